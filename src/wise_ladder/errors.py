@@ -1,0 +1,42 @@
+"""The exceptions of Wise Ladder, one tree.
+
+LadderError              anything we raise on purpose; `exit_code` is what the command line ends with
+├── PlanError            a plan that cannot be read, or names what does not exist: carries every problem at once
+├── WalkError            a walk that is not in the plan
+├── WritingError         a file that cannot be written
+└── CallError            the command line was called wrongly
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+
+class LadderError(Exception):
+    """Anything Wise Ladder raises on purpose; its text is one clear line for the user."""
+
+    exit_code: ClassVar[int] = 2
+
+
+class PlanError(LadderError):
+    """A plan that cannot be used; `messages` are ready to print, one per problem, none left out."""
+
+    def __init__(self, messages: Sequence[str]) -> None:
+        """Keep every message; the text of the error is all of them."""
+        super().__init__("\n".join(messages))
+        self.messages = tuple(messages)
+
+
+class WalkError(LadderError):
+    """A walk that is not in the plan."""
+
+
+class WritingError(LadderError):
+    """A file that cannot be written; the old one is still whole."""
+
+
+class CallError(LadderError):
+    """The command line was called with what does not fit together."""

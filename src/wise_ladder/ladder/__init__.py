@@ -1,0 +1,28 @@
+"""The semantics: what a ladder is, and what each event does to it.
+
+`step` is the one reading of it, pure and without clock; forecast, descent and offers are made from `step` and nothing beside it.
+"""
+
+from wise_ladder.ladder.forecast import Descent, Forecast, descent, forecast
+from wise_ladder.ladder.offers import Effect, Offer, effect, offers
+from wise_ladder.ladder.state import Face, Ladder, Phase, Rung, State, first_state
+from wise_ladder.ladder.step import Step, step
+
+__all__ = [
+    "Descent",
+    "Effect",
+    "Face",
+    "Forecast",
+    "Ladder",
+    "Offer",
+    "Phase",
+    "Rung",
+    "State",
+    "Step",
+    "descent",
+    "effect",
+    "first_state",
+    "forecast",
+    "offers",
+    "step",
+]

@@ -1,0 +1,126 @@
+"""What can be tapped now, under numbers that stay, and in few words what each tap would do."""
+
+from __future__ import annotations
+
+from itertools import product
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.ladder import happenings
+from wise_ladder.ladder.deciding import for_screen
+from wise_ladder.ladder.forecast import Forecast, forecast
+from wise_ladder.ladder.state import Phase, visible_path
+from wise_ladder.ladder.words import argument_words, face_words
+from wise_ladder.plan.model import Tap, TapTrigger
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.ladder.happenings import Happening
+    from wise_ladder.ladder.state import Face, State
+    from wise_ladder.plan.model import Move, Plan
+
+MOST_SAMPLES = 12
+
+
+class Offer(NamedTuple):
+    """A tap with its number (from 1) and what it would do."""
+
+    number: int
+    event: Tap
+    move: Move
+    forecast: Forecast
+
+    @property
+    def label(self) -> str:
+        """Write the tap for reading: `hive 7`."""
+        values = " ".join(str(value) for _, value in self.event.arguments)
+        return f"{self.event.name} {values}".strip()
+
+
+def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
+    """List the taps of what is seen.
+
+    A tap that carries arguments is offered once for each of their samples. A tap whose condition does not hold keeps its place in the
+    list, so that a number means the same tap as long as the plan's moves stand in the same order.
+    """
+    if state.phase is not Phase.OPEN:
+        return ()
+    found: list[Offer] = []
+    for tap, move in _taps(plan, state):
+        found.append(Offer(len(found) + 1, tap, move, forecast(plan, state, tap)))
+    return tuple(found)
+
+
+def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
+    screens = [rung.face.screen for rung in visible_path(state.ladder)]
+    moves = [move for screen in reversed(screens) for move in plan.screen[screen].moves]
+    moves += [move for move in plan.anywhere if for_screen(move, screens[-1])]
+    given: set[Tap] = set()
+    for move in moves:
+        if not isinstance(trigger := move.trigger, TapTrigger):
+            continue
+        names = [carried.name for carried in trigger.carries]
+        samples = product(*(carried.samples for carried in trigger.carries))
+        for _, values in zip(range(MOST_SAMPLES), samples, strict=False):
+            tap = Tap(trigger.name, tuple(zip(names, values, strict=True)))
+            if tap not in given:
+                given.add(tap)
+                yield tap, move
+
+
+class Effect(NamedTuple):
+    """What an event would do in few words: the glyph of its operation, the words, and whether anything happens at all."""
+
+    glyph: str
+    words: str
+    active: bool
+
+
+def effect(found: Forecast) -> Effect:
+    """Tell a forecast in few words, to stand beside a tap."""
+    if found.outcome == "refused":
+        return Effect("", "nothing now", active=False)
+    if found.outcome == "leaves":
+        return Effect("○", "leaves the app", active=True)
+    happened = found.step.happened
+    for happening in happened:
+        if isinstance(happening, happenings.Finding):
+            return Effect("✗", happening.name, active=True)
+    came = [happening for happening in happened if isinstance(happening, (happenings.Came, happenings.Replaced))]
+    went = [happening for happening in happened if isinstance(happening, happenings.Went)]
+    if came:
+        return _put_effect(came, cleared=bool(went) and len(found.step.state.ladder) == 1, dropped=bool(went))
+    if went:
+        return Effect("↓" if len(went) == 1 else "⇓", f"to {face_words(found.face)}", active=True)
+    return _small_effect(happened)
+
+
+def _put_effect(came: list[Happening], *, cleared: bool, dropped: bool) -> Effect:
+    last = came[-1]
+    if isinstance(last, happenings.Replaced):
+        return Effect("⇄", _short(last.came.face, last.gone.face), active=True)
+    assert isinstance(last, happenings.Came)  # noqa: S101 - the only other kind that is put in
+    glyph = "■" if cleared else "⇓" if dropped else "↑"
+    return Effect(glyph, face_words(last.rung.face), active=True)
+
+
+def _short(face: Face, gone: Face) -> str:
+    """Leave out arguments that stay the same when a rung is replaced by its other look."""
+    same = face.arguments == gone.arguments and face.screen != gone.screen
+    return face.screen if same or not argument_words(face) else face_words(face)
+
+
+def _small_effect(happened: tuple[Happening, ...]) -> Effect:
+    for happening in happened:
+        match happening:
+            case happenings.Handed(_, now):
+                return Effect("◎", face_words(now), active=True)
+            case happenings.FactTurned(_, _, now, _):
+                return Effect("", now, active=True)
+            case happenings.WentAway():
+                return Effect("○", "goes away", active=True)
+            case happenings.Nothing(why):
+                return Effect("", "here already" if why.endswith("here already") else "nothing", active=False)
+            case _:
+                continue
+    return Effect("", "nothing", active=False)

@@ -1,0 +1,86 @@
+"""Faces and happenings in plain words: the one place the screen, the tape and the messages take them from."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.ladder import happenings
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.ladder.happenings import Happening
+    from wise_ladder.ladder.state import Face
+
+
+def argument_words(face: Face) -> str:
+    """Write a rung's arguments for reading: `id 7`."""
+    return ", ".join(f"{name} {value}" for name, value in face.arguments)
+
+
+def face_words(face: Face | None) -> str:
+    """Write a rung for reading: `hive id 7`; the ground for none."""
+    if face is None:
+        return "the ground"
+    return f"{face.screen} {argument_words(face)}" if face.arguments else face.screen
+
+
+def length_words(time: int) -> str:
+    """Write a stretch of time for reading: 300 ms, 1.2 s."""
+    return f"{time} ms" if time < 1000 else f"{time / 1000:.2f}".rstrip("0").rstrip(".") + " s"
+
+
+def clock_words(time: int) -> str:
+    """Write a moment: 4.20 s."""
+    return f"{time / 1000:.2f} s"
+
+
+def happening_words(happening: Happening) -> str:  # noqa: PLR0911, C901 - one line for each kind
+    """Tell one thing that happened."""
+    match happening:
+        case happenings.Came(rung):
+            return f"{face_words(rung.face)} came"
+        case happenings.Went(rung):
+            return f"{face_words(rung.face)} went"
+        case happenings.Replaced(gone, came):
+            return f"{face_words(came.face)} in place of {face_words(gone.face)}"
+        case happenings.Handed(was, now):
+            return f"{face_words(was)} is {face_words(now)} now"
+        case happenings.FactTurned(name, _, now, _):
+            return f"{name} {now}"
+        case happenings.TimerStarted(face, due):
+            return f"timer of {face_words(face)} runs, due at {clock_words(due)}"
+        case happenings.TimerCancelled(face, _):
+            return f"timer of {face_words(face)} cancelled"
+        case happenings.TimerFired(face, after):
+            return f"timer of {face_words(face)} fired after {length_words(after)}"
+        case happenings.Launched(app):
+            return f"{app} starts"
+        case happenings.WentAway(by_back):
+            return "Back puts the app in the background" if by_back else "the app is in the background"
+        case happenings.CameBack(app):
+            return f"{app} is in front again"
+        case happenings.LeftApp(how):
+            return f"the app was left {how}"
+        case happenings.Nothing(why):
+            return f"nothing: {why}"
+        case happenings.Finding(name, words):
+            return f"{name}: {words}"
+        case happenings.Saw(face, since, until):
+            return f"saw {face_words(face)} for {length_words(until - since)}"
+
+
+def happened_words(happened: Iterable[Happening]) -> str:
+    """Tell a step in one line: findings first, then what changed on the ladder, facts, and the rest only where nothing else is."""
+    shown = [happening for happening in happened if not isinstance(happening, _QUIET)]
+    went = [happening for happening in shown if isinstance(happening, happenings.Went)]
+    if len(went) > 2:
+        shown = [happening for happening in shown if not isinstance(happening, happenings.Went)]
+        extra = [f"{len(went)} rungs went"]
+    else:
+        extra = []
+    shown.sort(key=lambda happening: not isinstance(happening, happenings.Finding))
+    return ", ".join([happening_words(happening) for happening in shown] + extra)
+
+
+_QUIET = (happenings.TimerStarted, happenings.TimerCancelled, happenings.TimerFired, happenings.Saw)

@@ -1,0 +1,195 @@
+"""The first pass over a plan: what is declared, before any phrase is read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan import model
+from wise_ladder.plan.nearest import instead_of
+from wise_ladder.plan.phrases import Scope
+from wise_ladder.plan.sections import Section, as_scalars, is_empty, note_in
+from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Fact, Parameter, Policies, Screen, Value
+
+MOST_SCREENS = 2_000
+_KINDS = ("whole number", "text", "yes or no")
+
+
+@dataclass(frozen=True)
+class Declared:
+    """The names a phrase may use; `sections` are the screens with what of them is still to be read."""
+
+    source: Source
+    app: str
+    facts: tuple[Fact, ...]
+    policies: Policies
+    sections: tuple[tuple[Screen, Section | None], ...]
+
+    @cached_property
+    def screens(self) -> dict[str, Screen]:
+        """Each declared screen by its name."""
+        return {screen.name: screen for screen, _ in self.sections}
+
+    @cached_property
+    def by_name(self) -> dict[str, Fact]:
+        """Each fact of the app by its name."""
+        return {fact.name: fact for fact in self.facts}
+
+    @cached_property
+    def held_somewhere(self) -> dict[str, Fact]:
+        """Each fact that the rungs of some screen hold, with every value that one of them can have."""
+        found: dict[str, Fact] = {}
+        for screen in self.screens.values():
+            for fact in screen.holds:
+                before = found[fact.name].values if fact.name in found else ()
+                found[fact.name] = replace(fact, values=tuple(dict.fromkeys((*before, *fact.values))))
+        return found
+
+    def scope(self, scalar: Scalar) -> Scope:
+        """Begin the scope of a phrase that stands on no screen."""
+        return Scope(note_in(self.source, scalar), self.screens, self.by_name)
+
+
+def read_declared(source: Source, top: Section) -> Declared:
+    """Read the app's name, its facts, policies and screens, but none of the phrases."""
+    written = top.scalar("format")
+    if written is not None and written.text != "1":
+        source.problem(written.at, f'the format "{written.text}" is not known here', "write format: 1")
+    top.need("app", "the name of the app")
+    app = top.scalar("app")
+    facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
+    policies = _policies(source, top)
+    top.need("screens", "{NAME: {moves: [...]}}")
+    screens = tuple(_screen(source, name, node) for name, node in top.entries("screens"))
+    if len(screens) > MOST_SCREENS:
+        source.problem(top.at_of("screens"), f"more than {MOST_SCREENS} screens", "part the app into several plans")
+    return Declared(source, app.text if app else "", facts, policies, screens)
+
+
+def _policies(source: Source, top: Section) -> Policies:
+    node = top.node("policies")
+    if node is None:
+        return model.Policies()
+    if not isinstance(node, Entries):
+        source.problem(node.at, '"policies" must be a map', "write policies: {back at root: leave}")
+        return model.Policies()
+    section = Section(source, node, "policies")
+    found = model.Policies(
+        section.word("back at root", ("leave", "away", "stay")),
+        section.word("pop at root", ("finding", "nothing", "leave")),
+        section.word("push of a twin", ("stack", "nothing")),
+    )
+    section.done()
+    return found
+
+
+def _screen(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section | None]:
+    if not isinstance(node, Entries):
+        if not is_empty(node):
+            source.problem(node.at, f'"{name.text}" must be a map', "write what it takes, or nothing")
+        return model.Screen(name.text, at=name.at), None
+    section = Section(source, node, "a screen")
+    takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
+    holds = tuple(_fact(source, key, inner) for key, inner in section.entries("holds"))
+    screen = model.Screen(
+        name.text,
+        takes,
+        holds,
+        weight=section.size("weight"),
+        top_bar=section.word("top bar", ("shown", "hidden")),
+        bottom_bar=section.word("bottom bar", ("shown", "hidden")),
+        header=section.word("header", ("arrow", "menu", "none")),
+        at=name.at,
+    )
+    return screen, section
+
+
+# Arguments
+
+
+def _parameter(source: Source, name: Scalar, node: Node) -> Parameter:
+    if isinstance(node, Items):
+        values = tuple(scalar.text for scalar in as_scalars(source, node, "a value"))
+        if not values:
+            source.problem(node.at, f'"{name.text}" has no value', "write at least one")
+        return model.Parameter(name.text, "one of", values or ("",))
+    if isinstance(node, Scalar):
+        return _simple_parameter(source, name, node)
+    section = Section(source, node, "an argument")
+    kind = section.need("type", "whole number")
+    parameter = _free_text(name) if kind is None or isinstance(kind, Entries) else _parameter(source, name, kind)
+    samples = _typed(source, parameter, section.scalars("samples")) or parameter.samples
+    default = _typed(source, parameter, section.scalars("default"))
+    section.done()
+    return replace(parameter, samples=samples, default=default[0] if default else None)
+
+
+def _simple_parameter(source: Source, name: Scalar, node: Scalar) -> Parameter:
+    if node.text == "whole number":
+        return model.Parameter(name.text, "whole number", (1, 2))
+    if node.text == "yes or no":
+        return model.Parameter(name.text, "one of", ("yes", "no"))
+    if node.text != "text":
+        instead = instead_of(node.text, _KINDS) + ", or a list of values"
+        source.problem(node.at, f'there is no type "{node.text}"', instead)
+    return _free_text(name)
+
+
+def _free_text(name: Scalar) -> Parameter:
+    return model.Parameter(name.text, "text", ("some", "other"))
+
+
+def _typed(source: Source, parameter: Parameter, scalars: list[Scalar]) -> tuple[Value, ...]:
+    found: list[Value] = []
+    for scalar in scalars:
+        value = model.as_value(parameter, scalar.text)
+        if value is None:
+            source.problem(scalar.at, f'"{scalar.text}" is no value of "{parameter.name}", a {parameter.kind}')
+        else:
+            found.append(value)
+    return tuple(found)
+
+
+# Facts
+
+
+def _fact(source: Source, name: Scalar, node: Node) -> Fact:
+    if isinstance(node, Scalar):
+        if node.text not in {"yes", "no"}:
+            source.problem(node.at, f'"{name.text}" needs its values', f"write {name.text}: [no, yes]")
+        return model.Fact(name.text, (node.text, "yes" if node.text == "no" else "no"), at=name.at)
+    if isinstance(node, Items):
+        return model.Fact(name.text, _values(source, name, node), at=name.at)
+    section = Section(source, node, "a fact")
+    written = section.need("values", "[no, yes]")
+    values = _values(source, name, written) if written is not None else ("no",)
+    kept = section.word("kept", ("memory", "disk", "ladder"))
+    outside = tuple(_change(source, name, scalar, values) for scalar in section.scalars("from outside"))
+    section.done()
+    return model.Fact(name.text, values, kept, outside, name.at)
+
+
+def _values(source: Source, name: Scalar, node: Node) -> tuple[str, ...]:
+    seen: dict[str, None] = {}
+    for scalar in as_scalars(source, node, f'a value of "{name.text}"'):
+        if scalar.text in seen:
+            source.problem(scalar.at, f'"{scalar.text}" is a value twice', "remove one")
+        seen[scalar.text] = None
+    if not seen:
+        source.problem(node.at, f'"{name.text}" has no value', "write at least one")
+    return tuple(seen) or ("no",)
+
+
+def _change(source: Source, name: Scalar, scalar: Scalar, values: tuple[str, ...]) -> tuple[str, str]:
+    first, middle, second = scalar.text.partition(" to ")
+    if not middle:
+        source.problem(scalar.at, f'"{scalar.text}" is no change', f"write {values[0]} to {values[-1]}")
+        return values[0], values[0]
+    for value in (first.strip(), second.strip()):
+        if value not in values:
+            source.problem(scalar.at, f'"{name.text}" is never "{value}"', instead_of(value, values))
+    return first.strip(), second.strip()

@@ -1,0 +1,348 @@
+"""The small grammar of triggers, conditions and operations.
+
+A phrase is read against what the plan declares (a `Scope`): names are looked up as they are met, so that what comes out is
+whole, and a name nobody knows becomes a problem with its place and the nearest correct word. Reading goes on after such a
+problem; only a phrase that cannot be taken apart at all stops, with `PhraseError`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING, Protocol, TypeVar
+
+from wise_ladder.plan import model
+from wise_ladder.plan.nearest import instead_of, nearest
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, Stop
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Mapping
+
+    from wise_ladder.plan.model import Arguments, Condition, Fact, Operation, Parameter, Screen, Target, Trigger, Value
+
+AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("and", "drop", "it"))
+_IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
+_OPERATIONS = ("push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave")
+_TRIGGERS = ("tap NAME", "1500ms on ladder")
+
+_T = TypeVar("_T")
+
+
+class Noting(Protocol):
+    """Takes a problem: where in the phrase, what, what to write instead."""
+
+    def __call__(self, at: int, what: str, instead: str = "") -> None: ...
+
+
+@dataclass(slots=True)
+class Scope:
+    """What a phrase may name where it stands."""
+
+    note: Noting
+    screens: Mapping[str, Screen]
+    facts: Mapping[str, Fact]
+    own: Mapping[str, Fact] = field(default_factory=dict)
+    takes: Mapping[str, Parameter] = field(default_factory=dict)
+    carried: dict[str, Parameter | None] = field(default_factory=dict)
+    """What the tap carries; the type of each is learnt from the first screen it is handed to."""
+
+    def screen(self, name: Name) -> Screen | None:
+        """Look up a screen; an unknown one is noted."""
+        return self._known(name, self.screens, "screen")
+
+    def fact(self, name: Name) -> Fact | None:
+        """Look up a fact, of the rung first; an unknown one is noted."""
+        return self._known(name, {**self.facts, **self.own}, "fact")
+
+    def value(self, fact: Fact, name: Name) -> None:
+        """Note a value that the fact does not have."""
+        if name.text not in fact.values:
+            self.note(name.start, f'"{fact.name}" is never "{name.text}"', instead_of(name.text, fact.values))
+
+    def _known(self, name: Name, known: Mapping[str, _T], what: str) -> _T | None:
+        found = known.get(name.text)
+        if found is None:
+            self.note(name.start, f'there is no {what} "{name.text}"', instead_of(name.text, known))
+        return found
+
+
+# Targets and their arguments
+
+
+def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tuple[Stop, ...] = AFTER_TARGET) -> Target:
+    """Read a screen with arguments; `whole`: each argument without a default must be there."""
+    name = cursor.name("the name of a screen", stops)
+    written = list(_read_arguments(cursor))
+    screen = scope.screen(name)
+    if screen is None:
+        return model.Target(name.text)
+    takes = {parameter.name: parameter for parameter in screen.takes}
+    given: dict[str, Value | model.Variable] = {}
+    for key, value in written:
+        parameter = takes.get(key.text)
+        if parameter is None:
+            scope.note(key.start, f'"{name.text}" takes no "{key.text}"', instead_of(key.text, takes))
+        elif key.text in given:
+            scope.note(key.start, f'"{key.text}" is given twice', "keep one of the two")
+        else:
+            given[key.text] = _bound(scope, parameter, value)
+    if whole:
+        for parameter in screen.takes:
+            if parameter.name in given:
+                continue
+            if parameter.default is None:
+                example = f"{name.text}({parameter.name}={parameter.samples[0]})"
+                scope.note(name.start, f'"{name.text}" needs the argument "{parameter.name}"', f"write {example}")
+            else:
+                given[parameter.name] = parameter.default
+    return model.Target(name.text, tuple((key, given[key]) for key in takes if key in given))
+
+
+def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
+    if not cursor.take("("):
+        return
+    while not cursor.take(")"):
+        key = cursor.name("the name of an argument")
+        cursor.need("=")
+        variable = cursor.take("$")
+        yield key, (variable, _one_value(cursor))
+        cursor.take(",")
+
+
+def _one_value(cursor: Cursor) -> Name:
+    """Read a value; of several words only the last could be the next argument's name, so blanks need quotes."""
+    name = cursor.name("a value")
+    first, _, rest = name.text.partition(" ")
+    if not rest or cursor.phrase[name.start : name.start + 1] in "\"'":
+        return name
+    if cursor.sees("="):
+        raise PhraseError(name.start + len(first) + 1, "two arguments with nothing between", "part them by a comma")
+    raise PhraseError(name.start, f'"{name.text}" has blanks', f'put it in quotes: "{name.text}"')
+
+
+def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Value | model.Variable:
+    variable, name = value
+    if not variable:
+        return typed(scope, parameter, name)
+    if name.text in scope.carried:
+        if scope.carried[name.text] is None:
+            scope.carried[name.text] = replace(parameter, name=name.text)
+        return model.Variable(name.text)
+    known = scope.takes.get(name.text)
+    if known is None:
+        choices = [*scope.carried, *scope.takes]
+        scope.note(name.start, f'nothing here is called "${name.text}"', instead_of(name.text, choices))
+    elif known.kind != parameter.kind:
+        scope.note(name.start, f'"${name.text}" is a {known.kind}, "{parameter.name}" takes a {parameter.kind}')
+    return model.Variable(name.text)
+
+
+def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
+    """Read the value of an argument as its type wants it; another one is noted."""
+    value = model.as_value(parameter, name.text)
+    if value is not None:
+        return value
+    if parameter.kind == "whole number":
+        what, instead = f'"{parameter.name}" is a whole number, not "{name.text}"', f"write {parameter.samples[0]}"
+    else:
+        choices = [str(sample) for sample in parameter.samples]
+        what, instead = f'"{parameter.name}" is never "{name.text}"', instead_of(name.text, choices)
+    scope.note(name.start, what, instead)
+    return name.text
+
+
+# Triggers
+
+
+def read_trigger(phrase: str, scope: Scope) -> Trigger:
+    """Read what sets a move off; what its tap carries is put into the scope."""
+    cursor = Cursor(phrase)
+    if cursor.time_next():
+        after = cursor.time()
+        cursor.need("on", "ladder")
+        cursor.finish("a timer")
+        return model.TimerTrigger(after)
+    if not cursor.take("tap"):
+        word = cursor.name("a trigger").text.split()[0]
+        raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
+    name = cursor.name("the name of what is tapped")
+    if cursor.take("("):
+        while not cursor.take(")"):
+            scope.carried[cursor.name("the name of an argument").text] = None
+            cursor.take(",")
+    cursor.finish("a tap")
+    return model.TapTrigger(name.text)
+
+
+# Conditions
+
+
+def read_condition(phrase: str, scope: Scope) -> Condition:
+    """Read the condition of a move; raises PhraseError where it is none."""
+    cursor = Cursor(phrase)
+    found = _either(cursor, scope)
+    cursor.finish("a condition")
+    return found
+
+
+def _either(cursor: Cursor, scope: Scope) -> Condition:
+    found = [_all(cursor, scope)]
+    while cursor.take("or"):
+        found.append(_all(cursor, scope))
+    return found[0] if len(found) == 1 else model.Either(tuple(found))
+
+
+def _all(cursor: Cursor, scope: Scope) -> Condition:
+    found = [_one(cursor, scope)]
+    while cursor.take("and"):
+        found.append(_one(cursor, scope))
+    return found[0] if len(found) == 1 else model.All(tuple(found))
+
+
+def _one(cursor: Cursor, scope: Scope) -> Condition:
+    if cursor.take("not"):
+        return model.Not(_one(cursor, scope))
+    if cursor.take("("):
+        inner = _either(cursor, scope)
+        cursor.need(")")
+        return inner
+    if cursor.take("alone"):
+        return model.Alone()
+    if cursor.take("depth", "over"):
+        return model.DepthOver(cursor.whole_number("a number of rungs"))
+    if cursor.take("beneath", "is"):
+        turned = cursor.take("not")
+        return _turned(turned, model.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
+    name = cursor.name("a fact, an argument or a screen", _IN_CONDITION)
+    if cursor.take("on", "the", "ladder"):
+        scope.screen(name)
+        return model.OnLadder(name.text)
+    if not cursor.take("is"):
+        raise PhraseError(cursor.place, f'"is" was expected after "{name.text}"', f"write {name.text} is VALUE")
+    turned = cursor.take("not")
+    return _turned(turned, _is(scope, name, cursor.name("a value", _IN_CONDITION)))
+
+
+def _turned(turned: bool, condition: Condition) -> Condition:
+    return model.Not(condition) if turned else condition
+
+
+def _screen_name(cursor: Cursor, scope: Scope, stops: tuple[Stop, ...]) -> str:
+    name = cursor.name("the name of a screen", stops)
+    scope.screen(name)
+    return name.text
+
+
+def _is(scope: Scope, name: Name, value: Name) -> Condition:
+    carried = scope.carried.get(name.text)
+    parameter = carried or scope.takes.get(name.text)
+    if parameter is not None:
+        return model.ArgumentIs(name.text, typed(scope, parameter, value))
+    fact = scope.fact(name)
+    if fact is not None:
+        scope.value(fact, value)
+    kind = model.OwnIs if name.text in scope.own else model.FactIs
+    return kind(name.text, value.text)
+
+
+# Operations
+
+
+def read_operation(phrase: str, scope: Scope) -> Operation:
+    """Read one operation; raises PhraseError where it is none."""
+    cursor = Cursor(phrase)
+    found = _operation(cursor, scope)
+    cursor.finish("an operation")
+    return found
+
+
+def _operation(cursor: Cursor, scope: Scope) -> Operation:
+    start = cursor.place
+    for words, read in _READERS:
+        if cursor.take(*words):
+            return read(cursor, scope)
+    word = cursor.name("an operation").text.split()[0]
+    instead = instead_of(word, _OPERATIONS) if nearest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
+    raise PhraseError(start, f'no operation begins with "{word}"', instead)
+
+
+def _push(cursor: Cursor, scope: Scope) -> Operation:
+    target = read_target(cursor, scope)
+    return model.Push(target, once=cursor.take("once"))
+
+
+def _replace(cursor: Cursor, scope: Scope) -> Operation:
+    return model.Replace(read_target(cursor, scope))
+
+
+def _pop_to_root(_cursor: Cursor, _scope: Scope) -> Operation:
+    return model.PopToRoot()
+
+
+def _pop_to(cursor: Cursor, scope: Scope) -> Operation:
+    target = read_target(cursor, scope, whole=False)
+    drop = cursor.take("and", "drop", "it")
+    return model.PopTo(target, drop, _otherwise(cursor, scope))
+
+
+def _pop(cursor: Cursor, scope: Scope) -> Operation:
+    start = cursor.place
+    rungs = cursor.number_next()
+    if rungs == 0:
+        raise PhraseError(start, "no rung would go", "write pop 1 or more")
+    return model.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
+
+
+def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
+    cursor.take(",")
+    return _operation(cursor, scope) if cursor.take("else") else None
+
+
+def _clear(_cursor: Cursor, _scope: Scope) -> Operation:
+    return model.Clear()
+
+
+def _reach(cursor: Cursor, scope: Scope) -> Operation:
+    target = read_target(cursor, scope)
+    return model.Reach(target, exactly=cursor.take("exactly"))
+
+
+def _set(cursor: Cursor, scope: Scope) -> Operation:
+    fact, value = read_set(cursor, scope)
+    return model.SetOwn(fact, value) if fact in scope.own else model.SetFact(fact, value)
+
+
+def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
+    return model.Leave()
+
+
+_READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
+    (("push",), _push),
+    (("replace",), _replace),
+    (("pop", "to", "root"), _pop_to_root),
+    (("pop", "to"), _pop_to),
+    (("pop",), _pop),
+    (("clear",), _clear),
+    (("reach",), _reach),
+    (("set",), _set),
+    (("leave",), _leave),
+)
+
+
+def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
+    """Read `FACT VALUE`, where both may hold blanks: the longest fact that is known is taken."""
+    known = {**scope.facts, **scope.own}
+    fact = next((name for name in sorted(known, key=len, reverse=True) if cursor.take(*name.split())), None)
+    if fact is None:
+        written = cursor.name("the name of a fact")
+        if written.text not in known:
+            scope.fact(Name(written.text.rsplit(" ", 1)[0], written.start))
+            return written.text, ""
+        fact = written.text
+    value = cursor.name(f'a value of "{fact}"', (("else",),))
+    scope.value(known[fact], value)
+    return fact, value.text
+
+
+def fixed_arguments(target: Target) -> Arguments:
+    """Hand on the arguments of a target that has no variables."""
+    return tuple((name, value) for name, value in target.arguments if not isinstance(value, model.Variable))

@@ -1,0 +1,260 @@
+"""The text of a plan and its YAML as nodes that know where they stand.
+
+YAML is taken apart by the events of its parser and never turned into objects: `yes` and `7` stay the words that were written,
+each node keeps its place, and what is dangerous (aliases that explode, tags, endless nesting) is refused as it is met.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import TYPE_CHECKING, TypeAlias
+
+import yaml
+
+from wise_ladder.errors import PlanError
+from wise_ladder.plan.model import Span
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+MOST_BYTES = 5_000_000
+MOST_NESTING = 32
+_TAB = "\t"
+
+
+@dataclass(frozen=True, slots=True)
+class Scalar:
+    """A single word or phrase; `raw` tells whether each character stands in the file as it is here, `inset` from where."""
+
+    text: str
+    at: Span
+    raw: bool
+    inset: int
+
+
+@dataclass(frozen=True, slots=True)
+class Items:
+    """A list."""
+
+    items: tuple[Node, ...]
+    at: Span
+
+
+@dataclass(frozen=True, slots=True)
+class Entries:
+    """A map, in the order of the file."""
+
+    entries: tuple[tuple[Scalar, Node], ...]
+    at: Span
+
+
+Node: TypeAlias = Scalar | Items | Entries
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Problem:
+    """Something wrong in a plan: where, what, and what to write instead."""
+
+    line: int
+    column: int
+    what: str
+    instead: str = ""
+
+
+@dataclass(slots=True)
+class Source:
+    """The text of one plan file, and the problems found in it so far."""
+
+    name: str
+    text: str
+    problems: list[Problem] = field(default_factory=list)
+    doubts: list[Problem] = field(default_factory=list)
+
+    def problem(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
+        """Note something wrong, `shift` characters into the stretch."""
+        self.problems.append(Problem(at.line, at.column + shift, what, instead))
+
+    def doubt(self, at: Span, what: str) -> None:
+        """Note something that may be meant, and probably is not."""
+        self.doubts.append(Problem(at.line, at.column, what))
+
+    def stop_on_problems(self) -> None:
+        """Raise PlanError with every problem there is, in the order of the file; nothing where there is none."""
+        if self.problems:
+            raise PlanError(self.shown(self.problems))
+
+    def shown(self, problems: list[Problem]) -> list[str]:
+        """Write problems out, in the order of the file, each with its line and a caret under the place."""
+        lines = self.text.splitlines()
+        return [_show(self.name, problem, lines) for problem in sorted(set(problems))]
+
+
+def _show(name: str, problem: Problem, lines: list[str]) -> str:
+    head = f"{name}:{problem.line}:{problem.column}: {problem.what}"
+    if problem.instead:
+        head += f"; {problem.instead}"
+    if not 1 <= problem.line <= len(lines):
+        return head
+    line, column = lines[problem.line - 1].replace(_TAB, " "), problem.column - 1
+    begin = max(0, column - 60) if len(line) > 110 else 0
+    part = line[begin : begin + 110]
+    gutter = f"{problem.line:5} | "
+    return f"{head}\n{gutter}{part}\n{' ' * (len(gutter) - 2)}| {' ' * (column - begin)}^"
+
+
+def read_text(path: Path) -> str:
+    """Read the text of a plan file.
+
+    Raises PlanError where there is no such file, it cannot be read, is too large or is no UTF-8 text.
+    """
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise PlanError([f"{path}: larger than 5 MB; a plan is text of at most 5 MB"])
+        data = path.read_bytes()
+    except FileNotFoundError:
+        raise PlanError([f"{path}: there is no such file"]) from None
+    except IsADirectoryError:
+        raise PlanError([f"{path}: this is a folder; name the plan file in it"]) from None
+    except (OSError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) else error
+        raise PlanError([f"{path}: cannot be read: {reason}"]) from None
+    return decode(data, str(path))
+
+
+def decode(data: bytes, name: str) -> str:
+    """Turn the bytes of a file into text; raises PlanError where they are no UTF-8 text."""
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        raise PlanError([f"{name}:1:1: this is UTF-16 text; save the plan as UTF-8"])
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        before = data[: error.start]
+        line, column = before.count(b"\n") + 1, error.start - (before.rfind(b"\n") + 1) + 1
+        raise PlanError([f"{name}:{line}:{column}: this is no UTF-8 text; save the plan as UTF-8"]) from None
+    at = text.find("\0")
+    if at >= 0:
+        line, column = text.count("\n", 0, at) + 1, at - (text.rfind("\n", 0, at) + 1) + 1
+        raise PlanError([f"{name}:{line}:{column}: a NUL character; a plan is plain text, remove it"])
+    return text
+
+
+def parse(source: Source) -> Entries:
+    """Take the YAML of a plan apart.
+
+    Raises PlanError at the first place that is no YAML, or that a plan may not have (an alias, a tag, deep nesting).
+    """
+    try:
+        events = yaml.parse(source.text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
+        return _Builder(source, events).document()
+    except yaml.MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        at = Span(mark.line + 1, mark.column + 1, 0, 0) if mark else Span(1, 1, 0, 0)
+        what, instead = _plain_words(str(error.problem or error.context or "no YAML"))
+    except yaml.reader.ReaderError as error:
+        place = error.position if isinstance(error.position, int) else 0
+        place = min(place, len(source.text))
+        line = source.text.count("\n", 0, place) + 1
+        at = Span(line, place - source.text.rfind("\n", 0, place), 0, 0)
+        what, instead = "a character that no text may have", "remove it"
+    source.problem(at, what, instead)
+    source.stop_on_problems()
+    raise AssertionError("unreachable: the problem just noted was raised")
+
+
+_YAML_WORDS = (
+    ("mapping values are not allowed", "a colon where none can stand", "put the phrase in quotes"),
+    ("could not find expected ':'", "this line has no colon", 'write "key: value"'),
+    ("did not find expected ',' or", "a comma or a closing bracket is missing", "close the bracket, or quote the phrase"),
+    ("did not find expected '-'", "a list item was expected here", 'line up the "-" with the ones above'),
+    ("did not find expected key", "a key was expected here", "line it up with the keys above"),
+    ("found character that cannot start", "a character that cannot start a word", "indent with blanks, or quote it"),
+    ("found unexpected end of stream", "the quote is never closed", "close it"),
+    ("unexpected end of stream", "the text ends too early", "close what is open"),
+    ("found unknown escape", "an escape nobody knows", "use single quotes"),
+    ("block sequence entries are not allowed", "a list cannot begin here", "begin it on a line of its own"),
+)
+
+
+def _plain_words(problem: str) -> tuple[str, str]:
+    for theirs, what, instead in _YAML_WORDS:
+        if theirs in problem:
+            return what, instead
+    return f"this is no YAML: {problem}", ""
+
+
+class _Builder:
+    """Builds nodes from the parser's events; stops at what a plan may not have."""
+
+    def __init__(self, source: Source, events: Iterator[yaml.Event]) -> None:
+        self._source = source
+        self._events = events
+
+    def document(self) -> Entries:
+        for event in self._events:
+            if isinstance(event, (yaml.StreamStartEvent, yaml.DocumentStartEvent)):
+                continue
+            if isinstance(event, yaml.StreamEndEvent):
+                break
+            node = self._node(event, 0)
+            if not isinstance(node, Entries):
+                self._refuse(event, "a plan is a map of keys", 'begin with "app: NAME"')
+            for later in self._events:
+                if isinstance(later, yaml.DocumentStartEvent):
+                    self._refuse(later, "a second document", "a plan file holds one; remove the ---")
+            return node
+        self._source.problem(Span(1, 1, 0, 0), "the plan is empty", 'begin with "app: NAME"')
+        self._source.stop_on_problems()
+        raise AssertionError("unreachable: the problem just noted was raised")
+
+    def _refuse(self, event: yaml.Event, what: str, instead: str) -> None:
+        self._source.problem(_span(event, event), what, instead)
+        self._source.stop_on_problems()
+
+    def _node(self, event: yaml.Event, depth: int) -> Node:
+        if isinstance(event, yaml.AliasEvent):
+            self._refuse(event, f"the alias *{event.anchor}", "write the value itself; a plan has no aliases")
+        if event.anchor is not None:
+            self._refuse(event, f"the anchor &{event.anchor}", "remove it; a plan has no aliases")
+        if event.tag is not None and event.tag != "!":
+            self._refuse(event, f"the tag {event.tag}", "remove it; a plan has no tags")
+        if depth > MOST_NESTING:
+            self._refuse(event, f"nested deeper than {MOST_NESTING}", "flatten it")
+        if isinstance(event, yaml.ScalarEvent):
+            return self._scalar(event)
+        if isinstance(event, yaml.SequenceStartEvent):
+            items: list[Node] = []
+            for inner in self._events:
+                if isinstance(inner, yaml.SequenceEndEvent):
+                    return Items(tuple(items), _span(event, inner))
+                items.append(self._node(inner, depth + 1))
+        return self._entries(event, depth)
+
+    def _entries(self, event: yaml.Event, depth: int) -> Entries:
+        entries: list[tuple[Scalar, Node]] = []
+        seen: set[str] = set()
+        for inner in self._events:
+            if isinstance(inner, yaml.MappingEndEvent):
+                return Entries(tuple(entries), _span(event, inner))
+            key = self._node(inner, depth + 1)
+            value = self._node(next(self._events), depth + 1)
+            if not isinstance(key, Scalar):
+                self._source.problem(key.at, "a key must be a single word or phrase")
+                continue
+            if key.text in seen:
+                self._source.problem(key.at, f'"{key.text}" stands here a second time', "keep one of the two")
+                continue
+            seen.add(key.text)
+            entries.append((key, value))
+        raise AssertionError("unreachable: the parser ends each map")
+
+    def _scalar(self, event: yaml.ScalarEvent) -> Scalar:
+        at = _span(event, event)
+        inset = 0 if event.style is None else 1
+        raw = self._source.text.startswith(event.value, at.start + inset) and event.style in (None, "'", '"')
+        return Scalar(event.value, at, raw, inset)
+
+
+def _span(first: yaml.Event, last: yaml.Event) -> Span:
+    start, end = first.start_mark, last.end_mark
+    return Span(start.line + 1, start.column + 1, start.index, end.index)

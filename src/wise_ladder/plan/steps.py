@@ -1,0 +1,198 @@
+"""The lines of a walk: what is done and what is expected, read from phrases and written as phrases."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan import model
+from wise_ladder.plan.nearest import instead_of
+from wise_ladder.plan.phrases import fixed_arguments, read_set, read_target, typed
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.plan.model import Arguments, Event, Expectation, Plan
+    from wise_ladder.plan.phrases import Scope
+
+_RESERVED = re.compile(r"""[()=,>\[\]$"':#]|^$|\b(is|and|or|not|once|exactly|else|twice|awaiting|on the ladder)\b""")
+
+
+def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[model.Parameter, ...]]) -> Event | Expectation:
+    """Read one line of a walk; `taps` are the taps of the whole plan with what they carry.
+
+    Raises PhraseError where the phrase is no step; a name nobody knows is noted in the scope.
+    """
+    cursor = Cursor(phrase)
+    for words, read in _READERS:
+        if cursor.take(*words):
+            found = read(cursor, scope)
+            break
+    else:
+        if cursor.take("tap"):
+            found = _tap(cursor, scope, taps)
+        else:
+            found = _value_is(cursor, scope)
+    cursor.finish("this step")
+    return found
+
+
+def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[model.Parameter, ...]]) -> Event:
+    name = cursor.name("the name of what is tapped")
+    carries = taps.get(name.text)
+    if carries is None:
+        scope.note(name.start, f'no screen has a tap "{name.text}"', instead_of(name.text, taps))
+        carries = ()
+    known = {parameter.name: parameter for parameter in carries}
+    given: dict[str, model.Value] = {}
+    if cursor.take("("):
+        while not cursor.take(")"):
+            key = cursor.name("the name of an argument")
+            cursor.need("=")
+            value = cursor.name("a value")
+            if key.text in known:
+                given[key.text] = typed(scope, known[key.text], value)
+            else:
+                scope.note(key.start, f'"tap {name.text}" carries no "{key.text}"', instead_of(key.text, known))
+            cursor.take(",")
+    if known.keys() - given.keys():
+        example = ", ".join(f"{parameter.name}={parameter.samples[0]}" for parameter in carries)
+        scope.note(name.start, f'"tap {name.text}" carries an argument', f"write tap {name.text}({example})")
+    return model.Tap(name.text, tuple((key, given[key]) for key in known if key in given))
+
+
+def _see(cursor: Cursor, scope: Scope) -> model.See:
+    target = read_target(cursor, scope, whole=False, stops=())
+    return model.See(target.screen, fixed_arguments(target))
+
+
+def _ladder(cursor: Cursor, scope: Scope) -> Expectation:
+    rungs = [_see(cursor, scope)]
+    while cursor.take(">"):
+        rungs.append(_see(cursor, scope))
+    return model.LadderIs(tuple(rungs))
+
+
+def _depth(cursor: Cursor, _scope: Scope) -> Expectation:
+    return model.DepthIs(cursor.whole_number("a number of rungs"))
+
+
+def _never_saw(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("the name of a screen")
+    scope.screen(name)
+    return model.NeverSaw(name.text)
+
+
+def _lands(cursor: Cursor, scope: Scope) -> Expectation:
+    return model.BackLandsOn(_see(cursor, scope))
+
+
+def _wait(cursor: Cursor, _scope: Scope) -> Event:
+    return model.Wait(cursor.time())
+
+
+def _set(cursor: Cursor, scope: Scope) -> Event:
+    fact, value = read_set(cursor, scope)
+    return model.OutsideChange(fact, value)
+
+
+def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("a step", (("is",),))
+    if not cursor.take("is"):
+        words = name.text.split()
+        instead = instead_of(words[0], [*(" ".join(first) for first, _ in _READERS), "tap"], most=20)
+        raise PhraseError(0, f'no step of a walk begins with "{words[0]}"', instead)
+    value = cursor.name("a value")
+    own = scope.own.get(name.text)
+    fact = own or scope.fact(name)
+    if fact is not None:
+        scope.value(fact, value)
+    return model.ValueIs(name.text, value.text)
+
+
+def read_given(phrase: str, scope: Scope) -> tuple[str, str]:
+    """Read `FACT is VALUE`, what a walk is given before its first step."""
+    cursor = Cursor(phrase)
+    name = cursor.name("a fact", (("is",),))
+    cursor.need("is")
+    value = cursor.name("a value")
+    cursor.finish("what is given")
+    fact = scope.fact(Name(name.text, name.start))
+    if fact is not None:
+        scope.value(fact, value)
+    return name.text, value.text
+
+
+_READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expectation]], ...] = (
+    (("launch",), lambda _cursor, _scope: model.Launch()),
+    (("back", "would", "land", "on"), _lands),
+    (("back", "would", "leave"), lambda _cursor, _scope: model.BackLeaves()),
+    (("back",), lambda _cursor, _scope: model.Back()),
+    (("header", "back"), lambda _cursor, _scope: model.HeaderBack()),
+    (("wait",), _wait),
+    (("set",), _set),
+    (("home",), lambda _cursor, _scope: model.Home()),
+    (("reopen",), lambda _cursor, _scope: model.Reopen()),
+    (("see",), _see),
+    (("ladder",), _ladder),
+    (("depth",), _depth),
+    (("outside",), lambda _cursor, _scope: model.Outside()),
+    (("away",), lambda _cursor, _scope: model.Away()),
+    (("never", "saw"), _never_saw),
+)
+
+# Writing
+
+
+def quoted(name: str) -> str:
+    """Write a name so that a phrase reads it back: in quotes where it holds a word or a mark of the grammar."""
+    return f'"{name}"' if _RESERVED.search(name) or name != " ".join(name.split()) else name
+
+
+def with_arguments(name: str, arguments: Arguments) -> str:
+    """Write a name with arguments as phrases do: hive(id=7)."""
+    if not arguments:
+        return quoted(name)
+    listed = ", ".join(f"{key}={_value(value)}" for key, value in arguments)
+    return f"{quoted(name)}({listed})"
+
+
+def _value(value: model.Value) -> str:
+    return f'"{value}"' if isinstance(value, str) and (_RESERVED.search(value) or " " in value) else str(value)
+
+
+def event_words(event: Event) -> str:
+    """Write an event as the step of a walk."""
+    match event:
+        case model.Tap(name, arguments):
+            return f"tap {with_arguments(name, arguments)}"
+        case model.Wait(time):
+            return f"wait {time_words(time)}"
+        case model.OutsideChange(fact, value):
+            return f"set {quoted(fact)} {quoted(value)}"
+        case _:
+            return _PLAIN[type(event)]
+
+
+_PLAIN: dict[type, str] = {
+    model.Launch: "launch",
+    model.Back: "back",
+    model.HeaderBack: "header back",
+    model.Home: "home",
+    model.Reopen: "reopen",
+}
+
+
+def taps_of(plan: Plan) -> dict[str, tuple[model.Parameter, ...]]:
+    """List each tap of the plan with what it carries; of taps of one name the one that carries most."""
+    return gather_taps(plan.moves)
+
+
+def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[model.Parameter, ...]]:
+    """List the taps among moves with what they carry; of taps of one name the one that carries most."""
+    taps: dict[str, tuple[model.Parameter, ...]] = {}
+    for move in moves:
+        if isinstance(trigger := move.trigger, model.TapTrigger) and len(trigger.carries) >= len(taps.get(trigger.name, ())):
+            taps[trigger.name] = trigger.carries
+    return taps

@@ -1,0 +1,169 @@
+"""The words of a phrase, and a cursor that reads them.
+
+Phrases are read by hand: names may hold blanks, and where one ends is told by the words that may follow it, which differ from
+phrase to phrase. A name that holds such a word is written in quotes.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+_TOKEN = re.compile(r"""\s*(?:(?P<quoted>"[^"]*"|'[^']*')|(?P<mark>[()=,>\[\]$])|(?P<word>[^\s()=,>\[\]$"'][^\s()=,>\[\]$"]*)|(?P<bad>\S))""")
+_TIME = re.compile(r"(\d+(?:\.\d+)?)(ms|s|min)")
+_UNIT = {"ms": 1, "s": 1000, "min": 60_000}
+
+Stop = tuple[str, ...]
+"""Words that end a name where they stand one after the other."""
+
+
+class PhraseError(Exception):
+    """A phrase that cannot be read on: where in it, what is wrong, what to write instead."""
+
+    def __init__(self, at: int, what: str, instead: str = "") -> None:
+        """Note the place as a number of characters from the start of the phrase."""
+        super().__init__(what)
+        self.at, self.what, self.instead = at, what, instead
+
+
+class Token(NamedTuple):
+    """A word, a quoted name or a mark."""
+
+    text: str
+    start: int
+    end: int
+    kind: str
+
+
+class Name(NamedTuple):
+    """A name as written, and where in the phrase it begins."""
+
+    text: str
+    start: int
+
+
+def tokens(phrase: str) -> list[Token]:
+    """Split a phrase; raises PhraseError at a quote that is never closed."""
+    found: list[Token] = []
+    at = 0
+    while match := _TOKEN.match(phrase, at):
+        kind = match.lastgroup or "bad"
+        if kind == "bad":
+            raise PhraseError(match.start(kind), "the quote is never closed", "close it")
+        text = match.group(kind)
+        found.append(Token(text[1:-1] if kind == "quoted" else text, match.start(kind), match.end(kind), kind))
+        at = match.end()
+    return found
+
+
+class Cursor:
+    """Reads a phrase from left to right."""
+
+    def __init__(self, phrase: str) -> None:
+        """Raise PhraseError where the phrase has no words or a quote is never closed."""
+        self.phrase = phrase
+        self._tokens = tokens(phrase)
+        self._at = 0
+        if not self._tokens:
+            raise PhraseError(0, "nothing is written here")
+
+    @property
+    def place(self) -> int:
+        """Where the next word begins; past the last one, the end of the phrase."""
+        return self._tokens[self._at].start if self._at < len(self._tokens) else len(self.phrase.rstrip())
+
+    @property
+    def ended(self) -> bool:
+        """Whether every word was read."""
+        return self._at >= len(self._tokens)
+
+    @property
+    def rest(self) -> str:
+        """What was not read yet, as written."""
+        return self.phrase[self.place :].strip()
+
+    def sees(self, *words: str) -> bool:
+        """Whether the next words are these, unquoted."""
+        part = self._tokens[self._at : self._at + len(words)]
+        return len(part) == len(words) and all(
+            token.kind != "quoted" and token.text == word for token, word in zip(part, words, strict=True)
+        )
+
+    def take(self, *words: str) -> bool:
+        """Read these words where they are next, and tell whether they were."""
+        if not self.sees(*words):
+            return False
+        self._at += len(words)
+        return True
+
+    def need(self, *words: str) -> None:
+        """Read these words; raises PhraseError where others stand."""
+        if not self.take(*words):
+            raise PhraseError(self.place, self._expected(f'"{" ".join(words)}"'))
+
+    def finish(self, after: str) -> None:
+        """Raise PhraseError where words are left over."""
+        if not self.ended:
+            raise PhraseError(self.place, f'"{self.rest}" cannot follow {after}')
+
+    def name(self, what: str, stops: Sequence[Stop] = ()) -> Name:
+        """Read a name up to a mark, a stop or the end; raises PhraseError where none stands."""
+        start = self.place
+        if not self.ended and self._tokens[self._at].kind == "quoted":
+            self._at += 1
+            return Name(self._tokens[self._at - 1].text, start)
+        words: list[str] = []
+        while not self.ended and self._tokens[self._at].kind == "word" and not any(self.sees(*stop) for stop in stops):
+            words.append(self._tokens[self._at].text)
+            self._at += 1
+        if not words:
+            raise PhraseError(start, self._expected(what))
+        return Name(" ".join(words), start)
+
+    def whole_number(self, what: str) -> int:
+        """Read a whole number; raises PhraseError where none stands."""
+        found = self.number_next()
+        if found is None:
+            raise PhraseError(self.place, self._expected(what))
+        return found
+
+    def number_next(self) -> int | None:
+        """Read a whole number where one is next."""
+        if self.ended or not (text := self._tokens[self._at].text).isdigit() or not text.isascii() or len(text) > 9:
+            return None
+        self._at += 1
+        return int(text)
+
+    def time(self) -> int:
+        """Read a time such as 400ms, 1.5s or 2min, in milliseconds; raises PhraseError where none stands."""
+        start = self.place
+        if self.ended:
+            raise PhraseError(start, self._expected("a time such as 400ms or 2s"))
+        self._at += 1
+        return time_of(self._tokens[self._at - 1].text, start)
+
+    def time_next(self) -> bool:
+        """Whether the next word is a time."""
+        return not self.ended and _TIME.fullmatch(self._tokens[self._at].text) is not None
+
+    def _expected(self, what: str) -> str:
+        return f"{what} was expected here" + (f', not "{self.rest}"' if not self.ended else "")
+
+
+def time_of(text: str, start: int = 0) -> int:
+    """Read a time in milliseconds; raises PhraseError where the text is none or it is over a day."""
+    match = _TIME.fullmatch(text)
+    if match is None:
+        raise PhraseError(start, f'"{text}" is no time', "write it as 400ms, 1.5s or 2min")
+    time = round(float(match[1]) * _UNIT[match[2]])
+    if time > 86_400_000:
+        raise PhraseError(start, f"{text} is over a day", "a model needs no more than 24 hours")
+    return time
+
+
+def time_words(time: int) -> str:
+    """Write a time as a phrase does: 400ms below a second or where it has a fraction, else 2s."""
+    return f"{time // 1000}s" if time >= 1000 and time % 1000 == 0 else f"{time}ms"

@@ -1,0 +1,78 @@
+"""Reading the walks of a plan."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, TypeAlias
+
+from wise_ladder.plan import model
+from wise_ladder.plan.sections import Section, as_scalar, phrase
+from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
+from wise_ladder.plan.steps import read_given, read_step
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.declared import Declared
+    from wise_ladder.plan.model import Parameter, Repeat, Walk, WalkStep
+    from wise_ladder.plan.phrases import Scope
+
+MOST_REPEATS = 1_000
+Taps: TypeAlias = "dict[str, tuple[Parameter, ...]]"
+
+
+def read_walks(source: Source, top: Section, declared: Declared, taps: Taps) -> tuple[Walk, ...]:
+    """Read every walk; what is wrong in one is noted and the others are read all the same."""
+    reader = _Walks(source, declared, taps)
+    return tuple(reader.walk(name, node) for name, node in top.entries("walks"))
+
+
+class _Walks:
+    def __init__(self, source: Source, declared: Declared, taps: Taps) -> None:
+        self._source, self._declared, self._taps = source, declared, taps
+
+    def walk(self, name: Scalar, node: Node) -> Walk:
+        given: tuple[tuple[str, str], ...] = ()
+        steps: Node | None = node
+        if isinstance(node, Entries):
+            section = Section(self._source, node, "a walk")
+            given = tuple(found for scalar in section.scalars("given") if (found := self._given(scalar)) is not None)
+            steps = section.need("steps", "[launch, ...]")
+            section.done()
+        if steps is not None and not isinstance(steps, Items):
+            self._source.problem(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
+        lines = self._steps(steps.items, 1) if isinstance(steps, Items) else ()
+        return model.Walk(name.text, lines, given, name.at)
+
+    def _scope(self, scalar: Scalar) -> Scope:
+        scope = self._declared.scope(scalar)
+        scope.own = self._declared.held_somewhere
+        return scope
+
+    def _given(self, scalar: Scalar) -> tuple[str, str] | None:
+        return phrase(self._source, scalar, lambda: read_given(scalar.text, self._declared.scope(scalar)))
+
+    def _steps(self, nodes: tuple[Node, ...], times: int) -> tuple[WalkStep | Repeat, ...]:
+        found: list[WalkStep | Repeat] = []
+        for node in nodes:
+            if isinstance(node, Entries):
+                found += (repeat for key, inner in node.entries if (repeat := self._repeat(key, inner, times)))
+            elif (scalar := as_scalar(self._source, node, "a step")) is not None:
+                found += self._step(scalar)
+        return tuple(found)
+
+    def _step(self, scalar: Scalar) -> tuple[WalkStep, ...]:
+        what = phrase(self._source, scalar, lambda: read_step(scalar.text, self._scope(scalar), self._taps))
+        return () if what is None else (model.WalkStep(what, scalar.text, scalar.at),)
+
+    def _repeat(self, key: Scalar, inner: Node, times: int) -> Repeat | None:
+        words = key.text.split()
+        if len(words) != 2 or words[0] != "repeat" or not (words[1].isascii() and words[1].isdigit()):
+            instead = "write repeat 10: [...], or quote a step that has a colon"
+            self._source.problem(key.at, f'"{key.text}" is no step', instead)
+            return None
+        most = MOST_REPEATS // times
+        if len(words[1]) > 6 or not 1 <= int(words[1]) <= most:
+            self._source.problem(key.at, f"repeated {words[1]} times", f"write a number from 1 to {most}")
+            return None
+        if not isinstance(inner, Items):
+            self._source.problem(inner.at, "what is repeated must be a list", f"write {key.text}: [tap NAME]")
+            return None
+        return model.Repeat(int(words[1]), self._steps(inner.items, times * int(words[1])))
