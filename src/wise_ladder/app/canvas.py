@@ -1,0 +1,139 @@
+"""A grid of cells to draw on, and what becomes of it on the screen.
+
+The ladder is a drawing: boards, rails and lines lie over each other within one cell. What is drawn outside the grid is cut off.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING, NamedTuple
+
+from rich.cells import cell_len
+from rich.segment import Segment
+from rich.style import Style
+from textual.strip import Strip
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+
+class Ink(NamedTuple):
+    """How a cell is written: colours (no background: the one that is there stays), weight, and what a click on it does."""
+
+    colour: str
+    ground: str | None = None
+    bold: bool = False
+    click: str | None = None
+
+
+class Run(NamedTuple):
+    """A piece of a line in one ink."""
+
+    text: str
+    ink: Ink
+
+
+_FIRST_WIDE = 0x1100
+
+
+class Canvas:
+    """A grid of so many columns and rows."""
+
+    def __init__(self, width: int, height: int, ground: str) -> None:
+        """Begin with blanks on the ground colour."""
+        self.width, self.height, self._ground = width, height, ground
+        blank = (" ", Ink(ground, ground))
+        self._rows: list[list[tuple[str, Ink]]] = [[blank] * width for _ in range(height)]
+
+    def text(self, x: int, y: int, text: str, ink: Ink) -> int:
+        """Write text and return the column after it."""
+        if not 0 <= y < self.height:
+            return x + cell_len(text)
+        row = self._rows[y]
+        for char in text:
+            wide = 1 if ord(char) < _FIRST_WIDE else cell_len(char)
+            if wide == 0 or ord(char) < 32:
+                continue
+            if 0 <= x and x + wide <= self.width:
+                row[x] = (char, self._over(row[x][1], ink))
+                if wide == 2:
+                    row[x + 1] = ("", row[x][1])
+            x += wide
+        return x
+
+    def runs(self, x: int, y: int, runs: Iterable[Run], width: int) -> int:
+        """Write pieces one after the other in so many columns; what does not fit ends in `…`. Return the column after them."""
+        end = x + width
+        for run in runs:
+            if x >= end:
+                break
+            x = self.text(x, y, cut(run.text, end - x), run.ink)
+        return x
+
+    def fill(self, x: int, y: int, width: int, height: int, ground: str, click: str | None = None) -> None:  # noqa: PLR0913
+        """Paint a rectangle over everything that was there."""
+        cell = (" ", Ink(ground, ground, click=click))
+        for row in self._rows[max(y, 0) : max(y + height, 0)]:
+            for column in range(max(x, 0), min(x + width, self.width)):
+                row[column] = cell
+
+    def ground_at(self, x: int, y: int) -> str:
+        """Return the background of a cell."""
+        return self._rows[y][x][1].ground or self._ground if 0 <= x < self.width and 0 <= y < self.height else self._ground
+
+    @staticmethod
+    def _over(below: Ink, ink: Ink) -> Ink:
+        if ink.ground is not None and ink.click is not None:
+            return ink
+        return Ink(ink.colour, ink.ground or below.ground, ink.bold, ink.click or below.click)
+
+    def strips(self) -> list[Strip]:
+        """Return one strip for each row."""
+        return [Strip(_segments(row), self.width) for row in self._rows]
+
+
+def _segments(row: list[tuple[str, Ink]]) -> list[Segment]:
+    found: list[Segment] = []
+    text: list[str] = []
+    now: Ink | None = None
+    for char, ink in row:
+        if ink is not now and ink != now:
+            if now is not None:
+                found.append(Segment("".join(text), style_of(now)))
+            text, now = [], ink
+        text.append(char)
+    if now is not None:
+        found.append(Segment("".join(text), style_of(now)))
+    return found
+
+
+@lru_cache(maxsize=4096)
+def style_of(ink: Ink) -> Style:
+    """Return the style that writes a cell so."""
+    style = Style(color=ink.colour, bgcolor=ink.ground, bold=ink.bold)
+    return style + Style.from_meta({"@click": ink.click}) if ink.click else style
+
+
+def cut(text: str, width: int) -> str:
+    """Shorten text to so many columns; what was cut ends in `…`."""
+    if cell_len(text) <= width:
+        return text
+    if width <= 0:
+        return ""
+    while text and cell_len(text) > width - 1:
+        text = text[:-1]
+    return text + "…"
+
+
+def wrap(text: str, width: int, lines: int) -> list[str]:
+    """Break text at blanks into at most so many lines of so many columns; the last one is cut with `…`."""
+    found: list[str] = []
+    words = text.split()
+    while words:
+        line = words.pop(0)
+        while words and cell_len(line) + 1 + cell_len(words[0]) <= width:
+            line += " " + words.pop(0)
+        if len(found) == lines - 1 and words:
+            return [*found, cut(f"{line} {words[0]}", width) if cell_len(line) >= width else cut(line, width - 1) + "…"]
+        found.append(cut(line, width))
+    return found

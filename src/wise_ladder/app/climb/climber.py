@@ -1,0 +1,226 @@
+"""What Climb is about, without a screen: a run that can be stepped back and forth and taken another way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from wise_ladder.ladder import Phase, descent, effect, first_state, forecast, offers
+from wise_ladder.ladder.forecast import leads_back
+from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
+from wise_ladder.ladder.state import all_rungs, rungs_beneath, top_of
+from wise_ladder.ladder.words import length_words
+from wise_ladder.plan.model import Back, HeaderBack, Launch, Wait
+from wise_ladder.walks import Tape
+
+if TYPE_CHECKING:
+    from wise_ladder.ladder import Descent, Effect, Face, Forecast, Offer, Rung, State, Step
+    from wise_ladder.plan import Event, Plan
+    from wise_ladder.walks import Entry
+
+
+class Climber:
+    """A run with a place on its tape. Doing something at an earlier place takes another branch; the one left is kept."""
+
+    def __init__(self, plan: Plan) -> None:
+        """Begin before the first launch."""
+        self.plan = plan
+        self.tape = Tape(plan, first_state(plan))
+        self.place = 0
+        self._left: list[tuple[Tape, int]] = []
+
+    @cached_property
+    def moment(self) -> Moment:
+        """Everything there is to see at this place of the tape."""
+        entry = self.tape.entries[self.place - 1] if self.place else None
+        return Moment(self.plan, self.tape, self.place, self.tape.state_at(self.place), entry)
+
+    def _at(self, tape: Tape, place: int) -> None:
+        self.tape, self.place = tape, place
+        self.__dict__.pop("moment", None)
+
+    def do(self, event: Event) -> Step:
+        """Do an event here; a refused one changes nothing."""
+        here = self.tape.until(self.place)
+        tape, done = here.doing(event)
+        if done.refused is None:
+            if self.place < len(self.tape.entries):
+                follows = self.tape.entries[self.place].event
+                if follows == event:
+                    # The very step that was taken from here before: walk on along the tape instead of branching.
+                    self._at(self.tape, self.place + 1)
+                    return done
+                self._left.append((self.tape, self.place))
+            self._at(tape, len(tape.entries))
+        return done
+
+    def let_time_run(self) -> Step | None:
+        """Let time run to the next pending thing; None where nothing is pending."""
+        state = self.moment.state
+        if not state.pending:
+            return None
+        return self.do(Wait(max(state.pending[0].due - state.clock, 0)))
+
+    def repeat(self) -> Step | None:
+        """Do the last step once more; None where there is none."""
+        entry = self.moment.entry
+        return self.do(entry.event) if entry is not None else None
+
+    def launch_anew(self) -> Step:
+        """Begin another tape, from the first state, with a launch; the one left is kept."""
+        if self.tape.entries:
+            self._left.append((self.tape, self.place))
+        tape, done = Tape(self.plan, self.tape.first).doing(Launch())
+        self._at(tape, len(tape.entries))
+        return done
+
+    def go(self, place: int) -> bool:
+        """Go to a place of the tape; False where one stands there already."""
+        place = min(max(place, 0), len(self.tape.entries))
+        if place == self.place:
+            return False
+        self._at(self.tape, place)
+        return True
+
+    def take_up_left(self) -> bool:
+        """Go back to the tape that was left last, and keep the present one instead; False where none was."""
+        if not self._left:
+            return False
+        tape, place = self._left.pop()
+        self._left.insert(0, (self.tape, self.place))
+        self._at(tape, place)
+        return True
+
+    @property
+    def left(self) -> int:
+        """How many tapes were left and are kept."""
+        return len(self._left)
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way out of what is seen: its name, the tap's number where it is one, and what it would do."""
+
+    name: str
+    forecast: Forecast
+    back: bool
+    """Whether it leads down."""
+    when: str = ""
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A place on the tape, and what follows from it; each part is worked out when it is first looked at."""
+
+    plan: Plan
+    tape: Tape
+    place: int
+    state: State
+    entry: Entry | None
+    came: frozenset[int] = field(init=False, default=frozenset())
+
+    @cached_property
+    def before(self) -> State:
+        """The state one step earlier."""
+        return self.tape.state_at(max(self.place - 1, 0))
+
+    @cached_property
+    def top(self) -> Rung | None:
+        """The rung one stands on; None on the ground."""
+        return top_of(self.state) if self.state.phase is Phase.OPEN else None
+
+    @cached_property
+    def rungs(self) -> tuple[Rung, ...]:
+        """The rungs of the visible path, lowest first."""
+        return tuple(rungs_beneath(self.state.ladder))
+
+    @cached_property
+    def new_serials(self) -> frozenset[int]:
+        """The rungs that the last step put, or handed other arguments."""
+        happened = self.entry.step.happened if self.entry else ()
+        came = {happening.rung.serial for happening in happened if isinstance(happening, Came)}
+        came |= {happening.came.serial for happening in happened if isinstance(happening, Replaced)}
+        handed = {happening.now for happening in happened if isinstance(happening, Handed)}
+        return frozenset(came | {rung.serial for rung in self.rungs if rung.face in handed})
+
+    @cached_property
+    def went(self) -> tuple[Rung, ...]:
+        """The rungs that the last step took, the highest first."""
+        happened = self.entry.step.happened if self.entry else ()
+        gone = (h.rung if isinstance(h, Went) else h.gone for h in happened if isinstance(h, (Went, Replaced)))
+        there = {rung.serial for rung in all_rungs(self.before.ladder)}
+        return tuple(rung for rung in gone if rung.serial in there)
+
+    @cached_property
+    def turned(self) -> dict[str, str]:
+        """The facts that the last step turned, with what they were before it."""
+        turned: dict[str, str] = {}
+        for happening in self.entry.step.happened if self.entry else ():
+            if isinstance(happening, FactTurned):
+                turned.setdefault(happening.name, happening.was)
+        return turned
+
+    @cached_property
+    def descent(self) -> Descent:
+        """The Backs from here down."""
+        return descent(self.plan, self.state)
+
+    @cached_property
+    def offers(self) -> tuple[Offer, ...]:
+        """What can be tapped."""
+        return offers(self.plan, self.state)
+
+    def effect(self, offer: Offer) -> Effect:
+        """Tell what a tap would do."""
+        return effect(offer.forecast)
+
+    @cached_property
+    def ways(self) -> tuple[Way, ...]:
+        """Each way out of what is seen: system, header, the taps that lead down, and what goes by itself."""
+        if self.state.phase is not Phase.OPEN:
+            return ()
+        found = [
+            Way("system", forecast(self.plan, self.state, Back()), back=True),
+            Way("header ←", forecast(self.plan, self.state, HeaderBack()), back=True),
+        ]
+        found += [
+            Way(f"tap {offer.number}", offer.forecast, back=True)
+            for offer in self.offers
+            if leads_back(self.state, offer.forecast)
+        ]
+        if self.state.pending:
+            wait = max(self.state.pending[0].due - self.state.clock, 0)
+            itself = forecast(self.plan, self.state, Wait(wait))
+            found.append(Way("by itself", itself, back=False, when=f"in {length_words(wait)}"))
+        return tuple(found)
+
+    def how_it_came(self, serial: int) -> tuple[int, Event] | None:
+        """Return the number of the step that put a rung, and its event."""
+        return self._births.get(serial)
+
+    @cached_property
+    def _births(self) -> dict[int, tuple[int, Event]]:
+        births: dict[int, tuple[int, Event]] = {}
+        for number, entry in enumerate(self.tape.entries[: self.place], 1):
+            for happening in entry.step.happened:
+                if isinstance(happening, Came):
+                    births[happening.rung.serial] = (number, entry.event)
+                elif isinstance(happening, Replaced):
+                    births[happening.came.serial] = (number, entry.event)
+        return births
+
+    @cached_property
+    def findings(self) -> int:
+        """How many findings there are on the tape up to here."""
+        return sum(isinstance(h, Finding) for entry in self.tape.entries[: self.place] for h in entry.step.happened)
+
+    @cached_property
+    def weight(self) -> int:
+        """What all rungs weigh together, in bytes."""
+        return sum(self.plan.screen[rung.face.screen].weight for rung in all_rungs(self.state.ladder))
+
+    def back_face(self) -> Face | None:
+        """The rung that Back would land on."""
+        hops = self.descent.hops
+        return hops[0].face if hops and hops[0].outcome in {"lands", "stays"} else None

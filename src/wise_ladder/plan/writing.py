@@ -1,0 +1,98 @@
+"""Putting a change back into a plan's text: only the changed stretch differs, comments and order stay as they are."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from contextlib import suppress
+from pathlib import Path
+
+import yaml
+
+from wise_ladder.errors import WritingError
+from wise_ladder.plan.source import Entries, Items, Node, Source, parse
+
+
+def with_walk(text: str, name: str, steps: list[str], given: list[str]) -> str:
+    """Return the text with a walk added after the others.
+
+    Raises WritingError where a walk of that name is there or the walks stand in braces, PlanError where the text is no YAML.
+    """
+    top = parse(Source("plan", text))
+    walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
+    if walks is None:
+        return _ending_in_line(text) + "\nwalks:\n" + _walk("  ", name, steps, given)
+    key, node = walks
+    if not isinstance(node, Entries):
+        return _insert_after_line(text, key.at.end, _walk("  ", name, steps, given))
+    if text[node.at.start : node.at.start + 1] == "{":
+        raise WritingError("the walks stand in braces; write each on lines of its own, then keep this one")
+    if any(other.text == name for other, _ in node.entries):
+        raise WritingError(f'there is a walk "{name}" already; choose another name')
+    indent = " " * (node.entries[0][0].at.column - 1)
+    return _insert_after_line(text, _last_end(node), "\n" + _walk(indent, name, steps, given))
+
+
+def _walk(indent: str, name: str, steps: list[str], given: list[str]) -> str:
+    lines = [f"{indent}{scalar(name)}:"]
+    if given:
+        lines.append(f"{indent}  given: [{', '.join(scalar(line, flow=True) for line in given)}]")
+        lines.append(f"{indent}  steps:")
+        lines += [f"{indent}    - {scalar(line)}" for line in steps]
+    else:
+        lines += [f"{indent}  - {scalar(line)}" for line in steps]
+    return "\n".join(lines) + "\n"
+
+
+def scalar(text: str, *, flow: bool = False) -> str:
+    """Write a phrase as YAML: as it is where it reads back so, else in quotes."""
+    try:
+        read = yaml.compose(f"[{text}]" if flow else f"- {text}")
+        plain = isinstance(read, yaml.SequenceNode) and [node.value for node in read.value] == [text]
+        keyed = flow or yaml.compose(f"{text}: x").value[0][0].value == text
+    except (yaml.YAMLError, AttributeError, TypeError, IndexError):
+        plain = keyed = False
+    return text if plain and keyed else "'" + text.replace("'", "''") + "'"
+
+
+def _last_end(node: Node) -> int:
+    if isinstance(node, Entries) and node.entries:
+        key, value = node.entries[-1]
+        return max(key.at.end, _last_end(value))
+    if isinstance(node, Items) and node.items:
+        return max(_last_end(node.items[-1]), node.items[-1].at.start)
+    return node.at.end
+
+
+def _insert_after_line(text: str, at: int, new: str) -> str:
+    end = text.find("\n", at)
+    if end < 0:
+        return _ending_in_line(text) + new
+    return text[: end + 1] + new + text[end + 1 :]
+
+
+def _ending_in_line(text: str) -> str:
+    return text if text.endswith("\n") or not text else text + "\n"
+
+
+def save(path: Path, text: str) -> None:
+    """Write a file beside the old one and rename it, so that there is always a whole one.
+
+    Raises WritingError where the folder cannot be written to; the old file is untouched then.
+    """
+    target = path.resolve()
+    beside: str | None = None
+    try:
+        handle, beside = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".new")
+        with os.fdopen(handle, "w", encoding="utf-8", newline="") as file:
+            file.write(text)
+            file.flush()
+            os.fsync(file.fileno())
+        mode = target.stat().st_mode & 0o777 if target.exists() else 0o644
+        Path(beside).chmod(mode)
+        Path(beside).replace(target)
+    except OSError as error:
+        if beside is not None:
+            with suppress(OSError):
+                Path(beside).unlink()
+        raise WritingError(f"{path}: cannot be written: {error.strerror}") from None

@@ -1,0 +1,57 @@
+"""The tape of a run: each event with what came of it. Tapes never change; doing an event gives a longer one."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.ladder import Step, step
+from wise_ladder.plan.steps import event_words, quoted
+from wise_ladder.walks.expecting import state_phrase
+
+if TYPE_CHECKING:
+    from wise_ladder.ladder import State
+    from wise_ladder.plan import Event, Plan
+
+
+class Entry(NamedTuple):
+    """One step of a run."""
+
+    event: Event
+    step: Step
+
+
+@dataclass(frozen=True, slots=True)
+class Tape:
+    """A run from a first state; `entries` are its steps in order."""
+
+    plan: Plan
+    first: State
+    entries: tuple[Entry, ...] = ()
+
+    def state_at(self, count: int) -> State:
+        """Return the state after so many steps."""
+        return self.entries[count - 1].step.state if count else self.first
+
+    def until(self, count: int) -> Tape:
+        """Return the tape of the first so many steps."""
+        return replace(self, entries=self.entries[:count])
+
+    def doing(self, event: Event) -> tuple[Tape, Step]:
+        """Do an event at the end; a refused one leaves the tape as it is."""
+        done = step(self.plan, self.state_at(len(self.entries)), event)
+        if done.refused is not None:
+            return self, done
+        return replace(self, entries=(*self.entries, Entry(event, done))), done
+
+    def as_steps(self) -> list[str]:
+        """Write the run as the steps of a walk, the ladder at its end as what is expected."""
+        return [*(event_words(entry.event) for entry in self.entries), state_phrase(self.state_at(len(self.entries)))]
+
+    def given(self) -> list[str]:
+        """Write the facts that differ from their first values before the first step."""
+        return [
+            f"{quoted(fact.name)} is {quoted(value)}"
+            for fact, value in zip(self.plan.facts, self.first.facts, strict=True)
+            if value != fact.values[0]
+        ]

@@ -1,0 +1,90 @@
+"""The outcome of walks as text: a line for each, and for a failed one both ladders side by side."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.ladder import Phase
+from wise_ladder.ladder.state import depth, rungs_beneath, top_of
+from wise_ladder.ladder.words import face_words, happened_words
+from wise_ladder.plan import model
+from wise_ladder.walks.expecting import fits
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.ladder import State
+    from wise_ladder.walks.running import Result
+
+MOST_ROWS = 10
+
+
+def tell(result: Result, path: str) -> Iterator[str]:
+    """Tell how a walk went, line by line."""
+    count = len(result.played)
+    if result.failed is None:
+        yield f"✓ {result.walk.name}  ({count} {'step' if count == 1 else 'steps'})"
+        return
+    failed = result.played[result.failed]
+    yield f"✗ {result.walk.name}  (step {result.failed + 1} of {count})"
+    why = failed.unmet.words if failed.unmet else ""
+    yield f"    {path}:{failed.line.at.line}: {failed.line.text}: {why}"
+    yield from (f"    {line}" for line in side_by_side(failed.line.what, failed.state))
+    if result.culprit is not None:
+        act = result.played[result.culprit]
+        happened = happened_words(act.done.happened) if act.done else ""
+        yield f"    made the difference: step {result.culprit + 1}, {act.line.text}: {happened}"
+    yield f"    the walk ends {_where(result.played[-1].state)}"
+
+
+def side_by_side(expected: model.Event | model.Expectation, state: State) -> Iterator[str]:
+    """Draw the ladder that was expected beside the one that is there, the ground below both."""
+    actual = [rung.face for rung in rungs_beneath(state.ladder) if not rung.inner]
+    wanted = _wanted(expected)
+    if wanted is None:
+        rows = [(face_words(face), "", False) for face in actual]
+        title = ("actual", "")
+    else:
+        rows = []
+        for place in range(max(len(wanted), len(actual))):
+            want = wanted[place] if place < len(wanted) else None
+            face = actual[place] if place < len(actual) else None
+            right = face is not None and want is not None and fits(face, want)
+            rows.append((_words(want), face_words(face) if face else "–", not right))
+        title = ("expected", "actual")
+    width = max(len(title[0]), *(len(left) for left, _, _ in rows), 0) if rows else len(title[0])
+    yield f"  {title[0]:{width}}   {title[1]}".rstrip()
+    for left, right, wrong in _folded(list(reversed(rows))):
+        yield f"{'✗' if wrong else ' '} {left:{width}}   {right}".rstrip()
+    yield "  " + "╱" * (width + 3 + max((len(right) for _, right, _ in rows), default=0))
+
+
+def _wanted(expected: model.Event | model.Expectation) -> tuple[model.See, ...] | None:
+    if isinstance(expected, model.LadderIs):
+        return expected.rungs
+    return () if isinstance(expected, model.Outside) else None
+
+
+def _words(want: model.See | None) -> str:
+    if want is None:
+        return "–"
+    return " ".join([want.screen, ", ".join(f"{name} {value}" for name, value in want.arguments)]).strip()
+
+
+def _folded(rows: list[tuple[str, str, bool]]) -> list[tuple[str, str, bool]]:
+    if len(rows) <= MOST_ROWS:
+        return rows
+    half = MOST_ROWS // 2
+    hidden = rows[half:-half]
+    return [*rows[:half], ("≈", f"≈ {len(hidden)} rungs folded", any(wrong for _, _, wrong in hidden)), *rows[-half:]]
+
+
+def _where(state: State) -> str:
+    match state.phase:
+        case Phase.OUTSIDE:
+            return "on the ground"
+        case Phase.AWAY:
+            return "in the background"
+        case Phase.OPEN:
+            top = top_of(state)
+            return f"on {face_words(top.face if top else None)}, depth {depth(state)}"
