@@ -77,9 +77,16 @@ class Canvas:
             for column in range(max(x, 0), min(x + width, self.width)):
                 row[column] = cell
 
-    def ground_at(self, x: int, y: int) -> str:
-        """Return the background of a cell."""
-        return self._rows[y][x][1].ground or self._ground if 0 <= x < self.width and 0 <= y < self.height else self._ground
+    def half(self, x: int, y: int, width: int, colour: str, *, upper: bool) -> None:
+        """Paint the upper or the lower half of cells; another half that was painted before stays."""
+        if not 0 <= y < self.height:
+            return
+        row = self._rows[y]
+        mine, other = ("▀", "▄") if upper else ("▄", "▀")
+        for column in range(max(x, 0), min(x + width, self.width)):
+            char, below = row[column]
+            ground = below.colour if char == other else below.ground
+            row[column] = (mine, Ink(colour, ground, click=below.click))
 
     @staticmethod
     def _over(below: Ink, ink: Ink) -> Ink:

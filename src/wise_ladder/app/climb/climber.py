@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -92,6 +92,17 @@ class Climber:
         self._at(tape, place)
         return True
 
+    def take_up_plan(self, plan: Plan) -> None:
+        """Go on with a changed plan: the same events are run again, as far as they still apply."""
+        tape = Tape(plan, first_state(plan))
+        for entry in self.tape.entries[: self.place]:
+            longer, done = tape.doing(entry.event)
+            if done.refused is not None:
+                break
+            tape = longer
+        self.plan = plan
+        self._at(tape, len(tape.entries))
+
     @property
     def left(self) -> int:
         """How many tapes were left and are kept."""
@@ -118,7 +129,6 @@ class Moment:
     place: int
     state: State
     entry: Entry | None
-    came: frozenset[int] = field(init=False, default=frozenset())
 
     @cached_property
     def before(self) -> State:

@@ -1,0 +1,264 @@
+"""The bench: the whole application around its views."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, ClassVar
+
+from textual.app import App, SystemCommand
+from textual.binding import Binding, BindingType
+from textual.theme import Theme
+from textual.worker import get_current_worker
+
+from wise_ladder.app.actions import ACTIONS, TAP_KEYS
+from wise_ladder.app.asking import AskName, Help
+from wise_ladder.app.chrome import KeyLine, TopLine
+from wise_ladder.app.climb.climber import Climber
+from wise_ladder.app.climb.view import ClimbView
+from wise_ladder.app.palette import PALETTES, Palette
+from wise_ladder.errors import LadderError
+from wise_ladder.ladder import Phase
+from wise_ladder.plan.model import Back, HeaderBack, Home, Reopen
+from wise_ladder.walks import run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from textual.app import ComposeResult
+    from textual.screen import Screen
+
+    from wise_ladder.ladder import Step
+    from wise_ladder.plan import Event, Plan
+
+MOST_DOWN = 2_000
+
+
+def _theme(palette: Palette) -> Theme:
+    return Theme(
+        palette.name,
+        primary=palette.board_edge,
+        secondary=palette.twine,
+        accent=palette.twine,
+        warning=palette.here,
+        error=palette.broken,
+        success=palette.holds,
+        foreground=palette.text,
+        background=palette.ground_colour,
+        surface=palette.panel,
+        panel=palette.selected,
+        dark=palette.dark,
+    )
+
+
+class Bench(App[None]):
+    """One plan on the bench, and the views on it."""
+
+    CSS_PATH = "bench.tcss"
+    TITLE = "Wise Ladder"
+    ENABLE_COMMAND_PALETTE = True
+    COMMAND_PALETTE_BINDING = "ctrl+p"
+    HORIZONTAL_BREAKPOINTS: ClassVar = [(0, "-narrow"), (100, "-middle"), (120, "-wide")]
+    VERTICAL_BREAKPOINTS: ClassVar = [(0, "-low"), (30, "-high")]
+    BINDINGS: ClassVar[list[BindingType]] = [
+        *(Binding(key, f"tap({10 if key == '0' else int(key)})", "tap", show=False) for key in TAP_KEYS),
+        *(Binding(key, f"press('{action.name}')", action.label, show=False) for action in ACTIONS for key in action.keys),
+    ]
+
+    def __init__(self, plan: Plan, path: Path, *, example: bool) -> None:
+        """Put a plan on the bench; `example`: its file came with the program and is never written to."""
+        super().__init__()
+        self.plan, self.path, self.example = plan, path, example
+        self.climber = Climber(plan)
+        self.climb = ClimbView(self.climber)
+        self._top_line = TopLine(self._plan_name())
+        self._key_line = KeyLine()
+        for palette in PALETTES.values():
+            self.register_theme(_theme(palette))
+        self.theme = "ink"
+
+    @property
+    def palette(self) -> Palette:
+        """The colours of the present look."""
+        return PALETTES.get(self.theme, PALETTES["ink"])
+
+    def _plan_name(self) -> str:
+        return self.path.name.removesuffix(".yaml").removesuffix(".ladder")
+
+    def compose(self) -> ComposeResult:
+        """Lay out the frame and the view."""
+        yield self._top_line
+        yield self.climb
+        yield self._key_line
+
+    def on_mount(self) -> None:
+        """Run the walks once the first picture stands."""
+        self.call_after_refresh(self._run_walks)
+
+    def _run_walks(self) -> None:
+        self.run_worker(self._walks_run, thread=True, group="walks", exclusive=True)
+
+    def _walks_run(self) -> None:
+        plan = self.plan
+        passed = [run_walk(plan, walk).passed for walk in plan.walks]
+        if not get_current_worker().is_cancelled:
+            self.call_from_thread(self._top_line.tell, self._plan_name(), sum(passed), len(passed) - sum(passed))
+
+    # Doing
+
+    def _moved(self) -> None:
+        self.climb.moved()
+        self._key_line.tell(len(self.climber.moment.offers))
+
+    def _say(self, words: str, *, wrong: bool = False) -> None:
+        self.climb.sentence.say(words, wrong=wrong)
+
+    def _did(self, done: Step | None, else_words: str = "") -> bool:
+        """Show what came of a step; tell whether it was one."""
+        if done is None or done.refused is not None:
+            self._say(else_words if done is None else str(done.refused), wrong=True)
+            return False
+        self._moved()
+        return True
+
+    def _do(self, event: Event) -> bool:
+        return self._did(self.climber.do(event))
+
+    def action_tap(self, number: int) -> None:
+        """Tap what stands under a number."""
+        offers = self.climber.moment.offers
+        if number > len(offers):
+            self._say(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
+            return
+        self._do(offers[number - 1].event)
+
+    def action_go(self, place: int) -> None:
+        """Go to a step of the tape."""
+        if self.climber.go(place):
+            self._moved()
+
+    def action_press(self, name: str) -> None:
+        """Do what the table of actions calls by a name."""
+        getattr(self, f"press_{name}")()
+
+    def press_back(self) -> None:
+        self._do(Back())
+
+    def press_header_back(self) -> None:
+        self._do(HeaderBack())
+
+    def press_time(self) -> None:
+        self._did(self.climber.let_time_run(), "nothing is due: time alone changes nothing")
+
+    def press_launch(self) -> None:
+        self._did(self.climber.launch_anew())
+
+    def press_tape_back(self) -> None:
+        self._go_on_tape(self.climber.place - 1, "this is the beginning of the tape")
+
+    def press_tape_forward(self) -> None:
+        self._go_on_tape(self.climber.place + 1, "this is the end of the tape")
+
+    def press_tape_first(self) -> None:
+        self._go_on_tape(0, "this is the beginning of the tape")
+
+    def press_tape_last(self) -> None:
+        self._go_on_tape(len(self.climber.tape.entries), "this is the end of the tape")
+
+    def _go_on_tape(self, place: int, at_end: str) -> None:
+        if self.climber.go(place):
+            self._moved()
+        else:
+            self._say(at_end)
+
+    def press_again(self) -> None:
+        self._did(self.climber.repeat(), "nothing was done yet")
+
+    def press_again_ten(self) -> None:
+        for times in range(10):
+            done = self.climber.repeat()
+            if done is None or done.refused is not None:
+                self._moved()
+                self._say(f"stopped after {times}: {done.refused if done else 'nothing was done yet'}", wrong=True)
+                return
+        self._moved()
+
+    def press_descend(self) -> None:
+        hops = self.climber.moment.descent.hops[:MOST_DOWN]
+        for _ in hops:
+            self.climber.do(Back())
+        if self._any(hops, "the app does not run"):
+            self._moved()
+
+    def _any(self, found: tuple[object, ...], words: str) -> bool:
+        if not found:
+            self._say(words, wrong=True)
+        return bool(found)
+
+    def press_take_up(self) -> None:
+        if self.climber.take_up_left():
+            self._moved()
+            self._say(f"this is the tape you left; {self.climber.left} kept")
+        else:
+            self._say("no other tape was left yet")
+
+    def press_away(self) -> None:
+        self._do(Reopen() if self.climber.moment.state.phase is Phase.AWAY else Home())
+
+    def press_theme(self) -> None:
+        self.theme = "paper" if self.theme == "ink" else "ink"
+
+    def press_commands(self) -> None:
+        self.action_command_palette()
+
+    def press_help(self) -> None:
+        self.push_screen(Help(self.palette))
+
+    def press_quit(self) -> None:
+        self.exit()
+
+    # Keeping a tape
+
+    def press_keep(self) -> None:
+        if not self._any(self.climber.tape.entries[: self.climber.place], "nothing to keep: the tape is empty"):
+            return
+        where = self._kept_in()
+        hint = f"Goes into {where.name}" + (", a copy of the demo in this folder." if self.example else ".")
+        self.push_screen(AskName("Keep this tape as a walk", f"{hint} Enter keeps it, Esc does not."), self._keep)
+
+    def _kept_in(self) -> Path:
+        return Path.cwd() / self.path.name if self.example else self.path
+
+    def _keep(self, name: str | None) -> None:
+        if name is None:
+            return
+        from wise_ladder.app.keeping import keep  # noqa: PLC0415 - writing is not needed for the first picture
+
+        where = self._kept_in()
+        try:
+            plan = keep(self.path, where, name, self.climber.tape.until(self.climber.place), fresh=self.example)
+        except LadderError as error:
+            self._say(str(error).splitlines()[0], wrong=True)
+            return
+        self.path, self.example = where, False
+        self._take_up_plan(plan)
+        self._say(f'kept as "{name}" in {where.name}; wise-ladder check runs it')
+
+    def _take_up_plan(self, plan: Plan) -> None:
+        self.plan = plan
+        self.climber.take_up_plan(plan)
+        self._moved()
+        self._run_walks()
+
+    # All commands
+
+    def get_system_commands(self, screen: Screen[Any]) -> Iterable[SystemCommand]:
+        """List every action, every tap that is offered, and every walk of the plan."""
+        del screen
+        for action in ACTIONS:
+            yield SystemCommand(f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name))
+        for offer in self.climber.moment.offers:
+            found = self.climber.moment.effect(offer)
+            words = f"{found.glyph} {found.words}".strip()
+            yield SystemCommand(f"tap {offer.label}", words, lambda number=offer.number: self.action_tap(number))
+
+

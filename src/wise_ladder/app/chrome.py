@@ -1,0 +1,82 @@
+"""The frame around every view: the line of the views at the top, the line of the keys at the bottom."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.cells import cell_len
+
+from wise_ladder.app.actions import ACTIONS
+from wise_ladder.app.canvas import Canvas, Ink, Run
+from wise_ladder.app.painted import Painted
+
+if TYPE_CHECKING:
+    from wise_ladder.app.palette import Palette
+
+
+class TopLine(Painted):
+    """Whose plan it is, which view, and how the walks stand."""
+
+    def __init__(self, plan: str) -> None:
+        """Begin before the walks were run."""
+        super().__init__("top")
+        self._plan = plan
+        self._standing: list[tuple[str, str]] = []
+
+    def tell(self, plan: str, passed: int, failed: int) -> None:
+        """Take how the walks stand."""
+        self._plan = plan
+        self._standing = [("holds", f"✓ {passed} {'walk' if passed == 1 else 'walks'}")] if passed else []
+        self._standing += [("broken", f"✗ {failed} {'fails' if failed == 1 else 'fail'}")] if failed else []
+        self._standing = self._standing or [("muted", "no walks yet")]
+        self.changed()
+
+    def painted(self, width: int, height: int) -> Canvas:
+        """Draw the line."""
+        palette: Palette = self.app.palette  # type: ignore[attr-defined]
+        canvas = Canvas(width, height, palette.panel)
+        x = canvas.text(2 if width >= 100 else 0, 0, "╫ ", Ink(palette.twine, bold=True))
+        if width >= 60:
+            x = canvas.text(x, 0, "Wise Ladder  ", Ink(palette.text, bold=True))
+        x = canvas.text(x, 0, self._plan, Ink(palette.soft)) + (5 if width >= 100 else 2)
+        canvas.text(x, 0, " Climb ", Ink(palette.board_text, palette.board, bold=True))
+        end = width - (2 if width >= 100 else 0)
+        for role, words in reversed(self._standing):
+            end -= cell_len(words)
+            canvas.text(end, 0, words, Ink(getattr(palette, role), bold=role == "broken"))
+            end -= 3
+        return canvas
+
+
+class KeyLine(Painted):
+    """The keys that work right here; where there is no room the less needed ones go first."""
+
+    def __init__(self) -> None:
+        """Begin with no taps."""
+        super().__init__("keys")
+        self._taps = 0
+
+    def tell(self, taps: int) -> None:
+        """Take how many taps there are."""
+        if taps != self._taps:
+            self._taps = taps
+            self.changed()
+
+    def painted(self, width: int, height: int) -> Canvas:
+        """Draw the line."""
+        palette: Palette = self.app.palette  # type: ignore[attr-defined]
+        canvas = Canvas(width, height, palette.panel)
+        wide = width >= 100
+        gap = 3 if wide else 2
+        entries = [(action.rank, action.key, action.label, f"app.press('{action.name}')") for action in ACTIONS if action.rank]
+        if self._taps:
+            last = {1: "1", 10: "0"}.get(self._taps, str(min(self._taps, 9)))
+            entries.insert(0, (1, "1" if self._taps == 1 else f"1–{last}", "tap", ""))
+        while entries and sum(len(f"{key} {label}") + gap for _, key, label, _ in entries) > width - (2 if wide else 0):
+            entries.remove(max(entries, key=lambda entry: entry[0]))
+        x = 2 if wide else 0
+        for _, key, label, click in entries:
+            do = click or None
+            runs = (Run(key, Ink(palette.text, bold=True, click=do)), Run(f" {label}", Ink(palette.soft, click=do)))
+            x = canvas.runs(x, 0, runs, width - x) + gap
+        return canvas

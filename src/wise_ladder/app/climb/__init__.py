@@ -1,0 +1,1 @@
+"""The view Climb: the ladder, the phone in hand, the ways back and the tape."""

@@ -1,0 +1,292 @@
+"""What stands beside the ladder: the phone in hand, the state, the ways back, the tape. Each part draws itself into a rectangle."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.app.canvas import Canvas, Ink, Run, cut
+from wise_ladder.ladder import Phase
+from wise_ladder.ladder.state import depth
+from wise_ladder.ladder.words import argument_words, clock_words, face_words, happened_words, length_words
+from wise_ladder.plan.steps import event_words
+
+if TYPE_CHECKING:
+    from wise_ladder.app.climb.climber import Moment, Way
+    from wise_ladder.app.palette import Palette
+    from wise_ladder.ladder import Offer
+
+WIDE = 50
+"""From so many columns on the phone has a body, with the state beside it."""
+
+
+class Box(NamedTuple):
+    """A rectangle of the canvas."""
+
+    x: int
+    y: int
+    width: int
+    height: int
+
+
+def draw(moment: Moment, palette: Palette, width: int, height: int) -> Canvas:
+    """Draw all parts into the space there is."""
+    return _Side(moment, palette, width, height).drawn()
+
+
+class _Side:
+    def __init__(self, moment: Moment, palette: Palette, width: int, height: int) -> None:
+        self.moment, self.palette = moment, palette
+        self.canvas = Canvas(width, height, palette.ground_colour)
+
+    def drawn(self) -> Canvas:
+        width, height = self.canvas.width, self.canvas.height
+        if width >= WIDE and height >= 34:
+            phone = 22
+            self._heading(Box(0, 0, 28, 1), "in hand", "")
+            self._phone(Box(0, 2, 28, phone - 1))
+            self._heading(Box(32, 0, width - 32, 1), "state", "")
+            self._state(Box(32, 2, width - 32, phone - 1))
+            used = self._ways_part(Box(0, phone + 3, width, 9), air=1)
+            self._tape_part(Box(0, phone + 4 + used, width, height - phone - 4 - used), air=1)
+            return self.canvas
+        ways = len(self.moment.ways) + 1 if self.moment.ways else 2
+        facts, tape = 2, 4
+        hand = max(height - ways - tape - facts - (3 if height > 18 else 0), 3)
+        air = 1 if height > 18 else 0
+        row = self._hand_part(Box(0, 0, width, hand))
+        row = max(min(row + air, height - ways - tape - facts - 2 * air), 0)
+        row += self._ways_part(Box(0, row, width, ways), air=0) + air
+        self._tape_part(Box(0, row, width, max(height - facts - row - air, 2)), air=0)
+        self._facts_in_short(Box(0, height - facts, width, facts))
+        return self.canvas
+
+    def _heading(self, box: Box, words: str, right: str) -> None:
+        x = self.canvas.text(box.x, box.y, words, Ink(self.palette.soft, bold=True))
+        end = box.x + box.width - (len(right) + 1 if right else 0)
+        self.canvas.text(x + 1, box.y, "─" * (end - x - 1), Ink(self.palette.line))
+        self.canvas.text(end + 1, box.y, right, Ink(self.palette.muted))
+
+    # In hand
+
+    def _phone(self, box: Box) -> None:
+        palette, canvas = self.palette, self.canvas
+        canvas.fill(box.x, box.y, box.width, box.height, palette.phone)
+        canvas.fill(box.x, box.y, 1, box.height, palette.ground_colour)
+        canvas.fill(box.x + box.width - 1, box.y, 1, box.height, palette.ground_colour)
+        for row in range(box.y, box.y + box.height):
+            canvas.text(box.x, row, "▐", Ink(palette.phone_edge))
+            canvas.text(box.x + box.width - 1, row, "▌", Ink(palette.phone_edge))
+        canvas.half(box.x + 1, box.y, box.width - 2, palette.phone_edge, upper=True)
+        canvas.half(box.x + 1, box.y + box.height - 1, box.width - 2, palette.phone_edge, upper=False)
+        inner = Box(box.x + 2, box.y + 1, box.width - 4, box.height - 2)
+        self._screen(inner)
+
+    def _screen(self, box: Box) -> None:
+        palette, top = self.palette, self.moment.top
+        if top is None:
+            away = self.moment.state.phase is Phase.AWAY
+            words = "in the background" if away else "the phone's own home"
+            self.canvas.text(box.x, box.y + 2, words, Ink(palette.text, bold=True))
+            self.canvas.text(box.x, box.y + 4, "z comes back" if away else "r launches the app", Ink(palette.soft))
+            return
+        screen = self.moment.plan.screen[top.face.screen]
+        bars = "bars shown" if screen.top_bar == "shown" else "top bar hidden"
+        self.canvas.fill(box.x - 1, box.y, box.width + 2, 3, palette.selected)
+        self.canvas.text(box.x, box.y, bars, Ink(palette.muted))
+        self._title(Box(box.x, box.y + 1, box.width, 1))
+        rows = box.height - 5
+        pitch = 2 if 2 * len(self.moment.offers) <= rows else 1
+        self._taps(Box(box.x, box.y + 4, box.width, rows), pitch)
+        if screen.bottom_bar == "shown":
+            self.canvas.text(box.x + box.width // 2 - 4, box.y + box.height - 1, "━" * 8, Ink(palette.phone_edge))
+
+    def _title(self, box: Box) -> None:
+        palette, top = self.palette, self.moment.top
+        if top is None:
+            self.canvas.text(box.x, box.y, "no screen", Ink(palette.muted))
+            return
+        screen = self.moment.plan.screen[top.face.screen]
+        arrow = next((way for way in self.moment.ways if way.name.startswith("header")), None)
+        lead = {"menu": "≡ ", "none": ""}.get(screen.header, "← " if arrow and arrow.forecast.outcome != "refused" else "")
+        title = screen.name[:1].upper() + screen.name[1:]
+        click = "app.press('header_back')" if lead == "← " else None
+        runs = (
+            Run(f"{lead} " if lead else "", Ink(palette.text, bold=True, click=click)),
+            Run(title, Ink(palette.text, bold=True)),
+            Run(f" {argument_words(top.face)}", Ink(palette.muted)),
+        )
+        self.canvas.runs(box.x, box.y, runs, box.width)
+
+    def _taps(self, box: Box, pitch: int) -> int:
+        offers = self.moment.offers
+        if not offers:
+            waits = bool(self.moment.state.pending)
+            words = "nothing to tap; n lets time run" if waits else "nothing to tap here"
+            self.canvas.text(box.x, box.y, cut(words, box.width), Ink(self.palette.muted))
+            return 1
+        shown = box.height // pitch
+        if len(offers) > shown:
+            shown -= 1
+        for place, offer in enumerate(offers[:shown]):
+            self._tap(Box(box.x, box.y + place * pitch, box.width, pitch), offer)
+        if len(offers) > shown:
+            words = f"+{len(offers) - shown} more in all commands"
+            self.canvas.text(box.x, box.y + shown * pitch, cut(words, box.width), Ink(self.palette.muted))
+        return min(len(offers), shown + 1) * pitch
+
+    def _tap(self, box: Box, offer: Offer) -> None:
+        palette, found = self.palette, self.moment.effect(offer)
+        click = f"app.tap({offer.number})"
+        number = str(offer.number) if offer.number < 10 else "0" if offer.number == 10 else "·"
+        self.canvas.text(box.x, box.y, f" {number} ", Ink(palette.key_text, palette.key, bold=True, click=click))
+        colour = palette.text if found.active else palette.muted
+        name = Ink(colour, bold=found.active, click=click)
+        words = f"{found.glyph} {found.words}".strip()
+        effect = Ink(palette.soft if found.active else palette.muted, click=click)
+        if box.height > 1:
+            self.canvas.text(box.x + 4, box.y, cut(offer.label, box.width - 4), name)
+            self.canvas.text(box.x + 4, box.y + 1, cut(words, box.width - 4), effect)
+            return
+        room = box.width - 4
+        words = cut(words, max(room - min(len(offer.label), room // 2) - 1, 1))
+        self.canvas.text(box.x + 4, box.y, cut(offer.label, room - len(words) - 1), name)
+        self.canvas.text(box.x + box.width - len(words), box.y, words, effect)
+
+    def _hand_part(self, box: Box) -> int:
+        x = self.canvas.text(box.x, box.y, "in hand ", Ink(self.palette.soft, bold=True))
+        self._title(Box(x, box.y, box.width - x, 1))
+        return 1 + self._taps(Box(box.x, box.y + 1, box.width, box.height - 1), 1)
+
+    # State
+
+    def _state(self, box: Box) -> None:
+        palette, state = self.palette, self.moment.state
+        row = box.y
+        for name, value in self._facts():
+            if row >= box.y + box.height - 8:
+                break
+            turned = name in self.moment.turned
+            self.canvas.text(box.x, row, cut(name, 10), Ink(palette.muted))
+            colour = palette.came if turned else palette.text
+            self.canvas.text(box.x + 11, row, cut(value, box.width - 11), Ink(colour, bold=turned))
+            row += 1
+            if turned:
+                words = f"▴ was {self.moment.turned[name]}"
+                self.canvas.text(box.x + 11, row, cut(words, box.width - 11), Ink(palette.came))
+                row += 1
+        row += 1
+        found = self.moment.findings
+        lines = [("clock", clock_words(state.clock), palette.text), ("depth", str(depth(state)), palette.text)]
+        if any(screen.weight for screen in self.moment.plan.screens):
+            lines.append(("memory", f"{self.moment.weight / 1_000_000:.0f} MB", palette.text))
+        lines.append(("findings", str(found) if found else "none", palette.broken if found else palette.text))
+        for name, value, colour in lines:
+            self.canvas.text(box.x, row, name, Ink(palette.muted))
+            self.canvas.text(box.x + 11, row, value, Ink(colour))
+            row += 1
+        self._due(Box(box.x, row + 1, box.width, box.y + box.height - row - 1))
+
+    def _due(self, box: Box) -> None:
+        palette, state = self.palette, self.moment.state
+        self.canvas.text(box.x, box.y, "due next" if state.pending else "nothing is due", Ink(palette.muted))
+        faces = {rung.serial: rung.face for rung in self.moment.rungs}
+        for place, timer in enumerate(state.pending[: max(box.height - 1, 0)]):
+            left = length_words(max(timer.due - state.clock, 0))
+            words = f"{face_words(faces[timer.serial])} timer" if timer.serial in faces else "timer"
+            runs = (Run(f"◷ {left} ", Ink(palette.text)), Run(words, Ink(palette.soft)))
+            self.canvas.runs(box.x, box.y + 1 + place, runs, box.width)
+
+    def _facts(self) -> list[tuple[str, str]]:
+        plan, state = self.moment.plan, self.moment.state
+        own = list(self.moment.top.face.own) if self.moment.top else []
+        return own + [(fact.name, value) for fact, value in zip(plan.facts, state.facts, strict=True)]
+
+    def _facts_in_short(self, box: Box) -> None:
+        palette, state = self.palette, self.moment.state
+        runs: list[Run] = []
+        facts = self._facts()
+        first = [fact for fact in facts if fact[0] in self.moment.turned] or facts
+        for name, value in first[:1]:
+            turned = name in self.moment.turned
+            runs.append(Run(f"{name} ", Ink(palette.muted)))
+            runs.append(Run(f"{'▴ ' if turned else ''}{value}", Ink(palette.came if turned else palette.text, bold=turned)))
+        if len(facts) > 1:
+            runs.append(Run(f"  +{len(facts) - 1} facts", Ink(palette.muted)))
+        self.canvas.runs(box.x, box.y, runs, box.width)
+        due = f"due {length_words(max(state.pending[0].due - state.clock, 0))}" if state.pending else "nothing due"
+        found = self.moment.findings
+        more = Run(f"  ✗ {found}", Ink(palette.broken)) if found else Run("", Ink(palette.text))
+        words = (Run(f"{clock_words(state.clock)}  ", Ink(palette.soft)), Run(due, Ink(palette.muted)), more)
+        self.canvas.runs(box.x, box.y + 1, words, box.width)
+
+    # Ways back
+
+    def _ways_part(self, box: Box, *, air: int) -> int:
+        self._heading(Box(box.x, box.y, box.width, 1), "ways back", "")
+        ways = self.moment.ways
+        row = box.y + 1 + air
+        if not ways:
+            phase = self.moment.state.phase
+            words = "none: the app does not run" if phase is Phase.OUTSIDE else "none: it is in the background"
+            self.canvas.text(box.x, row, cut(words, box.width), Ink(self.palette.muted))
+            return 2 + air
+        for place, way in enumerate(ways[: box.height - 1 - air]):
+            self._way(Box(box.x, row + place, box.width, 1), way)
+        return min(len(ways), box.height - 1 - air) + 1 + air
+
+    def _way(self, box: Box, way: Way) -> None:
+        palette, found = self.palette, way.forecast
+        self.canvas.text(box.x, box.y, cut(way.name, 10), Ink(palette.soft))
+        glyph, words, colour = {
+            "lands": ("◀" if way.back else "↯", face_words(found.face), palette.lands),
+            "stays": ("↻", "stays here", palette.text),
+            "leaves": ("○", "leaves the app", palette.text),
+            "goes away": ("○", "goes to the background", palette.text),
+            "refused": (" ", found.step.refused or "", palette.muted),
+        }[found.outcome]
+        if not way.back and found.outcome == "lands":
+            colour = palette.undecided
+        runs = [Run(f"{glyph} ", Ink(colour)), Run(words, Ink(colour))]
+        if way.when:
+            runs.append(Run(f"  {way.when}", Ink(palette.muted)))
+        self.canvas.runs(box.x + 11, box.y, runs, box.width - 11)
+
+    # Tape
+
+    def _tape_part(self, box: Box, *, air: int) -> None:
+        tape, here = self.moment.tape.entries, self.moment.place
+        self._heading(Box(box.x, box.y, box.width, 1), "tape", f"{here} of {len(tape)}")
+        rows = box.height - 1 - air
+        if not tape:
+            self.canvas.text(box.x, box.y + 1 + air, "empty: r launches the app", Ink(self.palette.muted))
+            return
+        last = min(max(here + rows // 3, rows), len(tape))
+        first = max(last - rows, 0)
+        for place, number in enumerate(range(first + 1, last + 1)):
+            self._entry(Box(box.x, box.y + 1 + air + place, box.width, 1), number)
+
+    def _entry(self, box: Box, number: int) -> None:
+        palette, entry = self.palette, self.moment.tape.entries[number - 1]
+        now, later = number == self.moment.place, number > self.moment.place
+        click = f"app.go({number})"
+        if now:
+            self.canvas.fill(box.x, box.y, box.width, 1, palette.selected, click=click)
+        colour = palette.muted if later else palette.text
+        self.canvas.text(box.x, box.y, f"{number:3}", Ink(palette.muted, click=click))
+        wide = box.width >= WIDE
+        act = 17 if wide else box.width - 12
+        event = cut(event_words(entry.event), act)
+        self.canvas.text(box.x + 4, box.y, event, Ink(colour, bold=now, click=click))
+        high = depth(entry.step.state)
+        ladder = "▮" * min(high, 5) + ("…" if high > 5 else "")
+        end = box.x + box.width
+        if wide:
+            found = any(type(happening).__name__ == "Finding" for happening in entry.step.happened)
+            ink = Ink(palette.broken if found else palette.muted if later else palette.soft, click=click)
+            words = ("✗ " if found else "") + happened_words(entry.step.happened)
+            self.canvas.text(box.x + 22, box.y, cut(words, box.width - 32), ink)
+            self.canvas.text(end - 9, box.y, f"{ladder:6}{high or '':>2}", Ink(palette.twine, click=click))
+        else:
+            self.canvas.text(end - 7, box.y, ladder, Ink(palette.twine, click=click))
+        if now:
+            self.canvas.text(end - 1, box.y, "●", Ink(palette.here, click=click))
