@@ -63,7 +63,8 @@ def check(
     from wise_ladder.walks import run_walk  # noqa: PLC0415
     from wise_ladder.walks.telling import tell  # noqa: PLC0415
 
-    read, unread = [], []
+    read: list[tuple[Path, Plan]] = []
+    unread: list[str] = []
     for path in plans:
         try:
             read.append((path, read_plan(path)))
@@ -147,5 +148,5 @@ def main() -> None:
         sys.exit(error.exit_code)
     except BrokenPipeError:
         # Whoever read our output has enough of it; the interpreter must not try to flush the rest.
-        sys.stdout = None  # type: ignore[assignment]
+        sys.stdout = None
         sys.exit(1)

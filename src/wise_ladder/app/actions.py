@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Action:
-    """Something one can do: `name` is the method of the bench, `rank` says how long the footer keeps it (1 longest, 0 never shown)."""
+    """Something one can do: `name` is the bench's method, `rank` how long the footer keeps it (1 longest, 0 never shown)."""
 
     name: str
     keys: tuple[str, ...]
@@ -30,16 +30,16 @@ ACTIONS = (
     Action("header_back", ("a",), "header arrow", "Press the button in the header.", 6),
     Action("time", ("n", "space"), "let time run", "Let time run to the next pending thing.", 3),
     Action("launch", ("r", "enter"), "launch anew", "Launch the app from its first state; the tape you leave is kept.", 4),
-    Action("tape_back", ("left",), "tape", "Go one step back on the tape; anything done from there takes another branch.", 5, "← →"),
+    Action("tape_back", ("left",), "tape", "One step back on the tape; what you do from there is another branch.", 5, "← →"),
     Action("tape_forward", ("right",), "a step forward", "Go one step forward on the tape.", 0, "→"),
     Action("tape_first", ("home",), "before the first step", "Go to the beginning of the tape.", 0, "Home"),
     Action("tape_last", ("end",), "the last step", "Go to the end of the tape.", 0, "End"),
     Action("again", ("full_stop",), "again", "Do the last step once more.", 9, "."),
     Action("again_ten", ("x",), "ten times", "Do the last step ten times more; stops where it no longer applies.", 0),
     Action("descend", ("g",), "down to the ground", "Press Back until the ground, or until it no longer helps.", 10),
-    Action("take_up", ("u",), "the branch left", "Take up the tape that was left last; the present one is kept instead.", 8),
+    Action("take_up", ("u",), "the branch left", "Take up the tape you left last; the present one is kept instead.", 8),
     Action("away", ("z",), "home, reopen", "Put the app in the background, or bring it back.", 0),
-    Action("keep", ("k",), "keep as walk", "Keep this tape as a walk in the plan file, with the ladder at its end as what is expected.", 7),
+    Action("keep", ("k",), "keep as walk", "Keep this tape as a walk in the plan file, the ladder at its end expected.", 7),
     Action("theme", ("t",), "ink or paper", "Change between the dark look and the light one.", 0),
     Action("commands", ("ctrl+p",), "all commands", "List everything one can do here, and find it by a few letters.", 1, "ctrl+p"),
     Action("help", ("f1", "question_mark"), "help", "Tell what this view shows, and its keys.", 1, "F1"),

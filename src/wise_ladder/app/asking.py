@@ -24,7 +24,9 @@ down which Back leads, each Back in its turn, to the ground: that is outside the
 shows; beside each tap stands what it would do. Nothing runs but the model: step back on the tape, do something else there, \
 and another branch begins; the one you left is kept."""
 
-_GLYPHS = "● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap\n↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"  # fmt: skip
+_GLYPHS = """\
+● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap
+↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"""
 
 
 class Help(ModalScreen[None]):
@@ -48,7 +50,11 @@ class Help(ModalScreen[None]):
 
     def _keys(self) -> Table:
         table = Table.grid(padding=(0, 2))
-        table.add_row(Text("1–9, 0", style="bold"), Text("tap"), Text("Tap what the phone in hand shows.", style=self._palette.soft))
+        table.add_row(
+            Text("1–9, 0", style="bold"),
+            Text("tap"),
+            Text("Tap what the phone in hand shows.", style=self._palette.soft),
+        )
         for action in ACTIONS:
             keys = Text(action.key, style="bold")
             table.add_row(keys, Text(action.label), Text(action.help, style=self._palette.soft))

@@ -57,8 +57,8 @@ class Bench(App[None]):
     TITLE = "Wise Ladder"
     ENABLE_COMMAND_PALETTE = True
     COMMAND_PALETTE_BINDING = "ctrl+p"
-    HORIZONTAL_BREAKPOINTS: ClassVar = [(0, "-narrow"), (100, "-middle"), (120, "-wide")]
-    VERTICAL_BREAKPOINTS: ClassVar = [(0, "-low"), (30, "-high")]
+    HORIZONTAL_BREAKPOINTS = [(0, "-narrow"), (100, "-middle"), (120, "-wide")]  # noqa: RUF012 - so declared by the library
+    VERTICAL_BREAKPOINTS = [(0, "-low"), (30, "-high")]  # noqa: RUF012
     BINDINGS: ClassVar[list[BindingType]] = [
         *(Binding(key, f"tap({10 if key == '0' else int(key)})", "tap", show=False) for key in TAP_KEYS),
         *(Binding(key, f"press('{action.name}')", action.label, show=False) for action in ACTIONS for key in action.keys),
@@ -255,10 +255,10 @@ class Bench(App[None]):
         """List every action, every tap that is offered, and every walk of the plan."""
         del screen
         for action in ACTIONS:
-            yield SystemCommand(f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name))
+            yield SystemCommand(
+                f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name)
+            )
         for offer in self.climber.moment.offers:
             found = self.climber.moment.effect(offer)
             words = f"{found.glyph} {found.words}".strip()
             yield SystemCommand(f"tap {offer.label}", words, lambda number=offer.number: self.action_tap(number))
-
-

@@ -54,7 +54,7 @@ class Canvas:
             wide = 1 if ord(char) < _FIRST_WIDE else cell_len(char)
             if wide == 0 or ord(char) < 32:
                 continue
-            if 0 <= x and x + wide <= self.width:
+            if x >= 0 and x + wide <= self.width:
                 row[x] = (char, self._over(row[x][1], ink))
                 if wide == 2:
                     row[x + 1] = ("", row[x][1])
@@ -70,7 +70,7 @@ class Canvas:
             x = self.text(x, y, cut(run.text, end - x), run.ink)
         return x
 
-    def fill(self, x: int, y: int, width: int, height: int, ground: str, click: str | None = None) -> None:  # noqa: PLR0913
+    def fill(self, x: int, y: int, width: int, height: int, ground: str, click: str | None = None) -> None:
         """Paint a rectangle over everything that was there."""
         cell = (" ", Ink(ground, ground, click=click))
         for row in self._rows[max(y, 0) : max(y + height, 0)]:

@@ -19,7 +19,8 @@ if TYPE_CHECKING:
 def keep(path: Path, where: Path, name: str, tape: Tape, *, fresh: bool) -> Plan:
     """Write a tape as a walk of that name and return the plan as it is then.
 
-    The text is taken from the file as it is now, so that a change made elsewhere is not lost. `fresh`: `where` must not be there yet.
+    The text is taken from the file as it is now, so that a change made elsewhere is not lost. `fresh`: `where` must not be
+    there yet.
     Raises WritingError or PlanError; nothing was written then.
     """
     if fresh and where.exists():

@@ -1,6 +1,6 @@
 """The semantics: what a ladder is, and what each event does to it.
 
-`step` is the one reading of it, pure and without clock; forecast, descent and offers are made from `step` and nothing beside it.
+`step` is the one reading of it, pure and without clock; forecast, descent and offers are made from `step` and nothing else.
 """
 
 from wise_ladder.ladder.forecast import Descent, Forecast, descent, forecast

@@ -15,6 +15,7 @@ from wise_ladder.ladder.state import (
     State,
     all_rungs,
     rungs_beneath,
+    top_rung,
     visible_path,
 )
 
@@ -55,9 +56,9 @@ class Doing:
     def end_move(self) -> None:
         """Close a move: an app with nothing left on its ladder is left."""
         if self.phase is Phase.OPEN and not self.ladder:
-            self._go_out(small.GoOut("because nothing is on its ladder"))
+            self.go_out(small.GoOut("because nothing is on its ladder"))
 
-    def _undo(self, do: small.Undo) -> None:
+    def undo(self, do: small.Undo) -> None:
         assert self._before is not None, "a move began"  # noqa: S101
         state, count = self._before
         self.phase, self.ladder, self.facts, self.pending, self.clock, self.serials, self.seen = state
@@ -69,12 +70,12 @@ class Doing:
         _APPLY[type(do)](self, do)
         return isinstance(do, (small.Undo, small.GoOut))
 
-    def _take(self, do: small.Take) -> None:
+    def take(self, do: small.Take) -> None:
         self.taken.append(do.move)
         if do.place is not None:
             self._owner = list(visible_path(self.ladder))[do.place].serial
 
-    def _say(self, do: small.Say) -> None:
+    def say(self, do: small.Say) -> None:
         self.happened.append(do.happening)
 
     # Looking beneath
@@ -106,13 +107,13 @@ class Doing:
         self.serials += 1
         return Rung(face, self.serials)
 
-    def _put(self, do: small.Put) -> None:
+    def put(self, do: small.Put) -> None:
         rung = self._new_rung(do.face)
         self._with(do.level, (*self._ladder(do.level), rung))
         self.happened.append(happenings.Came(rung))
         self._start_timers(rung, do.timers)
 
-    def _swap(self, do: small.Swap) -> None:
+    def swap(self, do: small.Swap) -> None:
         ladder = self._ladder(do.level)
         gone = ladder[-1]
         rung = self._new_rung(do.face)
@@ -121,20 +122,20 @@ class Doing:
         self._forget((gone,))
         self._start_timers(rung, do.timers)
 
-    def _drop(self, do: small.Drop) -> None:
+    def drop(self, do: small.Drop) -> None:
         self._drop_above(do.level, len(self._ladder(do.level)) - 1)
 
-    def _drop_to(self, do: small.DropTo) -> None:
+    def drop_to(self, do: small.DropTo) -> None:
         ladder = self._ladder(do.level)
         place = max(place for place, rung in enumerate(ladder) if _fits(rung, do.screen, do.arguments))
         if place == len(ladder) - 1 and not do.drop:
             self.happened.append(happenings.Nothing(f"{do.screen} is on top already"))
         self._drop_above(do.level, place if do.drop else place + 1)
 
-    def _drop_to_lowest(self, do: small.DropToLowest) -> None:
+    def drop_to_lowest(self, do: small.DropToLowest) -> None:
         self._drop_above(do.level, 1)
 
-    def _drop_all(self, do: small.DropAll) -> None:
+    def drop_all(self, do: small.DropAll) -> None:
         self._drop_above(do.level, 0)
 
     def _drop_above(self, level: int, keep: int) -> None:
@@ -146,7 +147,7 @@ class Doing:
         self.happened.extend(happenings.Went(rung) for rung in reversed(gone))
         self._forget(gone)
 
-    def _hand_top(self, do: small.HandTop) -> None:
+    def hand_top(self, do: small.HandTop) -> None:
         ladder = self._ladder(do.level)
         top = ladder[-1]
         if top.face.arguments != do.arguments:
@@ -156,13 +157,13 @@ class Doing:
 
     # Facts
 
-    def _set_to(self, do: small.SetTo) -> None:
+    def set_to(self, do: small.SetTo) -> None:
         was = self.facts[do.place]
         if was != do.value:
             self.facts = (*self.facts[: do.place], do.value, *self.facts[do.place + 1 :])
             self.happened.append(happenings.FactTurned(do.name, was, do.value))
 
-    def _set_own_to(self, do: small.SetOwnTo) -> None:
+    def set_own_to(self, do: small.SetOwnTo) -> None:
         rung = next((rung for rung in all_rungs(self.ladder) if rung.serial == self._owner), None)
         if rung is None:
             return
@@ -175,19 +176,18 @@ class Doing:
 
     # Phases
 
-    def _go_out(self, do: small.GoOut) -> None:
+    def go_out(self, do: small.GoOut) -> None:
         self.phase, self.ladder, self.pending = Phase.OUTSIDE, (), ()
         self.facts = tuple(
-            value if fact.kept == "disk" else fact.values[0]
-            for fact, value in zip(self.plan.facts, self.facts, strict=True)
+            value if fact.kept == "disk" else fact.values[0] for fact, value in zip(self.plan.facts, self.facts, strict=True)
         )
         self.happened.append(happenings.LeftApp(do.how))
 
-    def _go_away(self, do: small.GoAway) -> None:
+    def go_away(self, do: small.GoAway) -> None:
         self.phase = Phase.AWAY
         self.happened.append(happenings.WentAway(do.by_back))
 
-    def _come_back(self, do: small.ComeBack) -> None:
+    def come_back(self, do: small.ComeBack) -> None:
         self.phase = Phase.OPEN
         app = self.plan.app
         self.happened.append(happenings.Launched(app) if do.launched else happenings.CameBack(app))
@@ -206,9 +206,7 @@ class Doing:
             return
         faces = {rung.serial: rung.face for rung in all_rungs(tuple(gone))}
         self.happened.extend(
-            happenings.TimerCancelled(faces[timer.serial], timer.due)
-            for timer in self.pending
-            if timer.serial in faces
+            happenings.TimerCancelled(faces[timer.serial], timer.due) for timer in self.pending if timer.serial in faces
         )
         self.pending = tuple(timer for timer in self.pending if timer.serial not in faces)
 
@@ -230,10 +228,7 @@ class Doing:
 
     def look(self) -> None:
         """Note what the user sees now, and for how long something else was seen before."""
-        top = None
-        if self.phase is Phase.OPEN:
-            for top in visible_path(self.ladder):
-                pass
+        top = top_rung(self.ladder) if self.phase is Phase.OPEN else None
         face = Face(*top.face[:2]) if top is not None else None
         serial = top.serial if top is not None else 0
         if (face, serial) != self.seen[:2]:
@@ -250,7 +245,10 @@ def _at_level(ladder: Ladder, level: int, new: Ladder) -> Ladder:
         return new
     top = ladder[-1]
     inner = _at_level(top.inner[top.front], level - 1, new)
-    return (*ladder[:-1], Rung(top.face, top.serial, (*top.inner[: top.front], inner, *top.inner[top.front + 1 :]), top.front))
+    return (
+        *ladder[:-1],
+        Rung(top.face, top.serial, (*top.inner[: top.front], inner, *top.inner[top.front + 1 :]), top.front),
+    )
 
 
 def _with_face(ladder: Ladder, serial: int, face: Face) -> Ladder:
@@ -266,19 +264,19 @@ def _with_face(ladder: Ladder, serial: int, face: Face) -> Ladder:
 
 
 _APPLY: dict[type, Callable[[Doing, Any], None]] = {
-    small.Put: Doing._put,
-    small.Swap: Doing._swap,
-    small.Drop: Doing._drop,
-    small.DropTo: Doing._drop_to,
-    small.DropToLowest: Doing._drop_to_lowest,
-    small.DropAll: Doing._drop_all,
-    small.HandTop: Doing._hand_top,
-    small.SetTo: Doing._set_to,
-    small.SetOwnTo: Doing._set_own_to,
-    small.GoOut: Doing._go_out,
-    small.GoAway: Doing._go_away,
-    small.ComeBack: Doing._come_back,
-    small.Say: Doing._say,
-    small.Undo: Doing._undo,
-    small.Take: Doing._take,
+    small.Put: Doing.put,
+    small.Swap: Doing.swap,
+    small.Drop: Doing.drop,
+    small.DropTo: Doing.drop_to,
+    small.DropToLowest: Doing.drop_to_lowest,
+    small.DropAll: Doing.drop_all,
+    small.HandTop: Doing.hand_top,
+    small.SetTo: Doing.set_to,
+    small.SetOwnTo: Doing.set_own_to,
+    small.GoOut: Doing.go_out,
+    small.GoAway: Doing.go_away,
+    small.ComeBack: Doing.come_back,
+    small.Say: Doing.say,
+    small.Undo: Doing.undo,
+    small.Take: Doing.take,
 }

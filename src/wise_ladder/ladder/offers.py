@@ -13,7 +13,7 @@ from wise_ladder.ladder.words import argument_words, face_words
 from wise_ladder.plan.model import Tap, TapTrigger
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.state import Face, State
@@ -40,8 +40,8 @@ class Offer(NamedTuple):
 def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     """List the taps of what is seen.
 
-    A tap that carries arguments is offered once for each of their samples. A tap whose condition does not hold keeps its place in the
-    list, so that a number means the same tap as long as the plan's moves stand in the same order.
+    A tap that carries arguments is offered once for each of their samples. One whose condition does not hold keeps its place,
+    so that a number means the same tap as long as the plan's moves stand in the same order.
     """
     if state.phase is not Phase.OPEN:
         return ()
@@ -95,7 +95,7 @@ def effect(found: Forecast) -> Effect:
     return _small_effect(happened)
 
 
-def _put_effect(came: list[Happening], *, cleared: bool, dropped: bool) -> Effect:
+def _put_effect(came: Sequence[Happening], *, cleared: bool, dropped: bool) -> Effect:
     last = came[-1]
     if isinstance(last, happenings.Replaced):
         return Effect("⇄", _short(last.came.face, last.gone.face), active=True)
@@ -115,8 +115,8 @@ def _small_effect(happened: tuple[Happening, ...]) -> Effect:
         match happening:
             case happenings.Handed(_, now):
                 return Effect("◎", face_words(now), active=True)
-            case happenings.FactTurned(_, _, now, _):
-                return Effect("", now, active=True)
+            case happenings.FactTurned(name, _, now, _):
+                return Effect("", f"{name} {now}", active=True)
             case happenings.WentAway():
                 return Effect("○", "goes away", active=True)
             case happenings.Nothing(why):

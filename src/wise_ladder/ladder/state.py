@@ -35,7 +35,7 @@ class Face(NamedTuple):
 
 
 class Rung(NamedTuple):
-    """One entry of a ladder. `serial` tells apart two rungs of one face; `inner` are the ladders it holds, `front` the one seen."""
+    """One entry of a ladder: `serial` tells apart rungs of one face, `inner` are the ladders it holds, `front` the one seen."""
 
     face: Face
     serial: int
@@ -118,12 +118,19 @@ def head_of(phase: Phase, ladder: Ladder, facts: tuple[str, ...]) -> Head:
     return Head(phase, facts, tuple(path))
 
 
-def top_of(state: State) -> Rung | None:
+def top_rung(ladder: Ladder) -> Rung | None:
     """Return the innermost visible rung, None where there is none."""
-    top = None
-    for rung in visible_path(state.ladder):
-        top = rung
-    return top
+    while ladder:
+        top = ladder[-1]
+        if not top.inner:
+            return top
+        ladder = top.inner[top.front]
+    return None
+
+
+def top_of(state: State) -> Rung | None:
+    """Return the innermost rung on the visible path of a state, None where there is none."""
+    return top_rung(state.ladder)
 
 
 def rungs_beneath(ladder: Ladder) -> Iterator[Rung]:
@@ -162,9 +169,7 @@ def without_time(state: State) -> State:
     """Return the state without clock, serials and what was seen since when: two that are equal so go on alike."""
     numbers: dict[int, int] = {}
     ladder = _renumbered(state.ladder, numbers)
-    pending = tuple(
-        Pending(timer.due - state.clock, 0, numbers.get(timer.serial, -1), timer.after) for timer in state.pending
-    )
+    pending = tuple(Pending(timer.due - state.clock, 0, numbers.get(timer.serial, -1), timer.after) for timer in state.pending)
     return State(state.phase, ladder, state.facts, pending, 0, 0, Seen(None, 0, 0))
 
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from weakref import WeakKeyDictionary
 
 from wise_ladder.ladder.state import Face
-from wise_ladder.plan.model import Target, TapTrigger
+from wise_ladder.plan.model import TapTrigger, Target
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.small import Decision, Known, Matter
@@ -61,4 +61,3 @@ def filled(target: Target, values: dict[str, Value]) -> Target:
         (name, value if isinstance(value, (str, int)) else values[value.name]) for name, value in target.arguments
     )
     return Target(target.screen, arguments)
-

@@ -35,7 +35,7 @@ def clock_words(time: int) -> str:
     return f"{time / 1000:.2f} s"
 
 
-def happening_words(happening: Happening) -> str:  # noqa: PLR0911, C901 - one line for each kind
+def happening_words(happening: Happening) -> str:
     """Tell one thing that happened."""
     match happening:
         case happenings.Came(rung):
@@ -71,7 +71,7 @@ def happening_words(happening: Happening) -> str:  # noqa: PLR0911, C901 - one l
 
 
 def happened_words(happened: Iterable[Happening]) -> str:
-    """Tell a step in one line: findings first, then what changed on the ladder, facts, and the rest only where nothing else is."""
+    """Tell a step in one line: findings first, then what changed on the ladder and in the facts."""
     shown = [happening for happening in happened if not isinstance(happening, _QUIET)]
     went = [happening for happening in shown if isinstance(happening, happenings.Went)]
     if len(went) > 2:

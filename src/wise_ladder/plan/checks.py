@@ -32,9 +32,7 @@ def _order_of_operations(source: Source, move: Move) -> None:
         if isinstance(operation, _DROPS):
             cleared = cleared or isinstance(operation, model.Clear)
             if drops or puts:
-                source.problem(
-                    move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put"
-                )
+                source.problem(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
                 return
             drops += 1
         elif isinstance(operation, _PUTS):
@@ -69,4 +67,3 @@ def _screens_put(operation: Operation) -> Iterator[str]:
         yield operation.target.screen
     elif isinstance(operation, (model.Pop, model.PopTo)) and operation.otherwise is not None:
         yield from _screens_put(operation.otherwise)
-

@@ -167,7 +167,7 @@ def _fact(source: Source, name: Scalar, node: Node) -> Fact:
     section = Section(source, node, "a fact")
     written = section.need("values", "[no, yes]")
     values = _values(source, name, written) if written is not None else ("no",)
-    kept = section.word("kept", ("memory", "disk", "ladder"))
+    kept = section.word("kept", model.KEPT)
     outside = tuple(_change(source, name, scalar, values) for scalar in section.scalars("from outside"))
     section.done()
     return model.Fact(name.text, values, kept, outside, name.at)

@@ -54,13 +54,17 @@ def as_value(parameter: Parameter, text: str) -> Value | None:
     return None if parameter.kind == "one of" and text not in parameter.samples else text
 
 
+Kept: TypeAlias = Literal["memory", "disk", "ladder"]
+KEPT: tuple[Kept, ...] = ("memory", "disk", "ladder")
+
+
 @dataclass(frozen=True, slots=True)
 class Fact:
     """A named piece of state with a few possible values; the first is what it starts with."""
 
     name: str
     values: tuple[str, ...]
-    kept: Literal["disk", "ladder", "memory"] = "memory"
+    kept: Kept = "memory"
     outside: tuple[tuple[str, str], ...] = ()
     """The changes the world may make, each from a value to a value."""
     at: Span = field(default=NOWHERE, compare=False)

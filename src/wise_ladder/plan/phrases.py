@@ -8,7 +8,7 @@ problem; only a phrase that cannot be taken apart at all stops, with `PhraseErro
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Protocol, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from wise_ladder.plan import model
 from wise_ladder.plan.nearest import instead_of, nearest
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping
 
     from wise_ladder.plan.model import Arguments, Condition, Fact, Operation, Parameter, Screen, Target, Trigger, Value
+    from wise_ladder.plan.sections import Noting
 
 AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
@@ -25,12 +26,6 @@ _OPERATIONS = ("push", "replace", "pop", "pop to", "pop to root", "clear", "reac
 _TRIGGERS = ("tap NAME", "1500ms on ladder")
 
 _T = TypeVar("_T")
-
-
-class Noting(Protocol):
-    """Takes a problem: where in the phrase, what, what to write instead."""
-
-    def __call__(self, at: int, what: str, instead: str = "") -> None: ...
 
 
 @dataclass(slots=True)

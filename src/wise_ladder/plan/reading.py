@@ -21,7 +21,7 @@ from wise_ladder.plan.walks import read_walks
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from wise_ladder.plan.model import Condition, Move, Operation, Parameter, Plan, Screen
+    from wise_ladder.plan.model import Condition, Move, Operation, Parameter, Plan, Screen, Trigger
     from wise_ladder.plan.phrases import Scope
 
 MOST_MOVES = 20_000
@@ -81,7 +81,7 @@ class _Moves:
         only, but = ((), ()) if screen else (self._listed(section, "for"), self._listed(section, "except"))
         section.done()
         carried: dict[str, Parameter | None] = {}
-        trigger = when and phrase(self._source, when, lambda: read_trigger(when.text, self._scope(when, screen, carried)))
+        trigger = None if when is None else self._trigger(when, screen, carried)
         # Operations before the condition: what a tap carries learns its type from the screen it is handed to.
         operations = tuple(found for line in do if (found := self._operation(line, screen, carried)) is not None)
         condition = self._condition(asked, screen, carried)
@@ -101,14 +101,13 @@ class _Moves:
             scope.takes = {parameter.name: parameter for parameter in screen.takes}
         return scope
 
-    def _operation(
-        self, line: Scalar, screen: Screen | None, carried: dict[str, Parameter | None]
-    ) -> Operation | None:
+    def _trigger(self, when: Scalar, screen: Screen | None, carried: dict[str, Parameter | None]) -> Trigger | None:
+        return phrase(self._source, when, lambda: read_trigger(when.text, self._scope(when, screen, carried)))
+
+    def _operation(self, line: Scalar, screen: Screen | None, carried: dict[str, Parameter | None]) -> Operation | None:
         return phrase(self._source, line, lambda: read_operation(line.text, self._scope(line, screen, carried)))
 
-    def _condition(
-        self, asked: Scalar | None, screen: Screen | None, carried: dict[str, Parameter | None]
-    ) -> Condition | None:
+    def _condition(self, asked: Scalar | None, screen: Screen | None, carried: dict[str, Parameter | None]) -> Condition | None:
         if asked is None:
             return None
         return phrase(self._source, asked, lambda: read_condition(asked.text, self._scope(asked, screen, carried)))
@@ -154,5 +153,3 @@ class _Moves:
         target = phrase(self._source, put, lambda: read_target(Cursor(put.text), scope, stops=()))
         condition = self._condition(asked, None, {})
         return (model.StartChoice(model.Target(target.screen, fixed_arguments(target)), condition),) if target else ()
-
-

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
@@ -27,7 +27,7 @@ class Section:
     def __init__(self, source: Source, node: Entries, what: str) -> None:
         """Begin reading; `what` names the section in messages."""
         self.source, self.at, self._what = source, node.at, what
-        self._nodes = dict((key.text, (key, value)) for key, value in node.entries)
+        self._nodes = {key.text: (key, value) for key, value in node.entries}
         self._asked: list[str] = []
 
     def node(self, key: str) -> Node | None:
@@ -135,11 +135,16 @@ def phrase(source: Source, scalar: Scalar, read: Callable[[], _T]) -> _T | None:
         return None
 
 
-def note_in(source: Source, scalar: Scalar) -> Callable[[int, str, str], None]:
+class Noting(Protocol):
+    """Takes a problem: where in the phrase, what, what to write instead."""
+
+    def __call__(self, at: int, what: str, instead: str = "") -> None: ...
+
+
+def note_in(source: Source, scalar: Scalar) -> Noting:
     """Return what notes a problem at a place within a phrase."""
 
     def note(at: int, what: str, instead: str = "") -> None:
         source.problem(scalar.at, what, instead, shift=scalar.inset + at if scalar.raw else 0)
 
     return note
-

@@ -7,7 +7,6 @@ each node keeps its place, and what is dangerous (aliases that explode, tags, en
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import TYPE_CHECKING, TypeAlias
 
 import yaml
@@ -17,6 +16,7 @@ from wise_ladder.plan.model import Span
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+    from pathlib import Path
 
 MOST_BYTES = 5_000_000
 MOST_NESTING = 32
@@ -165,7 +165,11 @@ def parse(source: Source) -> Entries:
 _YAML_WORDS = (
     ("mapping values are not allowed", "a colon where none can stand", "put the phrase in quotes"),
     ("could not find expected ':'", "this line has no colon", 'write "key: value"'),
-    ("did not find expected ',' or", "a comma or a closing bracket is missing", "close the bracket, or quote the phrase"),
+    (
+        "did not find expected ',' or",
+        "a comma or a closing bracket is missing",
+        "close the bracket, or quote the phrase",
+    ),
     ("did not find expected '-'", "a list item was expected here", 'line up the "-" with the ones above'),
     ("did not find expected key", "a key was expected here", "line it up with the keys above"),
     ("found character that cannot start", "a character that cannot start a word", "indent with blanks, or quote it"),
@@ -198,12 +202,12 @@ class _Builder:
                 break
             node = self._node(event, 0)
             if not isinstance(node, Entries):
-                self._refuse(event, "a plan is a map of keys", 'begin with "app: NAME"')
+                break
             for later in self._events:
                 if isinstance(later, yaml.DocumentStartEvent):
                     self._refuse(later, "a second document", "a plan file holds one; remove the ---")
             return node
-        self._source.problem(Span(1, 1, 0, 0), "the plan is empty", 'begin with "app: NAME"')
+        self._source.problem(Span(1, 1, 0, 0), "this is no plan: a plan is a map of keys", 'begin with "app: NAME"')
         self._source.stop_on_problems()
         raise AssertionError("unreachable: the problem just noted was raised")
 
@@ -250,8 +254,8 @@ class _Builder:
 
     def _scalar(self, event: yaml.ScalarEvent) -> Scalar:
         at = _span(event, event)
-        inset = 0 if event.style is None else 1
-        raw = self._source.text.startswith(event.value, at.start + inset) and event.style in (None, "'", '"')
+        inset = 1 if event.style else 0
+        raw = self._source.text.startswith(event.value, at.start + inset) and event.style not in ("|", ">")
         return Scalar(event.value, at, raw, inset)
 
 

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Arguments, Event, Expectation, Plan
     from wise_ladder.plan.phrases import Scope
 
-_RESERVED = re.compile(r"""[()=,>\[\]$"':#]|^$|\b(is|and|or|not|once|exactly|else|twice|awaiting|on the ladder)\b""")
+_RESERVED = re.compile(r"""[()=,>\[\]$":#]|^$|(?:^|\s)'|\b(is|and|or|not|once|exactly|else|twice|awaiting|on the ladder)\b""")
 
 
 def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[model.Parameter, ...]]) -> Event | Expectation:
@@ -30,10 +30,7 @@ def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[model.Parameter, 
             found = read(cursor, scope)
             break
     else:
-        if cursor.take("tap"):
-            found = _tap(cursor, scope, taps)
-        else:
-            found = _value_is(cursor, scope)
+        found = _tap(cursor, scope, taps) if cursor.take("tap") else _value_is(cursor, scope)
     cursor.finish("this step")
     return found
 
@@ -173,6 +170,13 @@ def event_words(event: Event) -> str:
             return f"set {quoted(fact)} {quoted(value)}"
         case _:
             return _PLAIN[type(event)]
+
+
+def event_said(event: Event) -> str:
+    """Say an event for reading: `tap hive 7`."""
+    if isinstance(event, model.Tap):
+        return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments)])
+    return event_words(event)
 
 
 _PLAIN: dict[type, str] = {

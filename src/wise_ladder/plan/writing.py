@@ -76,6 +76,11 @@ def _ending_in_line(text: str) -> str:
 
 
 def save(path: Path, text: str) -> None:
+    """Write a text as UTF-8, as `save_bytes` does."""
+    save_bytes(path, text.encode())
+
+
+def save_bytes(path: Path, data: bytes) -> None:
     """Write a file beside the old one and rename it, so that there is always a whole one.
 
     Raises WritingError where the folder cannot be written to; the old file is untouched then.
@@ -84,8 +89,8 @@ def save(path: Path, text: str) -> None:
     beside: str | None = None
     try:
         handle, beside = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".new")
-        with os.fdopen(handle, "w", encoding="utf-8", newline="") as file:
-            file.write(text)
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
             file.flush()
             os.fsync(file.fileno())
         mode = target.stat().st_mode & 0o777 if target.exists() else 0o644

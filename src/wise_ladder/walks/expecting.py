@@ -16,13 +16,13 @@ if TYPE_CHECKING:
 
 
 class Unmet(NamedTuple):
-    """Why an expectation does not hold; `place` is the lowest rung that differs, counted from 0, where the ladder is to blame."""
+    """Why an expectation does not hold; `place` is the lowest rung that differs, from 0, where the ladder is to blame."""
 
     words: str
     place: int | None = None
 
 
-def unmet(plan: Plan, state: State, expected: Expectation, saw: set[str]) -> Unmet | None:  # noqa: C901, PLR0911 - one case a kind
+def unmet(plan: Plan, state: State, expected: Expectation, saw: set[str]) -> Unmet | None:
     """Return why an expectation does not hold, or None where it does; `saw` are the screens seen so far."""
     match expected:
         case model.See():

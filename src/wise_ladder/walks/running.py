@@ -81,7 +81,7 @@ def _note_seen(saw: set[str], done: Step) -> None:
 
 
 def _culprit(played: list[Played], failed: int) -> int | None:
-    """Find the step that made the difference: the one that put the lowest rung that is wrong, or took the one that is missing."""
+    """Find the step that made the difference: it put the lowest rung that is wrong, or took the one that is missing."""
     problem = played[failed].unmet
     acts = [place for place in range(failed) if played[place].done is not None]
     if problem is None or not acts:

@@ -49,8 +49,8 @@ def side_by_side(expected: model.Event | model.Expectation, state: State) -> Ite
         for place in range(max(len(wanted), len(actual))):
             want = wanted[place] if place < len(wanted) else None
             face = actual[place] if place < len(actual) else None
-            right = face is not None and want is not None and fits(face, want)
-            rows.append((_words(want), face_words(face) if face else "–", not right))
+            good = face is not None and want is not None and fits(face, want)
+            rows.append((_words(want), face_words(face) if face else "–", not good))
         title = ("expected", "actual")
     width = max(len(title[0]), *(len(left) for left, _, _ in rows), 0) if rows else len(title[0])
     yield f"  {title[0]:{width}}   {title[1]}".rstrip()

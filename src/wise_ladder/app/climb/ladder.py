@@ -8,7 +8,7 @@ from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.app.climb.spacing import spaced
 from wise_ladder.ladder import Phase
 from wise_ladder.ladder.words import argument_words, face_words, length_words
-from wise_ladder.plan.steps import event_words
+from wise_ladder.plan.steps import event_said
 
 if TYPE_CHECKING:
     from wise_ladder.app.climb.climber import Moment
@@ -21,7 +21,7 @@ MOST_HOPS = 12
 
 
 class Lanes(NamedTuple):
-    """Where in the width things stand: the `came` lane (0 wide: none), first and last column of a board, the line, the texts."""
+    """Where in the width things stand: the `came` lane (0: none), first and last column of a board, the line, the texts."""
 
     came: int
     left: int
@@ -32,9 +32,9 @@ class Lanes(NamedTuple):
 
 def lanes(width: int) -> Lanes:
     """Share out a width."""
-    came = 17 if width >= 90 else 0
-    words = 27 if width >= 80 else max(width // 4, 11)
-    left = came + (8 if came else 2)
+    came = 22 if width >= 90 else 0
+    words = 27 if width >= 80 else max(width // 4 + 1, 11)
+    left = came + (4 if came else 2)
     right = width - words - (10 if came else 7)
     return Lanes(came, left, right, right + 4, width - words)
 
@@ -44,16 +44,23 @@ def draw(moment: Moment, palette: Palette, width: int, height: int) -> Canvas:
     return _Drawing(moment, palette, width, height).drawn()
 
 
+ROOMY = 28
+"""From so many rows on there is room for headings, a tall figure and whole outlines."""
+
+
 class _Drawing:
     def __init__(self, moment: Moment, palette: Palette, width: int, height: int) -> None:
         self.moment, self.palette = moment, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.lanes = lanes(width)
-        self.roomy = height >= 28
+        self.roomy = height >= ROOMY
+        self.sky = 2 if self.roomy else 0
         self.ground = height - (2 if self.roomy else 1)
         self.rungs = moment.rungs
 
     def drawn(self) -> Canvas:
+        if self.roomy:
+            self._headings()
         if not self.rungs:
             self._ground()
             self._nobody()
@@ -61,7 +68,7 @@ class _Drawing:
         notes = [len(self._notes(rung)) for rung in self.rungs]
         went = self.moment.went[: 2 if self.roomy else 1]
         figure = 3 if self.roomy else 2
-        above = figure + 2 + len(went) * (3 if self.roomy else 1)
+        above = self.sky + figure + 2 + len(went) * (3 if self.roomy else 1)
         spacing = spaced(notes, self.ground, above)
         if min(spacing.rows.values()) < above - 1 and went:
             went = ()
@@ -75,7 +82,7 @@ class _Drawing:
         self._hops(spacing)
         top = spacing.rows[len(self.rungs) - 1]
         self._figure(top, figure)
-        self._went(went, top - figure - 1)
+        self._went(went, top - figure - 2)
         return self.canvas
 
     # Ground, rails, boards
@@ -88,11 +95,26 @@ class _Drawing:
 
     def _rails(self) -> None:
         for x in (self.lanes.left + 1, self.lanes.right - 2):
-            for row in range(self.ground):
-                if row < 3:
-                    self.canvas.text(x, row, "░▒▓"[row] * 2, Ink(self.palette.rail))
+            for step, row in enumerate(range(self.sky, self.ground)):
+                if step < 3:
+                    self.canvas.text(x, row, "░▒▓"[step] * 2, Ink(self.palette.rail))
                 else:
                     self.canvas.text(x, row, "▎ ", Ink(self.palette.rail_lit, self.palette.rail))
+
+    def _headings(self) -> None:
+        count = len(self.rungs)
+        words = f"{count} rung{'s' if count > 1 else ''}" if count else ""
+        parts = [
+            (self.lanes.left - 1, self.lanes.right + 1, "ladder", words),
+            (self.lanes.words, self.canvas.width - 1, "what Back does", ""),
+        ]
+        if self.lanes.came:
+            parts.append((0, self.lanes.came - 1, "how it came", ""))
+        for left, right, title, more in parts:
+            x = self.canvas.text(left, 0, title, Ink(self.palette.soft, bold=True)) + 1
+            end = right - len(more) - (1 if more else 0)
+            self.canvas.text(x, 0, "─" * (end - x + 1), Ink(self.palette.line))
+            self.canvas.text(end + 2, 0, more, Ink(self.palette.muted))
 
     def _board(self, place: int, row: int) -> None:
         rung, palette = self.rungs[place], self.palette
@@ -128,7 +150,7 @@ class _Drawing:
         if not self.lanes.came or came is None:
             return
         number, event = came
-        words = f"{cut(event_words(event), self.lanes.came - 4)} {number:3}"
+        words = f"{cut(event_said(event), self.lanes.came - 4)} {number:3}"
         self.canvas.text(self.lanes.came - len(words), row, words, Ink(self.palette.muted))
 
     def _band(self, spacing: Spacing) -> None:
@@ -191,7 +213,12 @@ class _Drawing:
         across, down, turn, back = ("━", "┃", "┓", "┛") if heavy else ("─", "│", "╮", "╯")
         first = start if heavy else start + 1
         if first < end or heavy:
-            self.canvas.text(self.lanes.right + (3 if heavy else 1), first, across * (x - self.lanes.right - (3 if heavy else 1)) + turn, ink)
+            self.canvas.text(
+                self.lanes.right + (3 if heavy else 1),
+                first,
+                across * (x - self.lanes.right - (3 if heavy else 1)) + turn,
+                ink,
+            )
         for row in range(first + 1, end):
             self.canvas.text(x, row, down, ink)
         self.canvas.text(self.lanes.right + 2, end, "◀" + across * (x - self.lanes.right - 3) + back, ink)
@@ -207,7 +234,7 @@ class _Drawing:
         else:
             words = "leaves the app" if hop.outcome == "leaves" else "to the background"
             target, last = [Run(words, Ink(self.palette.text, bold=True))], end - 1
-        first = start if start + 1 >= last and number == 1 else start + 1
+        first = start if start + 1 >= last and number == 1 else start + (2 if number > 1 and last - start > 4 else 1)
         if first < last:
             self._words(first, [back])
             self._words(last, target)
@@ -263,7 +290,7 @@ class _Drawing:
         title = "the app was left" if left else "the app does not run"
         row = max(self.ground - 16, 1)
         self.canvas.text(self.lanes.left, row, title, Ink(palette.text, bold=True))
-        lines = wrap("r launches it anew; ← steps back on the tape" if self.moment.place else "r launches it; F1 tells the rest",
-                     self.lanes.right - self.lanes.left, 2)  # fmt: skip
+        words = "r launches it anew; ← steps back on the tape" if self.moment.place else "r launches it; F1 tells the rest"
+        lines = wrap(words, self.lanes.right - self.lanes.left, 2)
         for number, line in enumerate(lines, 1):
             self.canvas.text(self.lanes.left, row + number, line, Ink(palette.soft))

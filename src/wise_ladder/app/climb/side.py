@@ -1,4 +1,4 @@
-"""What stands beside the ladder: the phone in hand, the state, the ways back, the tape. Each part draws itself into a rectangle."""
+"""What stands beside the ladder: the phone in hand, the state, the ways back, the tape, each in a rectangle of its own."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from wise_ladder.app.canvas import Canvas, Ink, Run, cut
 from wise_ladder.ladder import Phase
 from wise_ladder.ladder.state import depth
 from wise_ladder.ladder.words import argument_words, clock_words, face_words, happened_words, length_words
-from wise_ladder.plan.steps import event_words
+from wise_ladder.plan.steps import event_said
 
 if TYPE_CHECKING:
     from wise_ladder.app.climb.climber import Moment, Way
@@ -47,7 +47,7 @@ class _Side:
             self._heading(Box(32, 0, width - 32, 1), "state", "")
             self._state(Box(32, 2, width - 32, phone - 1))
             used = self._ways_part(Box(0, phone + 3, width, 9), air=1)
-            self._tape_part(Box(0, phone + 4 + used, width, height - phone - 4 - used), air=1)
+            self._tape_part(Box(0, phone + 4 + used, width, height - phone - 5 - used), air=1)
             return self.canvas
         ways = len(self.moment.ways) + 1 if self.moment.ways else 2
         facts, tape = 2, 4
@@ -274,8 +274,8 @@ class _Side:
         colour = palette.muted if later else palette.text
         self.canvas.text(box.x, box.y, f"{number:3}", Ink(palette.muted, click=click))
         wide = box.width >= WIDE
-        act = 17 if wide else box.width - 12
-        event = cut(event_words(entry.event), act)
+        act = 17 if wide else box.width - 14
+        event = cut(event_said(entry.event), act)
         self.canvas.text(box.x + 4, box.y, event, Ink(colour, bold=now, click=click))
         high = depth(entry.step.state)
         ladder = "▮" * min(high, 5) + ("…" if high > 5 else "")
@@ -284,9 +284,9 @@ class _Side:
             found = any(type(happening).__name__ == "Finding" for happening in entry.step.happened)
             ink = Ink(palette.broken if found else palette.muted if later else palette.soft, click=click)
             words = ("✗ " if found else "") + happened_words(entry.step.happened)
-            self.canvas.text(box.x + 22, box.y, cut(words, box.width - 32), ink)
-            self.canvas.text(end - 9, box.y, f"{ladder:6}{high or '':>2}", Ink(palette.twine, click=click))
+            self.canvas.text(box.x + 22, box.y, cut(words, box.width - 36), ink)
+            self.canvas.text(end - 13, box.y, f"{ladder:6} {high or '':>2}", Ink(palette.twine, click=click))
         else:
-            self.canvas.text(end - 7, box.y, ladder, Ink(palette.twine, click=click))
+            self.canvas.text(end - 9, box.y, ladder, Ink(palette.twine, click=click))
         if now:
-            self.canvas.text(end - 1, box.y, "●", Ink(palette.here, click=click))
+            self.canvas.text(end - 2, box.y, "●", Ink(palette.here, click=click))

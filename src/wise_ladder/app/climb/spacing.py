@@ -28,8 +28,8 @@ class Spacing(NamedTuple):
 def spaced(notes: Sequence[int], ground: int, above: int) -> Spacing:
     """Give each rung a row.
 
-    `notes` are the lines that hang under each rung, lowest rung first; `ground` is the row of the ground; `above` are the rows wanted
-    over the highest board. The highest and the lowest rung always have a row.
+    `notes` are the lines that hang under each rung, lowest rung first; `ground` is the row of the ground; `above` are the rows
+    wanted over the highest board. The highest and the lowest rung always have a row.
     """
     count = len(notes)
     for pitch in range(MOST_PITCH, 1, -1):

@@ -72,7 +72,11 @@ class Sentence(_Part):
             runs += [Run("lands on " if long else "", soft), Run(hop.face.screen, lands)]
             runs.append(Run(f" {argument_words(hop.face)}", Ink(palette.lands)))
         else:
-            words = {"leaves": "leaves the app", "goes away": "puts the app in the background", "stays": "does nothing here"}
+            words = {
+                "leaves": "leaves the app",
+                "goes away": "puts the app in the background",
+                "stays": "does nothing here",
+            }
             runs.append(Run(words.get(hop.outcome, "is refused"), text._replace(bold=True)))
         count, end = len(moment.descent.hops), moment.descent.end
         if end == "trap":

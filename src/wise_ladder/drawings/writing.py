@@ -1,0 +1,42 @@
+"""From a figure to the bytes of a file, the same each time."""
+
+from __future__ import annotations
+
+import io
+import os
+from typing import TYPE_CHECKING, Any
+
+from wise_ladder.plan.writing import save_bytes
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from matplotlib.figure import Figure
+
+SETTINGS: Any = {
+    "font.family": "DejaVu Sans",
+    "pdf.fonttype": 42,
+    "svg.fonttype": "none",
+    "svg.hashsalt": "wise-ladder",
+    "text.parse_math": False,
+}
+"""In force while a figure is drawn and written: text stays text, a $ is a $, and nothing tells when or where it was made."""
+
+
+def write(figure: Figure, output: Path) -> None:
+    """Write a figure as SVG or PDF; raises WritingError where the file cannot be written."""
+    kind = output.suffix.removeprefix(".")
+    title = figure.get_label()
+    dates = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
+    buffer = io.BytesIO()
+    # The library reads this variable where it would write the time otherwise.
+    before = os.environ.get("SOURCE_DATE_EPOCH")
+    os.environ["SOURCE_DATE_EPOCH"] = "0"
+    try:
+        figure.savefig(buffer, format=kind, metadata={"Title": title, "Creator": "Wise Ladder", **dates})
+    finally:
+        if before is None:
+            del os.environ["SOURCE_DATE_EPOCH"]
+        else:
+            os.environ["SOURCE_DATE_EPOCH"] = before
+    save_bytes(output, buffer.getvalue())

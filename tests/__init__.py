@@ -1,0 +1,1 @@
+"""Tests of Wise Ladder: `python -m tests` runs them all."""

@@ -1,0 +1,86 @@
+"""Putting a walk into a plan: everything else stays as it was, comments included."""
+
+import stat
+import tempfile
+import unittest
+from pathlib import Path
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from wise_ladder.demo import combfield
+from wise_ladder.errors import WritingError
+from wise_ladder.plan import model
+from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.steps import event_words, quoted
+from wise_ladder.plan.writing import save, scalar, with_walk
+
+PLAN = "app: x  # the name\nstart: hives\nscreens:\n  hives:   # first\n"
+
+
+class AddingAWalk(unittest.TestCase):
+    def test_only_lines_are_added(self) -> None:
+        text = combfield().read_text()
+        changed = with_walk(text, "mine: a try", ["launch", "see splash"], ["welcomed is yes"])
+        walk = read_plan_text(changed).walks[-1]
+        self.assertEqual((walk.name, walk.given), ("mine: a try", (("welcomed", "yes"),)))
+        kept = [line for line in changed.splitlines() if line in text.splitlines()]
+        self.assertEqual([line for line in text.splitlines() if line], [line for line in kept if line][: len([x for x in text.splitlines() if x])])
+
+    def test_a_plan_without_walks_gets_them(self) -> None:
+        for text in (PLAN, PLAN + "walks:\n", PLAN.rstrip("\n"), PLAN + "walks:  # none yet\nfacts: {a: no}\n"):
+            with self.subTest(text):
+                changed = with_walk(text, "w", ["launch", "ladder hives"], [])
+                plan = read_plan_text(changed)
+                self.assertEqual([step.text for step in plan.walks[0].steps if isinstance(step, model.WalkStep)], ["launch", "ladder hives"])
+                self.assertIn("# first", changed)
+
+    def test_a_comment_after_the_last_walk_stays_behind_it(self) -> None:
+        text = PLAN + "walks:\n    one: [launch]  # quick\n# the end\nfacts: {a: no}\n"
+        changed = with_walk(text, "two", ["launch"], [])
+        self.assertEqual([walk.name for walk in read_plan_text(changed).walks], ["one", "two"])
+        self.assertIn("one: [launch]  # quick\n", changed)
+        self.assertIn("# the end\n", changed)
+
+    def test_a_name_that_is_taken_or_walks_in_braces_are_refused(self) -> None:
+        with self.assertRaisesRegex(WritingError, "already"):
+            with_walk(PLAN + "walks: \n  w: [launch]\n", "w", ["launch"], [])
+        with self.assertRaisesRegex(WritingError, "braces"):
+            with_walk(PLAN + "walks: {w: [launch]}\n", "v", ["launch"], [])
+
+    @given(st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp", "Cn")), min_size=1).filter(lambda text: text.strip()))
+    def test_any_name_reads_back(self, name: str) -> None:
+        changed = with_walk(PLAN, name, ["launch"], [])
+        self.assertEqual([walk.name for walk in read_plan_text(changed).walks], [name])
+
+    @given(st.sampled_from(["a: b", "it's", "# no", "x #y", "- z", "[a]", "yes", "'q'", '"d"', "a, b", "k:", "*a", "!t", "%d", "@x"]))
+    def test_phrases_that_yaml_would_misread_are_quoted(self, phrase: str) -> None:
+        self.assertTrue(scalar(phrase).startswith("'") or phrase in {"it's", "yes", "a, b"})
+
+
+class Saving(unittest.TestCase):
+    def test_a_file_is_replaced_whole_and_keeps_its_mode(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "p.yaml"
+            path.write_text("old")
+            path.chmod(0o640)
+            save(path, "new ▴")
+            self.assertEqual((path.read_text(), stat.S_IMODE(path.stat().st_mode)), ("new ▴", 0o640))
+            self.assertEqual(len(list(Path(folder).iterdir())), 1)
+
+    def test_a_folder_that_is_not_there_is_one_line(self) -> None:
+        with self.assertRaisesRegex(WritingError, "cannot be written: No such file"):
+            save(Path("/nowhere/at/all/p.yaml"), "x")
+
+
+class PhrasesOfEvents(unittest.TestCase):
+    def test_events_are_written_as_walks_read_them(self) -> None:
+        plan = read_plan_text(combfield().read_text())
+        walks = "".join(f"      - {event_words(step.what)}\n" for walk in plan.walks for step in walk.steps
+                        if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event))  # fmt: skip
+        again = read_plan_text(combfield().read_text() + f"\n  all of them:\n    steps:\n{walks}")
+        before = [step.what for walk in plan.walks for step in walk.steps if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event)]
+        self.assertEqual([step.what for step in again.walks[-1].steps if isinstance(step, model.WalkStep)], before)
+
+    def test_names_with_words_of_the_grammar_are_quoted(self) -> None:
+        self.assertEqual([quoted(name) for name in ("sign in", "queen's mark", "this is it", "a(b)")], ["sign in", "queen's mark", '"this is it"', '"a(b)"'])
