@@ -39,7 +39,10 @@ class Offers(unittest.TestCase):
     def test_numbers_stay_whatever_is_active(self) -> None:
         there = run(COMBFIELD, Launch(), Wait(1200), H7, Tap("inspect"), given=SIGNED_IN)
         for state in (there, run(COMBFIELD, Launch(), Wait(1200), H7, Tap("inspect"), Tap("write"), given=SIGNED_IN)):
-            self.assertEqual([(offer.number, offer.label) for offer in offers(COMBFIELD, state)], [(1, "write"), (2, "queen's mark"), (3, "save")])
+            self.assertEqual(
+                [(offer.number, offer.label) for offer in offers(COMBFIELD, state)],
+                [(1, "write"), (2, "queen's mark"), (3, "save")],
+            )
 
     def test_what_a_tap_would_do_in_few_words(self) -> None:
         cases = {

@@ -74,5 +74,7 @@ class Properties(unittest.TestCase):
     def test_states_that_differ_in_time_alone_go_on_alike(self, run: tuple[Plan, list[Event]]) -> None:
         plan, done = run
         state = states(plan, done)[-1]
-        later = state._replace(clock=state.clock + 77, pending=tuple(timer._replace(due=timer.due + 77) for timer in state.pending))
+        later = state._replace(
+            clock=state.clock + 77, pending=tuple(timer._replace(due=timer.due + 77) for timer in state.pending)
+        )
         self.assertEqual(without_time(step(plan, state, Back()).state), without_time(step(plan, later, Back()).state))

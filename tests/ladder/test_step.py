@@ -91,7 +91,9 @@ class Operations(unittest.TestCase):
         before = run(plan, Launch(), H7)
         found = done(plan, before, GO)
         self.assertEqual(found.state, before)
-        self.assertEqual([happening.name for happening in found.happened if isinstance(happening, Finding)], ["nothing to pop to"])
+        self.assertEqual(
+            [happening.name for happening in found.happened if isinstance(happening, Finding)], ["nothing to pop to"]
+        )
 
     def test_an_app_with_an_empty_ladder_is_left(self) -> None:
         found = done(with_go("pop to hives and drop it"), run(with_go("pop"), Launch()), GO)
@@ -152,7 +154,11 @@ class Conditions(unittest.TestCase):
     def test_conditions(self) -> None:
         for condition, taps, holds in self.CASES:
             with self.subTest(condition=condition, taps=len(taps)):
-                plan = plan_of((SCREENS % ("pop", "leave", "pop")).replace("{when: tap go, do: leave}", f"{{when: tap go, if: {condition}, do: leave}}"))
+                plan = plan_of(
+                    (SCREENS % ("pop", "leave", "pop")).replace(
+                        "{when: tap go, do: leave}", f"{{when: tap go, if: {condition}, do: leave}}"
+                    )
+                )
                 before = run(plan, Launch(), *taps)
                 found = step(plan, before, GO)
                 self.assertEqual(found.refused is None, holds, found.refused)
@@ -221,7 +227,9 @@ class Time(unittest.TestCase):
         self.assertEqual(ladder(run(self.PLAN, Launch(), Wait(500), given=(("session", "valid"),))), "hives")
 
     def test_a_timer_goes_with_its_rung(self) -> None:
-        plan = plan_of("screens: {hives: {moves: [{when: 1s on ladder, do: push diary}, {when: tap a, do: replace diary}]}, diary: }")
+        plan = plan_of(
+            "screens: {hives: {moves: [{when: 1s on ladder, do: push diary}, {when: tap a, do: replace diary}]}, diary: }"
+        )
         found = done(plan, run(plan, Launch()), Tap("a"))
         self.assertEqual([type(happening) for happening in found.happened[:2]], [Replaced, TimerCancelled])
         self.assertEqual(found.state.pending, ())
@@ -240,12 +248,18 @@ class Time(unittest.TestCase):
 
     def test_what_was_seen_is_told_with_its_length(self) -> None:
         found = done(self.PLAN, run(self.PLAN, Launch()), Wait(700))
-        saw = [(happening.face.screen, happening.until - happening.since) for happening in found.happened if isinstance(happening, Saw) and happening.face]
+        saw = [
+            (happening.face.screen, happening.until - happening.since)
+            for happening in found.happened
+            if isinstance(happening, Saw) and happening.face
+        ]
         self.assertEqual(saw, [("splash", 500)])
         self.assertEqual((found.state.clock, found.state.seen.since), (700, 500))
 
     def test_timers_that_start_each_other_end_in_a_finding(self) -> None:
-        plan = plan_of("screens: {hives: {moves: [{when: 0ms on ladder, do: replace diary}]}, diary: {moves: [{when: 0ms on ladder, do: replace hives}]}}")
+        plan = plan_of(
+            "screens: {hives: {moves: [{when: 0ms on ladder, do: replace diary}]}, diary: {moves: [{when: 0ms on ladder, do: replace hives}]}}"
+        )
         found = done(plan, run(plan, Launch()), Wait(1))
         self.assertIn("runaway", [happening.name for happening in found.happened if isinstance(happening, Finding)])
 

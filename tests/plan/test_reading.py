@@ -41,7 +41,9 @@ class WhatCanBeSaid(unittest.TestCase):
     def test_weight_bars_and_header(self) -> None:
         plan = plan_of("screens: {hives: {weight: 1.5MB, top bar: hidden, bottom bar: shown, header: menu}}")
         screen = plan.screens[0]
-        self.assertEqual((screen.weight, screen.top_bar, screen.bottom_bar, screen.header), (1_500_000, "hidden", "shown", "menu"))
+        self.assertEqual(
+            (screen.weight, screen.top_bar, screen.bottom_bar, screen.header), (1_500_000, "hidden", "shown", "menu")
+        )
 
     def test_a_tap_learns_what_it_carries_from_the_screen_it_leads_to(self) -> None:
         plan = plan_of("""
@@ -98,7 +100,9 @@ class WhatIsWrong(unittest.TestCase):
         )
 
     def test_one_problem_each(self) -> None:
-        screens = "screens: {hives: {takes: {}, moves: [%s]}, hive: {takes: {id: whole number}, holds: {draft: [clean, edited]}}}"
+        screens = (
+            "screens: {hives: {takes: {}, moves: [%s]}, hive: {takes: {id: whole number}, holds: {draft: [clean, edited]}}}"
+        )
         cases = {
             "{when: tap a, do: push hive(id=x)}": '"id" is a whole number, not "x"',
             "{when: tap a, do: push hive(id=1 idd=2)}": '"1 idd" has blanks|two arguments',
@@ -134,7 +138,13 @@ class WhatIsWrong(unittest.TestCase):
         for move, expected in cases.items():
             with self.subTest(move):
                 found = "\n".join(messages(HEAD + screens % move))
-                self.assertRegex(found, "|".join(part.replace("$", r"\$").replace("(", r"\(").replace(")", r"\)").replace('"?', '"') for part in expected.split("|")))
+                self.assertRegex(
+                    found,
+                    "|".join(
+                        part.replace("$", r"\$").replace("(", r"\(").replace(")", r"\)").replace('"?', '"')
+                        for part in expected.split("|")
+                    ),
+                )
 
     def test_what_is_wrong_outside_the_moves(self) -> None:
         cases = {

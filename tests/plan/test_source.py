@@ -43,7 +43,7 @@ class Files(unittest.TestCase):
         self.assertEqual(line[caret.index("^") :][:5], "hvies")
 
     def test_a_long_line_is_cut_around_the_place(self) -> None:
-        text = f'app: x\nstart: hives\nscreens: {{hives: {{moves: [{{when: tap {"a" * 300}, do: push hvies}}]}}}}\n'
+        text = f"app: x\nstart: hives\nscreens: {{hives: {{moves: [{{when: tap {'a' * 300}, do: push hvies}}]}}}}\n"
         _, line, caret = self.said(text.encode()).splitlines()
         self.assertLess(len(line), 130)
         self.assertEqual(line[caret.index("^") :][:5], "hvies")

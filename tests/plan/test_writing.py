@@ -25,14 +25,19 @@ class AddingAWalk(unittest.TestCase):
         walk = read_plan_text(changed).walks[-1]
         self.assertEqual((walk.name, walk.given), ("mine: a try", (("welcomed", "yes"),)))
         kept = [line for line in changed.splitlines() if line in text.splitlines()]
-        self.assertEqual([line for line in text.splitlines() if line], [line for line in kept if line][: len([x for x in text.splitlines() if x])])
+        self.assertEqual(
+            [line for line in text.splitlines() if line],
+            [line for line in kept if line][: len([x for x in text.splitlines() if x])],
+        )
 
     def test_a_plan_without_walks_gets_them(self) -> None:
         for text in (PLAN, PLAN + "walks:\n", PLAN.rstrip("\n"), PLAN + "walks:  # none yet\nfacts: {a: no}\n"):
             with self.subTest(text):
                 changed = with_walk(text, "w", ["launch", "ladder hives"], [])
                 plan = read_plan_text(changed)
-                self.assertEqual([step.text for step in plan.walks[0].steps if isinstance(step, model.WalkStep)], ["launch", "ladder hives"])
+                self.assertEqual(
+                    [step.text for step in plan.walks[0].steps if isinstance(step, model.WalkStep)], ["launch", "ladder hives"]
+                )
                 self.assertIn("# first", changed)
 
     def test_a_comment_after_the_last_walk_stays_behind_it(self) -> None:
@@ -48,12 +53,20 @@ class AddingAWalk(unittest.TestCase):
         with self.assertRaisesRegex(WritingError, "braces"):
             with_walk(PLAN + "walks: {w: [launch]}\n", "v", ["launch"], [])
 
-    @given(st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp", "Cn")), min_size=1).filter(lambda text: text.strip()))
+    @given(
+        st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp", "Cn")), min_size=1).filter(
+            lambda text: text.strip()
+        )
+    )
     def test_any_name_reads_back(self, name: str) -> None:
         changed = with_walk(PLAN, name, ["launch"], [])
         self.assertEqual([walk.name for walk in read_plan_text(changed).walks], [name])
 
-    @given(st.sampled_from(["a: b", "it's", "# no", "x #y", "- z", "[a]", "yes", "'q'", '"d"', "a, b", "k:", "*a", "!t", "%d", "@x"]))
+    @given(
+        st.sampled_from(
+            ["a: b", "it's", "# no", "x #y", "- z", "[a]", "yes", "'q'", '"d"', "a, b", "k:", "*a", "!t", "%d", "@x"]
+        )
+    )
     def test_phrases_that_yaml_would_misread_are_quoted(self, phrase: str) -> None:
         self.assertTrue(scalar(phrase).startswith("'") or phrase in {"it's", "yes", "a, b"})
 
@@ -79,8 +92,16 @@ class PhrasesOfEvents(unittest.TestCase):
         walks = "".join(f"      - {event_words(step.what)}\n" for walk in plan.walks for step in walk.steps
                         if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event))  # fmt: skip
         again = read_plan_text(combfield().read_text() + f"\n  all of them:\n    steps:\n{walks}")
-        before = [step.what for walk in plan.walks for step in walk.steps if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event)]
+        before = [
+            step.what
+            for walk in plan.walks
+            for step in walk.steps
+            if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event)
+        ]
         self.assertEqual([step.what for step in again.walks[-1].steps if isinstance(step, model.WalkStep)], before)
 
     def test_names_with_words_of_the_grammar_are_quoted(self) -> None:
-        self.assertEqual([quoted(name) for name in ("sign in", "queen's mark", "this is it", "a(b)")], ["sign in", "queen's mark", '"this is it"', '"a(b)"'])
+        self.assertEqual(
+            [quoted(name) for name in ("sign in", "queen's mark", "this is it", "a(b)")],
+            ["sign in", "queen's mark", '"this is it"', '"a(b)"'],
+        )

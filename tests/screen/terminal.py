@@ -1,0 +1,91 @@
+"""The real application in a real terminal: keys go in by tmux, the screen is read back. Nothing here sleeps for luck."""
+
+import contextlib
+import os
+import shlex
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+
+PATIENCE = 20.0
+
+
+class Terminal:
+    """One tmux server of its own with one program in it."""
+
+    def __init__(self, command: list[str], width: int, height: int, folder: Path) -> None:
+        """Start the program; its exit code is shown when it ends."""
+        self._socket = folder / "tmux"
+        program = f"{shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
+        environment = {**os.environ, "TERM": "xterm-256color", "LC_ALL": "C.UTF-8"}
+        environment.pop("TMUX", None)
+        self._tmux(
+            "-f", os.devnull, "new-session", "-d", "-x", str(width), "-y", str(height), "-c", str(folder), program,
+            environment=environment,
+        )  # fmt: skip
+
+    def _tmux(self, *words: str, environment: dict[str, str] | None = None) -> str:
+        done = subprocess.run(
+            ["tmux", "-S", str(self._socket), *words],
+            capture_output=True,
+            text=True,
+            encoding="utf-8",
+            env=environment,
+            check=True,
+        )
+        return done.stdout
+
+    def keys(self, *keys: str) -> None:
+        """Type keys by their tmux names."""
+        self._tmux("send-keys", *keys)
+
+    def screen(self) -> str:
+        """Read the whole screen as text."""
+        return self._tmux("capture-pane", "-p")
+
+    def wait(self, there: str | Callable[[str], bool]) -> str:
+        """Wait until a text is on the screen, or until a question about it is answered with yes."""
+        until = time.monotonic() + PATIENCE
+        while time.monotonic() < until:
+            screen = self.screen()
+            if there in screen if isinstance(there, str) else there(screen):
+                return screen
+            time.sleep(0.02)
+        raise AssertionError(f"{there} never came; the screen is\n{self.screen()}")
+
+    def press(self, key: str, there: str | Callable[[str], bool]) -> str:
+        """Type a key and wait for what must come of it."""
+        self.keys(key)
+        return self.wait(there)
+
+    def resize(self, width: int, height: int) -> None:
+        """Give the terminal another size."""
+        self._tmux("resize-window", "-x", str(width), "-y", str(height))
+
+    def click(self, column: int, row: int) -> None:
+        """Press and release the left button on a cell, counted from 1."""
+        self.keys("-l", f"\x1b[<0;{column};{row}M\x1b[<0;{column};{row}m")
+
+    def close(self) -> None:
+        """End the server and what runs in it."""
+        with contextlib.suppress(subprocess.CalledProcessError):
+            self._tmux("kill-server")
+
+
+class ScreenCase(unittest.TestCase):
+    """A test that drives the application; each has a folder of its own."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def start(self, *words: str, width: int = 160, height: int = 50) -> Terminal:
+        """Start the program in a terminal."""
+        terminal = Terminal([sys.executable, "-m", "wise_ladder", *words], width, height, self.folder)
+        self.addCleanup(terminal.close)
+        return terminal

@@ -1,0 +1,157 @@
+"""Climb in a real terminal."""
+
+import re
+import unittest
+
+from tests.screen.terminal import ScreenCase, Terminal
+from wise_ladder.demo import combfield
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.walks import run_walk
+
+
+def standing(where: str) -> str:
+    return f"You stand on {where}  "
+
+
+class Climbing(ScreenCase):
+    def to_hives(self, terminal: Terminal) -> None:
+        """Launch, wait for the splash, turn the welcome pages, sign in."""
+        terminal.wait("Combfield does not run")
+        terminal.press("r", standing("splash"))
+        terminal.press("n", standing("welcome"))
+        terminal.press("1", standing("rules of the yard"))
+        terminal.press("1", standing("begin"))
+        terminal.press("1", standing("sign in"))
+        terminal.press("1", standing("hives"))
+
+    def test_a_day_at_the_bench(self) -> None:
+        """Start, sign in, toggle five times; each Back does what was said before it; another branch; launch anew."""
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("1", standing("hive id 7"))
+        for _ in range(5):
+            terminal.press("1", standing("frames id 7"))
+            screen = terminal.press("1", standing("hive id 7"))
+        self.assertIn("2 Backs to the ground", screen)
+        terminal.press("2", standing("inspection id 7"))
+
+        # Before each Back: what it says it will do; after it: that it did.
+        for said in ("hive id 7", "hives"):
+            screen = terminal.wait(f"Back lands on {said}")
+            self.assertRegex(screen, rf"system +◀ {said}")
+            terminal.press("b", standing(said))
+        self.assertIn("Back leaves the app", terminal.wait("1 Back to the ground"))
+        terminal.press("b", "Combfield does not run")
+
+        # Ten steps back on the tape, and another way from there.
+        total = int(re.findall(r"(\d+) of (\d+)", terminal.screen())[-1][1])
+        for step in range(1, 11):
+            terminal.press("Left", f"{total - step} of {total}")
+        terminal.press("1", lambda screen: f"{total - 9} of {total - 9}" in screen or f"{total - 9} of {total}" in screen)
+        terminal.press("b", f"{total - 8} of {total - 8}")
+        terminal.press("u", f"of {total}")
+        terminal.press("r", standing("splash"))
+        self.assertIn("1 of 1", terminal.screen())
+        terminal.press("q", "ended with 0")
+
+    def test_what_cannot_be_done_is_said_in_a_line(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("Combfield does not run")
+        terminal.press("b", "✗ Combfield does not run: launch it first")
+        terminal.press("5", "✗ nothing can be tapped here")
+        terminal.press("n", "✗ nothing is due")
+        self.to_hives(terminal)
+        terminal.press("9", "✗ there is no tap 9 here")
+        terminal.press("a", "✗ the header is empty here")
+        terminal.press("Right", "this is the end of the tape")
+
+    def test_home_ten_more_and_down_to_the_ground(self) -> None:
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("z", "Combfield is in the background")
+        terminal.press("z", standing("hives"))
+        terminal.press("1", standing("hive id 7"))
+        terminal.press("4", standing("hive id 12"))
+        terminal.press("g", "Combfield does not run")
+        terminal.press("Home", "0 of ")
+
+    def test_help_all_commands_and_the_light_look(self) -> None:
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("F1", "Climb: what does the app do when I ...?")
+        terminal.press("Escape", standing("hives"))
+        terminal.press("C-p", "Search")
+        terminal.keys("-l", "tap diary")
+        terminal.wait("↑ diary")
+        terminal.press("Enter", standing("diary"))
+        terminal.press("t", standing("diary"))
+
+    def test_a_mouse_does(self) -> None:
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        lines = terminal.wait("↑ diary").splitlines()
+        row = next(number for number, line in enumerate(lines, 1) if " 3  diary" in line)
+        terminal.click(lines[row - 1].index(" 3  diary") + 5, row)
+        lines = terminal.wait(standing("diary")).splitlines()
+        row = next(number for number, line in enumerate(lines, 1) if "tap sign in" in line and "session" in line)
+        terminal.click(lines[row - 1].rindex("tap sign in") + 2, row)
+        terminal.wait(standing("hives"))
+        footer = terminal.screen().splitlines()[-1]
+        terminal.click(footer.index("system back") + 2, 50)
+        terminal.wait("Combfield does not run")
+
+    def test_a_tape_is_kept_as_a_walk(self) -> None:
+        plan = self.folder / "mine.ladder.yaml"
+        plan.write_text(combfield().read_text())
+        terminal = self.start("open", str(plan))
+        self.to_hives(terminal)
+        terminal.press("3", standing("diary"))
+        terminal.press("k", "Keep this tape as a walk")
+        terminal.keys("-l", "to the diary")
+        terminal.press("Enter", 'kept as "to the diary"')
+        terminal.wait("✓ 11 walks")
+        kept = read_plan(plan)
+        self.assertEqual(kept.walks[-1].name, "to the diary")
+        self.assertTrue(run_walk(kept, kept.walks[-1]).passed)
+        self.assertIn("# Two looks of one hive", plan.read_text())
+
+    def test_the_demo_itself_is_never_written_to(self) -> None:
+        before = combfield().read_text()
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("k", "a copy of the demo in this folder")
+        terminal.keys("-l", "mine")
+        terminal.press("Enter", 'kept as "mine" in combfield.ladder.yaml')
+        self.assertEqual(combfield().read_text(), before)
+        self.assertTrue((self.folder / "combfield.ladder.yaml").exists())
+
+
+class SmallAndOdd(ScreenCase):
+    def test_80x24_shows_the_ladder_and_the_ways_back(self) -> None:
+        terminal = self.start("demo", width=80, height=24)
+        terminal.wait("Combfield does not run")
+        terminal.press("r", "● splash")
+        terminal.press("n", "● welcome")
+        screen = terminal.press("1", "● rules of the yard")
+        for words in ("◀ Back welcome", "2 Backs to the ground", "the ground", "ways back", "system", "F1 help", "in hand"):
+            self.assertIn(words, screen)
+        self.assertTrue(all(len(line) <= 80 for line in screen.splitlines()))
+
+    def test_any_size_is_survived(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("Combfield does not run")
+        terminal.press("r", standing("splash"))
+        for width, height in ((40, 10), (20, 5), (300, 80), (119, 29), (99, 31), (80, 24), (160, 50)):
+            terminal.resize(width, height)
+        terminal.press("n", standing("welcome"))
+        terminal.press("q", "ended with 0")
+
+    def test_a_plan_that_cannot_be_read_is_said_without_a_screen(self) -> None:
+        (self.folder / "bad.yaml").write_text("app: x")
+        terminal = self.start("open", "bad.yaml")
+        screen = terminal.wait("ended with 2")
+        self.assertIn('bad.yaml:1:1: a plan has no "screens"', screen)
+
+
+if __name__ == "__main__":
+    unittest.main()

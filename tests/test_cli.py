@@ -1,0 +1,138 @@
+"""The command line, as a process."""
+
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from wise_ladder.demo import combfield
+
+
+def call(*words: str, folder: Path | None = None) -> subprocess.CompletedProcess[str]:
+    """Run the command and wait for it."""
+    return subprocess.run(
+        [sys.executable, "-m", "wise_ladder", *words], capture_output=True, text=True, encoding="utf-8", cwd=folder, check=False
+    )
+
+
+class InAFolder(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def changed(self, *pairs: tuple[str, str]) -> Path:
+        """Write a copy of the demo with stretches replaced; each must be there."""
+        text = combfield().read_text()
+        for before, after in pairs:
+            self.assertIn(before, text)
+            text = text.replace(before, after)
+        path = self.folder / "copy.ladder.yaml"
+        path.write_text(text)
+        return path
+
+
+class Check(InAFolder):
+    def test_the_demo_passes_with_a_line_for_each_walk(self) -> None:
+        done = call("check", str(combfield()))
+        lines = done.stdout.splitlines()
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertTrue(all(line.startswith("✓ ") for line in lines[:-1]))
+        self.assertEqual(lines[-1], f"Combfield: {len(lines) - 1} of {len(lines) - 1} walks pass")
+
+    def test_a_toggle_that_pushes_is_found_with_both_ladders(self) -> None:
+        path = self.changed(("do: replace frames(", "do: push frames("), ("do: replace hive(", "do: push hive("))
+        done = call("check", str(path))
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("✗ ten toggles, one Back", done.stdout)
+        self.assertIn("expected    actual", done.stdout)
+        self.assertIn("made the difference: step 4, tap frames: frames id 7 came", done.stdout)
+
+    def test_three_mistakes_are_three_messages_and_nothing_else(self) -> None:
+        path = self.changed(
+            ("do: push diary}", "do: push dairy}"),
+            ("do: push inspection(id=$id)", "do: push inspection"),
+            ("if: session is valid,", "if: session is vaild,"),
+        )
+        done = call("check", str(path))
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        heads = [line for line in done.stderr.splitlines() if line.startswith(str(path))]
+        self.assertEqual(len(heads), 3)
+        self.assertEqual(len(done.stderr.splitlines()), 9)
+        for words in ('did you mean "valid"?', 'did you mean "diary"?', 'needs the argument "id"'):
+            self.assertIn(words, done.stderr)
+
+    def test_problems_of_several_plans_come_together(self) -> None:
+        done = call("check", "no.yaml", "nor this.yaml", folder=self.folder)
+        self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 2))
+
+    def test_doubts_are_told_beside_the_results(self) -> None:
+        path = self.changed(("  about: {}", "  about: {}\n  attic: {}"))
+        done = call("check", str(path))
+        self.assertEqual(done.returncode, 0)
+        self.assertIn('nothing puts the screen "attic"', done.stderr)
+
+
+class Draw(InAFolder):
+    def test_a_strip_is_the_same_bytes_each_time(self) -> None:
+        for ending, begins in (("svg", b"<?xml"), ("pdf", b"%PDF")):
+            with self.subTest(ending):
+                for name in ("one", "two"):
+                    done = call(
+                        "draw",
+                        str(combfield()),
+                        "--walk",
+                        "ten toggles, one Back",
+                        "-o",
+                        f"{name}.{ending}",
+                        folder=self.folder,
+                    )
+                    self.assertEqual((done.returncode, done.stderr), (0, ""))
+                one, two = ((self.folder / f"{name}.{ending}").read_bytes() for name in ("one", "two"))
+                self.assertEqual(one, two)
+                self.assertTrue(one.startswith(begins))
+
+    def test_wrong_calls_are_one_line(self) -> None:
+        cases = (
+            (("--walk", "ten toggles, one Bakc", "-o", "a.svg"), 'did you mean "ten toggles, one Back"?'),
+            (("--walk", "ten toggles, one Back", "-o", "a.gif"), "drawings are .svg or .pdf; write a.svg"),
+            (("--walk", "ten toggles, one Back", "-o", "nowhere/a.svg"), "cannot be written: No such file or directory"),
+        )
+        for words, expected in cases:
+            with self.subTest(expected):
+                done = call("draw", str(combfield()), *words, folder=self.folder)
+                self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1))
+                self.assertIn(expected, done.stderr)
+
+
+class StartingUp(unittest.TestCase):
+    def imported(self, words: str) -> set[str]:
+        code = f"import sys; sys.argv = ['wise-ladder', {words}]\ntry:\n from wise_ladder.cli import main; main()\nexcept SystemExit: pass\nprint(*sorted(sys.modules), file=sys.stderr)"
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+        return set(done.stderr.split())
+
+    def test_help_and_check_do_not_bring_in_what_they_do_not_need(self) -> None:
+        for words in ("'--help'", f"'check', {str(combfield())!r}"):
+            found = self.imported(words)
+            self.assertEqual(found & {"textual", "rich", "matplotlib", "numpy"}, set(), words)
+
+    def test_the_core_needs_no_file_and_no_yaml(self) -> None:
+        done = subprocess.run(
+            [sys.executable, "-c", "import sys, wise_ladder.ladder; print(*sys.modules)"],
+            capture_output=True,
+            text=True,
+            check=True,
+        )
+        self.assertEqual(set(done.stdout.split()) & {"yaml", "textual", "typer", "wise_ladder.plan.reading"}, set())
+
+    def test_without_a_terminal_the_bench_says_so(self) -> None:
+        done = call("demo")
+        self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
+        self.assertIn("needs a terminal", done.stderr)
+
+    def test_help_shows_each_command_with_an_example(self) -> None:
+        self.assertIn("Begin with: wise-ladder demo", call("--help").stdout)
+        for command in ("demo", "open", "check", "draw"):
+            self.assertIn("Example: wise-ladder", call(command, "--help").stdout)
+        self.assertIn("wise-ladder 0.", call("--version").stdout)
