@@ -2,88 +2,122 @@
 
 from __future__ import annotations
 
+import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
-
-import typer
+from typing import TYPE_CHECKING, NoReturn
 
 from wise_ladder import __version__
-from wise_ladder.errors import CallError, LadderError, PlanError
+from wise_ladder.errors import CallError, LadderError, PlanError, WalkError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
     from wise_ladder.plan import Plan, Walk
 
-app = typer.Typer(
-    name="wise-ladder",
-    help="See what the back stack of a mobile app does: model it, climb it, look ahead at Back, keep paths as checks.",
-    epilog="Begin with: wise-ladder demo",
-    rich_markup_mode=None,
-    pretty_exceptions_enable=False,
-    context_settings={"help_option_names": ["-h", "--help"]},
-)
-PlanFile = Annotated[Path, typer.Argument(metavar="PLAN", help="A plan file, NAME.ladder.yaml.", show_default=False)]
+SHELLS = ("bash", "zsh", "tcsh")
 
 
-def _version(wanted: bool) -> None:
-    if wanted:
-        print(f"wise-ladder {__version__}")
-        raise typer.Exit
+class _Parser(argparse.ArgumentParser):
+    """A parser whose mistakes are one line, as all of ours are."""
+
+    def error(self, message: str) -> NoReturn:
+        raise CallError(f"{message}; {self.prog} --help tells how it is called")
 
 
-@app.callback(invoke_without_command=True)
-def _start(
-    context: typer.Context,
-    _: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Print the version.")] = False,
-) -> None:
-    if context.invoked_subcommand is None:
-        demo()
+def _parser() -> _Parser:
+    parser = _Parser(
+        prog="wise-ladder",
+        description="See what the back stack of a mobile app does: model it, climb it, look ahead at Back, keep checks.",
+        epilog="Begin with: wise-ladder demo",
+    )
+    parser.add_argument("--version", action="version", version=f"wise-ladder {__version__}")
+    commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
+
+    def command(name: str, does: Callable[[argparse.Namespace], int], words: str, example: str) -> _Parser:
+        found = commands.add_parser(name, help=words, description=words, epilog=f"Example: wise-ladder {example}")
+        found.set_defaults(does=does)
+        return found
+
+    command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
+    opens = command("open", _open_plan, "Open a plan on the bench.", "open myapp.ladder.yaml")
+    opens.add_argument("plan", type=Path, metavar="PLAN", help="a plan file, NAME.ladder.yaml")
+    checks = command(
+        "check",
+        _check,
+        "Read plans and run all their walks. Exit code: 0 all pass, 1 a walk fails, 2 a plan cannot be read.",
+        "check *.ladder.yaml",
+    )
+    checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files")
+    draws = command(
+        "draw",
+        _draw,
+        "Draw a walk as a film strip of ladders, SVG or PDF.",
+        'draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg',
+    )
+    draws.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
+    draws.add_argument("--walk", required=True, metavar="NAME", help="the walk to draw")
+    draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
+    shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
+    shell.add_argument("shell", choices=SHELLS)
+    return parser
 
 
-@app.command(epilog="Example: wise-ladder demo")
-def demo() -> None:
-    """Open Combfield, the made-up app that comes along."""
+def _demo(_call: argparse.Namespace) -> int:
     from wise_ladder.demo import combfield  # noqa: PLC0415
 
-    _open(combfield(), example=True)
+    return _open(combfield(), example=True)
 
 
-@app.command("open", epilog="Example: wise-ladder open myapp.ladder.yaml")
-def open_plan(plan: PlanFile) -> None:
-    """Open a plan on the bench."""
-    _open(plan, example=False)
+def _open_plan(call: argparse.Namespace) -> int:
+    return _open(call.plan, example=False)
 
 
-@app.command(epilog="Exit code: 0 all hold, 1 a walk fails, 2 a plan cannot be read. Example: wise-ladder check *.ladder.yaml")
-def check(
-    plans: Annotated[list[Path], typer.Argument(metavar="PLAN...", help="Plan files.", show_default=False)],
-) -> None:
-    """Read plans, and run all their walks."""
+def _open(path: Path, *, example: bool) -> int:
     from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
+    plan = read_plan(path)
+    if not (sys.stdin.isatty() and sys.stdout.isatty()):
+        raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
+
+    from wise_ladder.app import run  # noqa: PLC0415
+
+    run(plan, path, example=example)
+    return 0
+
+
+def _check(call: argparse.Namespace) -> int:
     from wise_ladder.walks import run_walk  # noqa: PLC0415
     from wise_ladder.walks.telling import tell  # noqa: PLC0415
 
-    read: list[tuple[Path, Plan]] = []
-    unread: list[str] = []
-    for path in plans:
-        try:
-            read.append((path, read_plan(path)))
-        except PlanError as error:
-            unread += error.messages
-    if unread:
-        raise PlanError(unread)
     failed = 0
-    for path, plan in read:
+    for path, plan in _read_all(call.plans):
         for doubt in plan.doubts:
             print(f"doubt: {doubt}", file=sys.stderr)
         results = [run_walk(plan, walk) for walk in plan.walks]
         for result in results:
-            failed += not result.passed
             for line in tell(result, str(path)):
                 print(line)
-        print(_summary(plan, sum(result.passed for result in results)))
-    if failed:
-        raise typer.Exit(1)
+        passed = sum(result.passed for result in results)
+        failed += len(results) - passed
+        print(_summary(plan, passed))
+    return 1 if failed else 0
+
+
+def _read_all(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
+    """Read every plan; raises PlanError with the problems of all of them together."""
+    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
+    read: list[tuple[Path, Plan]] = []
+    problems: list[str] = []
+    for path in paths:
+        try:
+            read.append((path, read_plan(path)))
+        except PlanError as error:
+            problems += error.messages
+    if problems:
+        raise PlanError(problems)
+    return read
 
 
 def _summary(plan: Plan, passed: int) -> str:
@@ -91,31 +125,23 @@ def _summary(plan: Plan, passed: int) -> str:
     if not count:
         return f"{plan.app}: no walks yet"
     failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
-    return f"{plan.app}: {passed} of {count} walks {'passes' if count == 1 else 'pass'}{failed}"
+    return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
 
 
-@app.command(epilog='Example: wise-ladder draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg')
-def draw(
-    plan: PlanFile,
-    walk: Annotated[str, typer.Option(help="The walk to draw.", show_default=False)],
-    output: Annotated[Path, typer.Option("-o", "--output", help="Where to: NAME.svg or NAME.pdf.", show_default=False)],
-) -> None:
-    """Draw a walk as a film strip of ladders, SVG or PDF."""
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
-
-    if output.suffix not in {".svg", ".pdf"}:
-        raise CallError(f"{output}: drawings are .svg or .pdf; write {output.with_suffix('.svg')}")
-    read = read_plan(plan)
-    found = _walk(read, walk)
+def _draw(call: argparse.Namespace) -> int:
+    if call.output.suffix not in {".svg", ".pdf"}:
+        raise CallError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
+    ((_, plan),) = _read_all([call.plan])
+    walk = _walk(plan, call.walk)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
 
-    draw_walk(read, run_walk(read, found), output)
+    draw_walk(plan, run_walk(plan, walk), call.output)
+    return 0
 
 
 def _walk(plan: Plan, name: str) -> Walk:
-    from wise_ladder.errors import WalkError  # noqa: PLC0415
     from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
 
     for walk in plan.walks:
@@ -124,29 +150,27 @@ def _walk(plan: Plan, name: str) -> Walk:
     raise WalkError(f'there is no walk "{name}"; {instead_of(name, [walk.name for walk in plan.walks])}')
 
 
-def _open(path: Path, *, example: bool) -> None:
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+def _completion(call: argparse.Namespace) -> int:
+    import shtab  # noqa: PLC0415
 
-    if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
-    plan = read_plan(path)
-
-    from wise_ladder.app import run  # noqa: PLC0415
-
-    run(plan, path, example=example)
+    print(shtab.complete(_parser(), call.shell))
+    return 0
 
 
-def main() -> None:
+def main(words: Sequence[str] | None = None) -> NoReturn:
     """Run the command line; what is wrong is said in plain lines, and the exit code tells what kind it was."""
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="replace")
     try:
-        app()
+        call = _parser().parse_args(words)
+        code = call.does(call) if hasattr(call, "does") else _demo(call)
+        sys.stdout.flush()
     except LadderError as error:
         print(error, file=sys.stderr)
-        sys.exit(error.exit_code)
+        code = error.exit_code
     except BrokenPipeError:
         # Whoever read our output has enough of it; the interpreter must not try to flush the rest.
         sys.stdout = None
-        sys.exit(1)
+        code = 1
+    sys.exit(code)

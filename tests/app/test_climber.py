@@ -1,6 +1,7 @@
 """The run behind Climb, without a screen."""
 
 import unittest
+from itertools import pairwise
 
 from tests.plans import COMBFIELD, ladder, plan_of
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS
@@ -46,8 +47,19 @@ class Running(unittest.TestCase):
 
     def test_launching_anew_keeps_the_tape_that_was(self) -> None:
         climber = self.climber("a")
-        climber.launch_anew()
+        climber.launch()
         self.assertEqual((len(climber.tape.entries), climber.left), (1, 1))
+
+    def test_launching_after_leaving_goes_on_with_what_is_on_disk(self) -> None:
+        climber = Climber(COMBFIELD)
+        climber.launch()
+        climber.let_time_run()
+        for tap in ("next", "next", "begin"):
+            climber.do(Tap(tap))
+        climber.do(Back())
+        climber.launch()
+        climber.let_time_run()
+        self.assertEqual((ladder(climber.moment.state), climber.left), ("sign in", 0))
 
     def test_time_runs_to_the_next_due_thing(self) -> None:
         climber = self.climber("b")
@@ -86,7 +98,7 @@ class Running(unittest.TestCase):
 
     def test_the_demo_runs_to_the_ground(self) -> None:
         climber = Climber(COMBFIELD)
-        climber.launch_anew()
+        climber.launch()
         climber.let_time_run()
         for _ in climber.moment.descent.hops:
             climber.do(Back())
@@ -102,9 +114,7 @@ class Spacings(unittest.TestCase):
                     rows = [found.rows[place] for place in sorted(found.rows)]
                     self.assertIn(0, found.rows)
                     self.assertIn(count - 1, found.rows)
-                    self.assertTrue(
-                        all(low - high >= 2 for low, high in zip(rows, rows[1:], strict=False)), (ground, count, rows)
-                    )
+                    self.assertTrue(all(low - high >= 2 for low, high in pairwise(rows)), (ground, count, rows))
                     self.assertLess(rows[0], ground)
                     self.assertEqual(len(rows) + (found.fold.rungs if found.fold else 0), count)
 

@@ -73,9 +73,12 @@ class WhatCanBeSaid(unittest.TestCase):
 
     def test_repeats_nest(self) -> None:
         plan = plan_of("screens: {hives: }\nwalks: {w: [launch, {repeat 2: [{repeat 3: [back]}]}]}")
+        back = model.WalkStep(model.Back())
         outer = plan.walks[0].steps[1]
-        self.assertIsInstance(outer, model.Repeat)
-        self.assertEqual(outer.steps[0].times if isinstance(outer, model.Repeat) else 0, 3)
+        assert isinstance(outer, model.Repeat)
+        inner = outer.steps[0]
+        assert isinstance(inner, model.Repeat)
+        self.assertEqual((outer.times, inner.times, [type(line) for line in inner.steps]), (2, 3, [type(back)]))
 
 
 class WhatIsWrong(unittest.TestCase):

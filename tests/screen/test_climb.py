@@ -51,7 +51,7 @@ class Climbing(ScreenCase):
         terminal.press("b", f"{total - 8} of {total - 8}")
         terminal.press("u", f"of {total}")
         terminal.press("r", standing("splash"))
-        self.assertIn("1 of 1", terminal.screen())
+        terminal.press("r", "1 of 1")
         terminal.press("q", "ended with 0")
 
     def test_what_cannot_be_done_is_said_in_a_line(self) -> None:
@@ -119,7 +119,7 @@ class Climbing(ScreenCase):
         before = combfield().read_text()
         terminal = self.start("demo")
         self.to_hives(terminal)
-        terminal.press("k", "a copy of the demo in this folder")
+        terminal.press("k", "a copy of the demo")
         terminal.keys("-l", "mine")
         terminal.press("Enter", 'kept as "mine" in combfield.ladder.yaml')
         self.assertEqual(combfield().read_text(), before)

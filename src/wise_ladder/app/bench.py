@@ -150,7 +150,7 @@ class Bench(App[None]):
         self._did(self.climber.let_time_run(), "nothing is due: time alone changes nothing")
 
     def press_launch(self) -> None:
-        self._did(self.climber.launch_anew())
+        self._did(self.climber.launch())
 
     def press_tape_back(self) -> None:
         self._go_on_tape(self.climber.place - 1, "this is the beginning of the tape")
@@ -222,7 +222,7 @@ class Bench(App[None]):
         if not self._any(self.climber.tape.entries[: self.climber.place], "nothing to keep: the tape is empty"):
             return
         where = self._kept_in()
-        hint = f"Goes into {where.name}" + (", a copy of the demo in this folder." if self.example else ".")
+        hint = f"Goes into {where.name}" + (", a copy of the demo here." if self.example else ".")
         self.push_screen(AskName("Keep this tape as a walk", f"{hint} Enter keeps it, Esc does not."), self._keep)
 
     def _kept_in(self) -> Path:

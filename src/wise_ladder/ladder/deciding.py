@@ -7,8 +7,9 @@ matter, the head and the answers, and is made once.
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING, Any
+
+from msgspec.structs import replace
 
 from wise_ladder.ladder import small
 from wise_ladder.ladder.happenings import Finding, Nothing

@@ -5,8 +5,9 @@ A `level` counts the ladders of the visible path from the outside in; a small st
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, TypeAlias
+
+from msgspec import Struct
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.happenings import Finding, Happening
@@ -16,8 +17,7 @@ if TYPE_CHECKING:
 # Questions about what a head does not show
 
 
-@dataclass(frozen=True, slots=True)
-class IsThere:
+class IsThere(Struct, frozen=True):
     """Is a rung of the screen on the ladder, given arguments compared?"""
 
     level: int
@@ -25,16 +25,14 @@ class IsThere:
     arguments: Arguments = ()
 
 
-@dataclass(frozen=True, slots=True)
-class IsBeneath:
+class IsBeneath(Struct, frozen=True):
     """Does the rung right beneath the top one show the screen?"""
 
     level: int
     screen: str
 
 
-@dataclass(frozen=True, slots=True)
-class DeeperThan:
+class DeeperThan(Struct, frozen=True):
     """Are more than so many rungs on the visible path?"""
 
     rungs: int
@@ -47,16 +45,14 @@ Known: TypeAlias = tuple[tuple[Question, bool], ...]
 # What is to be decided
 
 
-@dataclass(frozen=True, slots=True)
-class Do:
+class Do(Struct, frozen=True):
     """An operation of a move, its variables filled in, on the ladder of a level."""
 
     operation: Operation
     level: int
 
 
-@dataclass(frozen=True, slots=True)
-class Fire:
+class Fire(Struct, frozen=True):
     """The timers of a rung that took so long are due; `hidden`: another rung is above it."""
 
     face: Face
@@ -71,8 +67,7 @@ Matter: TypeAlias = "Event | Do | Fire"
 # Small steps
 
 
-@dataclass(frozen=True, slots=True)
-class Put:
+class Put(Struct, frozen=True):
     """A new rung on top, with timers of so many milliseconds."""
 
     level: int
@@ -80,8 +75,7 @@ class Put:
     timers: tuple[int, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Swap:
+class Swap(Struct, frozen=True):
     """The top rung goes and a new one takes its place."""
 
     level: int
@@ -89,15 +83,13 @@ class Swap:
     timers: tuple[int, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Drop:
+class Drop(Struct, frozen=True):
     """The top rung goes."""
 
     level: int
 
 
-@dataclass(frozen=True, slots=True)
-class DropTo:
+class DropTo(Struct, frozen=True):
     """Rungs go down to the nearest one of the screen; `drop`: that one too. Looks beneath."""
 
     level: int
@@ -106,30 +98,26 @@ class DropTo:
     drop: bool
 
 
-@dataclass(frozen=True, slots=True)
-class DropToLowest:
+class DropToLowest(Struct, frozen=True):
     """All rungs but the lowest go."""
 
     level: int
 
 
-@dataclass(frozen=True, slots=True)
-class DropAll:
+class DropAll(Struct, frozen=True):
     """All rungs go."""
 
     level: int
 
 
-@dataclass(frozen=True, slots=True)
-class HandTop:
+class HandTop(Struct, frozen=True):
     """The top rung gets these arguments."""
 
     level: int
     arguments: Arguments
 
 
-@dataclass(frozen=True, slots=True)
-class SetTo:
+class SetTo(Struct, frozen=True):
     """The fact of the app at this place gets a value."""
 
     place: int
@@ -137,58 +125,50 @@ class SetTo:
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class SetOwnTo:
+class SetOwnTo(Struct, frozen=True):
     """A fact of the rung the move stands on gets a value; nothing where that rung is gone."""
 
     name: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class GoOut:
+class GoOut(Struct, frozen=True):
     """The app is left, and how."""
 
     how: str
 
 
-@dataclass(frozen=True, slots=True)
-class GoAway:
+class GoAway(Struct, frozen=True):
     """The app goes to the background."""
 
     by_back: bool
 
 
-@dataclass(frozen=True, slots=True)
-class ComeBack:
+class ComeBack(Struct, frozen=True):
     """The app comes to the front, from the background or for the first time."""
 
     launched: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Say:
+class Say(Struct, frozen=True):
     """Something to be told and nothing to be done."""
 
     happening: Happening
 
 
-@dataclass(frozen=True, slots=True)
-class Undo:
+class Undo(Struct, frozen=True):
     """The whole move is undone, with a finding."""
 
     finding: Finding
 
 
-@dataclass(frozen=True, slots=True)
-class Then:
+class Then(Struct, frozen=True):
     """Something to be decided next, at the head as it is then."""
 
     do: Do
 
 
-@dataclass(frozen=True, slots=True)
-class Take:
+class Take(Struct, frozen=True):
     """A move was found for the event; it stands on the rung of this place of the visible path, None for a hidden one."""
 
     move: Move
@@ -217,8 +197,7 @@ Small: TypeAlias = (
 # Answers
 
 
-@dataclass(frozen=True, slots=True)
-class Refusal:
+class Refusal(Struct, frozen=True):
     """The event does not apply now, and why."""
 
     why: str

@@ -71,16 +71,24 @@ def happening_words(happening: Happening) -> str:
 
 
 def happened_words(happened: Iterable[Happening]) -> str:
-    """Tell a step in one line: findings first, then what changed on the ladder and in the facts."""
-    shown = [happening for happening in happened if not isinstance(happening, _QUIET)]
-    went = [happening for happening in shown if isinstance(happening, happenings.Went)]
-    if len(went) > 2:
-        shown = [happening for happening in shown if not isinstance(happening, happenings.Went)]
-        extra = [f"{len(went)} rungs went"]
-    else:
-        extra = []
-    shown.sort(key=lambda happening: not isinstance(happening, happenings.Finding))
-    return ", ".join([happening_words(happening) for happening in shown] + extra)
+    """Tell a step in one line: findings first, then the ladder, then facts; many rungs that went are counted."""
+    shown = sorted((happening for happening in happened if not isinstance(happening, _QUIET)), key=_rank)
+    went = sum(isinstance(happening, happenings.Went) for happening in shown)
+    words: list[str] = []
+    for happening in shown:
+        if isinstance(happening, happenings.Launched) and len(shown) > 1:
+            continue
+        if isinstance(happening, happenings.Went) and went > 2:
+            words += [f"{went} rungs went"]
+            went = 0
+        elif not isinstance(happening, happenings.Went) or went:
+            words.append(happening_words(happening))
+    return ", ".join(words)
 
 
 _QUIET = (happenings.TimerStarted, happenings.TimerCancelled, happenings.TimerFired, happenings.Saw)
+_RANKS: dict[type, int] = {happenings.Finding: 0, happenings.Came: 1, happenings.Replaced: 1, happenings.Went: 2}
+
+
+def _rank(happening: Happening) -> int:
+    return _RANKS.get(type(happening), 3)

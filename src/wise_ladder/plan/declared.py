@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
 
 from wise_ladder.plan import model
 from wise_ladder.plan.nearest import instead_of

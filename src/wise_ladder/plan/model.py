@@ -1,14 +1,17 @@
 """What a plan says, as plain data: the input of every other package.
 
 Times are whole milliseconds, weights whole bytes. Nothing here knows of files or of YAML; a `Span` says where in the text a
-thing stands, so that messages and edits find it again, and never takes part in a comparison.
+thing stands, so that messages and edits find it again.
+
+The data are msgspec structs: they are made, compared and hashed at C speed, and sixty such classes cost no start-up time.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal, NamedTuple, TypeAlias
+
+from msgspec import Struct
 
 Value: TypeAlias = str | int
 """A value of an argument: whole numbers are numbers, anything else is text (`yes` and `no` are words)."""
@@ -29,15 +32,13 @@ class Span(NamedTuple):
 NOWHERE = Span(0, 0, 0, 0)
 
 
-@dataclass(frozen=True, slots=True)
-class Variable:
+class Variable(Struct, frozen=True):
     """`$id` in a phrase: the argument of that name where the move stands, or one that its tap carries."""
 
     name: str
 
 
-@dataclass(frozen=True, slots=True)
-class Parameter:
+class Parameter(Struct, frozen=True):
     """An argument that a screen takes; `samples` are tried where a tool has to make up a value."""
 
     name: str
@@ -58,8 +59,7 @@ Kept: TypeAlias = Literal["memory", "disk", "ladder"]
 KEPT: tuple[Kept, ...] = ("memory", "disk", "ladder")
 
 
-@dataclass(frozen=True, slots=True)
-class Fact:
+class Fact(Struct, frozen=True):
     """A named piece of state with a few possible values; the first is what it starts with."""
 
     name: str
@@ -67,78 +67,68 @@ class Fact:
     kept: Kept = "memory"
     outside: tuple[tuple[str, str], ...] = ()
     """The changes the world may make, each from a value to a value."""
-    at: Span = field(default=NOWHERE, compare=False)
+    at: Span = NOWHERE
 
 
 # Conditions. Each is a question about the head, but for those that say they look beneath.
 
 
-@dataclass(frozen=True, slots=True)
-class FactIs:
+class FactIs(Struct, frozen=True):
     """A fact of the app has this value."""
 
     name: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class OwnIs:
+class OwnIs(Struct, frozen=True):
     """A fact of the rung the move stands on has this value."""
 
     name: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class ArgumentIs:
+class ArgumentIs(Struct, frozen=True):
     """An argument of the rung, or one the tap carries, has this value."""
 
     name: str
     value: Value
 
 
-@dataclass(frozen=True, slots=True)
-class Alone:
+class Alone(Struct, frozen=True):
     """The rung is the lowest of its ladder."""
 
 
-@dataclass(frozen=True, slots=True)
-class DepthOver:
+class DepthOver(Struct, frozen=True):
     """More than so many rungs are on the visible path. Looks beneath."""
 
     rungs: int
 
 
-@dataclass(frozen=True, slots=True)
-class OnLadder:
+class OnLadder(Struct, frozen=True):
     """Some rung of this ladder shows the screen. Looks beneath."""
 
     screen: str
 
 
-@dataclass(frozen=True, slots=True)
-class BeneathIs:
+class BeneathIs(Struct, frozen=True):
     """The rung right beneath shows the screen. Looks beneath."""
 
     screen: str
 
 
-@dataclass(frozen=True, slots=True)
-class Not:
+class Not(Struct, frozen=True):
     """The condition does not hold."""
 
     condition: Condition
 
 
-@dataclass(frozen=True, slots=True)
-class All:
+class All(Struct, frozen=True):
     """Every one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Either:
+class Either(Struct, frozen=True):
     """At least one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
@@ -149,39 +139,34 @@ Condition: TypeAlias = FactIs | OwnIs | ArgumentIs | Alone | DepthOver | OnLadde
 # Operations
 
 
-@dataclass(frozen=True, slots=True)
-class Target:
+class Target(Struct, frozen=True):
     """A screen with the arguments it is to get."""
 
     screen: str
     arguments: tuple[tuple[str, Value | Variable], ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Push:
+class Push(Struct, frozen=True):
     """A new rung on top; `once`: nothing where it would stand on its twin."""
 
     target: Target
     once: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Replace:
+class Replace(Struct, frozen=True):
     """The top rung goes and the new one takes its place."""
 
     target: Target
 
 
-@dataclass(frozen=True, slots=True)
-class Pop:
+class Pop(Struct, frozen=True):
     """So many rungs go, one after the other; `otherwise` is done at the lowest of the ladder."""
 
     rungs: int = 1
     otherwise: Operation | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class PopTo:
+class PopTo(Struct, frozen=True):
     """Down to the nearest rung of the screen, given arguments compared; `drop`: that one goes too. Looks beneath."""
 
     target: Target
@@ -189,42 +174,36 @@ class PopTo:
     otherwise: Operation | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class PopToRoot:
+class PopToRoot(Struct, frozen=True):
     """All rungs of this ladder but the lowest go."""
 
 
-@dataclass(frozen=True, slots=True)
-class Clear:
+class Clear(Struct, frozen=True):
     """All rungs of this ladder go."""
 
 
-@dataclass(frozen=True, slots=True)
-class Reach:
+class Reach(Struct, frozen=True):
     """Back to the nearest rung of the screen, which gets the arguments; a push where there is none. Looks beneath."""
 
     target: Target
     exactly: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class SetFact:
+class SetFact(Struct, frozen=True):
     """A fact of the app gets a value."""
 
     name: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class SetOwn:
+class SetOwn(Struct, frozen=True):
     """A fact of the rung the move stands on gets a value."""
 
     name: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class Leave:
+class Leave(Struct, frozen=True):
     """The app is left by its own code."""
 
 
@@ -233,16 +212,14 @@ Operation: TypeAlias = Push | Replace | Pop | PopTo | PopToRoot | Clear | Reach 
 # Moves and screens
 
 
-@dataclass(frozen=True, slots=True)
-class TapTrigger:
+class TapTrigger(Struct, frozen=True):
     """The user taps this; `carries` are the arguments that the tap brings along."""
 
     name: str
     carries: tuple[Parameter, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class TimerTrigger:
+class TimerTrigger(Struct, frozen=True):
     """So long after the rung was put; cancelled with its rung, runs while it is hidden."""
 
     after: int
@@ -251,8 +228,7 @@ class TimerTrigger:
 Trigger: TypeAlias = TapTrigger | TimerTrigger
 
 
-@dataclass(frozen=True, slots=True)
-class Move:
+class Move(Struct, frozen=True):
     """What happens on a screen: a trigger, a condition, operations done as one."""
 
     trigger: Trigger
@@ -266,18 +242,17 @@ class Move:
     """Of a move that stands anywhere: the only screens it is for, none given means all."""
     but: tuple[str, ...] = ()
     """Of a move that stands anywhere: the screens it is not for."""
-    when: str = field(default="", compare=False)
+    when: str = ""
     """The trigger as it was written."""
-    text: str = field(default="", compare=False)
+    text: str = ""
     """The operations as they were written."""
-    at: Span = field(default=NOWHERE, compare=False)
+    at: Span = NOWHERE
 
 
 Header: TypeAlias = Literal["arrow", "menu", "none"]
 
 
-@dataclass(frozen=True, slots=True)
-class Screen:
+class Screen(Struct, frozen=True):
     """One screen of the app; `holds` are facts that each of its rungs has for itself."""
 
     name: str
@@ -288,19 +263,17 @@ class Screen:
     top_bar: Literal["shown", "hidden"] = "shown"
     bottom_bar: Literal["shown", "hidden"] = "shown"
     header: Header = "arrow"
-    at: Span = field(default=NOWHERE, compare=False)
+    at: Span = NOWHERE
 
 
-@dataclass(frozen=True, slots=True)
-class StartChoice:
+class StartChoice(Struct, frozen=True):
     """The screen that is put at launch where the condition holds; the first that does is taken."""
 
     target: Target
     condition: Condition | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Policies:
+class Policies(Struct, frozen=True):
     """How the phone and the app's frame behave where the plan's moves leave it open."""
 
     back_at_root: Literal["leave", "away", "stay"] = "leave"
@@ -308,8 +281,7 @@ class Policies:
     push_of_a_twin: Literal["stack", "nothing"] = "stack"
 
 
-@dataclass(frozen=True, eq=False)
-class Plan:
+class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """One app. Two plans are the same only where they are the very same object, so that tables can be kept for each."""
 
     app: str
@@ -341,48 +313,40 @@ class Plan:
 # What happens to a running app, and what a walk expects
 
 
-@dataclass(frozen=True, slots=True)
-class Launch:
+class Launch(Struct, frozen=True):
     """The user starts the app."""
 
 
-@dataclass(frozen=True, slots=True)
-class Tap:
+class Tap(Struct, frozen=True):
     """The user taps something on what is seen."""
 
     name: str
     arguments: Arguments = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Back:
+class Back(Struct, frozen=True):
     """The system's Back."""
 
 
-@dataclass(frozen=True, slots=True)
-class HeaderBack:
+class HeaderBack(Struct, frozen=True):
     """The button in the header."""
 
 
-@dataclass(frozen=True, slots=True)
-class Home:
+class Home(Struct, frozen=True):
     """The user goes to the phone's own home; the app stays in the background."""
 
 
-@dataclass(frozen=True, slots=True)
-class Reopen:
+class Reopen(Struct, frozen=True):
     """The user comes back to the app in the background."""
 
 
-@dataclass(frozen=True, slots=True)
-class Wait:
+class Wait(Struct, frozen=True):
     """So many milliseconds pass; what falls due on the way happens."""
 
     time: int
 
 
-@dataclass(frozen=True, slots=True)
-class OutsideChange:
+class OutsideChange(Struct, frozen=True):
     """The world changes a fact."""
 
     fact: str
@@ -392,91 +356,79 @@ class OutsideChange:
 Event: TypeAlias = Launch | Tap | Back | HeaderBack | Home | Reopen | Wait | OutsideChange
 
 
-@dataclass(frozen=True, slots=True)
-class See:
+class See(Struct, frozen=True):
     """The screen is what the user sees; arguments that are not named may be anything."""
 
     screen: str
     arguments: Arguments = ()
 
 
-@dataclass(frozen=True, slots=True)
-class LadderIs:
+class LadderIs(Struct, frozen=True):
     """These rungs and no others are on the ladder, lowest first; arguments that are not named may be anything."""
 
     rungs: tuple[See, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class DepthIs:
+class DepthIs(Struct, frozen=True):
     """So many rungs are on the visible path."""
 
     rungs: int
 
 
-@dataclass(frozen=True, slots=True)
-class Outside:
+class Outside(Struct, frozen=True):
     """The app does not run."""
 
 
-@dataclass(frozen=True, slots=True)
-class Away:
+class Away(Struct, frozen=True):
     """The app is in the background."""
 
 
-@dataclass(frozen=True, slots=True)
-class ValueIs:
+class ValueIs(Struct, frozen=True):
     """A fact of the app, or of the rung that is seen, has this value."""
 
     fact: str
     value: str
 
 
-@dataclass(frozen=True, slots=True)
-class NeverSaw:
+class NeverSaw(Struct, frozen=True):
     """The screen was not seen since the walk began."""
 
     screen: str
 
 
-@dataclass(frozen=True, slots=True)
-class BackLandsOn:
+class BackLandsOn(Struct, frozen=True):
     """Back, pressed now, would land on the screen; nothing is done."""
 
     rung: See
 
 
-@dataclass(frozen=True, slots=True)
-class BackLeaves:
+class BackLeaves(Struct, frozen=True):
     """Back, pressed now, would leave the app; nothing is done."""
 
 
 Expectation: TypeAlias = See | LadderIs | DepthIs | Outside | Away | ValueIs | NeverSaw | BackLandsOn | BackLeaves
 
 
-@dataclass(frozen=True, slots=True)
-class WalkStep:
+class WalkStep(Struct, frozen=True):
     """One line of a walk: something done or something expected, and how it was written."""
 
     what: Event | Expectation
-    text: str = field(default="", compare=False)
-    at: Span = field(default=NOWHERE, compare=False)
+    text: str = ""
+    at: Span = NOWHERE
 
 
-@dataclass(frozen=True, slots=True)
-class Repeat:
+class Repeat(Struct, frozen=True):
     """Steps that are done so many times."""
 
     times: int
     steps: tuple[WalkStep | Repeat, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Walk:
+class Walk(Struct, frozen=True):
     """A written path: what is done and what must be seen on it."""
 
     name: str
     steps: tuple[WalkStep | Repeat, ...]
     given: tuple[tuple[str, str], ...] = ()
     """Facts and the values they have before the first step."""
-    at: Span = field(default=NOWHERE, compare=False)
+    at: Span = NOWHERE

@@ -7,8 +7,10 @@ problem; only a phrase that cannot be taken apart at all stops, with `PhraseErro
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, TypeVar
+
+from msgspec.structs import replace
 
 from wise_ladder.plan import model
 from wise_ladder.plan.nearest import instead_of, nearest

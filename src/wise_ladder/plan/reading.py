@@ -5,8 +5,9 @@ Two passes: first what is declared (facts, screens and what they take), then the
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
 
 from wise_ladder.plan import checks, model
 from wise_ladder.plan.declared import Declared, read_declared

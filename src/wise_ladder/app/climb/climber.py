@@ -67,10 +67,11 @@ class Climber:
         entry = self.moment.entry
         return self.do(entry.event) if entry is not None else None
 
-    def launch_anew(self) -> Step:
-        """Begin another tape, from the first state, with a launch; the one left is kept."""
-        if self.tape.entries:
-            self._left.append((self.tape, self.place))
+    def launch(self) -> Step:
+        """Launch where the app does not run; else begin another tape, from the first state, and keep the one left."""
+        if self.moment.state.phase is Phase.OUTSIDE:
+            return self.do(Launch())
+        self._left.append((self.tape, self.place))
         tape, done = Tape(self.plan, self.tape.first).doing(Launch())
         self._at(tape, len(tape.entries))
         return done

@@ -138,7 +138,7 @@ class _Drawing:
         self._how_it_came(rung, row)
 
     def _mark(self, rung: Rung, *, here: bool) -> str:
-        came = "▴ came" if rung.serial in self.moment.new_serials else ""
+        came = "" if rung.serial not in self.moment.new_serials else "▴ came" if self.roomy or not here else "▴"
         return f"{came}  ● here".strip() if here else came
 
     def _lands_first(self, rung: Rung) -> bool:
@@ -290,7 +290,7 @@ class _Drawing:
         title = "the app was left" if left else "the app does not run"
         row = max(self.ground - 16, 1)
         self.canvas.text(self.lanes.left, row, title, Ink(palette.text, bold=True))
-        words = "r launches it anew; ← steps back on the tape" if self.moment.place else "r launches it; F1 tells the rest"
+        words = "r launches it again; ← steps back on the tape" if self.moment.place else "r launches it; F1 tells the rest"
         lines = wrap(words, self.lanes.right - self.lanes.left, 2)
         for number, line in enumerate(lines, 1):
             self.canvas.text(self.lanes.left, row + number, line, Ink(palette.soft))

@@ -274,19 +274,17 @@ class _Side:
         colour = palette.muted if later else palette.text
         self.canvas.text(box.x, box.y, f"{number:3}", Ink(palette.muted, click=click))
         wide = box.width >= WIDE
-        act = 17 if wide else box.width - 14
+        act = 16 if wide else box.width - 14
         event = cut(event_said(entry.event), act)
         self.canvas.text(box.x + 4, box.y, event, Ink(colour, bold=now, click=click))
         high = depth(entry.step.state)
-        ladder = "▮" * min(high, 5) + ("…" if high > 5 else "")
+        ladder = "▮" * high if high < 6 else f"▮ {high}"
         end = box.x + box.width
         if wide:
             found = any(type(happening).__name__ == "Finding" for happening in entry.step.happened)
             ink = Ink(palette.broken if found else palette.muted if later else palette.soft, click=click)
             words = ("✗ " if found else "") + happened_words(entry.step.happened)
-            self.canvas.text(box.x + 22, box.y, cut(words, box.width - 36), ink)
-            self.canvas.text(end - 13, box.y, f"{ladder:6} {high or '':>2}", Ink(palette.twine, click=click))
-        else:
-            self.canvas.text(end - 9, box.y, ladder, Ink(palette.twine, click=click))
+            self.canvas.text(box.x + 21, box.y, cut(words, box.width - 31), ink)
+        self.canvas.text(end - 9, box.y, ladder, Ink(palette.twine, click=click))
         if now:
             self.canvas.text(end - 2, box.y, "●", Ink(palette.here, click=click))

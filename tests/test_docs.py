@@ -1,0 +1,29 @@
+"""The samples of the documents are read, their walks pass, and what they link to is there."""
+
+import re
+import unittest
+from pathlib import Path
+
+from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.walks import run_walk
+
+TOP = Path(__file__).parent.parent
+PAGES = [*TOP.glob("*.md"), *(TOP / "docs").glob("*.md")]
+
+
+class Documents(unittest.TestCase):
+    def test_every_sample_is_a_plan_without_doubts_whose_walks_pass(self) -> None:
+        count = 0
+        for page in PAGES:
+            for sample in re.findall(r"```yaml\n(.*?)```", page.read_text(), re.DOTALL):
+                with self.subTest(f"{page.name}: {sample[:60]}"):
+                    plan = read_plan_text(sample)
+                    self.assertEqual(plan.doubts, ())
+                    self.assertTrue(all(run_walk(plan, walk).passed for walk in plan.walks))
+                count += 1
+        self.assertGreater(count, 5)
+
+    def test_links_lead_somewhere(self) -> None:
+        for page in PAGES:
+            for link in re.findall(r"\]\(([^)#:]+)\)", page.read_text()):
+                self.assertTrue((page.parent / link).exists(), f"{page.name}: {link}")

@@ -1,0 +1,94 @@
+"""Make the pictures of the documents: each view from the demo, as PNG, in a folder that is named.
+
+The application runs without a terminal; what it would show is drawn cell by cell, 8x16 points each, in the monospaced font that
+comes with the plotting library.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from matplotlib import get_data_path
+from PIL import Image, ImageDraw, ImageFont
+from rich.color import Color
+
+from wise_ladder.app.bench import Bench
+from wise_ladder.demo import combfield
+from wise_ladder.plan.reading import read_plan
+
+if TYPE_CHECKING:
+    from rich.style import Style
+
+CELL = (8, 16)
+FONTS = Path(get_data_path()) / "fonts" / "ttf"
+PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
+    ("climb-ink", (160, 50), ("r", "n", "1", "1", "1", "1", "1", "2", "1", "2", "2")),
+    ("climb-paper", (160, 50), ("r", "n", "1", "1", "1", "1", "1", "4", "3", "1", "t")),
+    ("climb-80x24", (80, 24), ("r", "n", "1", "1", "1", "1", "1", "2", "1")),
+)
+# Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
+LINES = {
+    "─": (1, 0, 1, 0, 1), "│": (0, 1, 0, 1, 1), "╮": (1, 0, 0, 1, 1), "╯": (1, 1, 0, 0, 1), "━": (1, 0, 1, 0, 2),
+    "┃": (0, 1, 0, 1, 2), "┓": (1, 0, 0, 1, 2), "┛": (1, 1, 0, 0, 2),
+}  # fmt: skip
+HALVES = {"▀": (0, 0, 8, 8), "▄": (0, 8, 8, 16), "▎": (0, 0, 2, 16), "▐": (4, 0, 8, 16), "▌": (0, 0, 4, 16)}
+
+
+async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folder: Path) -> None:
+    """Run the demo, type keys, and write what is on the screen."""
+    bench = Bench(read_plan(combfield()), combfield(), example=True)
+    async with bench.run_test(size=size) as pilot:
+        await pilot.press(*keys)
+        await pilot.pause()
+        await bench.workers.wait_for_complete()
+        await pilot.pause()
+        rows = [list(strip) for strip in bench.screen._compositor.render_strips()]  # noqa: SLF001 - no public way to the cells
+    image = Image.new("RGB", (size[0] * CELL[0], size[1] * CELL[1]))
+    draw = ImageDraw.Draw(image)
+    fonts = {
+        bold: ImageFont.truetype(str(FONTS / f"DejaVuSansMono{'-Bold' if bold else ''}.ttf"), 13) for bold in (False, True)
+    }
+    for y, row in enumerate(rows):
+        x = 0
+        for segment in row:
+            for char in segment.text:
+                cell(draw, x * CELL[0], y * CELL[1], char, segment.style, fonts)
+                x += 1
+    image.save(folder / f"{name}.png", optimize=True)
+
+
+def cell(
+    draw: ImageDraw.ImageDraw, x: int, y: int, char: str, style: Style | None, fonts: dict[bool, ImageFont.FreeTypeFont]
+) -> None:
+    """Draw one cell: halves and boards as rectangles, so that they meet without a seam."""
+    colour, ground = (
+        (paint.get_truecolor() if isinstance(paint, Color) else default)
+        for paint, default in ((style and style.color, (255, 255, 255)), (style and style.bgcolor, (0, 0, 0)))
+    )
+    draw.rectangle((x, y, x + CELL[0] - 1, y + CELL[1] - 1), fill=tuple(ground))
+    if char in HALVES:
+        left, top, right, bottom = HALVES[char]
+        draw.rectangle((x + left, y + top, x + right - 1, y + bottom - 1), fill=tuple(colour))
+    elif char in LINES:
+        left, up, right, down, thick = LINES[char]
+        draw.rectangle(
+            (x + 3 - 3 * left, y + 8 - thick // 2, x + 3 + thick - 1 + 4 * right, y + 8 + (thick - 1) // 2), fill=tuple(colour)
+        )
+        draw.rectangle((x + 3, y + 8 - 8 * up, x + 3 + thick - 1, y + 8 + 7 * down), fill=tuple(colour))
+    elif char != " ":
+        draw.text((x, y), char, fill=tuple(colour), font=fonts[bool(style and style.bold)])
+
+
+def main() -> None:
+    """Make every picture in the folder named."""
+    folder = Path(sys.argv[1])
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, size, keys in PICTURES:
+        asyncio.run(picture(name, size, keys, folder))
+
+
+if __name__ == "__main__":
+    main()
