@@ -29,7 +29,7 @@ ACTIONS = (
     Action("back", ("b", "backspace"), "system back", "Press the system's Back.", 2),
     Action("header_back", ("a",), "header arrow", "Press the button in the header.", 6),
     Action("time", ("n", "space"), "let time run", "Let time run to the next pending thing.", 3),
-    Action("launch", ("r", "enter"), "launch", "Launch the app; where it runs already, begin another tape from its first state.", 4),
+    Action("launch", ("r", "enter"), "launch", "Launch the app; where it runs already, begin another tape.", 4),
     Action("tape_back", ("left",), "tape", "One step back on the tape; what you do from there is another branch.", 5, "← →"),
     Action("tape_forward", ("right",), "a step forward", "Go one step forward on the tape.", 0, "→"),
     Action("tape_first", ("home",), "before the first step", "Go to the beginning of the tape.", 0, "Home"),
