@@ -93,7 +93,7 @@ class Climbing(ScreenCase):
         row = next(number for number, line in enumerate(lines, 1) if " 3  diary" in line)
         terminal.click(lines[row - 1].index(" 3  diary") + 5, row)
         lines = terminal.wait(standing("diary")).splitlines()
-        row = next(number for number, line in enumerate(lines, 1) if "tap sign in" in line and "session" in line)
+        row = next(number for number, line in enumerate(lines, 1) if "6 tap sign in" in line)
         terminal.click(lines[row - 1].rindex("tap sign in") + 2, row)
         terminal.wait(standing("hives"))
         footer = terminal.screen().splitlines()[-1]
