@@ -146,6 +146,7 @@ def large_plan() -> str:
     """A plan of 300 screens and 1,200 moves."""
     lines = ["app: Combfield", "start: s0(id=1)", "facts: {session: [none, valid]}", "screens:"]
     for screen in range(300):
+        lines += [f"  s{screen}:", "    takes: {id: whole number}", "    moves:"]
         for move in range(4):
             condition = f"session is valid and not id is {move}"
             lines.append(f"      - {{when: tap go {move}, if: {condition}, do: push s{(screen * 7 + move) % 300}(id=$id)}}")
