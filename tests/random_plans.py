@@ -3,7 +3,7 @@
 from hypothesis import strategies as st
 
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.model import Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
+from wise_ladder.plan.events import Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
 from wise_ladder.plan.reading import read_plan_text
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")

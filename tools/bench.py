@@ -23,7 +23,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import first_state, step
-from wise_ladder.plan.model import Back, Launch, Tap, Wait
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
 from wise_ladder.plan.reading import read_plan, read_plan_text
 
 if TYPE_CHECKING:

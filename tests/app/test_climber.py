@@ -9,7 +9,7 @@ from wise_ladder.app.bench import Bench
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.spacing import spaced
 from wise_ladder.ladder.words import face_words
-from wise_ladder.plan.model import Back, Launch, Tap, Wait
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
 
 
 class Running(unittest.TestCase):

@@ -12,7 +12,7 @@ from wise_ladder.app.climb import ladder, side
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.model import Back, Launch, Tap, Wait
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
 
 
 def lines(canvas: Canvas) -> list[str]:

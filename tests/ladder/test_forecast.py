@@ -5,7 +5,7 @@ import unittest
 from tests.plans import COMBFIELD, plan_of, run
 from wise_ladder.ladder import descent, effect, first_state, forecast, offers
 from wise_ladder.ladder.words import face_words
-from wise_ladder.plan.model import Back, Home, Launch, Tap, Wait
+from wise_ladder.plan.events import Back, Home, Launch, Tap, Wait
 
 SIGNED_IN = (("welcomed", "yes"), ("session", "valid"))
 H7 = Tap("hive", (("id", 7),))

@@ -10,7 +10,7 @@ from wise_ladder.ladder import Phase, State, first_state, forecast, step
 from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.state import Face, Rung, all_rungs, head_of, without_time
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.model import Back
+from wise_ladder.plan.events import Back
 
 RUNS = st.tuples(plans(), st.lists(events(), max_size=25))
 

@@ -7,7 +7,7 @@ from wise_ladder.ladder import Phase, first_state, step
 from wise_ladder.ladder.happenings import Came, FactTurned, Finding, LeftApp, Nothing, Replaced, Saw, TimerCancelled, Went
 from wise_ladder.ladder.state import fact_value
 from wise_ladder.plan import Plan
-from wise_ladder.plan.model import Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
+from wise_ladder.plan.events import Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
 
 SCREENS = """
 facts: {session: {values: [none, valid], from outside: [none to valid]}, count: {values: [one, two], kept: disk}}

@@ -5,7 +5,7 @@ import unittest
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import PlanError
-from wise_ladder.plan import model
+from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.reading import read_plan_text
 
 HEAD = "app: Combfield\nstart: hives\nfacts: {session: [none, valid]}\n"
@@ -27,7 +27,7 @@ class WhatCanBeSaid(unittest.TestCase):
 
     def test_a_screen_takes_arguments_with_samples(self) -> None:
         plan = plan_of("screens: {hives: {takes: {id: {type: whole number, samples: [7, 12], default: 7}}}}")
-        self.assertEqual(plan.screens[0].takes, (model.Parameter("id", "whole number", (7, 12), 7),))
+        self.assertEqual(plan.screens[0].takes, (values.Parameter("id", "whole number", (7, 12), 7),))
 
     def test_a_list_of_values_is_a_type(self) -> None:
         plan = plan_of("screens: {hives: , hive: {takes: {look: [frames, comb], new: yes or no}}}")
@@ -52,8 +52,8 @@ class WhatCanBeSaid(unittest.TestCase):
               hive: {takes: {id: {type: whole number, samples: [7, 12]}}}
         """)
         move = plan.moves[0]
-        self.assertEqual(move.trigger, model.TapTrigger("hive", (model.Parameter("id", "whole number", (7, 12)),)))
-        self.assertEqual(move.condition, model.ArgumentIs("id", 7))
+        self.assertEqual(move.trigger, operations.TapTrigger("hive", (values.Parameter("id", "whole number", (7, 12)),)))
+        self.assertEqual(move.condition, operations.ArgumentIs("id", 7))
 
     def test_json_is_a_plan_too(self) -> None:
         text = json.dumps({"app": "Combfield", "start": "hives", "screens": {"hives": {}}}, indent=1)
@@ -73,11 +73,11 @@ class WhatCanBeSaid(unittest.TestCase):
 
     def test_repeats_nest(self) -> None:
         plan = plan_of("screens: {hives: }\nwalks: {w: [launch, {repeat 2: [{repeat 3: [back]}]}]}")
-        back = model.WalkStep(model.Back())
+        back = events.WalkStep(events.Back())
         outer = plan.walks[0].steps[1]
-        assert isinstance(outer, model.Repeat)
+        assert isinstance(outer, events.Repeat)
         inner = outer.steps[0]
-        assert isinstance(inner, model.Repeat)
+        assert isinstance(inner, events.Repeat)
         self.assertEqual((outer.times, inner.times, [type(line) for line in inner.steps]), (2, 3, [type(back)]))
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from wise_ladder.demo import combfield
 from wise_ladder.errors import WritingError
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.plan.steps import event_words, quoted
 from wise_ladder.plan.writing import save, scalar, with_walk
@@ -36,7 +36,7 @@ class AddingAWalk(unittest.TestCase):
                 changed = with_walk(text, "w", ["launch", "ladder hives"], [])
                 plan = read_plan_text(changed)
                 self.assertEqual(
-                    [step.text for step in plan.walks[0].steps if isinstance(step, model.WalkStep)], ["launch", "ladder hives"]
+                    [step.text for step in plan.walks[0].steps if isinstance(step, events.WalkStep)], ["launch", "ladder hives"]
                 )
                 self.assertIn("# first", changed)
 
@@ -90,15 +90,15 @@ class PhrasesOfEvents(unittest.TestCase):
     def test_events_are_written_as_walks_read_them(self) -> None:
         plan = read_plan_text(combfield().read_text())
         walks = "".join(f"      - {event_words(step.what)}\n" for walk in plan.walks for step in walk.steps
-                        if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event))  # fmt: skip
+                        if isinstance(step, events.WalkStep) and isinstance(step.what, events.Event))  # fmt: skip
         again = read_plan_text(combfield().read_text() + f"\n  all of them:\n    steps:\n{walks}")
         before = [
             step.what
             for walk in plan.walks
             for step in walk.steps
-            if isinstance(step, model.WalkStep) and isinstance(step.what, model.Event)
+            if isinstance(step, events.WalkStep) and isinstance(step.what, events.Event)
         ]
-        self.assertEqual([step.what for step in again.walks[-1].steps if isinstance(step, model.WalkStep)], before)
+        self.assertEqual([step.what for step in again.walks[-1].steps if isinstance(step, events.WalkStep)], before)
 
     def test_names_with_words_of_the_grammar_are_quoted(self) -> None:
         self.assertEqual(

@@ -5,7 +5,7 @@ import unittest
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.ladder import first_state, step
 from wise_ladder.plan import Plan
-from wise_ladder.plan.model import Back, Launch, Tap, Wait
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.walks import Result, Tape, run_walk
 from wise_ladder.walks.telling import tell

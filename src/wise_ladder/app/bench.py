@@ -18,7 +18,7 @@ from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import Phase
-from wise_ladder.plan.model import Back, HeaderBack, Home, Reopen
+from wise_ladder.plan.events import Back, HeaderBack, Home, Reopen
 from wise_ladder.walks import run_walk
 
 if TYPE_CHECKING:

@@ -12,7 +12,7 @@ from wise_ladder.ladder import Phase, descent
 from wise_ladder.ladder.happenings import Came, Replaced
 from wise_ladder.ladder.state import rungs_beneath
 from wise_ladder.ladder.words import face_words
-from wise_ladder.plan.model import Event
+from wise_ladder.plan.events import Event
 from wise_ladder.plan.steps import event_said
 
 if TYPE_CHECKING:

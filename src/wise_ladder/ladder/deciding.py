@@ -16,14 +16,16 @@ from wise_ladder.ladder.happenings import Finding, Nothing
 from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.tables import filled, tables
 from wise_ladder.ladder.words import face_words
-from wise_ladder.plan import model
+from wise_ladder.plan import events, operations, values
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
     from wise_ladder.ladder.small import Decision, Known, Matter, Question, Small
     from wise_ladder.ladder.state import Face, Head
-    from wise_ladder.plan.model import Condition, Move, Operation, Plan, Value
+    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.operations import Condition, Operation
+    from wise_ladder.plan.values import Value
 
 
 class Beneath(Exception):  # noqa: N818 - a question is no error
@@ -61,44 +63,44 @@ class _Deciding:
         match condition:
             case None:
                 return True
-            case model.FactIs(name, value):
+            case operations.FactIs(name, value):
                 return self.head.facts[self.plan.place_of_fact[name]] == value
-            case model.OwnIs(name, value):
+            case operations.OwnIs(name, value):
                 return face is not None and (name, value) in face.own
-            case model.ArgumentIs(name, value):
+            case operations.ArgumentIs(name, value):
                 return values.get(name) == value
-            case model.Alone():
+            case operations.Alone():
                 return lowest
-            case model.Not(inner):
+            case operations.Not(inner):
                 return not self.holds(inner, face, values, level, lowest)
-            case model.All(parts):
+            case operations.All(parts):
                 return all(self.holds(part, face, values, level, lowest) for part in parts)
-            case model.Either(parts):
+            case operations.Either(parts):
                 return any(self.holds(part, face, values, level, lowest) for part in parts)
-            case model.DepthOver(rungs):
+            case operations.DepthOver(rungs):
                 return self.ask(small.DeeperThan(rungs))
-            case model.OnLadder(screen):
+            case operations.OnLadder(screen):
                 return self.ask(small.IsThere(level, screen))
-            case model.BeneathIs(screen):
+            case operations.BeneathIs(screen):
                 return self.ask(small.IsBeneath(level, screen))
 
     # Events
 
-    def launch(self, _event: model.Launch) -> Decision:
+    def launch(self, _event: events.Launch) -> Decision:
         if self.head.phase is not Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} runs already")
         for choice in self.plan.start:
             if self.holds(choice.condition, None, {}, 0, True):
-                put = small.Do(model.Push(choice.target), 0)
+                put = small.Do(operations.Push(choice.target), 0)
                 return small.ComeBack(launched=True), small.Then(put)
         return small.Refusal("no start whose condition holds")
 
-    def back(self, _event: model.Back) -> Decision:
+    def back(self, _event: events.Back) -> Decision:
         if refusal := self._not_open():
             return refusal
         level = self._level_to_pop()
         if level is not None:
-            return (small.Then(small.Do(model.Pop(), level)),)
+            return (small.Then(small.Do(operations.Pop(), level)),)
         match self.plan.policies.back_at_root:
             case "leave":
                 return (small.GoOut("by Back"),)
@@ -107,7 +109,7 @@ class _Deciding:
             case "stay":
                 return (small.Say(Nothing("Back at the root does nothing on this phone")),)
 
-    def header_back(self, _event: model.HeaderBack) -> Decision:
+    def header_back(self, _event: events.HeaderBack) -> Decision:
         if refusal := self._not_open():
             return refusal
         header = self.plan.screen[self.head.path[-1].face.screen].header
@@ -116,21 +118,21 @@ class _Deciding:
         level = self._level_to_pop()
         if level is None:
             return small.Refusal("there is no arrow: nothing lies beneath")
-        return (small.Then(small.Do(model.Pop(), level)),)
+        return (small.Then(small.Do(operations.Pop(), level)),)
 
     def _level_to_pop(self) -> int | None:
         path = self.head.path
         return next((level for level in reversed(range(len(path))) if not path[level].lowest), None)
 
-    def home(self, _event: model.Home) -> Decision:
+    def home(self, _event: events.Home) -> Decision:
         return self._not_open() or (small.GoAway(by_back=False),)
 
-    def reopen(self, _event: model.Reopen) -> Decision:
+    def reopen(self, _event: events.Reopen) -> Decision:
         if self.head.phase is not Phase.AWAY:
             return small.Refusal(f"{self.plan.app} is not in the background")
         return (small.ComeBack(launched=False),)
 
-    def outside_change(self, event: model.OutsideChange) -> Decision:
+    def outside_change(self, event: events.OutsideChange) -> Decision:
         place = self.plan.place_of_fact.get(event.fact)
         if place is None:
             return small.Refusal(f"{event.fact} is no fact of the app")
@@ -139,7 +141,7 @@ class _Deciding:
             return small.Refusal(f"the plan says of {event.fact} no change from outside from {change[0]} to {change[1]}")
         return (small.SetTo(place, event.fact, event.value),)
 
-    def tap(self, event: model.Tap) -> Decision:
+    def tap(self, event: events.Tap) -> Decision:
         if refusal := self._not_open():
             return refusal
         values = dict(event.arguments)
@@ -158,7 +160,7 @@ class _Deciding:
                 return self._taken(move, values, 0, None)
         return self._no_tap(event, offered=offered)
 
-    def _no_tap(self, event: model.Tap, *, offered: bool) -> Decision:
+    def _no_tap(self, event: events.Tap, *, offered: bool) -> Decision:
         seen = self.head.path[-1].face
         if offered:
             return small.Refusal(f'"{event.name}" does nothing on {face_words(seen)} as things stand')
@@ -184,7 +186,9 @@ class _Deciding:
         for move in self.tables.fires[due.face.screen, due.after]:
             if self.holds(move.condition, due.face, values, due.level, due.lowest):
                 steps = self._taken(move, values, due.level, None)
-                if due.hidden and any(not isinstance(done, (model.SetFact, model.SetOwn)) for done in move.operations):
+                if due.hidden and any(
+                    not isinstance(done, (operations.SetFact, operations.SetOwn)) for done in move.operations
+                ):
                     words = f"the timer of {face_words(due.face)} acted while another screen was seen"
                     return (*steps, small.Say(Finding("acted while hidden", words)))
                 return steps
@@ -198,7 +202,7 @@ class _Deciding:
     def _top(self, level: int) -> Face | None:
         return self.head.path[level].face if level < len(self.head.path) else None
 
-    def push(self, operation: model.Push, level: int) -> Decision:
+    def push(self, operation: operations.Push, level: int) -> Decision:
         face = self._new_face(operation.target)
         top = self._top(level)
         twin = top is not None and top[:2] == face[:2]
@@ -206,16 +210,16 @@ class _Deciding:
             return (_here_already(face),)
         return (small.Put(level, face, self.tables.timers[face.screen]),)
 
-    def replace(self, operation: model.Replace, level: int) -> Decision:
+    def replace(self, operation: operations.Replace, level: int) -> Decision:
         face = self._new_face(operation.target)
         kind = small.Put if self._top(level) is None else small.Swap
         return (kind(level, face, self.tables.timers[face.screen]),)
 
-    def pop(self, operation: model.Pop, level: int) -> Decision:
+    def pop(self, operation: operations.Pop, level: int) -> Decision:
         if level < len(self.head.path) and not self.head.path[level].lowest:
             if operation.rungs == 1:
                 return (small.Drop(level),)
-            rest = model.Pop(operation.rungs - 1, operation.otherwise)
+            rest = operations.Pop(operation.rungs - 1, operation.otherwise)
             return small.Drop(level), small.Then(small.Do(rest, level))
         if operation.otherwise is not None:
             return (small.Then(small.Do(operation.otherwise, level)),)
@@ -227,8 +231,8 @@ class _Deciding:
             case "leave":
                 return (small.GoOut("by a pop at the root"),)
 
-    def pop_to(self, operation: model.PopTo, level: int) -> Decision:
-        target = model.Target(operation.target.screen, operation.target.arguments)
+    def pop_to(self, operation: operations.PopTo, level: int) -> Decision:
+        target = operations.Target(operation.target.screen, operation.target.arguments)
         arguments = _fixed(target)
         if self.ask(small.IsThere(level, target.screen, arguments)):
             return (small.DropTo(level, target.screen, arguments, operation.drop),)
@@ -237,16 +241,16 @@ class _Deciding:
         words = f"{target.screen} is not on the ladder, so the whole move was undone"
         return (small.Undo(Finding("nothing to pop to", words)),)
 
-    def pop_to_root(self, _operation: model.PopToRoot, level: int) -> Decision:
+    def pop_to_root(self, _operation: operations.PopToRoot, level: int) -> Decision:
         top = self.head.path[level] if level < len(self.head.path) else None
         if top is not None and top.lowest:
             return (small.Say(Nothing(f"{face_words(top.face)} is the lowest already")),)
         return (small.DropToLowest(level),)
 
-    def clear(self, _operation: model.Clear, level: int) -> Decision:
+    def clear(self, _operation: operations.Clear, level: int) -> Decision:
         return (small.DropAll(level),)
 
-    def reach(self, operation: model.Reach, level: int) -> Decision:
+    def reach(self, operation: operations.Reach, level: int) -> Decision:
         face = self._new_face(operation.target)
         top = self._top(level)
         if top is not None and top[:2] == face[:2]:
@@ -257,24 +261,24 @@ class _Deciding:
             return down, small.HandTop(level, face.arguments)
         return (small.Put(level, face, self.tables.timers[face.screen]),)
 
-    def set_fact(self, operation: model.SetFact, _level: int) -> Decision:
+    def set_fact(self, operation: operations.SetFact, _level: int) -> Decision:
         place = self.plan.place_of_fact[operation.name]
         return (small.SetTo(place, operation.name, operation.value),)
 
-    def set_own(self, operation: model.SetOwn, _level: int) -> Decision:
+    def set_own(self, operation: operations.SetOwn, _level: int) -> Decision:
         return (small.SetOwnTo(operation.name, operation.value),)
 
-    def leave(self, _operation: model.Leave, _level: int) -> Decision:
+    def leave(self, _operation: operations.Leave, _level: int) -> Decision:
         return (small.GoOut("by its own code"),)
 
-    def _new_face(self, target: model.Target) -> Face:
+    def _new_face(self, target: operations.Target) -> Face:
         return self.tables.face(target.screen, _fixed(target))
 
 
 def anywhere_moves(plan: Plan, screen: str, tap: str) -> Iterator[Move]:
     """Go through the moves that stand anywhere and are for this screen and tap."""
     for move in plan.anywhere:
-        if isinstance(move.trigger, model.TapTrigger) and move.trigger.name == tap and for_screen(move, screen):
+        if isinstance(move.trigger, operations.TapTrigger) and move.trigger.name == tap and for_screen(move, screen):
             yield move
 
 
@@ -288,54 +292,54 @@ def tap_names(plan: Plan, screens: Sequence[str]) -> Iterator[str]:
     moves = [move for screen in reversed(screens) for move in plan.screen[screen].moves]
     moves += [move for move in plan.anywhere if for_screen(move, screens[-1])]
     for move in moves:
-        if isinstance(move.trigger, model.TapTrigger):
+        if isinstance(move.trigger, operations.TapTrigger):
             yield move.trigger.name
 
 
 def _carries(move: Move, values: dict[str, Value]) -> bool:
     trigger = move.trigger
-    return isinstance(trigger, model.TapTrigger) and all(carried.name in values for carried in trigger.carries)
+    return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
 
 
 def _here_already(face: Face) -> small.Say:
     return small.Say(Nothing(f"{face_words(face)} is here already"))
 
 
-def _fixed(target: model.Target) -> model.Arguments:
+def _fixed(target: operations.Target) -> values.Arguments:
     return tuple((name, value) for name, value in target.arguments if isinstance(value, (str, int)))
 
 
 def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
-    if isinstance(operation, (model.Push, model.Replace, model.Reach)):
+    if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
         return replace(operation, target=filled(operation.target, values))
-    if isinstance(operation, (model.Pop, model.PopTo)):
+    if isinstance(operation, (operations.Pop, operations.PopTo)):
         otherwise = operation.otherwise and _bound(operation.otherwise, values)
-        if isinstance(operation, model.Pop):
+        if isinstance(operation, operations.Pop):
             return replace(operation, otherwise=otherwise)
         return replace(operation, target=filled(operation.target, values), otherwise=otherwise)
     return operation
 
 
 _DECIDERS: dict[type, Callable[[_Deciding, Any], Decision]] = {
-    model.Launch: _Deciding.launch,
-    model.Tap: _Deciding.tap,
-    model.Back: _Deciding.back,
-    model.HeaderBack: _Deciding.header_back,
-    model.Home: _Deciding.home,
-    model.Reopen: _Deciding.reopen,
-    model.OutsideChange: _Deciding.outside_change,
+    events.Launch: _Deciding.launch,
+    events.Tap: _Deciding.tap,
+    events.Back: _Deciding.back,
+    events.HeaderBack: _Deciding.header_back,
+    events.Home: _Deciding.home,
+    events.Reopen: _Deciding.reopen,
+    events.OutsideChange: _Deciding.outside_change,
     small.Do: _Deciding.do,
     small.Fire: _Deciding.fire,
 }
 _OPERATIONS: dict[type, Callable[[_Deciding, Any, int], Decision]] = {
-    model.Push: _Deciding.push,
-    model.Replace: _Deciding.replace,
-    model.Pop: _Deciding.pop,
-    model.PopTo: _Deciding.pop_to,
-    model.PopToRoot: _Deciding.pop_to_root,
-    model.Clear: _Deciding.clear,
-    model.Reach: _Deciding.reach,
-    model.SetFact: _Deciding.set_fact,
-    model.SetOwn: _Deciding.set_own,
-    model.Leave: _Deciding.leave,
+    operations.Push: _Deciding.push,
+    operations.Replace: _Deciding.replace,
+    operations.Pop: _Deciding.pop,
+    operations.PopTo: _Deciding.pop_to,
+    operations.PopToRoot: _Deciding.pop_to_root,
+    operations.Clear: _Deciding.clear,
+    operations.Reach: _Deciding.reach,
+    operations.SetFact: _Deciding.set_fact,
+    operations.SetOwn: _Deciding.set_own,
+    operations.Leave: _Deciding.leave,
 }

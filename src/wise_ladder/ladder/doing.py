@@ -24,7 +24,8 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.small import Question
-    from wise_ladder.plan.model import Arguments, Move, Plan
+    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.values import Arguments
 
 
 class Doing:

@@ -9,11 +9,12 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.state import Phase, depth, rungs_beneath, top_of, without_time
 from wise_ladder.ladder.step import Step, step
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.state import Face, State
-    from wise_ladder.plan.model import Event, Plan
+    from wise_ladder.plan.events import Event
+    from wise_ladder.plan.model import Plan
 
 Outcome: TypeAlias = Literal["lands", "stays", "leaves", "goes away", "refused"]
 
@@ -59,7 +60,7 @@ def descent(plan: Plan, state: State) -> Descent:
     met = {without_time(state)}
     most = depth(state) + 64
     while state.phase is Phase.OPEN and len(hops) < most:
-        hop = forecast(plan, state, model.Back())
+        hop = forecast(plan, state, events.Back())
         hops.append(hop)
         state = hop.step.state
         if state.phase is Phase.OPEN:

@@ -10,7 +10,8 @@ from wise_ladder.ladder.deciding import for_screen
 from wise_ladder.ladder.forecast import Forecast, forecast
 from wise_ladder.ladder.state import Phase, visible_path
 from wise_ladder.ladder.words import argument_words, face_words
-from wise_ladder.plan.model import Tap, TapTrigger
+from wise_ladder.plan.events import Tap
+from wise_ladder.plan.operations import TapTrigger
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence

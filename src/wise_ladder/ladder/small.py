@@ -12,7 +12,10 @@ from msgspec import Struct
 if TYPE_CHECKING:
     from wise_ladder.ladder.happenings import Finding, Happening
     from wise_ladder.ladder.state import Face
-    from wise_ladder.plan.model import Arguments, Event, Move, Operation
+    from wise_ladder.plan.events import Event
+    from wise_ladder.plan.model import Move
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.values import Arguments
 
 # Questions about what a head does not show
 

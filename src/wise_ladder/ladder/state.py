@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Arguments, Plan
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.values import Arguments
 
 
 class Phase(Enum):

@@ -13,13 +13,14 @@ from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
 from wise_ladder.ladder.state import Phase, head_of
 from wise_ladder.ladder.tables import MOST_REMEMBERED, tables
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.small import Decision, Known, Matter
     from wise_ladder.ladder.state import State
-    from wise_ladder.plan.model import Event, Move, Plan
+    from wise_ladder.plan.events import Event
+    from wise_ladder.plan.model import Move, Plan
 
 MOST_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
@@ -39,7 +40,7 @@ class Step(NamedTuple):
 def step(plan: Plan, state: State, event: Event) -> Step:
     """Do one event. A refused one leaves the very state it found; oddities are findings, never errors."""
     doing = Doing(plan, state)
-    if isinstance(event, model.Wait):
+    if isinstance(event, events.Wait):
         _let_time_pass(doing, event.time)
     else:
         decision = _decide(doing, event)

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 from weakref import WeakKeyDictionary
 
 from wise_ladder.ladder.state import Face
-from wise_ladder.plan.model import TapTrigger, Target
+from wise_ladder.plan.operations import TapTrigger, Target
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.small import Decision, Known, Matter
     from wise_ladder.ladder.state import Head
-    from wise_ladder.plan.model import Arguments, Move, Plan, Value
+    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.values import Arguments, Value
 
 MOST_REMEMBERED = 200_000
 

@@ -4,6 +4,7 @@ The model stands alone, without files or YAML. `wise_ladder.plan.reading` turns 
 `wise_ladder.plan.writing` puts a change back into the file and leaves everything else, comments included, as it was.
 """
 
-from wise_ladder.plan.model import Event, Expectation, Move, Plan, Screen, Walk
+from wise_ladder.plan.events import Event, Expectation, Walk
+from wise_ladder.plan.model import Move, Plan, Screen
 
 __all__ = ["Event", "Expectation", "Move", "Plan", "Screen", "Walk"]

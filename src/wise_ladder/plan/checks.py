@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan import model
+from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Move, Operation, Plan
+    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.source import Source
 
-_DROPS = (model.Pop, model.PopTo, model.PopToRoot, model.Clear)
-_PUTS = (model.Push, model.Replace, model.Reach)
+_DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear)
+_PUTS = (operations.Push, operations.Replace, operations.Reach)
 
 
 def check(source: Source, plan: Plan) -> None:
@@ -30,7 +31,7 @@ def _order_of_operations(source: Source, move: Move) -> None:
     cleared = False
     for operation in move.operations:
         if isinstance(operation, _DROPS):
-            cleared = cleared or isinstance(operation, model.Clear)
+            cleared = cleared or isinstance(operation, operations.Clear)
             if drops or puts:
                 source.problem(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
                 return
@@ -44,7 +45,7 @@ def _order_of_operations(source: Source, move: Move) -> None:
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
     always: set[str] = set()
     for move in moves:
-        if not isinstance(move.trigger, model.TapTrigger):
+        if not isinstance(move.trigger, operations.TapTrigger):
             continue
         if move.trigger.name in always:
             source.doubt(move.at, f'this "{move.when}" is never taken: one above it has no condition')
@@ -65,5 +66,5 @@ def _never_put(source: Source, plan: Plan) -> None:
 def _screens_put(operation: Operation) -> Iterator[str]:
     if isinstance(operation, _PUTS):
         yield operation.target.screen
-    elif isinstance(operation, (model.Pop, model.PopTo)) and operation.otherwise is not None:
+    elif isinstance(operation, (operations.Pop, operations.PopTo)) and operation.otherwise is not None:
         yield from _screens_put(operation.otherwise)

@@ -8,14 +8,15 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model
+from wise_ladder.plan import model, values
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.sections import Section, as_scalars, is_empty, note_in
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Fact, Parameter, Policies, Screen, Value
+    from wise_ladder.plan.model import Fact, Policies, Screen
+    from wise_ladder.plan.values import Parameter, Value
 
 MOST_SCREENS = 2_000
 _KINDS = ("whole number", "text", "yes or no")
@@ -115,10 +116,10 @@ def _screen(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section |
 
 def _parameter(source: Source, name: Scalar, node: Node) -> Parameter:
     if isinstance(node, Items):
-        values = tuple(scalar.text for scalar in as_scalars(source, node, "a value"))
-        if not values:
+        choices = tuple(scalar.text for scalar in as_scalars(source, node, "a value"))
+        if not choices:
             source.problem(node.at, f'"{name.text}" has no value', "write at least one")
-        return model.Parameter(name.text, "one of", values or ("",))
+        return values.Parameter(name.text, "one of", choices or ("",))
     if isinstance(node, Scalar):
         return _simple_parameter(source, name, node)
     section = Section(source, node, "an argument")
@@ -132,9 +133,9 @@ def _parameter(source: Source, name: Scalar, node: Node) -> Parameter:
 
 def _simple_parameter(source: Source, name: Scalar, node: Scalar) -> Parameter:
     if node.text == "whole number":
-        return model.Parameter(name.text, "whole number", (1, 2))
+        return values.Parameter(name.text, "whole number", (1, 2))
     if node.text == "yes or no":
-        return model.Parameter(name.text, "one of", ("yes", "no"))
+        return values.Parameter(name.text, "one of", ("yes", "no"))
     if node.text != "text":
         instead = instead_of(node.text, _KINDS) + ", or a list of values"
         source.problem(node.at, f'there is no type "{node.text}"', instead)
@@ -142,13 +143,13 @@ def _simple_parameter(source: Source, name: Scalar, node: Scalar) -> Parameter:
 
 
 def _free_text(name: Scalar) -> Parameter:
-    return model.Parameter(name.text, "text", ("some", "other"))
+    return values.Parameter(name.text, "text", ("some", "other"))
 
 
 def _typed(source: Source, parameter: Parameter, scalars: list[Scalar]) -> tuple[Value, ...]:
     found: list[Value] = []
     for scalar in scalars:
-        value = model.as_value(parameter, scalar.text)
+        value = values.as_value(parameter, scalar.text)
         if value is None:
             source.problem(scalar.at, f'"{scalar.text}" is no value of "{parameter.name}", a {parameter.kind}')
         else:

@@ -12,15 +12,17 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model
+from wise_ladder.plan import operations, values
 from wise_ladder.plan.nearest import instead_of, nearest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, Stop
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping
 
-    from wise_ladder.plan.model import Arguments, Condition, Fact, Operation, Parameter, Screen, Target, Trigger, Value
+    from wise_ladder.plan.model import Fact, Screen
+    from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
     from wise_ladder.plan.sections import Noting
+    from wise_ladder.plan.values import Arguments, Parameter, Value
 
 AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
@@ -71,9 +73,9 @@ def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tupl
     written = list(_read_arguments(cursor))
     screen = scope.screen(name)
     if screen is None:
-        return model.Target(name.text)
+        return operations.Target(name.text)
     takes = {parameter.name: parameter for parameter in screen.takes}
-    given: dict[str, Value | model.Variable] = {}
+    given: dict[str, Value | operations.Variable] = {}
     for key, value in written:
         parameter = takes.get(key.text)
         if parameter is None:
@@ -91,7 +93,7 @@ def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tupl
                 scope.note(name.start, f'"{name.text}" needs the argument "{parameter.name}"', f"write {example}")
             else:
                 given[parameter.name] = parameter.default
-    return model.Target(name.text, tuple((key, given[key]) for key in takes if key in given))
+    return operations.Target(name.text, tuple((key, given[key]) for key in takes if key in given))
 
 
 def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
@@ -116,26 +118,26 @@ def _one_value(cursor: Cursor) -> Name:
     raise PhraseError(name.start, f'"{name.text}" has blanks', f'put it in quotes: "{name.text}"')
 
 
-def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Value | model.Variable:
+def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Value | operations.Variable:
     variable, name = value
     if not variable:
         return typed(scope, parameter, name)
     if name.text in scope.carried:
         if scope.carried[name.text] is None:
             scope.carried[name.text] = replace(parameter, name=name.text)
-        return model.Variable(name.text)
+        return operations.Variable(name.text)
     known = scope.takes.get(name.text)
     if known is None:
         choices = [*scope.carried, *scope.takes]
         scope.note(name.start, f'nothing here is called "${name.text}"', instead_of(name.text, choices))
     elif known.kind != parameter.kind:
         scope.note(name.start, f'"${name.text}" is a {known.kind}, "{parameter.name}" takes a {parameter.kind}')
-    return model.Variable(name.text)
+    return operations.Variable(name.text)
 
 
 def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
     """Read the value of an argument as its type wants it; another one is noted."""
-    value = model.as_value(parameter, name.text)
+    value = values.as_value(parameter, name.text)
     if value is not None:
         return value
     if parameter.kind == "whole number":
@@ -157,7 +159,7 @@ def read_trigger(phrase: str, scope: Scope) -> Trigger:
         after = cursor.time()
         cursor.need("on", "ladder")
         cursor.finish("a timer")
-        return model.TimerTrigger(after)
+        return operations.TimerTrigger(after)
     if not cursor.take("tap"):
         word = cursor.name("a trigger").text.split()[0]
         raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
@@ -167,7 +169,7 @@ def read_trigger(phrase: str, scope: Scope) -> Trigger:
             scope.carried[cursor.name("the name of an argument").text] = None
             cursor.take(",")
     cursor.finish("a tap")
-    return model.TapTrigger(name.text)
+    return operations.TapTrigger(name.text)
 
 
 # Conditions
@@ -185,34 +187,34 @@ def _either(cursor: Cursor, scope: Scope) -> Condition:
     found = [_all(cursor, scope)]
     while cursor.take("or"):
         found.append(_all(cursor, scope))
-    return found[0] if len(found) == 1 else model.Either(tuple(found))
+    return found[0] if len(found) == 1 else operations.Either(tuple(found))
 
 
 def _all(cursor: Cursor, scope: Scope) -> Condition:
     found = [_one(cursor, scope)]
     while cursor.take("and"):
         found.append(_one(cursor, scope))
-    return found[0] if len(found) == 1 else model.All(tuple(found))
+    return found[0] if len(found) == 1 else operations.All(tuple(found))
 
 
 def _one(cursor: Cursor, scope: Scope) -> Condition:
     if cursor.take("not"):
-        return model.Not(_one(cursor, scope))
+        return operations.Not(_one(cursor, scope))
     if cursor.take("("):
         inner = _either(cursor, scope)
         cursor.need(")")
         return inner
     if cursor.take("alone"):
-        return model.Alone()
+        return operations.Alone()
     if cursor.take("depth", "over"):
-        return model.DepthOver(cursor.whole_number("a number of rungs"))
+        return operations.DepthOver(cursor.whole_number("a number of rungs"))
     if cursor.take("beneath", "is"):
         turned = cursor.take("not")
-        return _turned(turned, model.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
+        return _turned(turned, operations.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
     name = cursor.name("a fact, an argument or a screen", _IN_CONDITION)
     if cursor.take("on", "the", "ladder"):
         scope.screen(name)
-        return model.OnLadder(name.text)
+        return operations.OnLadder(name.text)
     if not cursor.take("is"):
         raise PhraseError(cursor.place, f'"is" was expected after "{name.text}"', f"write {name.text} is VALUE")
     turned = cursor.take("not")
@@ -220,7 +222,7 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
 
 
 def _turned(turned: bool, condition: Condition) -> Condition:
-    return model.Not(condition) if turned else condition
+    return operations.Not(condition) if turned else condition
 
 
 def _screen_name(cursor: Cursor, scope: Scope, stops: tuple[Stop, ...]) -> str:
@@ -233,11 +235,11 @@ def _is(scope: Scope, name: Name, value: Name) -> Condition:
     carried = scope.carried.get(name.text)
     parameter = carried or scope.takes.get(name.text)
     if parameter is not None:
-        return model.ArgumentIs(name.text, typed(scope, parameter, value))
+        return operations.ArgumentIs(name.text, typed(scope, parameter, value))
     fact = scope.fact(name)
     if fact is not None:
         scope.value(fact, value)
-    kind = model.OwnIs if name.text in scope.own else model.FactIs
+    kind = operations.OwnIs if name.text in scope.own else operations.FactIs
     return kind(name.text, value.text)
 
 
@@ -264,21 +266,21 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
 
 def _push(cursor: Cursor, scope: Scope) -> Operation:
     target = read_target(cursor, scope)
-    return model.Push(target, once=cursor.take("once"))
+    return operations.Push(target, once=cursor.take("once"))
 
 
 def _replace(cursor: Cursor, scope: Scope) -> Operation:
-    return model.Replace(read_target(cursor, scope))
+    return operations.Replace(read_target(cursor, scope))
 
 
 def _pop_to_root(_cursor: Cursor, _scope: Scope) -> Operation:
-    return model.PopToRoot()
+    return operations.PopToRoot()
 
 
 def _pop_to(cursor: Cursor, scope: Scope) -> Operation:
     target = read_target(cursor, scope, whole=False)
     drop = cursor.take("and", "drop", "it")
-    return model.PopTo(target, drop, _otherwise(cursor, scope))
+    return operations.PopTo(target, drop, _otherwise(cursor, scope))
 
 
 def _pop(cursor: Cursor, scope: Scope) -> Operation:
@@ -286,7 +288,7 @@ def _pop(cursor: Cursor, scope: Scope) -> Operation:
     rungs = cursor.number_next()
     if rungs == 0:
         raise PhraseError(start, "no rung would go", "write pop 1 or more")
-    return model.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
+    return operations.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
 
 
 def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
@@ -295,21 +297,21 @@ def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
 
 
 def _clear(_cursor: Cursor, _scope: Scope) -> Operation:
-    return model.Clear()
+    return operations.Clear()
 
 
 def _reach(cursor: Cursor, scope: Scope) -> Operation:
     target = read_target(cursor, scope)
-    return model.Reach(target, exactly=cursor.take("exactly"))
+    return operations.Reach(target, exactly=cursor.take("exactly"))
 
 
 def _set(cursor: Cursor, scope: Scope) -> Operation:
     fact, value = read_set(cursor, scope)
-    return model.SetOwn(fact, value) if fact in scope.own else model.SetFact(fact, value)
+    return operations.SetOwn(fact, value) if fact in scope.own else operations.SetFact(fact, value)
 
 
 def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
-    return model.Leave()
+    return operations.Leave()
 
 
 _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
@@ -342,4 +344,4 @@ def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
 
 def fixed_arguments(target: Target) -> Arguments:
     """Hand on the arguments of a target that has no variables."""
-    return tuple((name, value) for name, value in target.arguments if not isinstance(value, model.Variable))
+    return tuple((name, value) for name, value in target.arguments if not isinstance(value, operations.Variable))

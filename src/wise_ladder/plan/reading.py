@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import checks, model
+from wise_ladder.plan import checks, model, operations
 from wise_ladder.plan.declared import Declared, read_declared
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.phrases import fixed_arguments, read_condition, read_operation, read_target, read_trigger
@@ -22,8 +22,10 @@ from wise_ladder.plan.walks import read_walks
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from wise_ladder.plan.model import Condition, Move, Operation, Parameter, Plan, Screen, Trigger
+    from wise_ladder.plan.model import Move, Plan, Screen
+    from wise_ladder.plan.operations import Condition, Operation, Trigger
     from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Parameter
 
 MOST_MOVES = 20_000
 
@@ -84,15 +86,15 @@ class _Moves:
         carried: dict[str, Parameter | None] = {}
         trigger = None if when is None else self._trigger(when, screen, carried)
         # Operations before the condition: what a tap carries learns its type from the screen it is handed to.
-        operations = tuple(found for line in do if (found := self._operation(line, screen, carried)) is not None)
+        done = tuple(found for line in do if (found := self._operation(line, screen, carried)) is not None)
         condition = self._condition(asked, screen, carried)
         if when is None or trigger is None:
             return None
-        if isinstance(trigger, model.TapTrigger):
+        if isinstance(trigger, operations.TapTrigger):
             trigger = replace(trigger, carries=self._carries(when, carried))
         text = "; ".join(line.text for line in do)
         where = screen.name if screen else None
-        return model.Move(trigger, condition, operations, where, number, only, but, when.text, text, section.at)
+        return model.Move(trigger, condition, done, where, number, only, but, when.text, text, section.at)
 
     def _scope(self, scalar: Scalar, screen: Screen | None, carried: dict[str, Parameter | None]) -> Scope:
         scope = self._declared.scope(scalar)
@@ -153,4 +155,4 @@ class _Moves:
         scope = self._scope(put, None, {})
         target = phrase(self._source, put, lambda: read_target(Cursor(put.text), scope, stops=()))
         condition = self._condition(asked, None, {})
-        return (model.StartChoice(model.Target(target.screen, fixed_arguments(target)), condition),) if target else ()
+        return (model.StartChoice(operations.Target(target.screen, fixed_arguments(target)), condition),) if target else ()

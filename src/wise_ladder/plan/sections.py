@@ -12,7 +12,7 @@ from wise_ladder.plan.tokens import PhraseError
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.plan.model import Span
+    from wise_ladder.plan.values import Span
 
 _SIZE = re.compile(r"(\d+(?:\.\d+)?) ?(B|KB|MB|GB)")
 _UNIT = {"B": 1, "KB": 1000, "MB": 1_000_000, "GB": 1_000_000_000}

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias
 import yaml
 
 from wise_ladder.errors import PlanError
-from wise_ladder.plan.model import Span
+from wise_ladder.plan.values import Span
 
 if TYPE_CHECKING:
     from collections.abc import Iterator

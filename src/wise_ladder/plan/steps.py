@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan import model
+from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.phrases import fixed_arguments, read_set, read_target, typed
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
@@ -13,13 +13,15 @@ from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan.model import Arguments, Event, Expectation, Plan
+    from wise_ladder.plan.events import Event, Expectation
+    from wise_ladder.plan.model import Plan
     from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Arguments
 
 _RESERVED = re.compile(r"""[()=,>\[\]$":#]|^$|(?:^|\s)'|\b(is|and|or|not|once|exactly|else|twice|awaiting|on the ladder)\b""")
 
 
-def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[model.Parameter, ...]]) -> Event | Expectation:
+def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event | Expectation:
     """Read one line of a walk; `taps` are the taps of the whole plan with what they carry.
 
     Raises PhraseError where the phrase is no step; a name nobody knows is noted in the scope.
@@ -35,14 +37,14 @@ def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[model.Parameter, 
     return found
 
 
-def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[model.Parameter, ...]]) -> Event:
+def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event:
     name = cursor.name("the name of what is tapped")
     carries = taps.get(name.text)
     if carries is None:
         scope.note(name.start, f'no screen has a tap "{name.text}"', instead_of(name.text, taps))
         carries = ()
     known = {parameter.name: parameter for parameter in carries}
-    given: dict[str, model.Value] = {}
+    given: dict[str, values.Value] = {}
     if cursor.take("("):
         while not cursor.take(")"):
             key = cursor.name("the name of an argument")
@@ -56,42 +58,42 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[model.Parameter, ..
     if known.keys() - given.keys():
         example = ", ".join(f"{parameter.name}={parameter.samples[0]}" for parameter in carries)
         scope.note(name.start, f'"tap {name.text}" carries an argument', f"write tap {name.text}({example})")
-    return model.Tap(name.text, tuple((key, given[key]) for key in known if key in given))
+    return events.Tap(name.text, tuple((key, given[key]) for key in known if key in given))
 
 
-def _see(cursor: Cursor, scope: Scope) -> model.See:
+def _see(cursor: Cursor, scope: Scope) -> events.See:
     target = read_target(cursor, scope, whole=False, stops=())
-    return model.See(target.screen, fixed_arguments(target))
+    return events.See(target.screen, fixed_arguments(target))
 
 
 def _ladder(cursor: Cursor, scope: Scope) -> Expectation:
     rungs = [_see(cursor, scope)]
     while cursor.take(">"):
         rungs.append(_see(cursor, scope))
-    return model.LadderIs(tuple(rungs))
+    return events.LadderIs(tuple(rungs))
 
 
 def _depth(cursor: Cursor, _scope: Scope) -> Expectation:
-    return model.DepthIs(cursor.whole_number("a number of rungs"))
+    return events.DepthIs(cursor.whole_number("a number of rungs"))
 
 
 def _never_saw(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a screen")
     scope.screen(name)
-    return model.NeverSaw(name.text)
+    return events.NeverSaw(name.text)
 
 
 def _lands(cursor: Cursor, scope: Scope) -> Expectation:
-    return model.BackLandsOn(_see(cursor, scope))
+    return events.BackLandsOn(_see(cursor, scope))
 
 
 def _wait(cursor: Cursor, _scope: Scope) -> Event:
-    return model.Wait(cursor.time())
+    return events.Wait(cursor.time())
 
 
 def _set(cursor: Cursor, scope: Scope) -> Event:
     fact, value = read_set(cursor, scope)
-    return model.OutsideChange(fact, value)
+    return events.OutsideChange(fact, value)
 
 
 def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
@@ -105,7 +107,7 @@ def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
     fact = own or scope.fact(name)
     if fact is not None:
         scope.value(fact, value)
-    return model.ValueIs(name.text, value.text)
+    return events.ValueIs(name.text, value.text)
 
 
 def read_given(phrase: str, scope: Scope) -> tuple[str, str]:
@@ -122,20 +124,20 @@ def read_given(phrase: str, scope: Scope) -> tuple[str, str]:
 
 
 _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expectation]], ...] = (
-    (("launch",), lambda _cursor, _scope: model.Launch()),
+    (("launch",), lambda _cursor, _scope: events.Launch()),
     (("back", "would", "land", "on"), _lands),
-    (("back", "would", "leave"), lambda _cursor, _scope: model.BackLeaves()),
-    (("back",), lambda _cursor, _scope: model.Back()),
-    (("header", "back"), lambda _cursor, _scope: model.HeaderBack()),
+    (("back", "would", "leave"), lambda _cursor, _scope: events.BackLeaves()),
+    (("back",), lambda _cursor, _scope: events.Back()),
+    (("header", "back"), lambda _cursor, _scope: events.HeaderBack()),
     (("wait",), _wait),
     (("set",), _set),
-    (("home",), lambda _cursor, _scope: model.Home()),
-    (("reopen",), lambda _cursor, _scope: model.Reopen()),
+    (("home",), lambda _cursor, _scope: events.Home()),
+    (("reopen",), lambda _cursor, _scope: events.Reopen()),
     (("see",), _see),
     (("ladder",), _ladder),
     (("depth",), _depth),
-    (("outside",), lambda _cursor, _scope: model.Outside()),
-    (("away",), lambda _cursor, _scope: model.Away()),
+    (("outside",), lambda _cursor, _scope: events.Outside()),
+    (("away",), lambda _cursor, _scope: events.Away()),
     (("never", "saw"), _never_saw),
 )
 
@@ -155,18 +157,18 @@ def with_arguments(name: str, arguments: Arguments) -> str:
     return f"{quoted(name)}({listed})"
 
 
-def _value(value: model.Value) -> str:
+def _value(value: values.Value) -> str:
     return f'"{value}"' if isinstance(value, str) and (_RESERVED.search(value) or " " in value) else str(value)
 
 
 def event_words(event: Event) -> str:
     """Write an event as the step of a walk."""
     match event:
-        case model.Tap(name, arguments):
+        case events.Tap(name, arguments):
             return f"tap {with_arguments(name, arguments)}"
-        case model.Wait(time):
+        case events.Wait(time):
             return f"wait {time_words(time)}"
-        case model.OutsideChange(fact, value):
+        case events.OutsideChange(fact, value):
             return f"set {quoted(fact)} {quoted(value)}"
         case _:
             return _PLAIN[type(event)]
@@ -174,29 +176,31 @@ def event_words(event: Event) -> str:
 
 def event_said(event: Event) -> str:
     """Say an event for reading: `tap hive 7`."""
-    if isinstance(event, model.Tap):
+    if isinstance(event, events.Tap):
         return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments)])
     return event_words(event)
 
 
 _PLAIN: dict[type, str] = {
-    model.Launch: "launch",
-    model.Back: "back",
-    model.HeaderBack: "header back",
-    model.Home: "home",
-    model.Reopen: "reopen",
+    events.Launch: "launch",
+    events.Back: "back",
+    events.HeaderBack: "header back",
+    events.Home: "home",
+    events.Reopen: "reopen",
 }
 
 
-def taps_of(plan: Plan) -> dict[str, tuple[model.Parameter, ...]]:
+def taps_of(plan: Plan) -> dict[str, tuple[values.Parameter, ...]]:
     """List each tap of the plan with what it carries; of taps of one name the one that carries most."""
     return gather_taps(plan.moves)
 
 
-def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[model.Parameter, ...]]:
+def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parameter, ...]]:
     """List the taps among moves with what they carry; of taps of one name the one that carries most."""
-    taps: dict[str, tuple[model.Parameter, ...]] = {}
+    taps: dict[str, tuple[values.Parameter, ...]] = {}
     for move in moves:
-        if isinstance(trigger := move.trigger, model.TapTrigger) and len(trigger.carries) >= len(taps.get(trigger.name, ())):
+        if isinstance(trigger := move.trigger, operations.TapTrigger) and len(trigger.carries) >= len(
+            taps.get(trigger.name, ())
+        ):
             taps[trigger.name] = trigger.carries
     return taps

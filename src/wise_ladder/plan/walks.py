@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, TypeAlias
 
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 from wise_ladder.plan.sections import Section, as_scalar, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 from wise_ladder.plan.steps import read_given, read_step
 
 if TYPE_CHECKING:
     from wise_ladder.plan.declared import Declared
-    from wise_ladder.plan.model import Parameter, Repeat, Walk, WalkStep
+    from wise_ladder.plan.events import Repeat, Walk, WalkStep
     from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Parameter
 
 MOST_REPEATS = 1_000
 Taps: TypeAlias = "dict[str, tuple[Parameter, ...]]"
@@ -39,7 +40,7 @@ class _Walks:
         if steps is not None and not isinstance(steps, Items):
             self._source.problem(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
         lines = self._steps(steps.items, 1) if isinstance(steps, Items) else ()
-        return model.Walk(name.text, lines, given, name.at)
+        return events.Walk(name.text, lines, given, name.at)
 
     def _scope(self, scalar: Scalar) -> Scope:
         scope = self._declared.scope(scalar)
@@ -60,7 +61,7 @@ class _Walks:
 
     def _step(self, scalar: Scalar) -> tuple[WalkStep, ...]:
         what = phrase(self._source, scalar, lambda: read_step(scalar.text, self._scope(scalar), self._taps))
-        return () if what is None else (model.WalkStep(what, scalar.text, scalar.at),)
+        return () if what is None else (events.WalkStep(what, scalar.text, scalar.at),)
 
     def _repeat(self, key: Scalar, inner: Node, times: int) -> Repeat | None:
         words = key.text.split()
@@ -75,4 +76,4 @@ class _Walks:
         if not isinstance(inner, Items):
             self._source.problem(inner.at, "what is repeated must be a list", f"write {key.text}: [tap NAME]")
             return None
-        return model.Repeat(int(words[1]), self._steps(inner.items, times * int(words[1])))
+        return events.Repeat(int(words[1]), self._steps(inner.items, times * int(words[1])))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.ladder import Phase, forecast
 from wise_ladder.ladder.state import depth, fact_value, rungs_beneath, top_of
 from wise_ladder.ladder.words import face_words
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 from wise_ladder.plan.steps import with_arguments
 
 if TYPE_CHECKING:
@@ -25,46 +25,46 @@ class Unmet(NamedTuple):
 def unmet(plan: Plan, state: State, expected: Expectation, saw: set[str]) -> Unmet | None:
     """Return why an expectation does not hold, or None where it does; `saw` are the screens seen so far."""
     match expected:
-        case model.See():
+        case events.See():
             return _see(state, expected)
-        case model.LadderIs(rungs):
+        case events.LadderIs(rungs):
             return _ladder(state, rungs)
-        case model.DepthIs(rungs):
+        case events.DepthIs(rungs):
             now = depth(state)
             return None if now == rungs else Unmet(f"the depth is {now}", min(now, rungs))
-        case model.Outside():
+        case events.Outside():
             return None if state.phase is Phase.OUTSIDE else Unmet(_standing(state))
-        case model.Away():
+        case events.Away():
             return None if state.phase is Phase.AWAY else Unmet(_standing(state))
-        case model.ValueIs(fact, value):
+        case events.ValueIs(fact, value):
             now_value = fact_value(plan, state, fact)
             if now_value is None:
                 return Unmet(f"{_standing(state)}, which holds no {fact}")
             return None if now_value == value else Unmet(f"{fact} is {now_value}")
-        case model.NeverSaw(screen):
+        case events.NeverSaw(screen):
             return Unmet(f"{screen} was seen") if screen in saw else None
-        case model.BackLandsOn(rung):
-            found = forecast(plan, state, model.Back())
+        case events.BackLandsOn(rung):
+            found = forecast(plan, state, events.Back())
             good = found.outcome == "lands" and found.face is not None and fits(found.face, rung)
             return None if good else Unmet(_back_words(found))
-        case model.BackLeaves():
-            found = forecast(plan, state, model.Back())
+        case events.BackLeaves():
+            found = forecast(plan, state, events.Back())
             return None if found.outcome == "leaves" else Unmet(_back_words(found))
 
 
-def fits(face: Face, wanted: model.See) -> bool:
+def fits(face: Face, wanted: events.See) -> bool:
     """Whether a rung is what is wanted; arguments that are not named may be anything."""
     return face.screen == wanted.screen and all(argument in face.arguments for argument in wanted.arguments)
 
 
-def _see(state: State, wanted: model.See) -> Unmet | None:
+def _see(state: State, wanted: events.See) -> Unmet | None:
     top = top_of(state)
     if state.phase is Phase.OPEN and top is not None and fits(top.face, wanted):
         return None
     return Unmet(_standing(state), max(len(state.ladder) - 1, 0))
 
 
-def _ladder(state: State, wanted: tuple[model.See, ...]) -> Unmet | None:
+def _ladder(state: State, wanted: tuple[events.See, ...]) -> Unmet | None:
     if state.phase is not Phase.OPEN:
         return Unmet(_standing(state))
     rungs = [rung for rung in rungs_beneath(state.ladder) if not rung.inner]

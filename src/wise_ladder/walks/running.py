@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.ladder import Phase, first_state, step
 from wise_ladder.ladder.happenings import Saw
 from wise_ladder.ladder.state import rungs_beneath, top_of
-from wise_ladder.plan.model import Event, Repeat, WalkStep
+from wise_ladder.plan.events import Event, Repeat, WalkStep
 from wise_ladder.walks.expecting import Unmet, unmet
 
 if TYPE_CHECKING:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.ladder import Phase
 from wise_ladder.ladder.state import depth, rungs_beneath, top_of
 from wise_ladder.ladder.words import face_words, happened_words
-from wise_ladder.plan import model
+from wise_ladder.plan import events
 from wise_ladder.walks.expecting import fits
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ def tell(result: Result, path: str) -> Iterator[str]:
     yield f"    the walk ends {_where(result.played[-1].state)}"
 
 
-def side_by_side(expected: model.Event | model.Expectation, state: State) -> Iterator[str]:
+def side_by_side(expected: events.Event | events.Expectation, state: State) -> Iterator[str]:
     """Draw the ladder that was expected beside the one that is there, the ground below both."""
     actual = [rung.face for rung in rungs_beneath(state.ladder) if not rung.inner]
     wanted = _wanted(expected)
@@ -59,13 +59,13 @@ def side_by_side(expected: model.Event | model.Expectation, state: State) -> Ite
     yield "  " + "╱" * (width + 3 + max((len(right) for _, right, _ in rows), default=0))
 
 
-def _wanted(expected: model.Event | model.Expectation) -> tuple[model.See, ...] | None:
-    if isinstance(expected, model.LadderIs):
+def _wanted(expected: events.Event | events.Expectation) -> tuple[events.See, ...] | None:
+    if isinstance(expected, events.LadderIs):
         return expected.rungs
-    return () if isinstance(expected, model.Outside) else None
+    return () if isinstance(expected, events.Outside) else None
 
 
-def _words(want: model.See | None) -> str:
+def _words(want: events.See | None) -> str:
     if want is None:
         return "–"
     return " ".join([want.screen, ", ".join(f"{name} {value}" for name, value in want.arguments)]).strip()

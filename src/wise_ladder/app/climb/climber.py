@@ -11,7 +11,7 @@ from wise_ladder.ladder.forecast import leads_back
 from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
 from wise_ladder.ladder.state import all_rungs, rungs_beneath, top_of
 from wise_ladder.ladder.words import length_words
-from wise_ladder.plan.model import Back, HeaderBack, Launch, Wait
+from wise_ladder.plan.events import Back, HeaderBack, Launch, Wait
 from wise_ladder.walks import Tape
 
 if TYPE_CHECKING:

@@ -1,0 +1,42 @@
+"""Values of arguments, and where in the text of a plan something stands."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple, TypeAlias
+
+from msgspec import Struct
+
+Value: TypeAlias = str | int
+"""A value of an argument: whole numbers are numbers, anything else is text (`yes` and `no` are words)."""
+
+Arguments: TypeAlias = tuple[tuple[str, Value], ...]
+"""Name and value of each argument, in the order in which the screen takes them."""
+
+
+class Span(NamedTuple):
+    """A stretch of the plan's text: line and column count from 1, start and end are offsets in characters."""
+
+    line: int
+    column: int
+    start: int
+    end: int
+
+
+NOWHERE = Span(0, 0, 0, 0)
+
+
+class Parameter(Struct, frozen=True):
+    """An argument that a screen takes; `samples` are tried where a tool has to make up a value."""
+
+    name: str
+    kind: Literal["whole number", "text", "one of"]
+    samples: tuple[Value, ...]
+    default: Value | None = None
+
+
+def as_value(parameter: Parameter, text: str) -> Value | None:
+    """Read a word as a value of an argument; None where its type has no such value."""
+    if parameter.kind == "whole number":
+        digits = text.removeprefix("-")
+        return int(text) if digits.isascii() and digits.isdigit() and len(digits) < 16 else None
+    return None if parameter.kind == "one of" and text not in parameter.samples else text
