@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 from tests.random_plans import events, plans
 from wise_ladder.ladder import Phase, State, first_state, forecast, step
 from wise_ladder.ladder.deciding import Beneath, decide
-from wise_ladder.ladder.state import Face, Rung, all_rungs, head_of, without_time
+from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.state import Face, Rung, all_rungs, without_time
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Back
 
@@ -62,7 +63,7 @@ class Properties(unittest.TestCase):
         answers = []
         for ladder in (state.ladder, planted):
             try:
-                answers.append(repr(decide(plan, head_of(state.phase, ladder, state.facts), event)))
+                answers.append(repr(decide(plan, Doing(plan, state._replace(ladder=ladder)).head(), event)))
             except Beneath as asked:
                 answers.append(repr(asked.question))
             except KeyError:  # time is not decided at the head

@@ -1,6 +1,6 @@
 """The first half of a step: deciding, at the head and nowhere else.
 
-`decide` answers an event, an operation or a due timer with small steps. It sees the head only. What lies beneath it can ask
+`decide` answers an event, or what follows from one, with small steps. It sees the head only. What lies beneath it can ask
 for, by raising a question; `step` looks the answer up and asks again with it. So each decision is a function of the plan, the
 matter, the head and the answers, and is made once.
 """
@@ -11,118 +11,79 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder import small
-from wise_ladder.ladder.happenings import Finding, Nothing
+from wise_ladder.ladder import matters, small
+from wise_ladder.ladder.conditions import Beneath, View
+from wise_ladder.ladder.guarding import Guards
+from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing
+from wise_ladder.ladder.matters import Cause, Do
+from wise_ladder.ladder.operating import OPERATIONS, Operating
 from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.tables import filled, tables
-from wise_ladder.ladder.words import face_words
-from wise_ladder.plan import events, operations, values
+from wise_ladder.ladder.words import face_words, named, screen_words
+from wise_ladder.plan import events, operations
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator, Sequence
+    from collections.abc import Callable, Iterable, Iterator, Sequence
 
-    from wise_ladder.ladder.small import Decision, Known, Matter, Question, Small
-    from wise_ladder.ladder.state import Face, Head
-    from wise_ladder.plan.model import Move, Plan
-    from wise_ladder.plan.operations import Condition, Operation
+    from wise_ladder.ladder.matters import Matter
+    from wise_ladder.ladder.small import Decision, Known, Small
+    from wise_ladder.ladder.state import Head
+    from wise_ladder.plan.model import GuardId, Move, Plan, Way
+    from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
 
-
-class Beneath(Exception):  # noqa: N818 - a question is no error
-    """Deciding needs to know something that the head does not show."""
-
-    def __init__(self, question: Question) -> None:
-        """Carry the question to whoever can look."""
-        super().__init__(question)
-        self.question = question
+__all__ = ["Beneath", "decide", "for_screen", "taps_offered"]
 
 
-def decide(plan: Plan, head: Head, matter: Matter, known: Known = ()) -> Decision:
-    """Return the small steps that answer a matter at this head, or a refusal.
+def decide(plan: Plan, head: Head, matter: Matter, passed: tuple[GuardId, ...] = (), known: Known = ()) -> Decision:
+    """Return the small steps that answer a matter at this head, or a refusal; `passed` are guards not to be asked again.
 
     Raises Beneath where the answer hangs on what lies beneath and `known` does not hold it yet.
     """
-    return _DECIDERS[type(matter)](_Deciding(plan, head, known), matter)
+    return _DECIDERS[type(matter)](_Deciding(plan, head, known, passed), matter)
 
 
 class _Deciding:
     """One decision: the head and the answers at hand."""
 
-    def __init__(self, plan: Plan, head: Head, known: Known) -> None:
-        self.plan, self.head, self.known, self.tables = plan, head, known, tables(plan)
+    def __init__(self, plan: Plan, head: Head, known: Known, passed: tuple[GuardId, ...]) -> None:
+        self.plan, self.head, self.passed = plan, head, passed
+        self.view, self.tables = View(plan, head, known), tables(plan)
+        self.guards = Guards(self.view, self.tables)
 
-    def ask(self, question: Question) -> bool:
-        for asked, answer in self.known:
-            if asked == question:
-                return answer
-        raise Beneath(question)
+    def _cause(self, way: Way, taken_by: str = "") -> Cause:
+        return Cause(way, self.passed, taken_by)
 
-    # Conditions
+    def _not_open(self) -> small.Refusal | None:
+        if self.head.phase is Phase.OUTSIDE:
+            return small.Refusal(f"{self.plan.app} does not run: launch it first")
+        if self.head.phase is Phase.AWAY:
+            return small.Refusal(f"{self.plan.app} is in the background: reopen it first")
+        return None
 
-    def holds(self, condition: Condition | None, face: Face | None, values: dict[str, Value], level: int, lowest: bool) -> bool:
-        match condition:
-            case None:
-                return True
-            case operations.FactIs(name, value):
-                return self.head.facts[self.plan.place_of_fact[name]] == value
-            case operations.OwnIs(name, value):
-                return face is not None and (name, value) in face.own
-            case operations.ArgumentIs(name, value):
-                return values.get(name) == value
-            case operations.Alone():
-                return lowest
-            case operations.Not(inner):
-                return not self.holds(inner, face, values, level, lowest)
-            case operations.All(parts):
-                return all(self.holds(part, face, values, level, lowest) for part in parts)
-            case operations.Either(parts):
-                return any(self.holds(part, face, values, level, lowest) for part in parts)
-            case operations.DepthOver(rungs):
-                return self.ask(small.DeeperThan(rungs))
-            case operations.OnLadder(screen):
-                return self.ask(small.IsThere(level, screen))
-            case operations.BeneathIs(screen):
-                return self.ask(small.IsBeneath(level, screen))
+    def _asking(self) -> small.Refusal | None:
+        if self.head.question is None:
+            return None
+        guard = self.plan.guard[self.head.question]
+        answers = ", ".join(answer.name for answer in guard.answers)
+        return small.Refusal(f'"{guard.name}" asks first; answers: {answers}')
 
-    # Events
+    def _covered(self) -> tuple[str, int] | None:
+        """The overlay that takes what is tapped: of those that do, the one opened last."""
+        for name, place in reversed(self.head.layers):
+            if self.plan.overlay[name].modal:
+                return name, place
+        return None
+
+    # Launch, home, world
 
     def launch(self, _event: events.Launch) -> Decision:
         if self.head.phase is not Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} runs already")
         for choice in self.plan.start:
-            if self.holds(choice.condition, None, {}, 0, True):
-                put = small.Do(operations.Push(choice.target), 0)
-                return small.ComeBack(launched=True), small.Then(put)
+            if self.view.holds(choice.condition):
+                return small.ComeBack(launched=True), small.Then(Do(operations.Push(choice.target), 0))
         return small.Refusal("no start whose condition holds")
-
-    def back(self, _event: events.Back) -> Decision:
-        if refusal := self._not_open():
-            return refusal
-        level = self._level_to_pop()
-        if level is not None:
-            return (small.Then(small.Do(operations.Pop(), level)),)
-        match self.plan.policies.back_at_root:
-            case "leave":
-                return (small.GoOut("by Back"),)
-            case "away":
-                return (small.GoAway(by_back=True),)
-            case "stay":
-                return (small.Say(Nothing("Back at the root does nothing on this phone")),)
-
-    def header_back(self, _event: events.HeaderBack) -> Decision:
-        if refusal := self._not_open():
-            return refusal
-        header = self.plan.screen[self.head.path[-1].face.screen].header
-        if header != "arrow":
-            return small.Refusal("the header has a menu here, no arrow" if header == "menu" else "the header is empty here")
-        level = self._level_to_pop()
-        if level is None:
-            return small.Refusal("there is no arrow: nothing lies beneath")
-        return (small.Then(small.Do(operations.Pop(), level)),)
-
-    def _level_to_pop(self) -> int | None:
-        path = self.head.path
-        return next((level for level in reversed(range(len(path))) if not path[level].lowest), None)
 
     def home(self, _event: events.Home) -> Decision:
         return self._not_open() or (small.GoAway(by_back=False),)
@@ -141,145 +102,251 @@ class _Deciding:
             return small.Refusal(f"the plan says of {event.fact} no change from outside from {change[0]} to {change[1]}")
         return (small.SetTo(place, event.fact, event.value),)
 
-    def tap(self, event: events.Tap) -> Decision:
+    # Back, arrow, answers
+
+    def back(self, event: events.Back) -> Decision:
         if refusal := self._not_open():
             return refusal
-        values = dict(event.arguments)
+        if self.head.question is not None:
+            return self._answered(self.plan.guard[self.head.question].answers[0].name)
+        cause = self._cause("system", event.taken_by)
+        if found := self.guards.first_in_line(cause):
+            return found
+        for name, place in reversed(self.head.layers):
+            back = self.plan.overlay[name].back
+            if back == "blocked":
+                return (small.Say(Nothing(f"{named(name)} does not let Back through")),)
+            if back == "closes":
+                return (small.Then(Do(operations.Close(overlay=name), max(place, 0), cause)),)
+        return self._goal(cause)
+
+    def _goal(self, cause: Cause) -> tuple[Small, ...]:
+        """Go inside out: the first ladder with more than one rung pops, tabs may go to another tab, then outwards."""
         path = self.head.path
+        for level in reversed(range(len(path))):
+            if not path[level].lowest:
+                return (small.Then(Do(operations.Pop(), level, cause)),)
+            if level and (tab := self._tab_back(level - 1)) is not None:
+                return (small.Then(Do(operations.Switch(tab, going_back=True), level, cause)),)
+        match self.plan.policies.back_at_root:
+            case "leave":
+                return (small.Then(Do(operations.Leaving(), 0, cause)),)
+            case "away":
+                return (small.Then(Do(operations.Leaving(away=True), 0, cause)),)
+            case "stay":
+                return (small.Say(Nothing("Back at the root does nothing on this phone")),)
+
+    def _tab_back(self, place: int) -> str | None:
+        face = self.head.path[place].face
+        screen = self.plan.screen[face.screen]
+        policy = self.plan.policies.tab_back
+        if not screen.tabs or policy == "outwards":
+            return None
+        if policy == "last used":
+            return screen.inside[face.used[-2]][0] if len(face.used) > 1 else None
+        return screen.inside[0][0] if face.used[-1] != 0 else None
+
+    def header_back(self, _event: events.HeaderBack) -> Decision:
+        if refusal := self._not_open() or self._asking():
+            return refusal
+        if (covered := self._covered()) is not None:
+            return small.Refusal(f"{named(covered[0])} lies over the header")
+        level = len(self.head.path) - 1
+        screen = self.plan.screen[self.head.path[level].face.screen]
+        cause = self._cause("header")
+        if screen.header == "menu":
+            if not screen.menu:
+                return small.Refusal("the header has a menu here that opens nothing")
+            return (small.Then(Do(operations.Open(screen.menu), level, cause)),)
+        if screen.header == "none":
+            return small.Refusal("the header is empty here")
+        view = self.view.at(level)
+        for arrow in screen.arrow:
+            if view.holds(arrow.condition):
+                return self._arrow(filled(arrow.target, view.values), level, cause, fresh=arrow.fresh)
+        for out in reversed(range(level + 1)):
+            if not self.head.path[out].lowest:
+                return (small.Then(Do(operations.Pop(), out, cause)),)
+            if out and self.plan.screen[self.head.path[out - 1].face.screen].tabs:
+                break
+        return small.Refusal("there is no arrow: nothing lies beneath")
+
+    def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> tuple[Small, ...]:
+        there = self.view.ask(small.IsThere(level, target.screen, self.tables.build(target).face.arguments))
+        put = small.Then(Do(operations.Replace(target), level, cause))
+        if not there:
+            return (put,)
+        down = small.Then(Do(operations.PopTo(target), level, cause))
+        return (down, put) if fresh else (down,)
+
+    def answer(self, event: events.Answer) -> Decision:
+        if refusal := self._not_open():
+            return refusal
+        if self.head.question is None:
+            return small.Refusal("nothing is asked")
+        return self._answered(event.name)
+
+    def _answered(self, name: str) -> Decision:
+        assert self.head.question is not None  # noqa: S101 - both who call have looked
+        guard = self.plan.guard[self.head.question]
+        for answer in guard.answers:
+            if answer.name == name:
+                level = max(len(self.head.path) - 1, 0)
+                dos = (small.Then(Do(done, level)) for done in answer.operations)
+                end = () if answer.stays else (small.GoOn(),)
+                return small.AnswerQuestion(guard.name, name), *dos, *end
+        there = ", ".join(answer.name for answer in guard.answers)
+        return small.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {there}')
+
+    # Taps
+
+    def tap(self, event: events.Tap) -> Decision:
+        if refusal := self._not_open() or self._asking():
+            return refusal
+        values = dict(event.arguments)
         offered = False
-        for place in reversed(range(len(path))):
-            spot = path[place]
-            for move in self.tables.taps.get((spot.face.screen, event.name), ()):
-                offered = True
-                mine = dict(spot.face.arguments) | values
-                if _carries(move, values) and self.holds(move.condition, spot.face, mine, place, spot.lowest):
-                    return self._taken(move, mine, place, place)
-        for move in anywhere_moves(self.plan, path[-1].face.screen, event.name):
+        for move, place, view, way in self._tap_moves(event.name, values):
             offered = True
-            if _carries(move, values) and self.holds(move.condition, None, values, 0, path[0].lowest):
-                return self._taken(move, values, 0, None)
+            if _carries(move, values) and view.holds(move.condition):
+                return self._taken(move, view.values, self._level(move, place), place, self._cause(way))
         return self._no_tap(event, offered=offered)
 
+    def _tap_moves(self, tap: str, values: dict[str, Value]) -> Iterator[tuple[Move, int, View, Way]]:
+        """Go through the moves of a tap from the innermost place outwards: move, place, what it sees, which way it is."""
+        if (covered := self._covered()) is not None:
+            name, place = covered
+            way: Way = "in-app" if place == len(self.head.path) - 1 else "aside"
+            view = self.view.of((), values, max(place, 0), lowest=False)
+            yield from ((move, place, view, way) for move in self.tables.taps.get((name, tap), ()))
+            return
+        path = self.head.path
+        for place in reversed(range(len(path))):
+            found = self.tables.taps.get((path[place].face.screen, tap))
+            if found:
+                view = self.view.at(place, values)
+                way = "in-app" if place == len(path) - 1 else "aside"
+                yield from ((move, place, view, way) for move in found)
+        seen = path[-1].face.screen
+        view = self.view.of((), values, 0, lowest=path[0].lowest)
+        yield from ((move, -1, view, "aside") for move in self.tables.taps.get((None, tap), ()) if for_screen(move, seen))
+
+    def _level(self, move: Move, place: int) -> int:
+        """The ladder a move acts on: of a screen or overlay its rung's, of a flow or tabs the one inside."""
+        if place < 0:
+            return 0
+        screen = self.plan.screen.get(move.where or "")
+        return place + 1 if screen is not None and screen.inside else place
+
     def _no_tap(self, event: events.Tap, *, offered: bool) -> Decision:
-        seen = self.head.path[-1].face
+        covered = self._covered()
+        seen = named(covered[0]) if covered else face_words(self.head.path[-1].face)
         if offered:
-            return small.Refusal(f'"{event.name}" does nothing on {face_words(seen)} as things stand')
-        names = dict.fromkeys(tap_names(self.plan, [spot.face.screen for spot in self.head.path]))
-        there = ", ".join(names) or "none"
-        return small.Refusal(f'{face_words(seen)} has no tap "{event.name}"; taps here: {there}')
+            return small.Refusal(f'"{event.name}" does nothing on {seen} as things stand')
+        there = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
+        return small.Refusal(f'{seen} has no tap "{event.name}"; taps here: {there}')
 
-    def _not_open(self) -> small.Refusal | None:
-        if self.head.phase is Phase.OUTSIDE:
-            return small.Refusal(f"{self.plan.app} does not run: launch it first")
-        if self.head.phase is Phase.AWAY:
-            return small.Refusal(f"{self.plan.app} is in the background: reopen it first")
-        return None
+    def _taken(
+        self, move: Move, values: dict[str, Value], level: int, place: int | None, cause: Cause | None
+    ) -> tuple[Small, ...]:
+        dos = (small.Then(Do(_bound(operation, values), level, cause)) for operation in move.operations)
+        return small.Take(move, place if place is not None and place >= 0 else None), *dos
 
-    def _taken(self, move: Move, values: dict[str, Value], level: int, place: int | None) -> tuple[Small, ...]:
-        dos = (small.Then(small.Do(_bound(operation, values), level)) for operation in move.operations)
-        return (small.Take(move, place), *dos)
+    # Timers, and what follows from a move
 
-    # Timers
-
-    def fire(self, due: small.Fire) -> Decision:
-        values = dict(due.face.arguments)
-        for move in self.tables.fires[due.face.screen, due.after]:
-            if self.holds(move.condition, due.face, values, due.level, due.lowest):
-                steps = self._taken(move, values, due.level, None)
+    def fire(self, due: matters.Fire) -> Decision:
+        values = dict(due.arguments)
+        view = self.view.of(due.own, values, due.level, lowest=due.lowest)
+        whose = screen_words(due.screen, due.arguments)
+        for move in self.tables.fires[due.screen, due.after]:
+            if view.holds(move.condition):
+                steps = self._taken(move, values, self._inside(due.screen, due.level), None, self._cause("by itself"))
                 if due.hidden and any(
                     not isinstance(done, (operations.SetFact, operations.SetOwn)) for done in move.operations
                 ):
-                    words = f"the timer of {face_words(due.face)} acted while another screen was seen"
+                    words = f"the timer of {whose} acted while another screen was seen"
                     return (*steps, small.Say(Finding("acted while hidden", words)))
                 return steps
-        return (small.Say(Nothing(f"no move of {face_words(due.face)} wants it now")),)
+        return (small.Say(Nothing(f"no move of {whose} wants it now")),)
+
+    def _inside(self, screen: str, level: int) -> int:
+        return level + 1 if self.plan.screen[screen].inside else level
+
+    def gone(self, due: matters.Gone) -> Decision:
+        return (small.Lift(due.overlay, by_itself=True),)
+
+    def shown(self, due: matters.Shown) -> Decision:
+        face = self.head.path[due.place].face
+        return self._first(self.tables.shown[face.screen, due.first], due.place, {})
+
+    def delivered(self, due: matters.Delivered) -> Decision:
+        face = self.head.path[due.place].face
+        values: dict[str, Value] = {} if due.value is None else {due.name: due.value}
+        moves = self.tables.results[face.screen, due.name, due.value is None]
+        return small.Deliver(due.place, due.name, due.value), *self._first(moves, due.place, values)
+
+    def turned(self, due: matters.Turned) -> Decision:
+        if due.hidden:
+            view = self.view.of(due.own, dict(due.arguments), max(due.place, 0), lowest=False)
+            for move in self.tables.turned[due.hidden, due.fact, due.value]:
+                if (
+                    isinstance(move.trigger, operations.BecomesTrigger)
+                    and move.trigger.even_hidden
+                    and view.holds(move.condition)
+                ):
+                    return self._taken(move, view.values, view.level, None, self._cause("by itself"))
+            return ()
+        if due.place >= 0:
+            screen = self.head.path[due.place].face.screen
+            return self._first(self.tables.turned[screen, due.fact, due.value], due.place, {})
+        seen = self.head.path[-1].face.screen
+        moves = (move for move in self.tables.turned[None, due.fact, due.value] if for_screen(move, seen))
+        for move in moves:
+            if self.view.holds(move.condition):
+                return self._taken(move, {}, 0, None, self._cause("by itself"))
+        return ()
+
+    def left(self, due: matters.Left) -> Decision:
+        values = dict(due.arguments)
+        view = self.view.of(due.own, values, due.level, lowest=False)
+        for move in self.tables.left[due.screen]:
+            if view.holds(move.condition):
+                return self._taken(move, values, due.level, None, self._cause("by itself"))
+        return ()
+
+    def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Small, ...]:
+        view = self.view.at(place, values)
+        for move in moves:
+            if view.holds(move.condition):
+                return self._taken(move, view.values, self._level(move, place), place, self._cause("by itself"))
+        return ()
+
+    def unasked(self, due: matters.Unasked) -> Decision:
+        view = self.view.of(due.own, dict(due.arguments), 0, lowest=False)
+        guards = (guard for guard in self.tables.guards[due.screen] if guard.id not in due.passed)
+        return tuple(small.Say(LeftUnasked(guard.name, due.screen)) for guard in guards if view.holds(guard.condition))
+
+    def emptied(self, _due: matters.Emptied) -> Decision:
+        """A flow whose ladder is empty goes; a tab gets its first rung again."""
+        place = len(self.head.path) - 1
+        face = self.head.path[place].face
+        screen = self.plan.screen[face.screen]
+        if not screen.tabs:
+            return (small.Drop(place),)
+        target = filled(screen.inside[face.used[-1]][1], dict(face.arguments))
+        return (small.Put(place + 1, self.tables.build(target)),)
+
+    def arming(self, _due: matters.Arming) -> Decision:
+        armed: list[tuple[GuardId, int]] = []
+        for place in range(-1, len(self.head.path)):
+            where = self.head.path[place].face.screen if place >= 0 else None
+            guards = (guard for guard in self.tables.guards[where] if guard.first_in_line or guard.outlives)
+            armed += [(guard.id, place) for guard in guards if self.guards.armed(guard, place)]
+        return (small.Arm(tuple(armed)),)
 
     # Operations
 
-    def do(self, due: small.Do) -> Decision:
-        return _OPERATIONS[type(due.operation)](self, due.operation, due.level)
-
-    def _top(self, level: int) -> Face | None:
-        return self.head.path[level].face if level < len(self.head.path) else None
-
-    def push(self, operation: operations.Push, level: int) -> Decision:
-        face = self._new_face(operation.target)
-        top = self._top(level)
-        twin = top is not None and top[:2] == face[:2]
-        if twin and (operation.once or self.plan.policies.push_of_a_twin == "nothing"):
-            return (_here_already(face),)
-        return (small.Put(level, face, self.tables.timers[face.screen]),)
-
-    def replace(self, operation: operations.Replace, level: int) -> Decision:
-        face = self._new_face(operation.target)
-        kind = small.Put if self._top(level) is None else small.Swap
-        return (kind(level, face, self.tables.timers[face.screen]),)
-
-    def pop(self, operation: operations.Pop, level: int) -> Decision:
-        if level < len(self.head.path) and not self.head.path[level].lowest:
-            if operation.rungs == 1:
-                return (small.Drop(level),)
-            rest = operations.Pop(operation.rungs - 1, operation.otherwise)
-            return small.Drop(level), small.Then(small.Do(rest, level))
-        if operation.otherwise is not None:
-            return (small.Then(small.Do(operation.otherwise, level)),)
-        match self.plan.policies.pop_at_root:
-            case "finding":
-                return (small.Say(Finding("pop at the root", "a pop found no rung to go to and did nothing")),)
-            case "nothing":
-                return (small.Say(Nothing("a pop at the root does nothing")),)
-            case "leave":
-                return (small.GoOut("by a pop at the root"),)
-
-    def pop_to(self, operation: operations.PopTo, level: int) -> Decision:
-        target = operations.Target(operation.target.screen, operation.target.arguments)
-        arguments = _fixed(target)
-        if self.ask(small.IsThere(level, target.screen, arguments)):
-            return (small.DropTo(level, target.screen, arguments, operation.drop),)
-        if operation.otherwise is not None:
-            return (small.Then(small.Do(operation.otherwise, level)),)
-        words = f"{target.screen} is not on the ladder, so the whole move was undone"
-        return (small.Undo(Finding("nothing to pop to", words)),)
-
-    def pop_to_root(self, _operation: operations.PopToRoot, level: int) -> Decision:
-        top = self.head.path[level] if level < len(self.head.path) else None
-        if top is not None and top.lowest:
-            return (small.Say(Nothing(f"{face_words(top.face)} is the lowest already")),)
-        return (small.DropToLowest(level),)
-
-    def clear(self, _operation: operations.Clear, level: int) -> Decision:
-        return (small.DropAll(level),)
-
-    def reach(self, operation: operations.Reach, level: int) -> Decision:
-        face = self._new_face(operation.target)
-        top = self._top(level)
-        if top is not None and top[:2] == face[:2]:
-            return (_here_already(face),)
-        wanted = face.arguments if operation.exactly else ()
-        if self.ask(small.IsThere(level, face.screen, wanted)):
-            down = small.DropTo(level, face.screen, wanted, drop=False)
-            return down, small.HandTop(level, face.arguments)
-        return (small.Put(level, face, self.tables.timers[face.screen]),)
-
-    def set_fact(self, operation: operations.SetFact, _level: int) -> Decision:
-        place = self.plan.place_of_fact[operation.name]
-        return (small.SetTo(place, operation.name, operation.value),)
-
-    def set_own(self, operation: operations.SetOwn, _level: int) -> Decision:
-        return (small.SetOwnTo(operation.name, operation.value),)
-
-    def leave(self, _operation: operations.Leave, _level: int) -> Decision:
-        return (small.GoOut("by its own code"),)
-
-    def _new_face(self, target: operations.Target) -> Face:
-        return self.tables.face(target.screen, _fixed(target))
-
-
-def anywhere_moves(plan: Plan, screen: str, tap: str) -> Iterator[Move]:
-    """Go through the moves that stand anywhere and are for this screen and tap."""
-    for move in plan.anywhere:
-        if isinstance(move.trigger, operations.TapTrigger) and move.trigger.name == tap and for_screen(move, screen):
-            yield move
+    def do(self, due: Do) -> Decision:
+        return OPERATIONS[type(due.operation)](Operating(self.view, self.tables, self.guards, due), due.operation)
 
 
 def for_screen(move: Move, screen: str) -> bool:
@@ -287,13 +354,18 @@ def for_screen(move: Move, screen: str) -> bool:
     return (not move.only or screen in move.only) and screen not in move.but
 
 
-def tap_names(plan: Plan, screens: Sequence[str]) -> Iterator[str]:
-    """Go through the taps that a visible path of screens offers, innermost first, those of `anywhere` last."""
-    moves = [move for screen in reversed(screens) for move in plan.screen[screen].moves]
-    moves += [move for move in plan.anywhere if for_screen(move, screens[-1])]
-    for move in moves:
+def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
+    """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
+    covering = [name for name, _ in head.layers if plan.overlay[name].modal]
+    found: Sequence[Move]
+    if covering:
+        found = plan.overlay[covering[-1]].moves
+    else:
+        found = [move for spot in reversed(head.path) for move in plan.screen[spot.face.screen].moves]
+        found += [move for move in plan.anywhere if for_screen(move, head.path[-1].face.screen)]
+    for move in found:
         if isinstance(move.trigger, operations.TapTrigger):
-            yield move.trigger.name
+            yield move, move.trigger
 
 
 def _carries(move: Move, values: dict[str, Value]) -> bool:
@@ -301,22 +373,16 @@ def _carries(move: Move, values: dict[str, Value]) -> bool:
     return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
 
 
-def _here_already(face: Face) -> small.Say:
-    return small.Say(Nothing(f"{face_words(face)} is here already"))
-
-
-def _fixed(target: operations.Target) -> values.Arguments:
-    return tuple((name, value) for name, value in target.arguments if isinstance(value, (str, int)))
-
-
 def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
     if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
         return replace(operation, target=filled(operation.target, values))
-    if isinstance(operation, (operations.Pop, operations.PopTo)):
+    if isinstance(operation, operations.On):
+        return replace(operation, operation=_bound(operation.operation, values))
+    if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):
         otherwise = operation.otherwise and _bound(operation.otherwise, values)
-        if isinstance(operation, operations.Pop):
-            return replace(operation, otherwise=otherwise)
-        return replace(operation, target=filled(operation.target, values), otherwise=otherwise)
+        if isinstance(operation, operations.PopTo):
+            return replace(operation, target=filled(operation.target, values), otherwise=otherwise)
+        return replace(operation, otherwise=otherwise)
     return operation
 
 
@@ -325,21 +391,18 @@ _DECIDERS: dict[type, Callable[[_Deciding, Any], Decision]] = {
     events.Tap: _Deciding.tap,
     events.Back: _Deciding.back,
     events.HeaderBack: _Deciding.header_back,
+    events.Answer: _Deciding.answer,
     events.Home: _Deciding.home,
     events.Reopen: _Deciding.reopen,
     events.OutsideChange: _Deciding.outside_change,
-    small.Do: _Deciding.do,
-    small.Fire: _Deciding.fire,
-}
-_OPERATIONS: dict[type, Callable[[_Deciding, Any, int], Decision]] = {
-    operations.Push: _Deciding.push,
-    operations.Replace: _Deciding.replace,
-    operations.Pop: _Deciding.pop,
-    operations.PopTo: _Deciding.pop_to,
-    operations.PopToRoot: _Deciding.pop_to_root,
-    operations.Clear: _Deciding.clear,
-    operations.Reach: _Deciding.reach,
-    operations.SetFact: _Deciding.set_fact,
-    operations.SetOwn: _Deciding.set_own,
-    operations.Leave: _Deciding.leave,
+    matters.Do: _Deciding.do,
+    matters.Fire: _Deciding.fire,
+    matters.Gone: _Deciding.gone,
+    matters.Shown: _Deciding.shown,
+    matters.Delivered: _Deciding.delivered,
+    matters.Turned: _Deciding.turned,
+    matters.Left: _Deciding.left,
+    matters.Unasked: _Deciding.unasked,
+    matters.Emptied: _Deciding.emptied,
+    matters.Arming: _Deciding.arming,
 }

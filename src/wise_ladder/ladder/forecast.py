@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
-from wise_ladder.ladder.state import Phase, depth, rungs_beneath, top_of, without_time
+from wise_ladder.ladder.happenings import Blocked
+from wise_ladder.ladder.state import Phase, all_rungs, depth, rungs_beneath, top_of, without_time
 from wise_ladder.ladder.step import Step, step
 from wise_ladder.plan import events
 
@@ -16,7 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Plan
 
-Outcome: TypeAlias = Literal["lands", "stays", "leaves", "goes away", "refused"]
+Outcome: TypeAlias = Literal["lands", "stays", "closes", "asks", "blocked", "leaves", "goes away", "refused"]
 
 
 class Forecast(NamedTuple):
@@ -27,6 +28,10 @@ class Forecast(NamedTuple):
     face: Face | None
     serial: int
     step: Step
+    question: str = ""
+    """What is asked on the way; in a descent it is answered by the first answer that goes on."""
+    sure: bool = True
+    """Whether it is known before the press."""
 
 
 class Descent(NamedTuple):
@@ -39,28 +44,56 @@ class Descent(NamedTuple):
 def forecast(plan: Plan, state: State, event: Event) -> Forecast:
     """Say what an event would do, by doing it on a copy; no time passes."""
     done = step(plan, state, event)
+    return _told(plan, state, event, done, sure=not isinstance(event, events.Back) or _sure(plan, state, event, done))
+
+
+def _told(plan: Plan, before: State, event: Event, done: Step, *, sure: bool, question: str = "") -> Forecast:
     top = top_of(done.state)
-    return Forecast(event, _outcome(state, done), top.face if top else None, top.serial if top else 0, done)
+    outcome = _outcome(before, done)
+    if outcome == "asks" and done.state.question is not None:
+        question = plan.guard[done.state.question.guard].text
+    return Forecast(event, outcome, top.face if top else None, top.serial if top else 0, done, question, sure)
+
+
+def _sure(plan: Plan, state: State, back: events.Back, done: Step) -> bool:
+    """Whether no guard that decides only at the press could take this Back: each is tried."""
+    takers = {guard.name for guard in plan.guard.values() if guard.at_press} - {back.taken_by}
+    return all(step(plan, state, events.Back(name)).state == done.state for name in takers)
 
 
 def _outcome(before: State, done: Step) -> Outcome:
+    after = done.state
     if done.refused is not None:
         return "refused"
-    if done.state.phase is Phase.OUTSIDE:
+    if after.phase is Phase.OUTSIDE:
         return "leaves"
-    if done.state.phase is Phase.AWAY:
+    if after.phase is Phase.AWAY:
         return "goes away"
-    was, now = top_of(before), top_of(done.state)
-    return "stays" if was is not None and now is not None and was.serial == now.serial else "lands"
+    if after.question is not None and after.question != before.question:
+        return "asks"
+    if any(isinstance(happening, Blocked) for happening in done.happened):
+        return "blocked"
+    was, now = top_of(before), top_of(after)
+    if was is None or now is None or was.serial != now.serial:
+        return "lands"
+    closes = before.question is not None or _overlays(after) < _overlays(before)
+    return "closes" if closes else "stays"
+
+
+def _overlays(state: State) -> int:
+    return len(state.layers) + sum(len(rung.layers) for rung in all_rungs(state.ladder))
 
 
 def descent(plan: Plan, state: State) -> Descent:
-    """Press Back until the ground, or until a state comes back that was there before: a trap."""
+    """Press Back until the ground, or until a state comes back that was there before: a trap.
+
+    A question on the way is answered by the first of its answers that goes on.
+    """
     hops: list[Forecast] = []
     met = {without_time(state)}
     most = depth(state) + 64
     while state.phase is Phase.OPEN and len(hops) < most:
-        hop = forecast(plan, state, events.Back())
+        hop = _answered(plan, state, forecast(plan, state, events.Back()))
         hops.append(hop)
         state = hop.step.state
         if state.phase is Phase.OPEN:
@@ -71,6 +104,17 @@ def descent(plan: Plan, state: State) -> Descent:
     if state.phase is Phase.OPEN:
         return Descent(tuple(hops), "trap")
     return Descent(tuple(hops), "ground" if state.phase is Phase.OUTSIDE else "background")
+
+
+def _answered(plan: Plan, before: State, hop: Forecast) -> Forecast:
+    if hop.outcome != "asks" or hop.step.state.question is None:
+        return hop
+    answers = plan.guard[hop.step.state.question.guard].answers
+    onward = next((answer for answer in answers if not answer.stays), None)
+    if onward is None:
+        return hop
+    done = step(plan, hop.step.state, events.Answer(onward.name))
+    return _told(plan, before, hop.event, done, sure=hop.sure, question=hop.question)
 
 
 def leads_back(before: State, found: Forecast) -> bool:

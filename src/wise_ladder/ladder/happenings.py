@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import NamedTuple, TypeAlias
 
-if TYPE_CHECKING:
-    from wise_ladder.ladder.state import Face, Rung
+from wise_ladder.ladder.state import Face, Rung
 
 
 class Came(NamedTuple):
@@ -35,7 +34,7 @@ class Handed(NamedTuple):
 
 
 class FactTurned(NamedTuple):
-    """A fact has another value; `own`: a fact of the rung."""
+    """A fact has another value; `own`: a fact of a rung."""
 
     name: str
     was: str
@@ -58,10 +57,103 @@ class TimerCancelled(NamedTuple):
 
 
 class TimerFired(NamedTuple):
-    """A timer fell due."""
+    """A timer fell due; what it belongs to, and how long it ran."""
+
+    whose: str
+    after: int
+
+
+class Opened(NamedTuple):
+    """An overlay opened."""
+
+    overlay: str
+
+
+class Closed(NamedTuple):
+    """An overlay closed; `by_itself`: its time was over, or its rung went."""
+
+    overlay: str
+    by_itself: bool = False
+
+
+class Switched(NamedTuple):
+    """A tab came to the front."""
+
+    tabs: str
+    tab: str
+
+
+class Redirected(NamedTuple):
+    """A put went to another screen than the wanted one."""
+
+    wanted: str
+    to: str
+
+
+class Remembered(NamedTuple):
+    """The wanted place is this."""
 
     face: Face
-    after: int
+
+
+class Forgotten(NamedTuple):
+    """The wanted place was forgotten, and why."""
+
+    why: str
+
+
+class Asked(NamedTuple):
+    """A guard asks."""
+
+    guard: str
+    text: str
+
+
+class Answered(NamedTuple):
+    """A question was answered."""
+
+    guard: str
+    answer: str
+
+
+class QuestionGone(NamedTuple):
+    """A question went unanswered, because what it was about is no longer seen."""
+
+    guard: str
+
+
+class Blocked(NamedTuple):
+    """A guard let nobody pass."""
+
+    guard: str
+
+
+class DidInstead(NamedTuple):
+    """A guard does something else instead of leaving."""
+
+    guard: str
+
+
+class LeftUnasked(NamedTuple):
+    """A rung went although its guard was armed, and the guard was not asked."""
+
+    guard: str
+    screen: str
+
+
+class ResultCame(NamedTuple):
+    """A result was delivered; no value: it was cancelled."""
+
+    name: str
+    value: str | None
+    screen: str
+
+
+class ResultDropped(NamedTuple):
+    """Nobody waits for a result any more: who did is gone, together with who owed it."""
+
+    name: str
+    screen: str
 
 
 class Launched(NamedTuple):
@@ -118,6 +210,20 @@ Happening: TypeAlias = (
     | TimerStarted
     | TimerCancelled
     | TimerFired
+    | Opened
+    | Closed
+    | Switched
+    | Redirected
+    | Remembered
+    | Forgotten
+    | Asked
+    | Answered
+    | QuestionGone
+    | Blocked
+    | DidInstead
+    | LeftUnasked
+    | ResultCame
+    | ResultDropped
     | Launched
     | WentAway
     | CameBack

@@ -6,12 +6,12 @@ from itertools import product
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import happenings
-from wise_ladder.ladder.deciding import for_screen
+from wise_ladder.ladder.deciding import taps_offered
+from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.forecast import Forecast, forecast
-from wise_ladder.ladder.state import Phase, visible_path
+from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.words import argument_words, face_words
 from wise_ladder.plan.events import Tap
-from wise_ladder.plan.operations import TapTrigger
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -44,7 +44,7 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     A tap that carries arguments is offered once for each of their samples. One whose condition does not hold keeps its place,
     so that a number means the same tap as long as the plan's moves stand in the same order.
     """
-    if state.phase is not Phase.OPEN:
+    if state.phase is not Phase.OPEN or state.question is not None:
         return ()
     found: list[Offer] = []
     for tap, move in _taps(plan, state):
@@ -53,13 +53,8 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
 
 
 def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
-    screens = [rung.face.screen for rung in visible_path(state.ladder)]
-    moves = [move for screen in reversed(screens) for move in plan.screen[screen].moves]
-    moves += [move for move in plan.anywhere if for_screen(move, screens[-1])]
     given: set[Tap] = set()
-    for move in moves:
-        if not isinstance(trigger := move.trigger, TapTrigger):
-            continue
+    for move, trigger in taps_offered(plan, Doing(plan, state).head()):
         names = [carried.name for carried in trigger.carries]
         samples = product(*(carried.samples for carried in trigger.carries))
         for _, values in zip(range(MOST_SAMPLES), samples, strict=False):
@@ -83,6 +78,10 @@ def effect(found: Forecast) -> Effect:
         return Effect("", "nothing now", active=False)
     if found.outcome == "leaves":
         return Effect("○", "leaves the app", active=True)
+    if found.outcome == "asks":
+        return Effect("◆", f"asks “{found.question}”", active=True)
+    if found.outcome == "blocked":
+        return Effect("⊘", "blocked", active=True)
     happened = found.step.happened
     for happening in happened:
         if isinstance(happening, happenings.Finding):
@@ -120,6 +119,12 @@ def _small_effect(happened: tuple[Happening, ...]) -> Effect:
                 return Effect("", f"{name} {now}", active=True)
             case happenings.WentAway():
                 return Effect("○", "goes away", active=True)
+            case happenings.Switched(_, tab):
+                return Effect("", f"tab {tab}", active=True)
+            case happenings.Opened(overlay):
+                return Effect("", f"opens {overlay}", active=True)
+            case happenings.Closed(overlay, False):
+                return Effect("", f"closes {overlay}", active=True)
             case happenings.Nothing(why):
                 return Effect("", "here already" if why.endswith("here already") else "nothing", active=False)
             case _:

@@ -1,21 +1,20 @@
 """What deciding answers with: small steps for doing, questions about what lies beneath, or a refusal.
 
-A `level` counts the ladders of the visible path from the outside in; a small step works on the ladder of that level.
+A `level` counts the ladders of the visible path from the outside in; a small step works on the ladder of that level. A `place`
+counts the rungs of the visible path in the same way.
 """
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TypeAlias
 
 from msgspec import Struct
 
-if TYPE_CHECKING:
-    from wise_ladder.ladder.happenings import Finding, Happening
-    from wise_ladder.ladder.state import Face
-    from wise_ladder.plan.events import Event
-    from wise_ladder.plan.model import Move
-    from wise_ladder.plan.operations import Operation
-    from wise_ladder.plan.values import Arguments
+from wise_ladder.ladder.happenings import Finding, Happening
+from wise_ladder.ladder.matters import Do
+from wise_ladder.ladder.state import Face
+from wise_ladder.plan.model import GuardId, Move
+from wise_ladder.plan.values import Arguments
 
 # Questions about what a head does not show
 
@@ -45,51 +44,38 @@ Question: TypeAlias = IsThere | IsBeneath | DeeperThan
 Known: TypeAlias = tuple[tuple[Question, bool], ...]
 """The questions that were answered already, each with its answer."""
 
-# What is to be decided
-
-
-class Do(Struct, frozen=True):
-    """An operation of a move, its variables filled in, on the ladder of a level."""
-
-    operation: Operation
-    level: int
-
-
-class Fire(Struct, frozen=True):
-    """The timers of a rung that took so long are due; `hidden`: another rung is above it."""
-
-    face: Face
-    after: int
-    level: int
-    lowest: bool
-    hidden: bool
-
-
-Matter: TypeAlias = "Event | Do | Fire"
-
 # Small steps
 
 
+class Build(Struct, frozen=True):
+    """A rung to be made: its face, its timers, and of flows and tabs how many ladders it holds and the first rung inside."""
+
+    face: Face
+    timers: tuple[int, ...] = ()
+    ladders: int = 0
+    first: Build | None = None
+
+
 class Put(Struct, frozen=True):
-    """A new rung on top, with timers of so many milliseconds."""
+    """A new rung on top; the rung the move stands on awaits `awaiting` of it."""
 
     level: int
-    face: Face
-    timers: tuple[int, ...]
+    build: Build
+    awaiting: str = ""
 
 
 class Swap(Struct, frozen=True):
-    """The top rung goes and a new one takes its place."""
+    """The top rung goes and a new one takes its place, and its duty to answer."""
 
     level: int
-    face: Face
-    timers: tuple[int, ...]
+    build: Build
 
 
 class Drop(Struct, frozen=True):
-    """The top rung goes."""
+    """The top rung goes; `value`: what it returns, None where it returns nothing."""
 
     level: int
+    value: str | None = None
 
 
 class DropTo(Struct, frozen=True):
@@ -135,6 +121,83 @@ class SetOwnTo(Struct, frozen=True):
     value: str
 
 
+class Lay(Struct, frozen=True):
+    """An overlay opens over a place (-1: the app); the rung on top awaits `awaiting` of it."""
+
+    overlay: str
+    place: int
+    time: int | None
+    awaiting: str = ""
+
+
+class Lift(Struct, frozen=True):
+    """The overlay of this name that was opened last closes, with a value or without."""
+
+    overlay: str
+    value: str | None = None
+    by_itself: bool = False
+
+
+class Front(Struct, frozen=True):
+    """A tab of the tabs at a place comes to the front, and is filled where it was never there; `from_used`: by going back."""
+
+    place: int
+    tab: int
+    name: str
+    first: Build
+    to_root: bool = False
+    going_back: bool = False
+
+
+class Want(Struct, frozen=True):
+    """The wanted place is this."""
+
+    face: Face
+
+
+class Forget(Struct, frozen=True):
+    """The wanted place is forgotten: it was used."""
+
+    why: str
+
+
+class Deliver(Struct, frozen=True):
+    """A result is handed to the rung at a place."""
+
+    place: int
+    name: str
+    value: str | None
+
+
+class Pass(Struct, frozen=True):
+    """The guards were asked and let the move pass; nothing after it asks again."""
+
+
+class Ask(Struct, frozen=True):
+    """The whole move is undone, and a question opens in its place."""
+
+    guard: GuardId
+    name: str
+    text: str
+
+
+class Stop(Struct, frozen=True):
+    """The whole move is undone, and what stood in its way is told."""
+
+    happening: Happening
+
+
+class AnswerQuestion(Struct, frozen=True):
+    """The question goes."""
+
+    name: str
+    answer: str
+
+
+class GoOn(Struct, frozen=True):
+    """What the question stood in the way of is decided anew, without the guards already passed."""
+
+
 class GoOut(Struct, frozen=True):
     """The app is left, and how."""
 
@@ -172,10 +235,16 @@ class Then(Struct, frozen=True):
 
 
 class Take(Struct, frozen=True):
-    """A move was found for the event; it stands on the rung of this place of the visible path, None for a hidden one."""
+    """A move was found; it stands on the rung of this place of the visible path, None for a hidden one or none."""
 
     move: Move
     place: int | None
+
+
+class Arm(Struct, frozen=True):
+    """These guards that come first are armed now, each with its place."""
+
+    guards: tuple[tuple[GuardId, int], ...]
 
 
 Small: TypeAlias = (
@@ -188,6 +257,17 @@ Small: TypeAlias = (
     | HandTop
     | SetTo
     | SetOwnTo
+    | Lay
+    | Lift
+    | Front
+    | Want
+    | Forget
+    | Deliver
+    | Pass
+    | Ask
+    | Stop
+    | AnswerQuestion
+    | GoOn
     | GoOut
     | GoAway
     | ComeBack
@@ -195,6 +275,7 @@ Small: TypeAlias = (
     | Undo
     | Then
     | Take
+    | Arm
 )
 
 # Answers
@@ -206,4 +287,4 @@ class Refusal(Struct, frozen=True):
     why: str
 
 
-Decision: TypeAlias = "tuple[Small, ...] | Refusal"
+Decision: TypeAlias = tuple[Small, ...] | Refusal

@@ -1,7 +1,7 @@
 """The state of a running app: immutable, hashable, a tree of ladders.
 
-These are named tuples and not dataclasses because a sweep makes millions of them and a tuple is built and hashed at C speed.
-A ladder is a tuple of rungs, lowest first. Times are milliseconds.
+These are named tuples because a sweep makes millions of them and a tuple is built and hashed at C speed. A ladder is a tuple of
+rungs, lowest first. Times are milliseconds.
 """
 
 from __future__ import annotations
@@ -9,11 +9,14 @@ from __future__ import annotations
 from enum import Enum
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
+from wise_ladder.ladder.matters import Matter
+from wise_ladder.plan.model import GuardId
+from wise_ladder.plan.values import Arguments
+
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Plan
-    from wise_ladder.plan.values import Arguments
 
 
 class Phase(Enum):
@@ -27,28 +30,61 @@ class Phase(Enum):
     __hash__ = object.__hash__
 
 
+class Mark(NamedTuple):
+    """A result that a rung waits for; `overlay`: the overlay it comes from, none where it comes from a rung above."""
+
+    name: str
+    overlay: str = ""
+
+
+class Result(NamedTuple):
+    """A result that has come and was not delivered yet; no value: it was cancelled."""
+
+    name: str
+    value: str | None
+
+
 class Face(NamedTuple):
-    """What deciding may see of a rung: its screen, its arguments and the facts it holds itself."""
+    """What deciding may see of a rung."""
 
     screen: str
     arguments: Arguments = ()
     own: tuple[tuple[str, str], ...] = ()
+    """The facts it holds itself."""
+    used: tuple[int, ...] = ()
+    """Of flows and tabs: the ladders inside in the order in which they were in front, the last one is."""
+    awaits: tuple[Mark, ...] = ()
+    undelivered: tuple[Result, ...] = ()
+    redirected: bool = False
+    """Whether a redirect that remembers put it."""
+
+
+class Layer(NamedTuple):
+    """An overlay that is open; serials are given out in order, so the highest was opened last."""
+
+    name: str
+    serial: int
 
 
 class Rung(NamedTuple):
-    """One entry of a ladder: `serial` tells apart rungs of one face, `inner` are the ladders it holds, `front` the one seen."""
+    """One entry of a ladder: `serial` tells apart rungs of one face, `inner` are the ladders it holds."""
 
     face: Face
     serial: int
     inner: tuple[Ladder, ...] = ()
-    front: int = 0
+    layers: tuple[Layer, ...] = ()
+
+    @property
+    def front(self) -> Ladder:
+        """The ladder inside that is seen; empty where it holds none."""
+        return self.inner[self.face.used[-1]] if self.inner else ()
 
 
 Ladder: TypeAlias = tuple[Rung, ...]
 
 
 class Pending(NamedTuple):
-    """A timer that runs: when it is due, in which order it was started, for the rung of which serial and how long it took."""
+    """A timer that runs: when it is due, in which order it was started, for the rung or overlay of which serial, how long."""
 
     due: int
     order: int
@@ -64,6 +100,30 @@ class Seen(NamedTuple):
     since: int
 
 
+class Question(NamedTuple):
+    """An open question: whose it is, what it stands in the way of, the guards that had let that pass, over which rung."""
+
+    guard: GuardId
+    matter: Matter
+    passed: tuple[GuardId, ...]
+    serial: int
+
+
+class Wanted(NamedTuple):
+    """The wanted place."""
+
+    screen: str
+    arguments: Arguments
+
+
+class Armed(NamedTuple):
+    """A guard that is first in line or outlives its screen, armed by the rung of a serial (0: the app)."""
+
+    guard: GuardId
+    serial: int
+    gone: bool = False
+
+
 class State(NamedTuple):
     """Everything there is of a running app between two events."""
 
@@ -75,8 +135,18 @@ class State(NamedTuple):
     """In the order in which they fall due."""
     clock: int
     serials: int
-    """How many serials were given out, to rungs and to timers."""
+    """How many serials were given out, to rungs, overlays and timers."""
     seen: Seen
+    layers: tuple[Layer, ...] = ()
+    """The overlays of the app itself."""
+    question: Question | None = None
+    wanted: Wanted | None = None
+    armed: tuple[Armed, ...] = ()
+    """In the order in which they were armed."""
+    unseen: tuple[int, ...] = ()
+    """The rungs that were put and never shown yet."""
+    bars: tuple[bool, bool] = (True, True)
+    """Whether the top bar and the bottom bar are shown."""
 
 
 class Spot(NamedTuple):
@@ -87,11 +157,18 @@ class Spot(NamedTuple):
 
 
 class Head(NamedTuple):
-    """What decides the next step, and nothing else of the state: phase, facts, the visible path from the outside in."""
+    """What decides the next step, and nothing else of the state."""
 
     phase: Phase
     facts: tuple[str, ...]
     path: tuple[Spot, ...]
+    """The visible path from the outside in."""
+    layers: tuple[tuple[str, int], ...] = ()
+    """The overlays over the visible path, opened last at the end: name, and the place on the path (-1: the app)."""
+    question: GuardId | None = None
+    wanted: Wanted | None = None
+    armed: tuple[tuple[GuardId, int], ...] = ()
+    """Guards that come first, armed last at the end, and their place on the path (-1: the app, -2: gone or hidden)."""
 
 
 def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = ()) -> State:
@@ -101,32 +178,22 @@ def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = ()) -> State:
     return State(Phase.OUTSIDE, (), facts, (), 0, 0, Seen(None, 0, 0))
 
 
-def visible_path(ladder: Ladder) -> Iterator[Rung]:
-    """Go from the outermost top rung inwards to the innermost one."""
+def visible_path(ladder: Ladder) -> list[Rung]:
+    """Return the outermost top rung, then the top of the ladder seen in it, and so on to the innermost."""
+    path: list[Rung] = []
     while ladder:
-        top = ladder[-1]
-        yield top
-        ladder = top.inner[top.front] if top.inner else ()
-
-
-def head_of(phase: Phase, ladder: Ladder, facts: tuple[str, ...]) -> Head:
-    """Return the head: all that deciding may look at."""
-    path: list[Spot] = []
-    while ladder:
-        top = ladder[-1]
-        path.append(Spot(top.face, len(ladder) == 1))
-        ladder = top.inner[top.front] if top.inner else ()
-    return Head(phase, facts, tuple(path))
+        path.append(ladder[-1])
+        ladder = ladder[-1].front
+    return path
 
 
 def top_rung(ladder: Ladder) -> Rung | None:
     """Return the innermost visible rung, None where there is none."""
+    top = None
     while ladder:
         top = ladder[-1]
-        if not top.inner:
-            return top
-        ladder = top.inner[top.front]
-    return None
+        ladder = top.front
+    return top
 
 
 def top_of(state: State) -> Rung | None:
@@ -134,12 +201,26 @@ def top_of(state: State) -> Rung | None:
     return top_rung(state.ladder)
 
 
+def open_layers(layers: tuple[Layer, ...], path: list[Rung]) -> list[tuple[int, str, int]]:
+    """List the overlays over a visible path, opened last at the end: serial, name, place (-1: the app)."""
+    found = [(layer.serial, layer.name, -1) for layer in layers]
+    for place, rung in enumerate(path):
+        if rung.layers:
+            found += [(layer.serial, layer.name, place) for layer in rung.layers]
+    found.sort()
+    return found
+
+
 def rungs_beneath(ladder: Ladder) -> Iterator[Rung]:
     """Go through the ladders of the visible path, lowest rung first, each holder before what it holds."""
     while ladder:
         yield from ladder
-        top = ladder[-1]
-        ladder = top.inner[top.front] if top.inner else ()
+        ladder = ladder[-1].front
+
+
+def screens_beneath(ladder: Ladder) -> list[Rung]:
+    """List the rungs of the visible path that hold no ladder themselves, lowest first."""
+    return [rung for rung in rungs_beneath(ladder) if not rung.inner]
 
 
 def all_rungs(ladder: Ladder) -> Iterator[Rung]:
@@ -152,14 +233,13 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 
 def depth(state: State) -> int:
     """Count the rungs of the visible path that hold no ladder themselves."""
-    return sum(not rung.inner for rung in rungs_beneath(state.ladder))
+    return len(screens_beneath(state.ladder))
 
 
 def fact_value(plan: Plan, state: State, name: str) -> str | None:
-    """Return the value of a fact: of the visible rung where it holds one of that name, else of the app."""
-    top = top_of(state)
-    if top is not None:
-        for own, value in top.face.own:
+    """Return the value of a fact: of the visible path where a rung holds one of that name, inner first, else of the app."""
+    for rung in reversed(visible_path(state.ladder)):
+        for own, value in rung.face.own:
             if own == name:
                 return value
     place = plan.place_of_fact.get(name)
@@ -170,13 +250,25 @@ def without_time(state: State) -> State:
     """Return the state without clock, serials and what was seen since when: two that are equal so go on alike."""
     numbers: dict[int, int] = {}
     ladder = _renumbered(state.ladder, numbers)
+    layers = _layers(state.layers, numbers)
     pending = tuple(Pending(timer.due - state.clock, 0, numbers.get(timer.serial, -1), timer.after) for timer in state.pending)
-    return State(state.phase, ladder, state.facts, pending, 0, 0, Seen(None, 0, 0))
+    question = state.question and state.question._replace(serial=numbers.get(state.question.serial, -1))
+    armed = tuple(entry._replace(serial=numbers.get(entry.serial, -1)) for entry in state.armed)
+    unseen = tuple(sorted(numbers[serial] for serial in state.unseen))
+    seen = Seen(None, 0, 0)
+    return State(
+        state.phase, ladder, state.facts, pending, 0, 0, seen, layers, question, state.wanted, armed, unseen, state.bars
+    )
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
     found: list[Rung] = []
     for rung in ladder:
         serial = numbers.setdefault(rung.serial, len(numbers))
-        found.append(Rung(rung.face, serial, tuple(_renumbered(inner, numbers) for inner in rung.inner), rung.front))
+        inner = tuple(_renumbered(ladder, numbers) for ladder in rung.inner)
+        found.append(Rung(rung.face, serial, inner, _layers(rung.layers, numbers)))
     return tuple(found)
+
+
+def _layers(layers: tuple[Layer, ...], numbers: dict[int, int]) -> tuple[Layer, ...]:
+    return tuple(Layer(layer.name, numbers.setdefault(layer.serial, len(numbers))) for layer in layers)

@@ -7,18 +7,25 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.ladder import small
-from wise_ladder.ladder.deciding import Beneath, decide
+from msgspec.structs import replace
+
+from wise_ladder.ladder import matters, small
+from wise_ladder.ladder.conditions import Beneath
+from wise_ladder.ladder.deciding import decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
-from wise_ladder.ladder.state import Phase, head_of
+from wise_ladder.ladder.state import Phase, all_rungs, top_rung, visible_path
 from wise_ladder.ladder.tables import MOST_REMEMBERED, tables
+from wise_ladder.ladder.words import screen_words
 from wise_ladder.plan import events
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from wise_ladder.ladder.happenings import Happening
-    from wise_ladder.ladder.small import Decision, Known, Matter
-    from wise_ladder.ladder.state import State
+    from wise_ladder.ladder.matters import Matter
+    from wise_ladder.ladder.small import Decision, Known
+    from wise_ladder.ladder.state import Rung, State
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Move, Plan
 
@@ -43,47 +50,228 @@ def step(plan: Plan, state: State, event: Event) -> Step:
     if isinstance(event, events.Wait):
         _let_time_pass(doing, event.time)
     else:
-        decision = _decide(doing, event)
+        decision = _begin(doing, replace(event, twice=False) if isinstance(event, events.Tap) and event.twice else event)
         if isinstance(decision, small.Refusal):
             return Step(state, (), (), decision.why)
-        _carry_out(doing, decision)
+        _run(doing, decision)
+        if isinstance(event, events.Tap) and event.twice:
+            _once_more(doing, decision, state)
     doing.look()
     return Step(doing.state(), tuple(doing.happened), tuple(doing.taken))
 
 
-def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
-    """Do a move: its small steps, then what they leave to be decided, one after the other at the head as it is then."""
-    doing.begin_move()
-    agenda = list(reversed(decision))
-    count = 0
+def _begin(doing: Doing, matter: Matter) -> Decision:
+    doing.matter, doing.passed = matter, ()
+    return _decide(doing, matter)
+
+
+def _once_more(doing: Doing, decision: tuple[small.Small, ...], before: State) -> None:
+    """The second tap of a double tap: the same move on the ladder as it is, unless the phone ignores taps in transition."""
+    was, now = top_rung(before.ladder), top_rung(doing.ladder)
+    same = was is not None and now is not None and was.serial == now.serial
+    if doing.phase is not Phase.OPEN or doing.question is not None:
+        return
+    if same or doing.plan.policies.taps_in_transition == "taken":
+        moves = tuple(replace(do, place=None) if isinstance(do, small.Take) and not same else do for do in decision)
+        _run(doing, moves)
+    else:
+        doing.happened.append(Nothing("the second tap is ignored while the screen changes"))
+
+
+def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
+    """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
+    count = _carry_out(doing, decision)
+    agenda = _follows(doing)
     while agenda:
-        do = agenda.pop()
-        if not isinstance(do, small.Then):
-            if doing.apply(do):
-                return
-            continue
         count += 1
         if count > MOST_AT_ONCE:
             doing.happened.append(Finding("runaway", f"more than {MOST_AT_ONCE} things happened at once"))
+            return
+        matter, serial = agenda.pop(0)
+        placed = _placed(doing, matter, serial)
+        if placed is None:
+            continue
+        found = _begin(doing, placed)
+        if isinstance(found, small.Refusal) or not found:
+            continue
+        count += _carry_out(doing, found)
+        agenda = [*_follows(doing), *agenda]
+
+
+def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> int:
+    """Do one move as a whole, its operations one by one, each decided at the head as it is then; return how many."""
+    doing.begin_move()
+    agenda = list(reversed(decision))
+    count = 0
+    while agenda and count <= MOST_AT_ONCE:
+        do = agenda.pop()
+        if isinstance(do, small.Then):
+            count += 1
+            found = _decide(doing, _as_it_is_now(doing, do.do))
+            assert not isinstance(found, small.Refusal), "an operation is never refused"  # noqa: S101
+            if found and isinstance(found[0], (small.Stop, small.Ask, small.Undo)):
+                # The move is undone; what a guard does instead is a move of its own, and nobody asks about that one.
+                agenda = []
+            agenda.extend(reversed(found))
+        elif isinstance(do, small.GoOn):
+            count += 1
+            agenda = list(reversed(_go_on(doing)))
+        else:
+            doing.apply(do)
+            if isinstance(do, small.AnswerQuestion):
+                continue
+            if isinstance(do, small.GoOut):
+                return count
+    _end_move(doing)
+    return count
+
+
+def _as_it_is_now(doing: Doing, do: matters.Do) -> matters.Do:
+    """The rest of a move after a tab change acts inside the tab; after the guards let it pass nobody asks again."""
+    if doing.inside is not None:
+        do = replace(do, level=doing.inside)
+    return replace(do, cause=None) if doing.asked and do.cause is not None else do
+
+
+def _go_on(doing: Doing) -> tuple[small.Small, ...]:
+    """What the question stood in the way of is decided anew, without the guards already passed."""
+    question = doing.before.question
+    assert question is not None, "only an answer goes on"  # noqa: S101
+    doing.matter, doing.passed = question.matter, (*question.passed, question.guard)
+    doing.begin_move()
+    found = _decide(doing, question.matter)
+    return (small.Say(Nothing(found.why)),) if isinstance(found, small.Refusal) else found
+
+
+def _end_move(doing: Doing) -> None:
+    """Close a move: flows with nothing inside go, tabs are filled again, an app with nothing on its ladder is left."""
+    while doing.phase is not Phase.OUTSIDE:
+        path = visible_path(doing.ladder)
+        if not path:
+            doing.go_out(small.GoOut("because nothing is on its ladder"))
+            return
+        if not path[-1].inner:
             break
-        found = _decide(doing, do.do)
-        assert not isinstance(found, small.Refusal), "an operation is never refused"  # noqa: S101
-        agenda.extend(reversed(found))
-    doing.end_move()
+        found = _decide(doing, matters.Emptied())
+        assert not isinstance(found, small.Refusal), "an empty ladder is never refused"  # noqa: S101
+        for do in found:
+            doing.apply(do)
+    doing.drop_question()
+    if tables(doing.plan).comes_first and doing.phase is not Phase.OUTSIDE:
+        found = _decide(doing, matters.Arming())
+        assert not isinstance(found, small.Refusal), "arming is never refused"  # noqa: S101
+        for do in found:
+            doing.apply(do)
+
+
+# What follows from a move
+
+
+def _follows(doing: Doing) -> list[tuple[Matter, int]]:
+    """List what is to be decided after a move, each with the serial of the rung that must still be seen then (0: any)."""
+    found: list[tuple[Matter, int]] = []
+    known = tables(doing.plan)
+    for rung, level, asked in doing.gone:
+        face = rung.face
+        if known.guards[face.screen]:
+            hidden = all(rung.serial != seen.serial for seen in visible_path(doing.before.ladder))
+            if hidden or not asked:
+                found.append((matters.Unasked(face.screen, face.arguments, face.own, doing.passed), 0))
+        if known.left[face.screen]:
+            found.append((matters.Left(face.screen, face.arguments, face.own, level), 0))
+    doing.gone = []
+    if doing.phase is Phase.OPEN:
+        found += _seen_anew(doing)
+    found += _facts_turned(doing)
+    return found
+
+
+def _seen_anew(doing: Doing) -> Iterator[tuple[Matter, int]]:
+    known = tables(doing.plan)
+    path = visible_path(doing.ladder)
+    if path:
+        yield from (
+            (matters.Delivered(result.name, result.value, len(path) - 1), path[-1].serial)
+            for result in path[-1].face.undelivered
+        )
+    before = {rung.serial for rung in visible_path(doing.before.ladder)} if doing.before.phase is Phase.OPEN else set()
+    shown = [(place, rung) for place, rung in enumerate(path) if rung.serial not in before]
+    unseen = doing.unseen
+    for first in (True, False):
+        for place, rung in shown:
+            if known.shown[rung.face.screen, first] and (not first or rung.serial in unseen):
+                yield matters.Shown(place, first), rung.serial
+    if unseen:
+        seen = {rung.serial for rung in path}
+        doing.unseen = tuple(serial for serial in unseen if serial not in seen)
+
+
+def _facts_turned(doing: Doing) -> Iterator[tuple[Matter, int]]:
+    known = tables(doing.plan)
+    if not known.facts_that_matter:
+        return
+    turned = [
+        (fact.name, now) for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True) if was != now
+    ]
+    before = {rung.serial: dict(rung.face.own) for rung in all_rungs(doing.before.ladder)}
+    path = visible_path(doing.ladder)
+    for place, rung in reversed(list(enumerate(path))):
+        own = [(name, value) for name, value in rung.face.own if before.get(rung.serial, {}).get(name, value) != value]
+        for name, value in (*own, *turned):
+            if known.turned[rung.face.screen, name, value]:
+                yield matters.Turned(name, value, place), rung.serial
+    if path:
+        yield from ((matters.Turned(name, value, -1), 0) for name, value in turned if known.turned[None, name, value])
+    if known.turned_hidden:
+        yield from _hidden_turned(doing, turned, {rung.serial for rung in path})
+
+
+def _hidden_turned(doing: Doing, turned: list[tuple[str, str]], seen: set[int]) -> Iterator[tuple[Matter, int]]:
+    """Let hidden screens that say so react, once per screen: its highest rung."""
+    highest: dict[str, Rung] = {}
+    for rung in all_rungs(doing.ladder):
+        if rung.serial not in seen:
+            highest[rung.face.screen] = rung
+    for name, value in turned:
+        for rung in highest.values():
+            if (rung.face.screen, name, value) in tables(doing.plan).turned_hidden:
+                face = rung.face
+                yield matters.Turned(name, value, 0, face.screen, face.arguments, face.own), 0
+
+
+def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
+    """Return a matter with the place its rung has now; None where the rung is no longer seen."""
+    if not serial:
+        return matter if doing.phase is not Phase.OUTSIDE or isinstance(matter, (matters.Unasked, matters.Left)) else None
+    if doing.phase is not Phase.OPEN:
+        return None
+    path = visible_path(doing.ladder)
+    place = next((place for place, rung in enumerate(path) if rung.serial == serial), None)
+    if place is None:
+        return None
+    if isinstance(matter, matters.Delivered):
+        still = any((result.name, result.value) == (matter.name, matter.value) for result in path[place].face.undelivered)
+        return replace(matter, place=place) if still and place == len(path) - 1 else None
+    if isinstance(matter, (matters.Shown, matters.Turned)):
+        return replace(matter, place=place)
+    return matter
+
+
+# Deciding and time
 
 
 def _decide(doing: Doing, matter: Matter) -> Decision:
     """Decide at the head, looking beneath where deciding asks; what was decided once for a head is remembered."""
-    head = head_of(doing.phase, doing.ladder, doing.facts)
+    head = doing.head()
     remembered = tables(doing.plan).decided
     known: Known = ()
     while True:
-        key = (matter, head, known)
+        key = (matter, doing.passed, head, known)
         found = remembered.get(key)
         if found is not None:
             return found
         try:
-            found = decide(doing.plan, head, matter, known)
+            found = decide(doing.plan, head, matter, doing.passed, known)
         except Beneath as asked:
             known = (*known, (asked.question, doing.answer(asked.question)))
             continue
@@ -109,10 +297,11 @@ def _let_time_pass(doing: Doing, time: int) -> None:
             doing.look()
             doing.clock = timer.due
         due = doing.take_due(timer)
-        doing.happened.append(TimerFired(due.face, due.after))
-        decision = _decide(doing, due)
+        if isinstance(due, matters.Fire):
+            doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.after))
+        decision = _begin(doing, due)
         assert not isinstance(decision, small.Refusal), "a due timer is never refused"  # noqa: S101
-        _carry_out(doing, decision)
+        _run(doing, decision)
     if until > doing.clock:
         doing.look()
         doing.clock = until

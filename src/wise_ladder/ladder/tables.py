@@ -6,41 +6,73 @@ from collections import defaultdict
 from typing import TYPE_CHECKING
 from weakref import WeakKeyDictionary
 
+from wise_ladder.ladder.small import Build
 from wise_ladder.ladder.state import Face
-from wise_ladder.plan.operations import TapTrigger, Target
+from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.small import Decision, Known, Matter
+    from wise_ladder.ladder.matters import Matter
+    from wise_ladder.ladder.small import Decision, Known
     from wise_ladder.ladder.state import Head
-    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.model import Guard, GuardId, Move, Plan
+    from wise_ladder.plan.operations import Target
     from wise_ladder.plan.values import Arguments, Value
 
 MOST_REMEMBERED = 200_000
 
 
 class Tables:
-    """Moves by screen and trigger, and the decisions made so far (deciding is a function of the head, so they stay true)."""
+    """Moves by place and trigger, and the decisions made so far (deciding is a function of the head, so they stay true)."""
 
     def __init__(self, plan: Plan) -> None:
         """Lay out the moves of a plan."""
-        self.taps: dict[tuple[str, str], list[Move]] = defaultdict(list)
-        self.fires: dict[tuple[str, int], list[Move]] = defaultdict(list)
-        self.timers: dict[str, tuple[int, ...]] = {}
-        self.decided: dict[tuple[Matter, Head, Known], Decision] = {}
+        self.plan = plan
+        self.decided: dict[tuple[Matter, tuple[GuardId, ...], Head, Known], Decision] = {}
+        self.taps: dict[tuple[str | None, str], list[Move]] = defaultdict(list)
+        self.fires: dict[tuple[str | None, int], list[Move]] = defaultdict(list)
+        self.timers: dict[str | None, tuple[int, ...]] = defaultdict(tuple)
+        self.shown: dict[tuple[str | None, bool], list[Move]] = defaultdict(list)
+        self.left: dict[str | None, list[Move]] = defaultdict(list)
+        self.turned: dict[tuple[str | None, str, str], list[Move]] = defaultdict(list)
+        self.turned_hidden: set[tuple[str | None, str, str]] = set()
+        self.results: dict[tuple[str | None, str, bool], list[Move]] = defaultdict(list)
+        for move in plan.moves:
+            self._lay_out(move)
+        self.facts_that_matter = {(fact, value) for _, fact, value in self.turned}
+        self.guards: dict[str | None, tuple[Guard, ...]] = {place.name: place.guards for place in plan.places}
+        self.guards[None] = plan.guards
+        self.comes_first = any(guard.first_in_line or guard.outlives for guard in plan.guard.values())
         self._own = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
-        for screen in plan.screens:
-            timers: dict[int, None] = {}
-            for move in screen.moves:
-                if isinstance(trigger := move.trigger, TapTrigger):
-                    self.taps[screen.name, trigger.name].append(move)
-                else:
-                    self.fires[screen.name, trigger.after].append(move)
-                    timers[trigger.after] = None
-            self.timers[screen.name] = tuple(timers)
 
-    def face(self, screen: str, arguments: Arguments) -> Face:
-        """Return a new rung's face: the facts it holds have their first values."""
-        return Face(screen, arguments, self._own[screen])
+    def _lay_out(self, move: Move) -> None:
+        where = move.where
+        match move.trigger:
+            case operations.TapTrigger(name):
+                self.taps[where, name].append(move)
+            case operations.TimerTrigger(after):
+                self.fires[where, after].append(move)
+                if after not in self.timers[where]:
+                    self.timers[where] = (*self.timers[where], after)
+            case operations.ShownTrigger(first):
+                self.shown[where, first].append(move)
+            case operations.LeftTrigger():
+                self.left[where].append(move)
+            case operations.BecomesTrigger(fact, value, even_hidden):
+                self.turned[where, fact, value].append(move)
+                if even_hidden:
+                    self.turned_hidden.add((where, fact, value))
+            case operations.ResultTrigger(name, cancelled):
+                self.results[where, name, cancelled].append(move)
+
+    def build(self, target: Target, *, redirected: bool = False) -> Build:
+        """Say how the rung of a target is made: facts it holds at first values, flows and tabs with their first rung."""
+        screen = self.plan.screen[target.screen]
+        timers = self.timers[screen.name]
+        if not screen.inside:
+            return Build(Face(screen.name, fixed(target), self._own[screen.name], redirected=redirected), timers)
+        face = Face(screen.name, fixed(target), self._own[screen.name], (0,), redirected=redirected)
+        first = self.build(filled(screen.inside[0][1], dict(face.arguments)))
+        return Build(face, timers, len(screen.inside), first)
 
 
 _tables: WeakKeyDictionary[Plan, Tables] = WeakKeyDictionary()
@@ -61,4 +93,9 @@ def filled(target: Target, values: dict[str, Value]) -> Target:
     arguments = tuple(
         (name, value if isinstance(value, (str, int)) else values[value.name]) for name, value in target.arguments
     )
-    return Target(target.screen, arguments)
+    return operations.Target(target.screen, arguments)
+
+
+def fixed(target: Target) -> Arguments:
+    """Return the arguments of a target whose variables were filled in."""
+    return tuple((name, value) for name, value in target.arguments if isinstance(value, (str, int)))

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.state import Face
+    from wise_ladder.plan.values import Arguments
 
 
 def argument_words(face: Face) -> str:
@@ -20,9 +21,17 @@ def argument_words(face: Face) -> str:
 
 def face_words(face: Face | None) -> str:
     """Write a rung for reading: `hive id 7`; the ground for none."""
-    if face is None:
-        return "the ground"
-    return f"{face.screen} {argument_words(face)}" if face.arguments else face.screen
+    return "the ground" if face is None else screen_words(face.screen, face.arguments)
+
+
+def screen_words(screen: str, arguments: Arguments) -> str:
+    """Write a screen with arguments for reading."""
+    return " ".join([screen, ", ".join(f"{name} {value}" for name, value in arguments)]).strip()
+
+
+def named(name: str) -> str:
+    """Write the name of something that is no screen: "yard menu"."""
+    return f'"{name}"'
 
 
 def length_words(time: int) -> str:
@@ -52,8 +61,36 @@ def happening_words(happening: Happening) -> str:
             return f"timer of {face_words(face)} runs, due at {clock_words(due)}"
         case happenings.TimerCancelled(face, _):
             return f"timer of {face_words(face)} cancelled"
-        case happenings.TimerFired(face, after):
-            return f"timer of {face_words(face)} fired after {length_words(after)}"
+        case happenings.TimerFired(whose, after):
+            return f"timer of {whose} fired after {length_words(after)}"
+        case happenings.Opened(overlay):
+            return f"{overlay} opened"
+        case happenings.Closed(overlay, by_itself):
+            return f"{overlay} went by itself" if by_itself else f"{overlay} closed"
+        case happenings.Switched(_, tab):
+            return f"tab {tab} in front"
+        case happenings.Redirected(wanted, to):
+            return f"{wanted} sent to {to}"
+        case happenings.Remembered(face):
+            return f"{face_words(face)} remembered"
+        case happenings.Forgotten(why):
+            return f"wanted place forgotten: {why}"
+        case happenings.Asked(guard, text):
+            return f"asks “{text or guard}”"
+        case happenings.Answered(_, answer):
+            return f"answered: {answer}"
+        case happenings.QuestionGone(guard):
+            return f"the question of {guard} went unanswered"
+        case happenings.Blocked(guard):
+            return f"{guard} blocks"
+        case happenings.DidInstead(guard):
+            return f"{guard} does something else instead"
+        case happenings.LeftUnasked(guard, screen):
+            return f"{screen} went without {guard} being asked"
+        case happenings.ResultCame(name, value, screen):
+            return f"{screen} got {name}: {value or 'cancelled'}"
+        case happenings.ResultDropped(name, screen):
+            return f"{name} dropped: {screen} is gone"
         case happenings.Launched(app):
             return f"{app} starts"
         case happenings.WentAway(by_back):

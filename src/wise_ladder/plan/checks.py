@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.source import Source
 
-_DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear)
+_DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear, operations.Return)
 _PUTS = (operations.Push, operations.Replace, operations.Reach)
 
 

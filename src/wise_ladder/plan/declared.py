@@ -8,15 +8,15 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model, values
+from wise_ladder.plan import model, operations, values
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.sections import Section, as_scalars, is_empty, note_in
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Fact, Policies, Screen
-    from wise_ladder.plan.values import Parameter, Value
+    from wise_ladder.plan.model import Fact, Overlay, Policies, Screen
+    from wise_ladder.plan.values import Parameter, Span, Value
 
 MOST_SCREENS = 2_000
 _KINDS = ("whole number", "text", "yes or no")
@@ -31,6 +31,23 @@ class Declared:
     facts: tuple[Fact, ...]
     policies: Policies
     sections: tuple[tuple[Screen, Section | None], ...]
+    """Screens, then flows."""
+    overlay_sections: tuple[tuple[Overlay, Section | None], ...] = ()
+
+    @cached_property
+    def overlays(self) -> dict[str, Overlay]:
+        """Each declared overlay by its name."""
+        return {overlay.name: overlay for overlay, _ in self.overlay_sections}
+
+    @cached_property
+    def results(self) -> dict[str, tuple[str, ...]]:
+        """Each result that some screen or overlay gives, with every value it may have."""
+        found: dict[str, tuple[str, ...]] = {}
+        given = [place.gives for place in self.screens.values()] + [place.gives for place in self.overlays.values()]
+        for gives in given:
+            for name, choices in gives:
+                found[name] = tuple(dict.fromkeys((*found.get(name, ()), *choices)))
+        return found
 
     @cached_property
     def screens(self) -> dict[str, Screen]:
@@ -54,7 +71,7 @@ class Declared:
 
     def scope(self, scalar: Scalar) -> Scope:
         """Begin the scope of a phrase that stands on no screen."""
-        return Scope(note_in(self.source, scalar), self.screens, self.by_name)
+        return Scope(note_in(self.source, scalar), self.screens, self.by_name, overlays=self.overlays, results=self.results)
 
 
 def read_declared(source: Source, top: Section) -> Declared:
@@ -68,9 +85,22 @@ def read_declared(source: Source, top: Section) -> Declared:
     policies = _policies(source, top)
     top.need("screens", "{NAME: {moves: [...]}}")
     screens = tuple(_screen(source, name, node) for name, node in top.entries("screens"))
+    flows = tuple(_flow(source, name, node) for name, node in top.entries("flows"))
+    overlays = tuple(_overlay(source, name, node) for name, node in top.entries("overlays"))
     if len(screens) > MOST_SCREENS:
         source.problem(top.at_of("screens"), f"more than {MOST_SCREENS} screens", "part the app into several plans")
-    return Declared(source, app.text if app else "", facts, policies, screens)
+    _one_name_each(
+        source, [*((place.name, place.at) for place, _ in (*screens, *flows)), *((o.name, o.at) for o, _ in overlays)]
+    )
+    return Declared(source, app.text if app else "", facts, policies, (*screens, *flows), overlays)
+
+
+def _one_name_each(source: Source, places: list[tuple[str, Span]]) -> None:
+    seen = {"app"}
+    for name, at in places:
+        if name in seen:
+            source.problem(at, f'there is another screen, flow or overlay "{name}"', "choose another name")
+        seen.add(name)
 
 
 def _policies(source: Source, top: Section) -> Policies:
@@ -85,6 +115,11 @@ def _policies(source: Source, top: Section) -> Policies:
         section.word("back at root", ("leave", "away", "stay")),
         section.word("pop at root", ("finding", "nothing", "leave")),
         section.word("push of a twin", ("stack", "nothing")),
+        section.word("tab back", ("first tab, then outwards", "last used", "outwards")),
+        section.word("taps in transition", ("taken", "ignored")),
+        section.word("pop meets overlay", ("goes with its rung", "closes instead")),
+        section.word("bars left unsaid", ("shown", "as they were")),
+        section.words("guards see", model.WAYS) or model.WAYS,
     )
     section.done()
     return found
@@ -102,13 +137,58 @@ def _screen(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section |
         name.text,
         takes,
         holds,
+        gives=_gives(source, section),
         weight=section.size("weight"),
-        top_bar=section.word("top bar", ("shown", "hidden")),
-        bottom_bar=section.word("bottom bar", ("shown", "hidden")),
+        top_bar=section.word("top bar", model.BARS),
+        bottom_bar=section.word("bottom bar", model.BARS),
         header=section.word("header", ("arrow", "menu", "none")),
         at=name.at,
     )
     return screen, section
+
+
+def _flow(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section | None]:
+    if not isinstance(node, Entries):
+        source.problem(node.at, f'"{name.text}" must be a map', "write {start: SCREEN} or {tabs: {NAME: SCREEN}}")
+        return model.Screen(name.text, at=name.at), None
+    section = Section(source, node, "a flow")
+    takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
+    holds = tuple(_fact(source, key, inner) for key, inner in section.entries("holds"))
+    gives = _gives(source, section)
+    tabs = tuple((tab.text, operations.Target(tab.text)) for tab, _ in section.entries("tabs"))
+    start = section.scalar("start")
+    if not tabs and start is None:
+        source.problem(name.at, f'the flow "{name.text}" has no start', "write start: SCREEN or tabs: {NAME: SCREEN}")
+        start = Scalar("", name.at, raw=True, inset=0)
+    # Where each leads is a phrase and read later; that there are such tabs must be known before.
+    inside = tabs or (("", operations.Target(start.text if start else "")),)
+    return model.Screen(name.text, takes, holds, gives=gives, inside=inside, tabs=bool(tabs), at=name.at), section
+
+
+def _overlay(source: Source, name: Scalar, node: Node) -> tuple[Overlay, Section | None]:
+    if not isinstance(node, Entries):
+        source.problem(node.at, f'"{name.text}" must be a map', "write {kind: dialog}")
+        return model.Overlay(name.text, "dialog", at=name.at), None
+    section = Section(source, node, "an overlay")
+    section.need("kind", "dialog")
+    kind = section.word("kind", model.KINDS)
+    of = section.scalar("of")
+    overlay = model.Overlay(
+        name.text,
+        kind,
+        "" if of is None or of.text == "rung" else of.text,
+        model.USUAL_BACK[kind] if section.node("back") is None else section.word("back", ("closes", "blocked", "passes")),
+        section.time("for"),
+        _gives(source, section),
+        at=name.at,
+    )
+    if kind == "notice" and overlay.time is None:
+        source.problem(name.at, f'the notice "{name.text}" never goes', "write for: 2s")
+    return overlay, section
+
+
+def _gives(source: Source, section: Section) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    return tuple((name.text, _values(source, name, node)) for name, node in section.entries("gives"))
 
 
 # Arguments

@@ -9,103 +9,172 @@ from msgspec import Struct
 from wise_ladder.plan.values import NOWHERE, Arguments, Span
 
 
-class Launch(Struct, frozen=True):
+class Launch(Struct, frozen=True, tag=True):
     """The user starts the app."""
 
 
-class Tap(Struct, frozen=True):
-    """The user taps something on what is seen."""
+class Tap(Struct, frozen=True, tag=True):
+    """The user taps something on what is seen, perhaps twice in quick succession."""
 
     name: str
     arguments: Arguments = ()
+    twice: bool = False
 
 
-class Back(Struct, frozen=True):
-    """The system's Back."""
+class Back(Struct, frozen=True, tag=True):
+    """The system's Back; `taken_by`: the guard that decides at the press, and takes this one."""
+
+    taken_by: str = ""
 
 
-class HeaderBack(Struct, frozen=True):
+class HeaderBack(Struct, frozen=True, tag=True):
     """The button in the header."""
 
 
-class Home(Struct, frozen=True):
+class Home(Struct, frozen=True, tag=True):
     """The user goes to the phone's own home; the app stays in the background."""
 
 
-class Reopen(Struct, frozen=True):
+class Reopen(Struct, frozen=True, tag=True):
     """The user comes back to the app in the background."""
 
 
-class Wait(Struct, frozen=True):
+class Wait(Struct, frozen=True, tag=True):
     """So many milliseconds pass; what falls due on the way happens."""
 
     time: int
 
 
-class OutsideChange(Struct, frozen=True):
+class OutsideChange(Struct, frozen=True, tag=True):
     """The world changes a fact."""
 
     fact: str
     value: str
 
 
-Event: TypeAlias = Launch | Tap | Back | HeaderBack | Home | Reopen | Wait | OutsideChange
+class Answer(Struct, frozen=True, tag=True):
+    """The user answers the open question."""
+
+    name: str
 
 
-class See(Struct, frozen=True):
+Event: TypeAlias = Answer | Launch | Tap | Back | HeaderBack | Home | Reopen | Wait | OutsideChange
+
+
+class See(Struct, frozen=True, tag=True):
     """The screen is what the user sees; arguments that are not named may be anything."""
 
     screen: str
     arguments: Arguments = ()
+    tab: str = ""
+    """Of a rung that holds ladders: the tab that must be in front."""
+    inside: tuple[See, ...] | None = None
+    """Of a rung that holds ladders: the rungs of the one in front; None where they are not looked at."""
 
 
-class LadderIs(Struct, frozen=True):
-    """These rungs and no others are on the ladder, lowest first; arguments that are not named may be anything."""
+class LadderIs(Struct, frozen=True, tag=True):
+    """These rungs and no others are on the ladder, lowest first; arguments that are not named may be anything.
+
+    Without brackets flows and tabs are looked through: only the rungs count that hold no ladder themselves.
+    """
 
     rungs: tuple[See, ...]
 
 
-class DepthIs(Struct, frozen=True):
+class DepthIs(Struct, frozen=True, tag=True):
     """So many rungs are on the visible path."""
 
     rungs: int
 
 
-class Outside(Struct, frozen=True):
+class Outside(Struct, frozen=True, tag=True):
     """The app does not run."""
 
 
-class Away(Struct, frozen=True):
+class Away(Struct, frozen=True, tag=True):
     """The app is in the background."""
 
 
-class ValueIs(Struct, frozen=True):
+class ValueIs(Struct, frozen=True, tag=True):
     """A fact of the app, or of the rung that is seen, has this value."""
 
     fact: str
     value: str
 
 
-class NeverSaw(Struct, frozen=True):
+class NeverSaw(Struct, frozen=True, tag=True):
     """The screen was not seen since the walk began."""
 
     screen: str
 
 
-class BackLandsOn(Struct, frozen=True):
+class BackLandsOn(Struct, frozen=True, tag=True):
     """Back, pressed now, would land on the screen; nothing is done."""
 
     rung: See
 
 
-class BackLeaves(Struct, frozen=True):
+class BackLeaves(Struct, frozen=True, tag=True):
     """Back, pressed now, would leave the app; nothing is done."""
 
 
-Expectation: TypeAlias = See | LadderIs | DepthIs | Outside | Away | ValueIs | NeverSaw | BackLandsOn | BackLeaves
+class BackAsks(Struct, frozen=True, tag=True):
+    """Back, pressed now, would be met by this guard's question; nothing is done."""
+
+    guard: str
 
 
-class WalkStep(Struct, frozen=True):
+class Asked(Struct, frozen=True, tag=True):
+    """The question of this guard is open; none is where no guard is named."""
+
+    guard: str = ""
+
+
+class Got(Struct, frozen=True, tag=True):
+    """The last result of this name was this value; no value: it was cancelled."""
+
+    name: str
+    value: str = ""
+
+
+class HeaderButtonIs(Struct, frozen=True, tag=True):
+    """What the header shows: arrow, menu or none."""
+
+    button: str
+
+
+class BarsAre(Struct, frozen=True, tag=True):
+    """Both bars are shown, or both hidden."""
+
+    shown: bool
+
+
+class FindingIs(Struct, frozen=True, tag=True):
+    """A finding of this name was made since the walk began; none at all where no name is given."""
+
+    name: str = ""
+
+
+Expectation: TypeAlias = (
+    See
+    | LadderIs
+    | DepthIs
+    | Outside
+    | Away
+    | ValueIs
+    | NeverSaw
+    | BackLandsOn
+    | BackLeaves
+    | BackAsks
+    | Asked
+    | Got
+    | HeaderButtonIs
+    | BarsAre
+    | FindingIs
+)
+
+
+class WalkStep(Struct, frozen=True, tag=True):
     """One line of a walk: something done or something expected, and how it was written."""
 
     what: Event | Expectation
@@ -113,14 +182,14 @@ class WalkStep(Struct, frozen=True):
     at: Span = NOWHERE
 
 
-class Repeat(Struct, frozen=True):
+class Repeat(Struct, frozen=True, tag=True):
     """Steps that are done so many times."""
 
     times: int
     steps: tuple[WalkStep | Repeat, ...]
 
 
-class Walk(Struct, frozen=True):
+class Walk(Struct, frozen=True, tag=True):
     """A written path: what is done and what must be seen on it."""
 
     name: str

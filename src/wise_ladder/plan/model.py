@@ -1,15 +1,13 @@
 """What a plan says, as plain data: the input of every other package.
 
-Times are whole milliseconds, weights whole bytes. Nothing here knows of files or of YAML; a `Span` says where in the text a
-thing stands, so that messages and edits find it again.
-
-The data are msgspec structs: they are made, compared and hashed at C speed, and sixty such classes cost no start-up time.
+Times are whole milliseconds, weights whole bytes. Nothing here knows of files or of YAML. The data are msgspec structs: they
+are made, compared and hashed at C speed, and a hundred such classes cost no start-up time.
 """
 
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal, TypeAlias
+from typing import Literal, NamedTuple, TypeAlias
 
 from msgspec import Struct
 
@@ -32,9 +30,6 @@ class Fact(Struct, frozen=True):
     at: Span = NOWHERE
 
 
-# Moves and screens
-
-
 class Move(Struct, frozen=True):
     """What happens on a screen: a trigger, a condition, operations done as one."""
 
@@ -42,9 +37,9 @@ class Move(Struct, frozen=True):
     condition: Condition | None
     operations: tuple[Operation, ...]
     where: str | None
-    """The screen it stands on; None for `anywhere`."""
+    """The screen, flow or overlay it stands on; None for `anywhere`."""
     number: int
-    """Its place among the moves of its screen, from 0."""
+    """Its place among the moves that stand there, from 0."""
     only: tuple[str, ...] = ()
     """Of a move that stands anywhere: the only screens it is for, none given means all."""
     but: tuple[str, ...] = ()
@@ -56,20 +51,124 @@ class Move(Struct, frozen=True):
     at: Span = NOWHERE
 
 
-Header: TypeAlias = Literal["arrow", "menu", "none"]
+class GuardId(NamedTuple):
+    """Which guard: the screen, flow or overlay it stands on (None: the app) and its place among the guards there."""
+
+    where: str | None
+    number: int
+
+
+Way: TypeAlias = Literal["system", "header", "in-app", "aside", "by itself"]
+WAYS: tuple[Way, ...] = ("system", "header", "in-app", "aside", "by itself")
+USUAL_WAYS: tuple[Way, ...] = WAYS[:4]
+
+
+class Choice(Struct, frozen=True):
+    """An answer to a question: it stays, or it goes on; and what it does."""
+
+    name: str
+    stays: bool
+    operations: tuple[Operation, ...] = ()
+
+
+class Guard(Struct, frozen=True):
+    """Stands in the way of leaving while its condition holds: blocks, asks, or does something else instead."""
+
+    name: str
+    id: GuardId
+    condition: Condition | None
+    decision: Literal["block", "ask", "do"]
+    text: str = ""
+    answers: tuple[Choice, ...] = ()
+    operations: tuple[Operation, ...] = ()
+    ways: tuple[Way, ...] = USUAL_WAYS
+    watches: Literal["its own", "everything inside", "what is put over it"] = "its own"
+    first_in_line: bool = False
+    outlives: bool = False
+    """`scope: app`: stays armed after its rung went."""
+    at_press: bool = False
+    """`decides: at the press`: whether it takes a Back is not known before."""
+    at: Span = NOWHERE
+
+
+class Arrow(Struct, frozen=True):
+    """Where the header's arrow leads; `fresh`: to a new copy of what is there."""
+
+    target: Target
+    condition: Condition | None = None
+    fresh: bool = False
+
+
+Bar: TypeAlias = Literal["unsaid", "shown", "hidden", "as they were"]
+BARS: tuple[Bar, ...] = ("unsaid", "shown", "hidden", "as they were")
 
 
 class Screen(Struct, frozen=True):
-    """One screen of the app; `holds` are facts that each of its rungs has for itself."""
+    """One screen of the app; `holds` are facts that each of its rungs has for itself.
+
+    A flow is a screen that holds a ladder of its own, tabs one that holds several: `inside` names each and its first screen.
+    """
 
     name: str
     takes: tuple[Parameter, ...] = ()
     holds: tuple[Fact, ...] = ()
+    gives: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """The results it may return, each with its values."""
     moves: tuple[Move, ...] = ()
+    guards: tuple[Guard, ...] = ()
     weight: int = 0
-    top_bar: Literal["shown", "hidden"] = "shown"
-    bottom_bar: Literal["shown", "hidden"] = "shown"
-    header: Header = "arrow"
+    top_bar: Bar = "unsaid"
+    bottom_bar: Bar = "unsaid"
+    header: Literal["arrow", "menu", "none"] = "arrow"
+    menu: str = ""
+    """The overlay that the header's menu button opens."""
+    arrow: tuple[Arrow, ...] = ()
+    inside: tuple[tuple[str, Target], ...] = ()
+    tabs: bool = False
+    at: Span = NOWHERE
+
+
+Kind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice"]
+KINDS: tuple[Kind, ...] = ("dialog", "sheet", "drawer", "wait", "notice")
+OnBack: TypeAlias = Literal["closes", "blocked", "passes"]
+USUAL_BACK: dict[Kind, OnBack] = {
+    "dialog": "closes",
+    "sheet": "closes",
+    "drawer": "closes",
+    "wait": "blocked",
+    "notice": "passes",
+}
+
+
+class Overlay(Struct, frozen=True):
+    """Something on top of a rung that is no screen of its own."""
+
+    name: str
+    kind: Kind
+    of: str = ""
+    """The flow, tabs or `app` it belongs to; nothing: the rung it is opened on."""
+    back: OnBack = "closes"
+    time: int | None = None
+    """After so many milliseconds it goes by itself."""
+    gives: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    moves: tuple[Move, ...] = ()
+    guards: tuple[Guard, ...] = ()
+    at: Span = NOWHERE
+
+    @property
+    def modal(self) -> bool:
+        """Whether it takes the taps: all but a notice do."""
+        return self.kind != "notice"
+
+
+class Redirect(Struct, frozen=True):
+    """Sends a put of these screens (none named: of all) to another, and perhaps remembers where it was meant to go."""
+
+    target: Target
+    only: tuple[str, ...] = ()
+    but: tuple[str, ...] = ()
+    condition: Condition | None = None
+    remember: bool = False
     at: Span = NOWHERE
 
 
@@ -86,6 +185,11 @@ class Policies(Struct, frozen=True):
     back_at_root: Literal["leave", "away", "stay"] = "leave"
     pop_at_root: Literal["finding", "nothing", "leave"] = "finding"
     push_of_a_twin: Literal["stack", "nothing"] = "stack"
+    tab_back: Literal["first tab, then outwards", "last used", "outwards"] = "first tab, then outwards"
+    taps_in_transition: Literal["taken", "ignored"] = "taken"
+    pop_meets_overlay: Literal["goes with its rung", "closes instead"] = "goes with its rung"
+    bars_left_unsaid: Literal["shown", "as they were"] = "shown"
+    guards_see: tuple[Way, ...] = WAYS
 
 
 class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
@@ -96,15 +200,23 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     policies: Policies
     facts: tuple[Fact, ...]
     screens: tuple[Screen, ...]
+    overlays: tuple[Overlay, ...] = ()
     anywhere: tuple[Move, ...] = ()
+    guards: tuple[Guard, ...] = ()
+    redirects: tuple[Redirect, ...] = ()
     walks: tuple[Walk, ...] = ()
     doubts: tuple[str, ...] = ()
     """What may be meant and probably is not, ready to print."""
 
     @cached_property
     def screen(self) -> dict[str, Screen]:
-        """Each screen by its name."""
+        """Each screen, flow and tabs by its name."""
         return {screen.name: screen for screen in self.screens}
+
+    @cached_property
+    def overlay(self) -> dict[str, Overlay]:
+        """Each overlay by its name."""
+        return {overlay.name: overlay for overlay in self.overlays}
 
     @cached_property
     def place_of_fact(self) -> dict[str, int]:
@@ -112,6 +224,16 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         return {fact.name: place for place, fact in enumerate(self.facts)}
 
     @property
+    def places(self) -> list[Screen | Overlay]:
+        """Everything that moves and guards can stand on."""
+        return [*self.screens, *self.overlays]
+
+    @cached_property
+    def guard(self) -> dict[GuardId, Guard]:
+        """Each guard by its id."""
+        return {guard.id: guard for guards in (self.guards, *(place.guards for place in self.places)) for guard in guards}
+
+    @property
     def moves(self) -> tuple[Move, ...]:
-        """Every move, screen by screen in the order of the file, those that stand anywhere last."""
-        return tuple(move for screen in self.screens for move in screen.moves) + self.anywhere
+        """Every move in the order of the file, those that stand anywhere last."""
+        return tuple(move for place in self.places for move in place.moves) + self.anywhere

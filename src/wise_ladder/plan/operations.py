@@ -9,7 +9,7 @@ from msgspec import Struct
 from wise_ladder.plan.values import Parameter, Value
 
 
-class Variable(Struct, frozen=True):
+class Variable(Struct, frozen=True, tag=True):
     """`$id` in a phrase: the argument of that name where the move stands, or one that its tap carries."""
 
     name: str
@@ -18,62 +18,62 @@ class Variable(Struct, frozen=True):
 # Conditions. Each is a question about the head, but for those that say they look beneath.
 
 
-class FactIs(Struct, frozen=True):
+class FactIs(Struct, frozen=True, tag=True):
     """A fact of the app has this value."""
 
     name: str
     value: str
 
 
-class OwnIs(Struct, frozen=True):
+class OwnIs(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on has this value."""
 
     name: str
     value: str
 
 
-class ArgumentIs(Struct, frozen=True):
+class ArgumentIs(Struct, frozen=True, tag=True):
     """An argument of the rung, or one the tap carries, has this value."""
 
     name: str
     value: Value
 
 
-class Alone(Struct, frozen=True):
+class Alone(Struct, frozen=True, tag=True):
     """The rung is the lowest of its ladder."""
 
 
-class DepthOver(Struct, frozen=True):
+class DepthOver(Struct, frozen=True, tag=True):
     """More than so many rungs are on the visible path. Looks beneath."""
 
     rungs: int
 
 
-class OnLadder(Struct, frozen=True):
+class OnLadder(Struct, frozen=True, tag=True):
     """Some rung of this ladder shows the screen. Looks beneath."""
 
     screen: str
 
 
-class BeneathIs(Struct, frozen=True):
+class BeneathIs(Struct, frozen=True, tag=True):
     """The rung right beneath shows the screen. Looks beneath."""
 
     screen: str
 
 
-class Not(Struct, frozen=True):
+class Not(Struct, frozen=True, tag=True):
     """The condition does not hold."""
 
     condition: Condition
 
 
-class All(Struct, frozen=True):
+class All(Struct, frozen=True, tag=True):
     """Every one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
 
 
-class Either(Struct, frozen=True):
+class Either(Struct, frozen=True, tag=True):
     """At least one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
@@ -84,34 +84,35 @@ Condition: TypeAlias = FactIs | OwnIs | ArgumentIs | Alone | DepthOver | OnLadde
 # Operations
 
 
-class Target(Struct, frozen=True):
+class Target(Struct, frozen=True, tag=True):
     """A screen with the arguments it is to get."""
 
     screen: str
     arguments: tuple[tuple[str, Value | Variable], ...] = ()
 
 
-class Push(Struct, frozen=True):
-    """A new rung on top; `once`: nothing where it would stand on its twin."""
+class Push(Struct, frozen=True, tag=True):
+    """A new rung on top; `once`: nothing where it would stand on its twin; `awaiting`: the caller waits for this result."""
 
     target: Target
     once: bool = False
+    awaiting: str = ""
 
 
-class Replace(Struct, frozen=True):
+class Replace(Struct, frozen=True, tag=True):
     """The top rung goes and the new one takes its place."""
 
     target: Target
 
 
-class Pop(Struct, frozen=True):
+class Pop(Struct, frozen=True, tag=True):
     """So many rungs go, one after the other; `otherwise` is done at the lowest of the ladder."""
 
     rungs: int = 1
     otherwise: Operation | None = None
 
 
-class PopTo(Struct, frozen=True):
+class PopTo(Struct, frozen=True, tag=True):
     """Down to the nearest rung of the screen, given arguments compared; `drop`: that one goes too. Looks beneath."""
 
     target: Target
@@ -119,56 +120,160 @@ class PopTo(Struct, frozen=True):
     otherwise: Operation | None = None
 
 
-class PopToRoot(Struct, frozen=True):
+class PopToRoot(Struct, frozen=True, tag=True):
     """All rungs of this ladder but the lowest go."""
 
 
-class Clear(Struct, frozen=True):
+class Clear(Struct, frozen=True, tag=True):
     """All rungs of this ladder go."""
 
 
-class Reach(Struct, frozen=True):
+class Reach(Struct, frozen=True, tag=True):
     """Back to the nearest rung of the screen, which gets the arguments; a push where there is none. Looks beneath."""
 
     target: Target
     exactly: bool = False
 
 
-class SetFact(Struct, frozen=True):
+class SetFact(Struct, frozen=True, tag=True):
     """A fact of the app gets a value."""
 
     name: str
     value: str
 
 
-class SetOwn(Struct, frozen=True):
+class SetOwn(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on gets a value."""
 
     name: str
     value: str
 
 
-class Leave(Struct, frozen=True):
+class Leave(Struct, frozen=True, tag=True):
     """The app is left by its own code."""
 
 
-Operation: TypeAlias = Push | Replace | Pop | PopTo | PopToRoot | Clear | Reach | SetFact | SetOwn | Leave
+class Return(Struct, frozen=True, tag=True):
+    """The top rung goes and hands a value to the rung uncovered; `flow`: the whole flow of that name ends with it."""
+
+    value: str
+    flow: str = ""
+
+
+class CloseFlow(Struct, frozen=True, tag=True):
+    """A flow goes with all inside."""
+
+    flow: str
+
+
+class Open(Struct, frozen=True, tag=True):
+    """An overlay opens on the nearest place outwards that it belongs to."""
+
+    overlay: str
+    awaiting: str = ""
+
+
+class Close(Struct, frozen=True, tag=True):
+    """The overlay opened last closes, perhaps with a value; `overlay` names another."""
+
+    value: str = ""
+    overlay: str = ""
+
+
+class Switch(Struct, frozen=True, tag=True):
+    """A tab comes to the front; `to_root`: and shrinks to its lowest rung. The rest of the move acts on its ladder."""
+
+    tab: str
+    to_root: bool = False
+    going_back: bool = False
+    """Whether it is Back that does it; no phrase says this."""
+
+
+class Remember(Struct, frozen=True, tag=True):
+    """What is seen becomes the wanted place."""
+
+
+class GoToWanted(Struct, frozen=True, tag=True):
+    """The top rung is replaced by the wanted place; `otherwise` is done where there is none."""
+
+    otherwise: Operation | None = None
+
+
+class On(Struct, frozen=True, tag=True):
+    """An operation on the ladder inside a flow or tabs around the place, or on that of the `app`."""
+
+    place: str
+    operation: Operation
+
+
+class Leaving(Struct, frozen=True, tag=True):
+    """Back at the root: the app is left or goes away, as the phone does it. No phrase says this; it is what Back is made of."""
+
+    away: bool = False
+
+
+Operation: TypeAlias = (
+    Push
+    | Replace
+    | Pop
+    | PopTo
+    | PopToRoot
+    | Clear
+    | Reach
+    | SetFact
+    | SetOwn
+    | Leave
+    | Return
+    | CloseFlow
+    | Open
+    | Close
+    | Switch
+    | Remember
+    | GoToWanted
+    | On
+    | Leaving
+)
 
 
 # Triggers
 
 
-class TapTrigger(Struct, frozen=True):
+class TapTrigger(Struct, frozen=True, tag=True):
     """The user taps this; `carries` are the arguments that the tap brings along."""
 
     name: str
     carries: tuple[Parameter, ...] = ()
 
 
-class TimerTrigger(Struct, frozen=True):
+class TimerTrigger(Struct, frozen=True, tag=True):
     """So long after the rung was put; cancelled with its rung, runs while it is hidden."""
 
     after: int
 
 
-Trigger: TypeAlias = TapTrigger | TimerTrigger
+class ShownTrigger(Struct, frozen=True, tag=True):
+    """The rung becomes visible; `first`: for the first time only."""
+
+    first: bool = False
+
+
+class LeftTrigger(Struct, frozen=True, tag=True):
+    """The rung went."""
+
+
+class BecomesTrigger(Struct, frozen=True, tag=True):
+    """A fact changes to this value; `even_hidden`: a rung that is not seen reacts too."""
+
+    fact: str
+    value: str
+    even_hidden: bool = False
+
+
+class ResultTrigger(Struct, frozen=True, tag=True):
+    """An awaited result comes back, or is cancelled."""
+
+    name: str
+    cancelled: bool = False
+
+
+Trigger: TypeAlias = TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger

@@ -19,15 +19,21 @@ from wise_ladder.plan.tokens import Cursor, Name, PhraseError, Stop
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Mapping
 
-    from wise_ladder.plan.model import Fact, Screen
+    from wise_ladder.plan.model import Fact, Overlay, Screen
     from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
     from wise_ladder.plan.sections import Noting
     from wise_ladder.plan.values import Arguments, Parameter, Value
 
-AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("and", "drop", "it"))
+AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
-_OPERATIONS = ("push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave")
-_TRIGGERS = ("tap NAME", "1500ms on ladder")
+_OPERATIONS = (
+    "push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave", "return", "close", "open", "show",
+    "switch", "remember this place", "go to wanted",
+)  # fmt: skip
+_TRIGGERS = (
+    "tap NAME", "1500ms on ladder", "shown", "first shown", "left", "FACT becomes VALUE", "NAME comes back",
+    "NAME is cancelled",
+)  # fmt: skip
 
 _T = TypeVar("_T")
 
@@ -42,11 +48,31 @@ class Scope:
     own: Mapping[str, Fact] = field(default_factory=dict)
     takes: Mapping[str, Parameter] = field(default_factory=dict)
     carried: dict[str, Parameter | None] = field(default_factory=dict)
-    """What the tap carries; the type of each is learnt from the first screen it is handed to."""
+    """What the tap carries, or the result that came; the type of what a tap carries is learnt from where it is handed to."""
+    overlays: Mapping[str, Overlay] = field(default_factory=dict)
+    results: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    guards: tuple[str, ...] = ()
+    """The names of guards, where a walk may name them."""
+    answers: tuple[str, ...] = ()
+    """The answers to questions, where a walk may name them."""
+    gives: Mapping[str, tuple[str, ...]] | None = None
+    """What may be returned from here; None: whatever any screen gives."""
 
     def screen(self, name: Name) -> Screen | None:
         """Look up a screen; an unknown one is noted."""
         return self._known(name, self.screens, "screen")
+
+    def overlay(self, name: Name) -> Overlay | None:
+        """Look up an overlay; an unknown one is noted."""
+        return self._known(name, self.overlays, "overlay")
+
+    def flow(self, name: Name) -> Screen | None:
+        """Look up a flow or tabs; anything else is noted."""
+        return self._known(name, {key: screen for key, screen in self.screens.items() if screen.inside}, "flow")
+
+    def result(self, name: Name) -> tuple[str, ...]:
+        """Look up the values of a result; one that nothing gives is noted."""
+        return self._known(name, self.results, "result that a screen or overlay gives") or ()
 
     def fact(self, name: Name) -> Fact | None:
         """Look up a fact, of the rung first; an unknown one is noted."""
@@ -155,14 +181,18 @@ def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
 def read_trigger(phrase: str, scope: Scope) -> Trigger:
     """Read what sets a move off; what its tap carries is put into the scope."""
     cursor = Cursor(phrase)
+    for words, trigger in _PLAIN_TRIGGERS:
+        if cursor.take(*words):
+            cursor.finish("this trigger")
+            return trigger
+    if not cursor.sees("tap") and not cursor.time_next():
+        return _event_trigger(cursor, scope)
     if cursor.time_next():
         after = cursor.time()
         cursor.need("on", "ladder")
         cursor.finish("a timer")
         return operations.TimerTrigger(after)
-    if not cursor.take("tap"):
-        word = cursor.name("a trigger").text.split()[0]
-        raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
+    cursor.need("tap")
     name = cursor.name("the name of what is tapped")
     if cursor.take("("):
         while not cursor.take(")"):
@@ -170,6 +200,35 @@ def read_trigger(phrase: str, scope: Scope) -> Trigger:
             cursor.take(",")
     cursor.finish("a tap")
     return operations.TapTrigger(name.text)
+
+
+def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
+    name = cursor.name("a trigger", (("becomes",), ("comes", "back"), ("is", "cancelled")))
+    if cursor.take("becomes"):
+        value = cursor.name("a value", (("even", "hidden"),))
+        hidden = cursor.take("even", "hidden")
+        cursor.finish("this trigger")
+        if name.text in scope.own:
+            scope.value(scope.own[name.text], value)
+        elif (fact := scope.fact(name)) is not None:
+            scope.value(fact, value)
+        return operations.BecomesTrigger(name.text, value.text, hidden)
+    for words, cancelled in ((("comes", "back"), False), (("is", "cancelled"), True)):
+        if cursor.take(*words):
+            cursor.finish("this trigger")
+            choices = scope.result(name)
+            if not cancelled:
+                scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
+            return operations.ResultTrigger(name.text, cancelled)
+    word = name.text.split()[0]
+    raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
+
+
+_PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
+    (("shown",), operations.ShownTrigger()),
+    (("first", "shown"), operations.ShownTrigger(first=True)),
+    (("left",), operations.LeftTrigger()),
+)
 
 
 # Conditions
@@ -258,15 +317,33 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
     start = cursor.place
     for words, read in _READERS:
         if cursor.take(*words):
-            return read(cursor, scope)
+            return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.split()[0]
     instead = instead_of(word, _OPERATIONS) if nearest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
     raise PhraseError(start, f'no operation begins with "{word}"', instead)
 
 
+def _placed(cursor: Cursor, scope: Scope, operation: Operation) -> Operation:
+    if not cursor.take("on"):
+        return operation
+    name = cursor.name("a flow or app", (("else",),))
+    if name.text != "app":
+        scope.flow(name)
+    return operations.On(name.text, operation)
+
+
 def _push(cursor: Cursor, scope: Scope) -> Operation:
     target = read_target(cursor, scope)
-    return operations.Push(target, once=cursor.take("once"))
+    once = cursor.take("once")
+    return operations.Push(target, once, _awaiting(cursor, scope))
+
+
+def _awaiting(cursor: Cursor, scope: Scope) -> str:
+    if not cursor.take("awaiting"):
+        return ""
+    name = cursor.name("the name of a result", AFTER_TARGET)
+    scope.result(name)
+    return name.text
 
 
 def _replace(cursor: Cursor, scope: Scope) -> Operation:
@@ -314,6 +391,60 @@ def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
     return operations.Leave()
 
 
+def _return(cursor: Cursor, scope: Scope) -> Operation:
+    value = cursor.name("a value", (("from",),))
+    flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.take("from") else None
+    gives = scope.results if scope.gives is None else dict(scope.gives)
+    if flow is not None and (found := scope.flow(flow)) is not None:
+        gives = {**gives, **dict(found.gives)}
+    _given(scope, value, gives)
+    return operations.Return(value.text, flow.text if flow else "")
+
+
+def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
+    choices = [choice for some in gives.values() for choice in some]
+    if not choices:
+        scope.note(value.start, f'no result is given here, so "{value.text}" reaches nobody', "add gives: {NAME: [VALUE]}")
+    elif value.text not in choices:
+        scope.note(value.start, f'"{value.text}" is no value of a result given here', instead_of(value.text, choices))
+
+
+def _close(cursor: Cursor, scope: Scope) -> Operation:
+    if cursor.ended or cursor.sees("else"):
+        return operations.Close()
+    if cursor.take("with"):
+        value = cursor.name("a value")
+        _given(scope, value, scope.results if scope.gives is None else scope.gives)
+        return operations.Close(value.text)
+    name = cursor.name("a flow or an overlay", (("on",), ("else",)))
+    if name.text in scope.overlays:
+        return operations.Close(overlay=name.text)
+    scope.flow(name)
+    return operations.CloseFlow(name.text)
+
+
+def _open(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of an overlay", AFTER_TARGET)
+    scope.overlay(name)
+    return operations.Open(name.text, _awaiting(cursor, scope))
+
+
+def _switch(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a tab", (("to", "root"),))
+    tabs = [tab for screen in scope.screens.values() if screen.tabs for tab, _ in screen.inside]
+    if name.text not in tabs:
+        scope.note(name.start, f'there is no tab "{name.text}"', instead_of(name.text, tabs))
+    return operations.Switch(name.text, cursor.take("to", "root"))
+
+
+def _remember(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.Remember()
+
+
+def _go_to_wanted(cursor: Cursor, scope: Scope) -> Operation:
+    return operations.GoToWanted(_otherwise(cursor, scope))
+
+
 _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
     (("push",), _push),
     (("replace",), _replace),
@@ -324,6 +455,13 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
     (("reach",), _reach),
     (("set",), _set),
     (("leave",), _leave),
+    (("return",), _return),
+    (("close",), _close),
+    (("open",), _open),
+    (("show",), _open),
+    (("switch",), _switch),
+    (("remember", "this", "place"), _remember),
+    (("go", "to", "wanted"), _go_to_wanted),
 )
 
 
@@ -340,6 +478,16 @@ def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
     value = cursor.name(f'a value of "{fact}"', (("else",),))
     scope.value(known[fact], value)
     return fact, value.text
+
+
+def read_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
+    """Read where the arrow leads: `to S(args)`, perhaps `fresh`."""
+    cursor = Cursor(phrase)
+    cursor.take("to")
+    target = read_target(cursor, scope, stops=(("fresh",),))
+    fresh = cursor.take("fresh")
+    cursor.finish("an arrow")
+    return target, None, fresh
 
 
 def fixed_arguments(target: Target) -> Arguments:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
-from wise_ladder.plan.tokens import PhraseError
+from wise_ladder.plan.tokens import PhraseError, time_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -67,6 +67,25 @@ class Section:
         """Return a list of words or phrases, or the single one that stands there."""
         node = self.node(key)
         return [] if node is None else as_scalars(self.source, node, f'"{key}"')
+
+    def words(self, key: str, choices: tuple[_Word, ...]) -> tuple[_Word, ...]:
+        """Return several of a few words; none where the key is not there."""
+        found: list[_Word] = []
+        for scalar in self.scalars(key):
+            same = [choice for choice in choices if choice == scalar.text]
+            if not same:
+                self.source.problem(scalar.at, f'"{key}" is never "{scalar.text}"', instead_of(scalar.text, choices))
+            found += same
+        return tuple(found)
+
+    def flag(self, key: str) -> bool:
+        """Return whether yes was written."""
+        return self.word(key, ("no", "yes")) == "yes"
+
+    def time(self, key: str) -> int | None:
+        """Return a time in milliseconds, None where there is none."""
+        scalar = self.scalar(key)
+        return None if scalar is None else phrase(self.source, scalar, lambda: time_of(scalar.text))
 
     def size(self, key: str) -> int:
         """Return a weight such as 24MB in bytes, 0 where there is none."""

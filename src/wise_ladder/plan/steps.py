@@ -38,7 +38,7 @@ def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter,
 
 
 def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event:
-    name = cursor.name("the name of what is tapped")
+    name = cursor.name("the name of what is tapped", (("twice",),))
     carries = taps.get(name.text)
     if carries is None:
         scope.note(name.start, f'no screen has a tap "{name.text}"', instead_of(name.text, taps))
@@ -58,7 +58,8 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, .
     if known.keys() - given.keys():
         example = ", ".join(f"{parameter.name}={parameter.samples[0]}" for parameter in carries)
         scope.note(name.start, f'"tap {name.text}" carries an argument', f"write tap {name.text}({example})")
-    return events.Tap(name.text, tuple((key, given[key]) for key in known if key in given))
+    twice = cursor.take("twice")
+    return events.Tap(name.text, tuple((key, given[key]) for key in known if key in given), twice)
 
 
 def _see(cursor: Cursor, scope: Scope) -> events.See:
@@ -66,10 +67,33 @@ def _see(cursor: Cursor, scope: Scope) -> events.See:
     return events.See(target.screen, fixed_arguments(target))
 
 
-def _ladder(cursor: Cursor, scope: Scope) -> Expectation:
-    rungs = [_see(cursor, scope)]
+def _rung(cursor: Cursor, scope: Scope) -> events.See:
+    """Read a rung of a ladder: `hive(id=7)`, or one that holds ladders: `home[diary: week > entry(id=3)]`."""
+    rung = _see(cursor, scope)
+    if not cursor.take("["):
+        return rung
+    screen = scope.screens.get(rung.screen)
+    tab = ""
+    if screen is not None and screen.tabs:
+        name = cursor.name("the name of a tab")
+        tab = name.text
+        tabs = [known for known, _ in screen.inside]
+        if tab not in tabs:
+            scope.note(name.start, f'"{rung.screen}" has no tab "{tab}"', instead_of(tab, tabs))
+        cursor.take(":")
+    elif screen is not None and not screen.inside:
+        scope.note(cursor.place, f'"{rung.screen}" holds no ladder', "leave the brackets out")
+    inside = [_rung(cursor, scope)]
     while cursor.take(">"):
-        rungs.append(_see(cursor, scope))
+        inside.append(_rung(cursor, scope))
+    cursor.need("]")
+    return events.See(rung.screen, rung.arguments, tab, tuple(inside))
+
+
+def _ladder(cursor: Cursor, scope: Scope) -> Expectation:
+    rungs = [_rung(cursor, scope)]
+    while cursor.take(">"):
+        rungs.append(_rung(cursor, scope))
     return events.LadderIs(tuple(rungs))
 
 
@@ -94,6 +118,74 @@ def _wait(cursor: Cursor, _scope: Scope) -> Event:
 def _set(cursor: Cursor, scope: Scope) -> Event:
     fact, value = read_set(cursor, scope)
     return events.OutsideChange(fact, value)
+
+
+def _back(cursor: Cursor, scope: Scope) -> Event:
+    cursor.take(",")
+    return events.Back(_guard(cursor, scope)) if cursor.take("taken", "by") else events.Back()
+
+
+def _guard(cursor: Cursor, scope: Scope) -> str:
+    name = cursor.name("the name of a guard")
+    if name.text not in scope.guards:
+        scope.note(name.start, f'there is no guard "{name.text}"', instead_of(name.text, scope.guards))
+    return name.text
+
+
+def _asked(cursor: Cursor, scope: Scope) -> Expectation:
+    return events.Asked(_guard(cursor, scope))
+
+
+def _back_asks(cursor: Cursor, scope: Scope) -> Expectation:
+    return events.BackAsks(_guard(cursor, scope))
+
+
+def _answer(cursor: Cursor, scope: Scope) -> Event:
+    name = cursor.name("an answer")
+    if name.text not in scope.answers:
+        scope.note(name.start, f'no question has the answer "{name.text}"', instead_of(name.text, scope.answers))
+    return events.Answer(name.text)
+
+
+def _got(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("the name of a result", (("is", "cancelled"),))
+    choices = scope.result(name)
+    if cursor.take("is", "cancelled"):
+        return events.Got(name.text)
+    cursor.need("=")
+    value = cursor.name("a value")
+    if choices and value.text not in choices:
+        scope.note(value.start, f'"{name.text}" is never "{value.text}"', instead_of(value.text, choices))
+    return events.Got(name.text, value.text)
+
+
+def _button(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("arrow, menu or none")
+    if name.text not in _BUTTONS:
+        scope.note(name.start, f'the header never shows "{name.text}"', instead_of(name.text, _BUTTONS))
+    return events.HeaderButtonIs(name.text)
+
+
+def _bars(cursor: Cursor, _scope: Scope) -> Expectation:
+    if cursor.take("hidden"):
+        return events.BarsAre(shown=False)
+    cursor.need("shown")
+    return events.BarsAre(shown=True)
+
+
+def _finding(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("the name of a finding")
+    if name.text not in FINDINGS:
+        scope.note(name.start, f'there is no finding "{name.text}"', instead_of(name.text, FINDINGS, most=20))
+    return events.FindingIs(name.text)
+
+
+_BUTTONS = ("arrow", "menu", "none")
+FINDINGS = (
+    "pop at the root", "nothing to pop to", "acted while hidden", "runaway", "nobody waits", "awaits nothing", "result lost",
+    "redirects never end", "no such flow here", "no such tab here", "nowhere to open", "handler outlived its screen",
+)  # fmt: skip
+"""The oddities that a run can tell."""
 
 
 def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
@@ -127,7 +219,16 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("launch",), lambda _cursor, _scope: events.Launch()),
     (("back", "would", "land", "on"), _lands),
     (("back", "would", "leave"), lambda _cursor, _scope: events.BackLeaves()),
-    (("back",), lambda _cursor, _scope: events.Back()),
+    (("back", "would", "ask"), _back_asks),
+    (("back",), _back),
+    (("answer",), _answer),
+    (("asked",), _asked),
+    (("not", "asked"), lambda _cursor, _scope: events.Asked()),
+    (("got",), _got),
+    (("header", "button", "is"), _button),
+    (("bars",), _bars),
+    (("no", "findings"), lambda _cursor, _scope: events.FindingIs()),
+    (("finding",), _finding),
     (("header", "back"), lambda _cursor, _scope: events.HeaderBack()),
     (("wait",), _wait),
     (("set",), _set),
@@ -164,8 +265,12 @@ def _value(value: values.Value) -> str:
 def event_words(event: Event) -> str:
     """Write an event as the step of a walk."""
     match event:
-        case events.Tap(name, arguments):
-            return f"tap {with_arguments(name, arguments)}"
+        case events.Tap(name, arguments, twice):
+            return f"tap {with_arguments(name, arguments)}{' twice' if twice else ''}"
+        case events.Back(taken_by) if taken_by:
+            return f"back taken by {quoted(taken_by)}"
+        case events.Answer(name):
+            return f"answer {quoted(name)}"
         case events.Wait(time):
             return f"wait {time_words(time)}"
         case events.OutsideChange(fact, value):
@@ -177,7 +282,8 @@ def event_words(event: Event) -> str:
 def event_said(event: Event) -> str:
     """Say an event for reading: `tap hive 7`."""
     if isinstance(event, events.Tap):
-        return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments)])
+        twice = ["twice"] if event.twice else []
+        return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments), *twice])
     return event_words(event)
 
 

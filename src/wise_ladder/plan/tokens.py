@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 _TOKEN = re.compile(
-    r"""\s*(?:(?P<quoted>"[^"]*"|'[^']*')|(?P<mark>[()=,>\[\]$])|(?P<word>[^\s()=,>\[\]$"'][^\s()=,>\[\]$"]*)|(?P<bad>\S))"""
+    r"""\s*(?:(?P<quoted>"[^"]*"|'[^']*')|(?P<mark>[()=,>\[\]$]|:(?=\s|$))|(?P<word>[^\s()=,>\[\]$"'](?:[^\s()=,>\[\]$":]|:(?!\s|$))*)|(?P<bad>\S))"""
 )
 _TIME = re.compile(r"(\d+(?:\.\d+)?)(ms|s|min)")
 _UNIT = {"ms": 1, "s": 1000, "min": 60_000}

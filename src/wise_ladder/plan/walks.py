@@ -2,32 +2,34 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING
 
 from wise_ladder.plan import events
 from wise_ladder.plan.sections import Section, as_scalar, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
-from wise_ladder.plan.steps import read_given, read_step
+from wise_ladder.plan.steps import gather_taps, read_given, read_step
 
 if TYPE_CHECKING:
     from wise_ladder.plan.declared import Declared
     from wise_ladder.plan.events import Repeat, Walk, WalkStep
+    from wise_ladder.plan.model import Plan
     from wise_ladder.plan.phrases import Scope
-    from wise_ladder.plan.values import Parameter
 
 MOST_REPEATS = 1_000
-Taps: TypeAlias = "dict[str, tuple[Parameter, ...]]"
 
 
-def read_walks(source: Source, top: Section, declared: Declared, taps: Taps) -> tuple[Walk, ...]:
+def read_walks(source: Source, top: Section, declared: Declared, plan: Plan) -> tuple[Walk, ...]:
     """Read every walk; what is wrong in one is noted and the others are read all the same."""
-    reader = _Walks(source, declared, taps)
+    reader = _Walks(source, declared, plan)
     return tuple(reader.walk(name, node) for name, node in top.entries("walks"))
 
 
 class _Walks:
-    def __init__(self, source: Source, declared: Declared, taps: Taps) -> None:
-        self._source, self._declared, self._taps = source, declared, taps
+    def __init__(self, source: Source, declared: Declared, plan: Plan) -> None:
+        self._source, self._declared, self._taps = source, declared, gather_taps(plan.moves)
+        guards = plan.guard.values()
+        self._guards = tuple(guard.name for guard in guards)
+        self._answers = tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers))
 
     def walk(self, name: Scalar, node: Node) -> Walk:
         given: tuple[tuple[str, str], ...] = ()
@@ -45,6 +47,7 @@ class _Walks:
     def _scope(self, scalar: Scalar) -> Scope:
         scope = self._declared.scope(scalar)
         scope.own = self._declared.held_somewhere
+        scope.guards, scope.answers = self._guards, self._answers
         return scope
 
     def _given(self, scalar: Scalar) -> tuple[str, str] | None:

@@ -1,17 +1,19 @@
-"""What a walk expects, held against the state that is there."""
+"""What a walk expects, held against the state that is there and what was met on the way."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import Phase, forecast
-from wise_ladder.ladder.state import depth, fact_value, rungs_beneath, top_of
+from wise_ladder.ladder.happenings import Finding, ResultCame, Saw
+from wise_ladder.ladder.state import depth, fact_value, rungs_beneath, screens_beneath, top_of, visible_path
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan import events
-from wise_ladder.plan.steps import with_arguments
+from wise_ladder.plan.steps import quoted, with_arguments
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder import Face, Forecast, State
+    from wise_ladder.ladder import Face, Forecast, Rung, State, Step
     from wise_ladder.plan import Expectation, Plan
 
 
@@ -22,13 +24,35 @@ class Unmet(NamedTuple):
     place: int | None = None
 
 
-def unmet(plan: Plan, state: State, expected: Expectation, saw: set[str]) -> Unmet | None:
-    """Return why an expectation does not hold, or None where it does; `saw` are the screens seen so far."""
+@dataclass(slots=True)
+class Met:
+    """What was met since a walk began: screens seen, results that came, findings."""
+
+    saw: set[str] = field(default_factory=set)
+    got: dict[str, str | None] = field(default_factory=dict)
+    findings: list[str] = field(default_factory=list)
+
+    def note(self, done: Step) -> None:
+        """Take what a step brought."""
+        for happening in done.happened:
+            if isinstance(happening, Saw) and happening.face is not None:
+                self.saw.add(happening.face.screen)
+            elif isinstance(happening, ResultCame):
+                self.got[happening.name] = happening.value
+            elif isinstance(happening, Finding):
+                self.findings.append(happening.name)
+        top = top_of(done.state)
+        if done.state.phase is Phase.OPEN and top is not None:
+            self.saw.add(top.face.screen)
+
+
+def unmet(plan: Plan, state: State, expected: Expectation, met: Met) -> Unmet | None:
+    """Return why an expectation does not hold, or None where it does."""
     match expected:
         case events.See():
             return _see(state, expected)
         case events.LadderIs(rungs):
-            return _ladder(state, rungs)
+            return _ladder(plan, state, rungs)
         case events.DepthIs(rungs):
             now = depth(state)
             return None if now == rungs else Unmet(f"the depth is {now}", min(now, rungs))
@@ -36,20 +60,54 @@ def unmet(plan: Plan, state: State, expected: Expectation, saw: set[str]) -> Unm
             return None if state.phase is Phase.OUTSIDE else Unmet(_standing(state))
         case events.Away():
             return None if state.phase is Phase.AWAY else Unmet(_standing(state))
+        case events.BackLandsOn() | events.BackLeaves() | events.BackAsks():
+            return _back(plan, state, expected)
+        case _:
+            words = _told(plan, state, expected, met)
+            return None if words is None else Unmet(words)
+
+
+def _told(plan: Plan, state: State, expected: Expectation, met: Met) -> str | None:
+    """Hold an expectation that has nothing to do with the ladder; return what is there instead."""
+    match expected:
         case events.ValueIs(fact, value):
-            now_value = fact_value(plan, state, fact)
-            if now_value is None:
-                return Unmet(f"{_standing(state)}, which holds no {fact}")
-            return None if now_value == value else Unmet(f"{fact} is {now_value}")
+            now = fact_value(plan, state, fact)
+            if now is None:
+                return f"{_standing(state)}, which holds no {fact}"
+            return None if now == value else f"{fact} is {now}"
         case events.NeverSaw(screen):
-            return Unmet(f"{screen} was seen") if screen in saw else None
-        case events.BackLandsOn(rung):
-            found = forecast(plan, state, events.Back())
-            good = found.outcome == "lands" and found.face is not None and fits(found.face, rung)
-            return None if good else Unmet(_back_words(found))
-        case events.BackLeaves():
-            found = forecast(plan, state, events.Back())
-            return None if found.outcome == "leaves" else Unmet(_back_words(found))
+            return f"{screen} was seen" if screen in met.saw else None
+        case events.Asked(guard):
+            asks = plan.guard[state.question.guard].name if state.question else ""
+            return None if asks == guard else f"{asks} asks" if asks else "nothing is asked"
+        case events.Got(name, value):
+            if name not in met.got:
+                return f"no {name} came"
+            return None if met.got[name] == (value or None) else f"{name} was {met.got[name] or 'cancelled'}"
+        case events.HeaderButtonIs(button):
+            shown = header_button(plan, state)
+            return None if shown == button else f"the header shows {shown}"
+        case events.BarsAre(shown):
+            good = state.bars == (shown, shown)
+            top, bottom = ("shown" if bar else "hidden" for bar in state.bars)
+            return None if good else f"the top bar is {top}, the bottom bar {bottom}"
+        case events.FindingIs(name):
+            if not name:
+                return f"there was {met.findings[0]}" if met.findings else None
+            return None if name in met.findings else f"findings: {', '.join(dict.fromkeys(met.findings)) or 'none'}"
+        case _:
+            raise AssertionError(f"{expected} is told elsewhere")
+
+
+def header_button(plan: Plan, state: State) -> str:
+    """Return what the header shows: arrow, menu or none; an arrow only where it leads somewhere."""
+    top = top_of(state)
+    if state.phase is not Phase.OPEN or top is None:
+        return "none"
+    header = plan.screen[top.face.screen].header
+    if header == "arrow" and forecast(plan, state._replace(question=None), events.HeaderBack()).outcome == "refused":
+        return "none"
+    return header
 
 
 def fits(face: Face, wanted: events.See) -> bool:
@@ -58,23 +116,44 @@ def fits(face: Face, wanted: events.See) -> bool:
 
 
 def _see(state: State, wanted: events.See) -> Unmet | None:
-    top = top_of(state)
-    if state.phase is Phase.OPEN and top is not None and fits(top.face, wanted):
+    path = visible_path(state.ladder) if state.phase is Phase.OPEN else []
+    if path and (fits(path[-1].face, wanted) or any(layer.name == wanted.screen for layer in path[-1].layers)):
         return None
-    return Unmet(_standing(state), max(len(state.ladder) - 1, 0))
+    return Unmet(_standing(state), max(depth(state) - 1, 0))
 
 
-def _ladder(state: State, wanted: tuple[events.See, ...]) -> Unmet | None:
+def _ladder(plan: Plan, state: State, wanted: tuple[events.See, ...]) -> Unmet | None:
     if state.phase is not Phase.OPEN:
         return Unmet(_standing(state))
-    rungs = [rung for rung in rungs_beneath(state.ladder) if not rung.inner]
+    if any(want.inside is not None for want in wanted):
+        return _nested(plan, state.ladder, wanted)
+    rungs = screens_beneath(state.ladder)
     for place, (rung, want) in enumerate(zip(rungs, wanted, strict=False)):
         if not fits(rung.face, want):
             return Unmet(f"rung {place + 1} is {face_words(rung.face)}", place)
-    if len(rungs) == len(wanted):
+    return _count(len(rungs), len(wanted))
+
+
+def _count(there: int, wanted: int) -> Unmet | None:
+    if there == wanted:
         return None
-    more = "more" if len(rungs) > len(wanted) else "fewer"
-    return Unmet(f"{abs(len(rungs) - len(wanted))} {more} on the ladder", min(len(rungs), len(wanted)))
+    return Unmet(f"{abs(there - wanted)} {'more' if there > wanted else 'fewer'} on the ladder", min(there, wanted))
+
+
+def _nested(plan: Plan, ladder: tuple[Rung, ...], wanted: tuple[events.See, ...]) -> Unmet | None:
+    for rung, want in zip(ladder, wanted, strict=False):
+        if not fits(rung.face, want):
+            return Unmet(f"{face_words(rung.face)} stands where {want.screen} was expected")
+        if want.inside is None:
+            continue
+        front = plan.screen[rung.face.screen].inside[rung.face.used[-1]][0] if rung.inner else ""
+        if want.tab and front != want.tab:
+            return Unmet(f"the tab {front} is in front")
+        inner = _nested(plan, rung.front, want.inside)
+        if inner is not None:
+            return inner
+    found = _count(len(ladder), len(wanted))
+    return None if found is None else Unmet(found.words)
 
 
 def _standing(state: State) -> str:
@@ -86,25 +165,42 @@ def _standing(state: State) -> str:
     return f"one stands on {face_words(top.face if top else None)}"
 
 
-def _back_words(found: Forecast) -> str:
-    match found.outcome:
-        case "lands":
-            return f"Back would land on {face_words(found.face)}"
-        case "stays":
-            return f"Back would stay on {face_words(found.face)}"
-        case "leaves":
-            return "Back would leave the app"
-        case "goes away":
-            return "Back would put the app in the background"
-        case "refused":
-            return f"Back would do nothing: {found.step.refused}"
+def _back(plan: Plan, state: State, expected: events.BackLandsOn | events.BackLeaves | events.BackAsks) -> Unmet | None:
+    found = forecast(plan, state, events.Back())
+    match expected:
+        case events.BackLandsOn(rung):
+            good = found.outcome == "lands" and found.face is not None and fits(found.face, rung)
+        case events.BackLeaves():
+            good = found.outcome == "leaves"
+        case events.BackAsks(guard):
+            question = found.step.state.question
+            good = found.outcome == "asks" and question is not None and plan.guard[question.guard].name == guard
+    return None if good and found.sure else Unmet(back_words(found))
 
 
-def state_phrase(state: State) -> str:
-    """Write a state as what a walk expects: the ladder, or that the app is outside or away."""
+def back_words(found: Forecast) -> str:
+    """Say what Back would do."""
+    where = face_words(found.face)
+    words = {
+        "lands": f"land on {where}",
+        "stays": f"stay on {where}",
+        "closes": f"close what lies over {where}",
+        "asks": f"ask “{found.question}”",
+        "blocked": f"be blocked on {where}",
+        "leaves": "leave the app",
+        "goes away": "put the app in the background",
+        "refused": f"do nothing: {found.step.refused}",
+    }[found.outcome]
+    return f"Back would {words}" + ("" if found.sure else ", but that is not known before the press")
+
+
+def state_phrase(plan: Plan, state: State) -> str:
+    """Write a state as what a walk expects: an open question, the ladder, or that the app is outside or away."""
     if state.phase is Phase.OUTSIDE:
         return "outside"
     if state.phase is Phase.AWAY:
         return "away"
-    rungs = (rung.face for rung in rungs_beneath(state.ladder) if not rung.inner)
-    return "ladder " + " > ".join(with_arguments(face.screen, face.arguments) for face in rungs)
+    if state.question is not None:
+        return f"asked {quoted(plan.guard[state.question.guard].name)}"
+    faces = (rung.face for rung in rungs_beneath(state.ladder) if not rung.inner)
+    return "ladder " + " > ".join(with_arguments(face.screen, face.arguments) for face in faces)

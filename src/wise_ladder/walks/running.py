@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.ladder import Phase, first_state, step
-from wise_ladder.ladder.happenings import Saw
-from wise_ladder.ladder.state import rungs_beneath, top_of
+from wise_ladder.ladder import first_state, step
+from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.plan.events import Event, Repeat, WalkStep
-from wise_ladder.walks.expecting import Unmet, unmet
+from wise_ladder.walks.expecting import Met, Unmet, unmet
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -45,7 +44,7 @@ def run_walk(plan: Plan, walk: Walk) -> Result:
     """Run a walk to its end, also past the first line that fails, so that it shows where it ends."""
     first = state = first_state(plan, walk.given)
     played: list[Played] = []
-    saw: set[str] = set()
+    met = Met()
     failed: int | None = None
     for line in flat(walk.steps):
         done, problem = None, None
@@ -53,9 +52,9 @@ def run_walk(plan: Plan, walk: Walk) -> Result:
             done = step(plan, state, line.what)
             state = done.state
             problem = Unmet(done.refused) if done.refused is not None else None
-            _note_seen(saw, done)
+            met.note(done)
         elif failed is None:
-            problem = unmet(plan, state, line.what, saw)
+            problem = unmet(plan, state, line.what, met)
         if problem is not None and failed is None:
             failed = len(played)
         played.append(Played(line, state, done, problem))
@@ -73,13 +72,6 @@ def flat(steps: tuple[WalkStep | Repeat, ...]) -> Iterator[WalkStep]:
             yield line
 
 
-def _note_seen(saw: set[str], done: Step) -> None:
-    saw.update(happening.face.screen for happening in done.happened if isinstance(happening, Saw) and happening.face)
-    top = top_of(done.state)
-    if done.state.phase is Phase.OPEN and top is not None:
-        saw.add(top.face.screen)
-
-
 def _culprit(played: list[Played], failed: int) -> int | None:
     """Find the step that made the difference: it put the lowest rung that is wrong, or took the one that is missing."""
     problem = played[failed].unmet
@@ -88,9 +80,11 @@ def _culprit(played: list[Played], failed: int) -> int | None:
         return None
     if problem.place is None:
         return acts[-1]
-    rungs = list(rungs_beneath(played[failed].state.ladder))
+    rungs = list(screens_beneath(played[failed].state.ladder))
     if problem.place < len(rungs):
         serial = rungs[problem.place].serial
-        return next(place for place in acts if any(rung.serial == serial for rung in rungs_beneath(played[place].state.ladder)))
-    was_there = [place for place in acts if len(list(rungs_beneath(played[place].state.ladder))) > problem.place]
+        return next(
+            place for place in acts if any(rung.serial == serial for rung in screens_beneath(played[place].state.ladder))
+        )
+    was_there = [place for place in acts if len(list(screens_beneath(played[place].state.ladder))) > problem.place]
     return next((place for place in acts if place > was_there[-1]), acts[-1]) if was_there else acts[-1]

@@ -46,7 +46,10 @@ class Tape:
 
     def as_steps(self) -> list[str]:
         """Write the run as the steps of a walk, the ladder at its end as what is expected."""
-        return [*(event_words(entry.event) for entry in self.entries), state_phrase(self.state_at(len(self.entries)))]
+        return [
+            *(event_words(entry.event) for entry in self.entries),
+            state_phrase(self.plan, self.state_at(len(self.entries))),
+        ]
 
     def given(self) -> list[str]:
         """Write the facts that differ from their first values before the first step."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import Phase
-from wise_ladder.ladder.state import depth, rungs_beneath, top_of
+from wise_ladder.ladder.state import depth, screens_beneath, top_of
 from wise_ladder.ladder.words import face_words, happened_words
 from wise_ladder.plan import events
 from wise_ladder.walks.expecting import fits
@@ -39,7 +39,7 @@ def tell(result: Result, path: str) -> Iterator[str]:
 
 def side_by_side(expected: events.Event | events.Expectation, state: State) -> Iterator[str]:
     """Draw the ladder that was expected beside the one that is there, the ground below both."""
-    actual = [rung.face for rung in rungs_beneath(state.ladder) if not rung.inner]
+    actual = [rung.face for rung in screens_beneath(state.ladder)]
     wanted = _wanted(expected)
     if wanted is None:
         rows = [(face_words(face), "", False) for face in actual]

@@ -1,0 +1,302 @@
+"""Deciding an operation of a move: which small steps it is made of at this head, and which guards stand before it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from wise_ladder.ladder import small
+from wise_ladder.ladder.happenings import Finding, Nothing, Redirected
+from wise_ladder.ladder.matters import Do
+from wise_ladder.ladder.tables import filled, fixed
+from wise_ladder.ladder.words import face_words, named
+from wise_ladder.plan import operations
+from wise_ladder.plan.operations import Target
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.ladder.conditions import View
+    from wise_ladder.ladder.guarding import Guards
+    from wise_ladder.ladder.small import Build, Small
+    from wise_ladder.ladder.state import Face
+    from wise_ladder.ladder.tables import Tables
+    from wise_ladder.plan.model import Redirect
+    from wise_ladder.plan.operations import Operation
+
+Steps = tuple[small.Small, ...]
+
+
+class Operating:
+    """One operation at a head, on the ladder of a level, perhaps with a cause that guards are asked about."""
+
+    def __init__(self, view: View, tables: Tables, guards: Guards, due: Do) -> None:
+        """Take the operation as it is due."""
+        self.view, self.tables, self.guards = view, tables, guards
+        self.plan, self.path, self.level, self.cause = view.plan, view.head.path, due.level, due.cause
+
+    def _then(self, operation: Operation, level: int | None = None) -> small.Then:
+        return small.Then(Do(operation, self.level if level is None else level, self.cause))
+
+    def _top(self) -> Face | None:
+        return self.path[self.level].face if self.level < len(self.path) else None
+
+    def _guarded(self, steps: Steps, *, app: bool = False, keeps_holder: bool = False) -> Steps:
+        """Ask the guards of what these steps leave; where one stands in the way, what it decides takes their place."""
+        if self.cause is None or (self.level >= len(self.path) and not app):
+            return steps
+        met = self.guards.leaving(self.cause, 0 if app else self.level, app=app, keeps_holder=keeps_holder)
+        return met if met is not None else (small.Pass(), *steps)
+
+    # Puts
+
+    def push(self, operation: operations.Push) -> Steps:
+        build, before = self._redirected(operation.target)
+        top = self._top()
+        twin = top is not None and top[:2] == build.face[:2]
+        once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or bool(before)
+        if twin and once:
+            said = (_here_already(build.face),)
+            if operation.awaiting:
+                words = f"nothing was put, so nobody gives {operation.awaiting}"
+                return *before, *said, small.Say(Finding("awaits nothing", words))
+            return *before, *said
+        if self.cause is not None and (met := self.guards.covering(self.cause, self.level)) is not None:
+            return met
+        return *before, small.Put(self.level, build, operation.awaiting)
+
+    def replace(self, operation: operations.Replace) -> Steps:
+        build, before = self._redirected(operation.target)
+        if self._top() is None:
+            return *before, small.Put(self.level, build)
+        return self._guarded((*before, small.Swap(self.level, build)))
+
+    def reach(self, operation: operations.Reach) -> Steps:
+        build, before = self._redirected(operation.target)
+        face, top = build.face, self._top()
+        if top is not None and top[:2] == face[:2]:
+            return *before, _here_already(face)
+        wanted = face.arguments if operation.exactly else ()
+        if not self.view.ask(small.IsThere(self.level, face.screen, wanted)):
+            return *before, small.Put(self.level, build)
+        hand = small.HandTop(self.level, face.arguments)
+        if top is not None and top.screen == face.screen and not operation.exactly:
+            return *before, hand
+        return self._guarded((*before, small.DropTo(self.level, face.screen, wanted, drop=False), hand))
+
+    def _redirected(self, target: Target) -> tuple[Build, Steps]:
+        """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered."""
+        met: set[tuple[str, Any]] = set()
+        said: list[Small] = []
+        wanted, remembers = target, False
+        while (sent := self._sent(target)) is not None:
+            key = (target.screen, target.arguments)
+            if key in met:
+                said.append(small.Say(Finding("redirects never end", f"{target.screen} was sent on and came round again")))
+                break
+            met.add(key)
+            said.append(small.Say(Redirected(target.screen, sent.target.screen)))
+            remembers = remembers or sent.remember
+            target = sent.target
+        if remembers:
+            said.append(small.Want(self.tables.build(wanted).face))
+        return self.tables.build(target, redirected=remembers), tuple(said)
+
+    def _sent(self, target: Target) -> Redirect | None:
+        names = [target.screen, *self._inner_screens(target)]
+        for redirect in self.plan.redirects:
+            for name in names:
+                wanted = (not redirect.only or name in redirect.only) and name not in redirect.but
+                if wanted and redirect.target.screen not in names and self.view.holds(redirect.condition):
+                    return redirect
+        return None
+
+    def _inner_screens(self, target: Target) -> list[str]:
+        inside = self.plan.screen[target.screen].inside
+        return [inside[0][1].screen, *self._inner_screens(inside[0][1])] if inside else []
+
+    # Drops
+
+    def pop(self, operation: operations.Pop) -> Steps:
+        if (closing := self._closes_instead()) is not None:
+            return closing
+        if self.level < len(self.path) and not self.path[self.level].lowest:
+            more = (self._then(operations.Pop(operation.rungs - 1, operation.otherwise)),) if operation.rungs > 1 else ()
+            return self._guarded((small.Drop(self.level), *more))
+        if operation.otherwise is not None:
+            return (self._then(operation.otherwise),)
+        if self._in_flow():
+            return (self._then(operation, self.level - 1),)
+        return self._at_root()
+
+    def _in_flow(self) -> bool:
+        return self.level > 0 and not self.plan.screen[self.path[self.level - 1].face.screen].tabs
+
+    def _at_root(self) -> Steps:
+        match self.plan.policies.pop_at_root:
+            case "finding":
+                return (small.Say(Finding("pop at the root", "a pop found no rung to go to and did nothing")),)
+            case "nothing":
+                return (small.Say(Nothing("a pop at the root does nothing")),)
+            case "leave":
+                return self._guarded((small.GoOut("by a pop at the root"),), app=True)
+
+    def _closes_instead(self) -> Steps | None:
+        if self.plan.policies.pop_meets_overlay != "closes instead":
+            return None
+        for overlay, place in reversed(self.view.head.layers):
+            if place >= self.level and self.plan.overlay[overlay].modal:
+                return (self._then(operations.Close(overlay=overlay)),)
+        return None
+
+    def pop_to(self, operation: operations.PopTo) -> Steps:
+        arguments = fixed(operation.target)
+        screen, top = operation.target.screen, self._top()
+        if self.view.ask(small.IsThere(self.level, screen, arguments)):
+            down = (small.DropTo(self.level, screen, arguments, operation.drop),)
+            there = top is not None and top.screen == screen and all(argument in top.arguments for argument in arguments)
+            return down if there and not operation.drop else self._guarded(down)
+        if operation.otherwise is not None:
+            return (self._then(operation.otherwise),)
+        words = f"{screen} is not on the ladder, so the whole move was undone"
+        return (small.Undo(Finding("nothing to pop to", words)),)
+
+    def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
+        if self.level < len(self.path) and self.path[self.level].lowest:
+            return (small.Say(Nothing(f"{face_words(self.path[self.level].face)} is the lowest already")),)
+        return self._guarded((small.DropToLowest(self.level),))
+
+    def clear(self, _operation: operations.Clear) -> Steps:
+        return self._guarded((small.DropAll(self.level),))
+
+    def give(self, operation: operations.Return) -> Steps:
+        level = self.level
+        if operation.flow:
+            place = self._place_of(operation.flow)
+            if place is None:
+                return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+            level = place
+        while level < len(self.path) and self.path[level].lowest and level > 0:
+            if self.plan.screen[self.path[level - 1].face.screen].tabs:
+                break
+            level -= 1
+        if level >= len(self.path) or self.path[level].lowest:
+            return self._at_root()
+        self.level = level
+        return self._guarded((small.Drop(level, operation.value),))
+
+    def close_flow(self, operation: operations.CloseFlow) -> Steps:
+        place = self._place_of(operation.flow)
+        if place is None:
+            return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+        self.level = place
+        return self._guarded((small.Drop(place),))
+
+    def _place_of(self, flow: str) -> int | None:
+        return next((place for place in reversed(range(len(self.path))) if self.path[place].face.screen == flow), None)
+
+    # Overlays
+
+    def open(self, operation: operations.Open) -> Steps:
+        overlay = self.plan.overlay[operation.overlay]
+        place: int | None = len(self.path) - 1
+        if overlay.of == "app":
+            place = -1
+        elif overlay.of:
+            place = self._place_of(overlay.of)
+        if place is None or not self.path:
+            return (small.Say(Finding("nowhere to open", f"{overlay.name} belongs to {overlay.of}, which is not here")),)
+        if any(name == overlay.name for name, _ in self.view.head.layers):
+            return (small.Say(Nothing(f"{named(overlay.name)} is open already")),)
+        return (small.Lay(overlay.name, place, overlay.time, operation.awaiting),)
+
+    def close(self, operation: operations.Close) -> Steps:
+        layers = [(name, place) for name, place in self.view.head.layers if not operation.overlay or name == operation.overlay]
+        modal = [(name, place) for name, place in layers if self.plan.overlay[name].modal or operation.overlay]
+        if not modal:
+            return (small.Say(Nothing("no overlay is open")),)
+        name, place = modal[-1]
+        lift = small.Lift(name, operation.value or None)
+        if self.cause is not None and (met := self.guards.closing(self.cause, name, place)) is not None:
+            return met
+        return small.Pass(), lift
+
+    # Tabs, wanted place, facts
+
+    def switch(self, operation: operations.Switch) -> Steps:
+        for place in reversed(range(min(self.level + 1, len(self.path)))):
+            face = self.path[place].face
+            tabs = [tab for tab, _ in self.plan.screen[face.screen].inside]
+            if operation.tab in tabs:
+                return self._switched(operation, place, tabs.index(operation.tab), face)
+        return (small.Undo(Finding("no such tab here", f"{operation.tab} is no tab around this place")),)
+
+    def _switched(self, operation: operations.Switch, place: int, tab: int, face: Face) -> Steps:
+        first = self.tables.build(filled(self.plan.screen[face.screen].inside[tab][1], dict(face.arguments)))
+        front = small.Front(place, tab, operation.tab, first, operation.to_root, operation.going_back)
+        if tab == face.used[-1]:
+            if not operation.to_root:
+                return (small.Say(Nothing(f"{operation.tab} is in front already")),)
+            self.level = place + 1
+            return self._guarded((front,))
+        self.level = place
+        return self._guarded((front,), keeps_holder=True)
+
+    def remember(self, _operation: operations.Remember) -> Steps:
+        return (small.Want(self.path[-1].face),) if self.path else ()
+
+    def go_to_wanted(self, operation: operations.GoToWanted) -> Steps:
+        wanted = self.view.head.wanted
+        if wanted is None:
+            if operation.otherwise is not None:
+                return (self._then(operation.otherwise),)
+            return (small.Say(Nothing("there is no wanted place")),)
+        return small.Forget("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
+
+    def set_fact(self, operation: operations.SetFact) -> Steps:
+        return (small.SetTo(self.plan.place_of_fact[operation.name], operation.name, operation.value),)
+
+    def set_own(self, operation: operations.SetOwn) -> Steps:
+        return (small.SetOwnTo(operation.name, operation.value),)
+
+    # Out of the app, and elsewhere
+
+    def leave(self, _operation: operations.Leave) -> Steps:
+        return self._guarded((small.GoOut("by its own code"),), app=True)
+
+    def leaving(self, operation: operations.Leaving) -> Steps:
+        return self._guarded((small.GoAway(by_back=True) if operation.away else small.GoOut("by Back"),), app=True)
+
+    def elsewhere(self, operation: operations.On) -> Steps:
+        if operation.place == "app":
+            return (self._then(operation.operation, 0),)
+        place = self._place_of(operation.place)
+        if place is None:
+            return (small.Undo(Finding("no such flow here", f"{operation.place} is not around this place")),)
+        return (self._then(operation.operation, place + 1),)
+
+
+def _here_already(face: Face) -> small.Say:
+    return small.Say(Nothing(f"{face_words(face)} is here already"))
+
+
+OPERATIONS: dict[type, Callable[[Operating, Any], Steps]] = {
+    operations.Push: Operating.push,
+    operations.Replace: Operating.replace,
+    operations.Reach: Operating.reach,
+    operations.Pop: Operating.pop,
+    operations.PopTo: Operating.pop_to,
+    operations.PopToRoot: Operating.pop_to_root,
+    operations.Clear: Operating.clear,
+    operations.Return: Operating.give,
+    operations.CloseFlow: Operating.close_flow,
+    operations.Open: Operating.open,
+    operations.Close: Operating.close,
+    operations.Switch: Operating.switch,
+    operations.Remember: Operating.remember,
+    operations.GoToWanted: Operating.go_to_wanted,
+    operations.SetFact: Operating.set_fact,
+    operations.SetOwn: Operating.set_own,
+    operations.Leave: Operating.leave,
+    operations.Leaving: Operating.leaving,
+    operations.On: Operating.elsewhere,
+}

@@ -1,0 +1,301 @@
+"""The second pass over a plan: what stands on screens, flows, overlays and anywhere, in phrases that may name everything."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, TypeAlias
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import model, operations
+from wise_ladder.plan.nearest import instead_of
+from wise_ladder.plan.phrases import fixed_arguments, read_arrow, read_condition, read_operation, read_target, read_trigger
+from wise_ladder.plan.sections import Section, as_scalars, note_in, phrase
+from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
+from wise_ladder.plan.tokens import Cursor
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.declared import Declared
+    from wise_ladder.plan.model import Arrow, Choice, Guard, Move, Overlay, Redirect, Screen
+    from wise_ladder.plan.operations import Condition, Operation, Target
+    from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Parameter
+
+Carried: TypeAlias = "dict[str, Parameter | None]"
+_MAY_GO_ON = (operations.SetFact, operations.SetOwn, operations.Open)
+
+
+class Places:
+    """Reads what stands on each place; a mistake is noted, and reading goes on."""
+
+    def __init__(self, source: Source, declared: Declared) -> None:
+        """Begin with everything that is declared."""
+        self._source, self._declared = source, declared
+
+    # Places
+
+    def screen(self, screen: Screen, section: Section | None) -> Screen:
+        """Read what of a screen or flow are phrases: its moves, guards, arrow, menu, and what a flow starts with."""
+        if section is None:
+            return screen
+        found: dict[str, Any] = {
+            "moves": self.moves(section.items("moves"), screen),
+            "guards": self.guards(section.items("guards"), screen),
+        }
+        if screen.inside:
+            found["inside"] = self._inside(screen, section)
+        else:
+            found["arrow"] = self._arrow(section.node("arrow"), screen)
+            found["menu"] = self._overlay_name(section, "menu")
+        section.done()
+        return replace(screen, **found)
+
+    def overlay(self, overlay: Overlay, section: Section | None) -> Overlay:
+        """Read the moves and guards of an overlay, and check where it belongs."""
+        if section is None:
+            return overlay
+        at = section.scalar("of")
+        flows = [name for name, screen in self._declared.screens.items() if screen.inside]
+        if at is not None and overlay.of not in {"", "app", *flows}:
+            instead = instead_of(overlay.of, ["rung", "app", *flows])
+            self._source.problem(at.at, f'an overlay belongs to a rung, a flow or the app, not to "{overlay.of}"', instead)
+        moves, guards = self.moves(section.items("moves"), overlay), self.guards(section.items("guards"), overlay)
+        section.done()
+        return replace(overlay, moves=moves, guards=guards)
+
+    def _inside(self, screen: Screen, section: Section) -> tuple[tuple[str, Target], ...]:
+        for scalar in section.scalars("screens"):
+            self._known_screen(scalar)
+        if not screen.tabs:
+            start = section.scalar("start")
+            target = self._target(start, screen) if start is not None else None
+            return (("", target),) if target is not None else screen.inside
+        found: list[tuple[str, Target]] = []
+        for tab, node in section.entries("tabs"):
+            scalars = as_scalars(self._source, node, "the first screen of a tab")
+            if len(scalars) == 1 and (target := self._target(scalars[0], screen)) is not None:
+                found.append((tab.text, target))
+        return tuple(found)
+
+    def _target(self, scalar: Scalar, screen: Screen | None) -> Target | None:
+        scope = self._scope(scalar, screen, {})
+        return phrase(self._source, scalar, lambda: read_target(Cursor(scalar.text), scope, stops=()))
+
+    def _overlay_name(self, section: Section, key: str) -> str:
+        scalar = section.scalar(key)
+        known = self._declared.overlays
+        if scalar is not None and scalar.text not in known:
+            self._source.problem(scalar.at, f'there is no overlay "{scalar.text}"', instead_of(scalar.text, known))
+        return scalar.text if scalar is not None else ""
+
+    def _arrow(self, node: Node | None, screen: Screen) -> tuple[Arrow, ...]:
+        if node is None:
+            return ()
+        if isinstance(node, Scalar):
+            found = phrase(self._source, node, lambda: read_arrow(node.text, self._scope(node, screen, {})))
+            return (model.Arrow(*found),) if found else ()
+        choices: list[Arrow] = []
+        for item in node.items if isinstance(node, Items) else (node,):
+            if not isinstance(item, Entries):
+                self._source.problem(item.at, "a choice of the arrow is a map", "write {if: CONDITION, to: SCREEN}")
+                continue
+            section = Section(self._source, item, "a choice of the arrow")
+            section.need("to", "SCREEN")
+            to, asked, fresh = section.scalar("to"), section.scalar("if"), section.flag("fresh")
+            section.done()
+            target = self._target(to, screen) if to is not None else None
+            if target is not None:
+                choices.append(model.Arrow(target, self._condition(asked, screen, {}), fresh))
+        return tuple(choices)
+
+    # Moves
+
+    def moves(self, nodes: tuple[Node, ...], place: Screen | Overlay | None) -> tuple[Move, ...]:
+        """Read the moves that stand on a place, None for those that stand anywhere."""
+        found = (self._move(node, place, number) for number, node in enumerate(nodes))
+        return tuple(move for move in found if move is not None)
+
+    def _move(self, node: Node, place: Screen | Overlay | None, number: int) -> Move | None:
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, "a move is a map", "write {when: tap NAME, do: push SCREEN}")
+            return None
+        section = Section(self._source, node, "a move")
+        section.need("when", "tap NAME")
+        section.need("do", "push SCREEN")
+        when, asked, do = section.scalar("when"), section.scalar("if"), section.scalars("do")
+        only, but = ((), ()) if place else (self._listed(section, "for"), self._listed(section, "except"))
+        section.done()
+        if when is None:
+            return None
+        carried: Carried = {}
+        scope = self._scope(when, place, carried)
+        trigger = phrase(self._source, when, lambda: read_trigger(when.text, scope))
+        # Operations before the condition: what a tap carries learns its type from the screen it is handed to.
+        done = self._operations(do, place, carried)
+        condition = self._condition(asked, place, carried)
+        if trigger is None:
+            return None
+        if isinstance(trigger, operations.TapTrigger):
+            trigger = replace(trigger, carries=self._carries(when, carried))
+        elif place is None and not isinstance(trigger, operations.BecomesTrigger):
+            self._source.problem(when.at, f'"{when.text}" cannot stand anywhere', "put the move on a screen")
+        text = "; ".join(line.text for line in do)
+        where = place.name if place else None
+        return model.Move(trigger, condition, done, where, number, only, but, when.text, text, section.at)
+
+    def _scope(self, scalar: Scalar, place: Screen | Overlay | None, carried: Carried) -> Scope:
+        scope = self._declared.scope(scalar)
+        scope.carried = carried
+        if place is not None:
+            scope.gives = dict(place.gives)
+        if isinstance(place, model.Screen):
+            scope.own = {fact.name: fact for fact in place.holds}
+            scope.takes = {parameter.name: parameter for parameter in place.takes}
+        return scope
+
+    def _operations(self, lines: list[Scalar], place: Screen | Overlay | None, carried: Carried) -> tuple[Operation, ...]:
+        return tuple(found for line in lines if (found := self._operation(line, place, carried)) is not None)
+
+    def _operation(self, line: Scalar, place: Screen | Overlay | None, carried: Carried) -> Operation | None:
+        return phrase(self._source, line, lambda: read_operation(line.text, self._scope(line, place, carried)))
+
+    def _condition(self, asked: Scalar | None, place: Screen | Overlay | None, carried: Carried) -> Condition | None:
+        if asked is None:
+            return None
+        return phrase(self._source, asked, lambda: read_condition(asked.text, self._scope(asked, place, carried)))
+
+    def _carries(self, when: Scalar, carried: Carried) -> tuple[Parameter, ...]:
+        for name, parameter in carried.items():
+            if parameter is None:
+                at = when.text.find(name, when.text.find("("))
+                note_in(self._source, when)(at, f'nothing takes the "{name}" of this tap', f"hand it on as ${name}")
+        return tuple(parameter for parameter in carried.values() if parameter is not None)
+
+    def _listed(self, section: Section, key: str) -> tuple[str, ...]:
+        scalars = section.scalars(key)
+        for scalar in scalars:
+            self._known_screen(scalar)
+        return tuple(scalar.text for scalar in scalars)
+
+    def _known_screen(self, scalar: Scalar) -> None:
+        known = self._declared.screens
+        if scalar.text not in known:
+            self._source.problem(scalar.at, f'there is no screen "{scalar.text}"', instead_of(scalar.text, known))
+
+    # Guards
+
+    def guards(self, nodes: tuple[Node, ...], place: Screen | Overlay | None) -> tuple[Guard, ...]:
+        """Read the guards of a place, None for those of the app."""
+        found = (self._guard(node, place, number) for number, node in enumerate(nodes))
+        return tuple(guard for guard in found if guard is not None)
+
+    def _guard(self, node: Node, place: Screen | Overlay | None, number: int) -> Guard | None:
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, "a guard is a map", "write {name: NAME, if: CONDITION, block: yes}")
+            return None
+        section = Section(self._source, node, "a guard")
+        section.need("name", "what it guards")
+        name, condition = section.scalar("name"), self._condition(section.scalar("if"), place, {})
+        block, ask, do = section.flag("block"), section.node("ask"), section.scalars("do")
+        if block + (ask is not None) + bool(do) != 1:
+            self._source.problem(
+                section.at, "a guard has one of block, ask and do", "write block: yes, ask: {...} or do: OPERATION"
+            )
+        text, answers = self._question(ask, place)
+        guard = model.Guard(
+            name.text if name else "",
+            model.GuardId(place.name if place else None, number),
+            condition,
+            "ask" if ask is not None else "do" if do else "block",
+            text,
+            answers,
+            self._operations(do, place, {}),
+            section.words("ways", model.WAYS) or model.USUAL_WAYS,
+            section.word("watches", ("its own", "everything inside", "what is put over it")),
+            section.flag("first in line"),
+            section.word("scope", ("place", "app")) == "app",
+            section.word("decides", ("by its condition", "at the press")) == "at the press",
+            section.at,
+        )
+        section.done()
+        return guard
+
+    def _question(self, node: Node | None, place: Screen | Overlay | None) -> tuple[str, tuple[Choice, ...]]:
+        if node is None:
+            return "", ()
+        if not isinstance(node, Entries):
+            self._source.problem(
+                node.at, "ask is a map", "write ask: {text: ..., answers: [{stay here: stay}, {leave: go on}]}"
+            )
+            return "", ()
+        section = Section(self._source, node, "a question")
+        text = section.scalar("text")
+        section.need("answers", "[{stay here: stay}, {leave: go on}]")
+        answers: list[Choice] = []
+        for item in section.items("answers"):
+            if not isinstance(item, Entries):
+                self._source.problem(item.at, "an answer is a map", "write {NAME: stay} or {NAME: go on}")
+                continue
+            answers += (self._answer(key, inner, place) for key, inner in item.entries)
+        if answers and not answers[0].stays:
+            self._source.problem(section.at_of("answers"), "the first answer goes on", "put one first that stays")
+        section.done()
+        return text.text if text else "", tuple(answers)
+
+    def _answer(self, key: Scalar, node: Node, place: Screen | Overlay | None) -> Choice:
+        lines = as_scalars(self._source, node, "what an answer does")
+        words = {line.text for line in lines}
+        goes_on = "go on" in words
+        if goes_on and "stay" in words:
+            self._source.problem(key.at, f'"{key.text}" stays and goes on', "write one of the two")
+        done = self._operations([line for line in lines if line.text not in {"stay", "go on"}], place, {})
+        if goes_on and any(not isinstance(operation, _MAY_GO_ON) for operation in done):
+            what = f'"{key.text}" goes on, so it may only set or show something'
+            self._source.problem(key.at, what, "the way it was asked about is taken afterwards")
+        return model.Choice(key.text, not goes_on, done)
+
+    # Redirects and start
+
+    def redirects(self, nodes: tuple[Node, ...]) -> tuple[Redirect, ...]:
+        """Read the redirects, in the order in which they are tried."""
+        found = (self._redirect(node) for node in nodes)
+        return tuple(redirect for redirect in found if redirect is not None)
+
+    def _redirect(self, node: Node) -> Redirect | None:
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, "a redirect is a map", "write {to: [SCREEN], if: CONDITION, send to: SCREEN}")
+            return None
+        section = Section(self._source, node, "a redirect")
+        section.need("send to", "SCREEN")
+        send, condition = section.scalar("send to"), self._condition(section.scalar("if"), None, {})
+        only, but, remember = self._listed(section, "to"), self._listed(section, "except"), section.flag("remember")
+        section.done()
+        target = self._target(send, None) if send is not None else None
+        return None if target is None else model.Redirect(target, only, but, condition, remember, section.at)
+
+    def start(self, node: Node | None) -> tuple[model.StartChoice, ...]:
+        """Read the start: one screen, or a list of choices that ends in one without a condition."""
+        if isinstance(node, Scalar):
+            return self._choice(node, None)
+        if isinstance(node, Entries):
+            self._source.problem(node.at, '"start" is a screen or a list', "write start: SCREEN")
+        if not isinstance(node, Items):
+            return ()
+        found: list[model.StartChoice] = []
+        for item in node.items:
+            if not isinstance(item, Entries):
+                self._source.problem(item.at, "a choice of the start is a map", "write {if: CONDITION, put: SCREEN}")
+                continue
+            section = Section(self._source, item, "a choice of the start")
+            section.need("put", "SCREEN")
+            put = section.scalar("put")
+            found += self._choice(put, section.scalar("if")) if put is not None else ()
+            section.done()
+        if found and found[-1].condition is not None:
+            self._source.problem(node.at, "no start where no condition holds", "end the list with {put: SCREEN}")
+        return tuple(found)
+
+    def _choice(self, put: Scalar, asked: Scalar | None) -> tuple[model.StartChoice, ...]:
+        target = self._target(put, None)
+        if target is None:
+            return ()
+        return (model.StartChoice(operations.Target(target.screen, fixed_arguments(target)), self._condition(asked, None, {})),)
