@@ -58,6 +58,9 @@ def _parser() -> _Parser:
     draws.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
     draws.add_argument("--walk", required=True, metavar="NAME", help="the walk to draw")
     draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
+    shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
+    shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them")
+    shows.add_argument("--mended", action="store_true", help="open its mended twin")
     shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
     shell.add_argument("shell", choices=SHELLS)
     return parser
@@ -148,6 +151,22 @@ def _walk(plan: Plan, name: str) -> Walk:
         if walk.name == name:
             return walk
     raise WalkError(f'there is no walk "{name}"; {instead_of(name, [walk.name for walk in plan.walks])}')
+
+
+def _gallery(call: argparse.Namespace) -> int:
+    from wise_ladder.demo import gallery  # noqa: PLC0415
+    from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
+
+    faults = gallery()
+    if call.name is None:
+        width = max(len(fault.name) for fault in faults)
+        for fault, (_, plan) in zip(faults, _read_all([fault.plan for fault in faults]), strict=True):
+            print(f"{fault.name:{width}}  {plan.about}")
+        return 0
+    for fault in faults:
+        if fault.name == call.name:
+            return _open(fault.mended if call.mended else fault.plan, example=True)
+    raise CallError(f'the gallery has no "{call.name}"; {instead_of(call.name, [fault.name for fault in faults])}')
 
 
 def _completion(call: argparse.Namespace) -> int:

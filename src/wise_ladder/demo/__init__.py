@@ -1,9 +1,29 @@
-"""The made-up app of the demo: Combfield, the pocket log of a hobby beekeeper."""
+"""The made-up app of the demo, Combfield, and the gallery of faults: tiny plans with one common mistake each, and a mended twin."""
 
 from importlib.resources import files
 from pathlib import Path
+from typing import NamedTuple
+
+
+class Fault(NamedTuple):
+    """A common mistake: its name, the plan that has it, and the twin in which it is mended."""
+
+    name: str
+    plan: Path
+    mended: Path
 
 
 def combfield() -> Path:
     """Return the plan file of the demo as it was installed."""
-    return Path(str(files(__name__).joinpath("combfield.ladder.yaml")))
+    return _here() / "combfield.ladder.yaml"
+
+
+def gallery() -> list[Fault]:
+    """List the faults of the gallery by name."""
+    folder = _here() / "gallery"
+    names = sorted(path.name.removesuffix(".fault.ladder.yaml") for path in folder.glob("*.fault.ladder.yaml"))
+    return [Fault(name, folder / f"{name}.fault.ladder.yaml", folder / f"{name}.mended.ladder.yaml") for name in names]
+
+
+def _here() -> Path:
+    return Path(str(files(__name__)))

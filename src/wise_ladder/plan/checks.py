@@ -14,32 +14,41 @@ if TYPE_CHECKING:
     from wise_ladder.plan.source import Source
 
 _DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear, operations.Return)
-_PUTS = (operations.Push, operations.Replace, operations.Reach)
+_PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToWanted)
 
 
 def check(source: Source, plan: Plan) -> None:
     """Note the mistakes and the doubts of a plan whose phrases were all read."""
     for move in plan.moves:
         _order_of_operations(source, move)
-    for screen in plan.screens:
-        _never_taken(source, screen.moves)
+    for place in plan.places:
+        _never_taken(source, place.moves)
+        _results_nobody_takes(source, place.moves)
     _never_put(source, plan)
 
 
 def _order_of_operations(source: Source, move: Move) -> None:
+    """On one ladder a move drops at most once, and puts afterwards; another ladder begins anew."""
     drops = puts = 0
     cleared = False
     for operation in move.operations:
-        if isinstance(operation, _DROPS):
-            cleared = cleared or isinstance(operation, operations.Clear)
+        if isinstance(operation, (operations.Switch, operations.On)):
+            drops = puts = 0
+        done = _inner(operation)
+        if isinstance(done, _DROPS):
+            cleared = cleared or isinstance(done, operations.Clear)
             if drops or puts:
                 source.problem(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
                 return
             drops += 1
-        elif isinstance(operation, _PUTS):
+        elif isinstance(done, _PUTS):
             puts += 1
     if cleared and not puts:
         source.problem(move.at, "a clear with nothing put after it", "add push SCREEN, or write leave")
+
+
+def _inner(operation: Operation) -> Operation:
+    return _inner(operation.operation) if isinstance(operation, operations.On) else operation
 
 
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
@@ -53,18 +62,46 @@ def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
             always.add(move.trigger.name)
 
 
+def _results_nobody_takes(source: Source, moves: tuple[Move, ...]) -> None:
+    taken = {
+        (move.trigger.name, move.trigger.cancelled) for move in moves if isinstance(move.trigger, operations.ResultTrigger)
+    }
+    for move in moves:
+        for operation in move.operations:
+            done = _inner(operation)
+            name = done.awaiting if isinstance(done, (operations.Push, operations.Open)) else ""
+            if name and (name, False) not in taken:
+                source.doubt(move.at, f'nothing happens when "{name}" comes back')
+            elif name and (name, True) not in taken:
+                source.doubt(move.at, f'nothing happens when "{name}" is cancelled')
+
+
 def _never_put(source: Source, plan: Plan) -> None:
     put = {choice.target.screen for choice in plan.start}
-    for move in plan.moves:
-        for operation in move.operations:
-            put.update(_screens_put(operation))
+    put.update(redirect.target.screen for redirect in plan.redirects)
+    put.update(target.screen for screen in plan.screens for _, target in screen.inside)
+    put.update(arrow.target.screen for screen in plan.screens for arrow in screen.arrow)
+    opened = {screen.menu for screen in plan.screens}
+    guards = plan.guard.values()
+    done = [operation for move in plan.moves for operation in move.operations]
+    done += [operation for guard in guards for operation in guard.operations]
+    done += [operation for guard in guards for answer in guard.answers for operation in answer.operations]
+    for operation in done:
+        put.update(_screens_put(operation))
+        if isinstance(operation, operations.Open):
+            opened.add(operation.overlay)
     for screen in plan.screens:
         if screen.name not in put:
             source.doubt(screen.at, f'nothing puts the screen "{screen.name}"')
+    for overlay in plan.overlays:
+        if overlay.name not in opened:
+            source.doubt(overlay.at, f'nothing opens "{overlay.name}"')
 
 
 def _screens_put(operation: Operation) -> Iterator[str]:
-    if isinstance(operation, _PUTS):
+    if isinstance(operation, operations.On):
+        yield from _screens_put(operation.operation)
+    elif isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
         yield operation.target.screen
-    elif isinstance(operation, (operations.Pop, operations.PopTo)) and operation.otherwise is not None:
+    elif isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)) and operation.otherwise is not None:
         yield from _screens_put(operation.otherwise)

@@ -205,6 +205,8 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     guards: tuple[Guard, ...] = ()
     redirects: tuple[Redirect, ...] = ()
     walks: tuple[Walk, ...] = ()
+    about: str = ""
+    """What the plan is for, in a sentence."""
     doubts: tuple[str, ...] = ()
     """What may be meant and probably is not, ready to print."""
 

@@ -48,7 +48,8 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
     )
     if len(plan.moves) > MOST_MOVES:
         source.problem(top.at_of("screens"), f"more than {MOST_MOVES} moves", "part the app into several plans")
-    plan = replace(plan, walks=read_walks(source, top, declared, plan))
+    about = top.scalar("about")
+    plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
     top.done()
     if not source.problems:
         checks.check(source, plan)
