@@ -1,4 +1,4 @@
-"""The made-up app of the demo, Combfield, and the gallery of faults: tiny plans with one common mistake each, and a mended twin."""
+"""The made-up app of the demo, Combfield, and the gallery: tiny plans with one common mistake each, and a mended twin."""
 
 from importlib.resources import files
 from pathlib import Path

@@ -257,7 +257,7 @@ class _Deciding:
         values = dict(due.arguments)
         view = self.view.of(due.own, values, due.level, lowest=due.lowest)
         whose = screen_words(due.screen, due.arguments)
-        for move in self.tables.fires[due.screen, due.after]:
+        for move in self.tables.fires.get((due.screen, due.after), ()):
             if view.holds(move.condition):
                 steps = self._taken(move, values, self._inside(due.screen, due.level), None, self._cause("by itself"))
                 if due.hidden and any(
@@ -276,18 +276,18 @@ class _Deciding:
 
     def shown(self, due: matters.Shown) -> Decision:
         face = self.head.path[due.place].face
-        return self._first(self.tables.shown[face.screen, due.first], due.place, {})
+        return self._first(self.tables.shown.get((face.screen, due.first), ()), due.place, {})
 
     def delivered(self, due: matters.Delivered) -> Decision:
         face = self.head.path[due.place].face
         values: dict[str, Value] = {} if due.value is None else {due.name: due.value}
-        moves = self.tables.results[face.screen, due.name, due.value is None]
+        moves = self.tables.results.get((face.screen, due.name, due.value is None), ())
         return small.Deliver(due.place, due.name, due.value), *self._first(moves, due.place, values)
 
     def turned(self, due: matters.Turned) -> Decision:
         if due.hidden:
             view = self.view.of(due.own, dict(due.arguments), max(due.place, 0), lowest=False)
-            for move in self.tables.turned[due.hidden, due.fact, due.value]:
+            for move in self.tables.turned.get((due.hidden, due.fact, due.value), ()):
                 if (
                     isinstance(move.trigger, operations.BecomesTrigger)
                     and move.trigger.even_hidden
@@ -297,9 +297,9 @@ class _Deciding:
             return ()
         if due.place >= 0:
             screen = self.head.path[due.place].face.screen
-            return self._first(self.tables.turned[screen, due.fact, due.value], due.place, {})
+            return self._first(self.tables.turned.get((screen, due.fact, due.value), ()), due.place, {})
         seen = self.head.path[-1].face.screen
-        moves = (move for move in self.tables.turned[None, due.fact, due.value] if for_screen(move, seen))
+        moves = (move for move in self.tables.turned.get((None, due.fact, due.value), ()) if for_screen(move, seen))
         for move in moves:
             if self.view.holds(move.condition):
                 return self._taken(move, {}, 0, None, self._cause("by itself"))
@@ -308,7 +308,7 @@ class _Deciding:
     def left(self, due: matters.Left) -> Decision:
         values = dict(due.arguments)
         view = self.view.of(due.own, values, due.level, lowest=False)
-        for move in self.tables.left[due.screen]:
+        for move in self.tables.left.get(due.screen, ()):
             if view.holds(move.condition):
                 return self._taken(move, values, due.level, None, self._cause("by itself"))
         return ()

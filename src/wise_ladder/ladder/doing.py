@@ -27,6 +27,7 @@ from wise_ladder.ladder.state import (
     top_rung,
     visible_path,
 )
+from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.words import face_words
 
 if TYPE_CHECKING:
@@ -44,9 +45,15 @@ NOBODY = -1
 class Doing:
     """A state in the middle of a step, and what happened in it so far."""
 
+    __slots__ = (
+        "_before", "_owner", "armed", "asked", "bars", "clock", "facts", "gone", "happened", "inside", "ladder", "layers",
+        "made", "matter", "own_turned", "passed", "pending", "phase", "plan", "question", "seen", "serials", "tables", "taken",
+        "unseen", "wanted",
+    )  # fmt: skip
+
     def __init__(self, plan: Plan, state: State) -> None:
         """Begin a step at a state."""
-        self.plan = plan
+        self.plan, self.tables = plan, tables(plan)
         self._set(state)
         self.happened: list[Happening] = []
         self.taken: list[Move] = []
@@ -58,6 +65,10 @@ class Doing:
         """The level that a tab change has turned the rest of the move to."""
         self.gone: list[tuple[Rung, int, bool]] = []
         """The rungs that went in this move, the level each stood on, and whether guards were asked about it."""
+        self.made: list[int] = []
+        """The serials of the rungs that were put in this move."""
+        self.own_turned = False
+        """Whether a fact of a rung turned in this move."""
         self._owner = NOBODY
         self._before: tuple[State, int] = (state, 0)
 
@@ -97,8 +108,9 @@ class Doing:
 
     def begin_move(self) -> None:
         """Remember where a move began, for the case that it is undone."""
-        self._before = (self.state(), len(self.happened))
-        self.asked, self.inside, self.gone = False, None, []
+        if self.happened or self.taken:
+            self._before = (self.state(), len(self.happened))
+        self.asked, self.inside, self.gone, self.made, self.own_turned = False, None, [], [], False
 
     @property
     def before(self) -> State:
@@ -109,7 +121,7 @@ class Doing:
         state, count = self._before
         self._set(state)
         del self.happened[count:]
-        self.gone = []
+        self.gone, self.made, self.own_turned = [], [], False
 
     def apply(self, do: small.Small) -> None:
         """Do one small step."""
@@ -117,7 +129,9 @@ class Doing:
 
     def take(self, do: small.Take) -> None:
         self.taken.append(do.move)
-        if do.place is not None:
+        if do.place == 0:
+            self._owner = self.ladder[-1].serial
+        elif do.place is not None:
             self._owner = visible_path(self.ladder)[do.place].serial
 
     def say(self, do: small.Say) -> None:
@@ -184,7 +198,7 @@ class Doing:
             first, timers = self._made(build.first)
             inner = ((first,), *(() for _ in range(build.ladders - 1)))
         rung = Rung(build.face, serial, inner)
-        self.unseen = (*self.unseen, serial)
+        self.made.append(serial)
         return rung, [*((rung, after) for after in build.timers), *timers]
 
     def put(self, do: small.Put) -> None:
@@ -262,7 +276,13 @@ class Doing:
 
     def _forget(self, gone: Iterable[Rung], level: int, *, whole: bool = True) -> None:
         """Do what follows from rungs that went: timers, overlays, results, the wanted place."""
-        rungs = list(all_rungs(tuple(gone)))
+        gone = tuple(gone)
+        if len(gone) == 1 and not (self.pending or self.unseen or self.armed) and gone[0][2:] == _PLAIN_RUNG:
+            face = gone[0].face
+            if not (face.awaits or face.undelivered or face.redirected):
+                self.gone.append((gone[0], level, self.asked))
+                return
+        rungs = list(all_rungs(gone))
         names = {rung.serial: face_words(rung.face) for rung in rungs}
         for rung in rungs:
             self.happened.extend(happenings.Closed(layer.name, by_itself=True) for layer in rung.layers)
@@ -375,6 +395,7 @@ class Doing:
         if rung is not None and was is not None and was != do.value:
             own = tuple((name, do.value if name == do.name else value) for name, value in rung.face.own)
             self._with_face(rung.serial, rung.face._replace(own=own))
+            self.own_turned = True
             self.happened.append(happenings.FactTurned(do.name, was, do.value, own=True))
 
     def want(self, do: small.Want) -> None:
@@ -461,28 +482,27 @@ class Doing:
     def look(self) -> None:
         """Note what the user sees now, and for how long something else was seen before; bars and question follow."""
         top = top_rung(self.ladder) if self.phase is Phase.OPEN else None
-        face = Face(*top.face[:2]) if top is not None else None
+        seen = self.seen
         serial = top.serial if top is not None else 0
-        if (face, serial) == self.seen[:2]:
+        if serial == seen.serial and (top is None or (seen.face is not None and seen.face.arguments == top.face.arguments)):
             return
+        face = Face(*top.face[:2]) if top is not None else None
         self.happened.append(happenings.Saw(self.seen.face, self.seen.since, self.clock))
         self.seen = Seen(face, serial, self.clock)
         if top is not None:
-            screen = self.plan.screen[top.face.screen]
-            self.bars = (self._bar(screen.top_bar, self.bars[0]), self._bar(screen.bottom_bar, self.bars[1]))
-
-    def _bar(self, said: str, was: bool) -> bool:
-        if said == "unsaid":
-            said = self.plan.policies.bars_left_unsaid
-        return {"shown": True, "hidden": False}.get(said, was)
+            above, below = self.tables.bars[top.face.screen]
+            self.bars = (self.bars[0] if above is None else above, self.bars[1] if below is None else below)
 
     def drop_question(self) -> None:
         """A question goes, its way untaken, when its rung is no longer the visible one."""
-        if self.question is not None:
-            top = top_rung(self.ladder)
-            if top is None or top.serial != self.question.serial:
-                self.happened.append(happenings.QuestionGone(self.plan.guard[self.question.guard].name))
-                self.question = None
+        top = top_rung(self.ladder)
+        if self.question is not None and (top is None or top.serial != self.question.serial):
+            self.happened.append(happenings.QuestionGone(self.plan.guard[self.question.guard].name))
+            self.question = None
+
+
+_PLAIN_RUNG = ((), ())
+"""No ladder inside and no overlay over it."""
 
 
 def _fits(rung: Rung, screen: str, arguments: Arguments) -> bool:

@@ -15,7 +15,7 @@ from wise_ladder.ladder.deciding import decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
 from wise_ladder.ladder.state import Phase, all_rungs, top_rung, visible_path
-from wise_ladder.ladder.tables import MOST_REMEMBERED, tables
+from wise_ladder.ladder.tables import MOST_REMEMBERED
 from wise_ladder.ladder.words import screen_words
 from wise_ladder.plan import events
 
@@ -25,12 +25,13 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known
-    from wise_ladder.ladder.state import Rung, State
+    from wise_ladder.ladder.state import Head, Rung, State
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Move, Plan
 
 MOST_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
+_UNDOES = (small.Stop, small.Ask, small.Undo)
 MOST_FIRED = 10_000
 """So many timers may fall due within one wait."""
 
@@ -50,12 +51,13 @@ def step(plan: Plan, state: State, event: Event) -> Step:
     if isinstance(event, events.Wait):
         _let_time_pass(doing, event.time)
     else:
-        decision = _begin(doing, replace(event, twice=False) if isinstance(event, events.Tap) and event.twice else event)
+        twice = isinstance(event, events.Tap) and event.twice
+        decision = _begin(doing, replace(event, twice=False) if twice else event)
         if isinstance(decision, small.Refusal):
             return Step(state, (), (), decision.why)
         _run(doing, decision)
-        if isinstance(event, events.Tap) and event.twice:
-            _once_more(doing, decision, state)
+        if twice:
+            _once_more(doing, event, state)
     doing.look()
     return Step(doing.state(), tuple(doing.happened), tuple(doing.taken))
 
@@ -65,17 +67,26 @@ def _begin(doing: Doing, matter: Matter) -> Decision:
     return _decide(doing, matter)
 
 
-def _once_more(doing: Doing, decision: tuple[small.Small, ...], before: State) -> None:
+def _once_more(doing: Doing, event: Event, before: State) -> None:
     """The second tap of a double tap: the same move on the ladder as it is, unless the phone ignores taps in transition."""
-    was, now = top_rung(before.ladder), top_rung(doing.ladder)
-    same = was is not None and now is not None and was.serial == now.serial
     if doing.phase is not Phase.OPEN or doing.question is not None:
         return
-    if same or doing.plan.policies.taps_in_transition == "taken":
-        moves = tuple(replace(do, place=None) if isinstance(do, small.Take) and not same else do for do in decision)
-        _run(doing, moves)
-    else:
+    was, now = top_rung(before.ladder), top_rung(doing.ladder)
+    same = was is not None and now is not None and was.serial == now.serial
+    if not same and doing.plan.policies.taps_in_transition == "ignored":
         doing.happened.append(Nothing("the second tap is ignored while the screen changes"))
+        return
+    # The move that the first tap took, its operations not decided yet: they meet the ladder as it is now.
+    known: Known = ()
+    first = Doing(doing.plan, before)
+    while True:
+        try:
+            decision = decide(doing.plan, first.head(), replace(event, twice=False), (), known)
+            break
+        except Beneath as asked:
+            known = (*known, (asked.question, first.answer(asked.question)))
+    if isinstance(decision, tuple):
+        _run(doing, tuple(replace(do, place=None) if isinstance(do, small.Take) and not same else do for do in decision))
 
 
 def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
@@ -105,22 +116,20 @@ def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> int:
     count = 0
     while agenda and count <= MOST_AT_ONCE:
         do = agenda.pop()
-        if isinstance(do, small.Then):
+        if type(do) is small.Then:
             count += 1
             found = _decide(doing, _as_it_is_now(doing, do.do))
             assert not isinstance(found, small.Refusal), "an operation is never refused"  # noqa: S101
-            if found and isinstance(found[0], (small.Stop, small.Ask, small.Undo)):
+            if found and isinstance(found[0], _UNDOES):
                 # The move is undone; what a guard does instead is a move of its own, and nobody asks about that one.
                 agenda = []
             agenda.extend(reversed(found))
-        elif isinstance(do, small.GoOn):
+        elif type(do) is small.GoOn:
             count += 1
             agenda = list(reversed(_go_on(doing)))
         else:
             doing.apply(do)
-            if isinstance(do, small.AnswerQuestion):
-                continue
-            if isinstance(do, small.GoOut):
+            if type(do) is small.GoOut:
                 return count
     _end_move(doing)
     return count
@@ -146,18 +155,19 @@ def _go_on(doing: Doing) -> tuple[small.Small, ...]:
 def _end_move(doing: Doing) -> None:
     """Close a move: flows with nothing inside go, tabs are filled again, an app with nothing on its ladder is left."""
     while doing.phase is not Phase.OUTSIDE:
-        path = visible_path(doing.ladder)
-        if not path:
+        top = top_rung(doing.ladder)
+        if top is None:
             doing.go_out(small.GoOut("because nothing is on its ladder"))
             return
-        if not path[-1].inner:
+        if not top.inner:
             break
         found = _decide(doing, matters.Emptied())
         assert not isinstance(found, small.Refusal), "an empty ladder is never refused"  # noqa: S101
         for do in found:
             doing.apply(do)
-    doing.drop_question()
-    if tables(doing.plan).comes_first and doing.phase is not Phase.OUTSIDE:
+    if doing.question is not None:
+        doing.drop_question()
+    if doing.tables.comes_first and doing.phase is not Phase.OUTSIDE:
         found = _decide(doing, matters.Arming())
         assert not isinstance(found, small.Refusal), "arming is never refused"  # noqa: S101
         for do in found:
@@ -170,25 +180,29 @@ def _end_move(doing: Doing) -> None:
 def _follows(doing: Doing) -> list[tuple[Matter, int]]:
     """List what is to be decided after a move, each with the serial of the rung that must still be seen then (0: any)."""
     found: list[tuple[Matter, int]] = []
-    known = tables(doing.plan)
+    known = doing.tables
     for rung, level, asked in doing.gone:
         face = rung.face
         if known.guards[face.screen]:
             hidden = all(rung.serial != seen.serial for seen in visible_path(doing.before.ladder))
             if hidden or not asked:
                 found.append((matters.Unasked(face.screen, face.arguments, face.own, doing.passed), 0))
-        if known.left[face.screen]:
+        if face.screen in known.left:
             found.append((matters.Left(face.screen, face.arguments, face.own, level), 0))
     doing.gone = []
+    path = visible_path(doing.ladder)
     if doing.phase is Phase.OPEN:
-        found += _seen_anew(doing)
-    found += _facts_turned(doing)
+        if doing.made and (len(doing.made) > 1 or doing.made[0] != path[-1].serial or known.shown):
+            doing.unseen = (*doing.unseen, *doing.made)
+        if doing.unseen or known.shown or path[-1].face.undelivered:
+            found += _seen_anew(doing, path)
+    if known.facts_that_matter and (doing.own_turned or doing.facts != doing.before.facts):
+        found += _facts_turned(doing, path)
     return found
 
 
-def _seen_anew(doing: Doing) -> Iterator[tuple[Matter, int]]:
-    known = tables(doing.plan)
-    path = visible_path(doing.ladder)
+def _seen_anew(doing: Doing, path: list[Rung]) -> Iterator[tuple[Matter, int]]:
+    known = doing.tables
     if path:
         yield from (
             (matters.Delivered(result.name, result.value, len(path) - 1), path[-1].serial)
@@ -199,29 +213,26 @@ def _seen_anew(doing: Doing) -> Iterator[tuple[Matter, int]]:
     unseen = doing.unseen
     for first in (True, False):
         for place, rung in shown:
-            if known.shown[rung.face.screen, first] and (not first or rung.serial in unseen):
+            if (rung.face.screen, first) in known.shown and (not first or rung.serial in unseen):
                 yield matters.Shown(place, first), rung.serial
     if unseen:
         seen = {rung.serial for rung in path}
         doing.unseen = tuple(serial for serial in unseen if serial not in seen)
 
 
-def _facts_turned(doing: Doing) -> Iterator[tuple[Matter, int]]:
-    known = tables(doing.plan)
-    if not known.facts_that_matter:
-        return
+def _facts_turned(doing: Doing, path: list[Rung]) -> Iterator[tuple[Matter, int]]:
+    known = doing.tables
     turned = [
         (fact.name, now) for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True) if was != now
     ]
     before = {rung.serial: dict(rung.face.own) for rung in all_rungs(doing.before.ladder)}
-    path = visible_path(doing.ladder)
     for place, rung in reversed(list(enumerate(path))):
         own = [(name, value) for name, value in rung.face.own if before.get(rung.serial, {}).get(name, value) != value]
         for name, value in (*own, *turned):
-            if known.turned[rung.face.screen, name, value]:
+            if (rung.face.screen, name, value) in known.turned:
                 yield matters.Turned(name, value, place), rung.serial
     if path:
-        yield from ((matters.Turned(name, value, -1), 0) for name, value in turned if known.turned[None, name, value])
+        yield from ((matters.Turned(name, value, -1), 0) for name, value in turned if (None, name, value) in known.turned)
     if known.turned_hidden:
         yield from _hidden_turned(doing, turned, {rung.serial for rung in path})
 
@@ -234,7 +245,7 @@ def _hidden_turned(doing: Doing, turned: list[tuple[str, str]], seen: set[int]) 
             highest[rung.face.screen] = rung
     for name, value in turned:
         for rung in highest.values():
-            if (rung.face.screen, name, value) in tables(doing.plan).turned_hidden:
+            if (rung.face.screen, name, value) in doing.tables.turned_hidden:
                 face = rung.face
                 yield matters.Turned(name, value, 0, face.screen, face.arguments, face.own), 0
 
@@ -263,7 +274,7 @@ def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
 def _decide(doing: Doing, matter: Matter) -> Decision:
     """Decide at the head, looking beneath where deciding asks; what was decided once for a head is remembered."""
     head = doing.head()
-    remembered = tables(doing.plan).decided
+    remembered = doing.tables.decided
     known: Known = ()
     while True:
         key = (matter, doing.passed, head, known)
@@ -271,7 +282,7 @@ def _decide(doing: Doing, matter: Matter) -> Decision:
         if found is not None:
             return found
         try:
-            found = decide(doing.plan, head, matter, doing.passed, known)
+            found = _first_decided(doing, head, decide(doing.plan, head, matter, doing.passed, known), known)
         except Beneath as asked:
             known = (*known, (asked.question, doing.answer(asked.question)))
             continue
@@ -279,6 +290,19 @@ def _decide(doing: Doing, matter: Matter) -> Decision:
             remembered.clear()
         remembered[key] = found
         return found
+
+
+def _first_decided(doing: Doing, head: Head, decision: Decision, known: Known) -> Decision:
+    """Decide the first operation of a move along with it: it meets the very head that the move was found at."""
+    while isinstance(decision, tuple):
+        place = 1 if decision and isinstance(decision[0], small.Take) else 0
+        if len(decision) <= place or not isinstance(then := decision[place], small.Then):
+            break
+        found = decide(doing.plan, head, then.do, doing.passed, known)
+        assert not isinstance(found, small.Refusal), "an operation is never refused"  # noqa: S101
+        rest = () if found and isinstance(found[0], _UNDOES) else decision[place + 1 :]
+        decision = (*decision[:place], *found, *rest)
+    return decision
 
 
 def _let_time_pass(doing: Doing, time: int) -> None:
