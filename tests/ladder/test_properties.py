@@ -2,18 +2,23 @@
 
 import unittest
 
+import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.random_plans import events, plans
-from wise_ladder.ladder import Phase, State, first_state, forecast, step
+from wise_ladder.ladder import Phase, State, descent, first_state, forecast, offers, step
 from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped
 from wise_ladder.ladder.state import Face, Rung, all_rungs, without_time
+from wise_ladder.ladder.words import happened_words, happening_words
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Back
+from wise_ladder.plan.events import Answer, Back
+from wise_ladder.walks import Tape
 
 RUNS = st.tuples(plans(), st.lists(events(), max_size=25))
+Run = tuple[Plan, list[Event]]
 
 
 def states(plan: Plan, done: list[Event]) -> list[State]:
@@ -23,10 +28,15 @@ def states(plan: Plan, done: list[Event]) -> list[State]:
     return found
 
 
+def marks(state: State) -> int:
+    """Count the results that some rung still waits for."""
+    return sum(len(rung.face.awaits) + len(rung.face.undelivered) for rung in all_rungs(state.ladder))
+
+
 class Properties(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=200, deadline=None)
     @given(RUNS)
-    def test_no_step_fails_and_a_refused_one_changes_nothing(self, run: tuple[Plan, list[Event]]) -> None:
+    def test_no_step_fails_and_the_state_is_whole(self, run: Run) -> None:
         plan, done = run
         state = first_state(plan)
         for event in done:
@@ -34,31 +44,77 @@ class Properties(unittest.TestCase):
             if found.refused is not None:
                 self.assertIs(found.state, state)
                 self.assertEqual(found.happened, ())
+            self.assertIsInstance(happened_words(found.happened), str)
+            self.assertTrue(all(happening_words(happening) for happening in found.happened))
             state = found.state
             self.assertEqual(state.phase is Phase.OUTSIDE, not state.ladder)
-            for rung in all_rungs(state.ladder):
+            rungs = list(all_rungs(state.ladder))
+            for rung in rungs:
                 self.assertIn(rung.face.screen, plan.screen)
-            serials = [rung.serial for rung in all_rungs(state.ladder)]
-            self.assertEqual(len(serials), len(set(serials)))
-            self.assertTrue({timer.serial for timer in state.pending} <= set(serials))
+                self.assertTrue(not rung.inner or rung.front, "what is in front holds a rung")
+            serials = [rung.serial for rung in rungs]
+            layers = [layer.serial for layer in (*state.layers, *(layer for rung in rungs for layer in rung.layers))]
+            self.assertEqual(len(serials + layers), len({*serials, *layers}))
+            self.assertLessEqual({timer.serial for timer in state.pending}, {*serials, *layers})
+            self.assertLessEqual(set(state.unseen), set(serials))
 
     @settings(max_examples=100, deadline=None)
     @given(RUNS)
-    def test_a_forecast_is_what_the_step_then_does(self, run: tuple[Plan, list[Event]]) -> None:
+    def test_what_was_said_before_is_what_is_done(self, run: Run) -> None:
         plan, done = run
         state = states(plan, done)[-1]
+        for offer in offers(plan, state):
+            self.assertEqual(offer.forecast.step, step(plan, state, offer.event))
+        hops = descent(plan, state).hops
+        for hop in hops:
+            found = step(plan, state, Back())
+            while found.state.question is not None and found.state != hop.step.state:
+                guard = plan.guard[found.state.question.guard]
+                onward = next(answer.name for answer in guard.answers if not answer.stays)
+                found = step(plan, found.state, Answer(onward))
+            self.assertEqual(hop.step.state, found.state)
+            state = found.state
         self.assertEqual(forecast(plan, state, Back()).step, step(plan, state, Back()))
+
+    @settings(max_examples=150, deadline=None)
+    @given(RUNS)
+    def test_every_awaited_result_ends_exactly_once(self, run: Run) -> None:
+        plan, done = run
+        state = first_state(plan)
+        for event in done:
+            found = step(plan, state, event)
+            begun = sum(isinstance(happening, Awaits) for happening in found.happened)
+            ended = sum(isinstance(happening, (ResultCame, ResultDropped)) for happening in found.happened)
+            ended += sum(isinstance(happening, Finding) and happening.name == "result lost" for happening in found.happened)
+            if not any(isinstance(happening, LeftApp) for happening in found.happened):
+                self.assertEqual(marks(state) + begun, marks(found.state) + ended, found.happened)
+            state = found.state
+
+    @settings(max_examples=150, deadline=None)
+    @given(RUNS)
+    def test_a_move_that_a_guard_stays_leaves_no_trace(self, run: Run) -> None:
+        plan, done = run
+        state = first_state(plan)
+        for event in done:
+            found = step(plan, state, event)
+            if len(found.happened) == 1 and isinstance(found.happened[0], Asked) and found.refused is None:
+                after = found.state
+                self.assertEqual(
+                    (after.ladder, after.facts, after.layers, after.wanted),
+                    (state.ladder, state.facts, state.layers, state.wanted),
+                )
+            state = found.state
 
     @settings(max_examples=100, deadline=None)
     @given(RUNS, st.data())
-    def test_deciding_sees_the_head_alone(self, run: tuple[Plan, list[Event]], data: st.DataObject) -> None:
+    def test_deciding_sees_the_head_alone(self, run: Run, data: st.DataObject) -> None:
         """Whatever lies beneath: the decision is the same, or it says that it looks beneath."""
         plan, done = run
         state = states(plan, done)[-1]
-        event = data.draw(events())
+        event = data.draw(events().filter(lambda event: type(event).__name__ != "Wait"))
         if len(state.ladder) < 2:
             return
-        other = data.draw(st.sampled_from([screen.name for screen in plan.screens if not screen.takes]))
+        other = data.draw(st.sampled_from([screen.name for screen in plan.screens if not screen.takes and not screen.inside]))
         planted = (*(Rung(Face(other), -1 - place) for place in range(len(state.ladder) - 1)), state.ladder[-1])
         answers = []
         for ladder in (state.ladder, planted):
@@ -66,13 +122,30 @@ class Properties(unittest.TestCase):
                 answers.append(repr(decide(plan, Doing(plan, state._replace(ladder=ladder)).head(), event)))
             except Beneath as asked:
                 answers.append(repr(asked.question))
-            except KeyError:  # time is not decided at the head
-                answers.append("time")
         self.assertEqual(*answers)
+
+    @settings(max_examples=100, deadline=None)
+    @given(RUNS)
+    def test_a_state_survives_json(self, run: Run) -> None:
+        plan, done = run
+        state = states(plan, done)[-1]
+        self.assertEqual(msgspec.json.decode(msgspec.json.encode(state), type=State), state)
 
     @settings(max_examples=60, deadline=None)
     @given(RUNS)
-    def test_states_that_differ_in_time_alone_go_on_alike(self, run: tuple[Plan, list[Event]]) -> None:
+    def test_stepping_back_gives_the_very_state(self, run: Run) -> None:
+        plan, done = run
+        tape = Tape(plan, first_state(plan))
+        seen = [tape.first]
+        for event in done:
+            tape, found = tape.doing(event)
+            if found.refused is None:
+                seen.append(found.state)
+        self.assertEqual([tape.state_at(count) for count in range(len(tape.entries) + 1)], seen)
+
+    @settings(max_examples=60, deadline=None)
+    @given(RUNS)
+    def test_states_that_differ_in_time_alone_go_on_alike(self, run: Run) -> None:
         plan, done = run
         state = states(plan, done)[-1]
         later = state._replace(

@@ -323,6 +323,7 @@ class Doing:
         owner = self._owner_rung() or top_rung(self.ladder)
         if owner is not None:
             self._with_face(owner.serial, owner.face._replace(awaits=(*owner.face.awaits, mark)))
+            self.happened.append(happenings.Awaits(mark.name, owner.face.screen))
 
     def _owner_rung(self) -> Rung | None:
         if self._owner == NOBODY:

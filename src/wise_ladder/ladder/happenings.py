@@ -141,6 +141,13 @@ class LeftUnasked(NamedTuple):
     screen: str
 
 
+class Awaits(NamedTuple):
+    """A rung begins to wait for a result."""
+
+    name: str
+    screen: str
+
+
 class ResultCame(NamedTuple):
     """A result was delivered; no value: it was cancelled."""
 
@@ -222,6 +229,7 @@ Happening: TypeAlias = (
     | Blocked
     | DidInstead
     | LeftUnasked
+    | Awaits
     | ResultCame
     | ResultDropped
     | Launched

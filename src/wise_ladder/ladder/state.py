@@ -219,8 +219,14 @@ def rungs_beneath(ladder: Ladder) -> Iterator[Rung]:
 
 
 def screens_beneath(ladder: Ladder) -> list[Rung]:
-    """List the rungs of the visible path that hold no ladder themselves, lowest first."""
-    return [rung for rung in rungs_beneath(ladder) if not rung.inner]
+    """List the rungs that hold no ladder themselves, lowest first, of flows and tabs those of the ladder in front."""
+    found: list[Rung] = []
+    for rung in ladder:
+        if rung.inner:
+            found += screens_beneath(rung.front)
+        else:
+            found.append(rung)
+    return found
 
 
 def all_rungs(ladder: Ladder) -> Iterator[Rung]:
@@ -232,7 +238,7 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 
 
 def depth(state: State) -> int:
-    """Count the rungs of the visible path that hold no ladder themselves."""
+    """Count the rungs that hold no ladder themselves, of flows and tabs those of the ladder in front."""
     return len(screens_beneath(state.ladder))
 
 

@@ -87,6 +87,8 @@ def happening_words(happening: Happening) -> str:
             return f"{guard} does something else instead"
         case happenings.LeftUnasked(guard, screen):
             return f"{screen} went without {guard} being asked"
+        case happenings.Awaits(name, screen):
+            return f"{screen} awaits {name}"
         case happenings.ResultCame(name, value, screen):
             return f"{screen} got {name}: {value or 'cancelled'}"
         case happenings.ResultDropped(name, screen):
@@ -123,7 +125,7 @@ def happened_words(happened: Iterable[Happening]) -> str:
     return ", ".join(words)
 
 
-_QUIET = (happenings.TimerStarted, happenings.TimerCancelled, happenings.TimerFired, happenings.Saw)
+_QUIET = (happenings.Awaits, happenings.TimerStarted, happenings.TimerCancelled, happenings.TimerFired, happenings.Saw)
 _RANKS: dict[type, int] = {happenings.Finding: 0, happenings.Came: 1, happenings.Replaced: 1, happenings.Went: 2}
 
 

@@ -67,6 +67,15 @@ def _see(cursor: Cursor, scope: Scope) -> events.See:
     return events.See(target.screen, fixed_arguments(target))
 
 
+def _see_something(cursor: Cursor, scope: Scope) -> events.See:
+    """Read what is seen: a screen, or an overlay over it."""
+    for overlay in scope.overlays:
+        if cursor.rest == overlay:
+            cursor.name("an overlay")
+            return events.See(overlay)
+    return _see(cursor, scope)
+
+
 def _rung(cursor: Cursor, scope: Scope) -> events.See:
     """Read a rung of a ladder: `hive(id=7)`, or one that holds ladders: `home[diary: week > entry(id=3)]`."""
     rung = _see(cursor, scope)
@@ -234,7 +243,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("set",), _set),
     (("home",), lambda _cursor, _scope: events.Home()),
     (("reopen",), lambda _cursor, _scope: events.Reopen()),
-    (("see",), _see),
+    (("see",), _see_something),
     (("ladder",), _ladder),
     (("depth",), _depth),
     (("outside",), lambda _cursor, _scope: events.Outside()),

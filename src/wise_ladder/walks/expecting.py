@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import Phase, forecast
 from wise_ladder.ladder.happenings import Finding, ResultCame, Saw
-from wise_ladder.ladder.state import depth, fact_value, rungs_beneath, screens_beneath, top_of, visible_path
+from wise_ladder.ladder.state import depth, fact_value, screens_beneath, top_of, visible_path
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan import events
 from wise_ladder.plan.steps import quoted, with_arguments
@@ -125,7 +125,7 @@ def _see(state: State, wanted: events.See) -> Unmet | None:
 def _ladder(plan: Plan, state: State, wanted: tuple[events.See, ...]) -> Unmet | None:
     if state.phase is not Phase.OPEN:
         return Unmet(_standing(state))
-    if any(want.inside is not None for want in wanted):
+    if any(want.inside is not None or plan.screen[want.screen].inside for want in wanted):
         return _nested(plan, state.ladder, wanted)
     rungs = screens_beneath(state.ladder)
     for place, (rung, want) in enumerate(zip(rungs, wanted, strict=False)):
@@ -202,5 +202,5 @@ def state_phrase(plan: Plan, state: State) -> str:
         return "away"
     if state.question is not None:
         return f"asked {quoted(plan.guard[state.question.guard].name)}"
-    faces = (rung.face for rung in rungs_beneath(state.ladder) if not rung.inner)
+    faces = (rung.face for rung in screens_beneath(state.ladder))
     return "ladder " + " > ".join(with_arguments(face.screen, face.arguments) for face in faces)
