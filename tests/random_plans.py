@@ -1,4 +1,9 @@
-"""Random plans and random events, for properties that must hold for all of them."""
+"""Random plans and random events, for properties that must hold for all of them.
+
+All is drawn from a seed: drawn choice by choice, most plans would be too plain to meet a guard or a result.
+"""
+
+from random import Random
 
 from hypothesis import strategies as st
 
@@ -25,23 +30,21 @@ flows:
 """
 
 
-@st.composite
-def targets(draw: st.DrawFn) -> str:
-    screen = draw(st.sampled_from((*SCREENS, *SCREENS, *FLOWS)))
-    return f"{screen}(id={draw(st.sampled_from((7, 12)))})" if screen == "hive" else screen
+def targets(random: Random) -> str:
+    screen = random.choice((*SCREENS, *SCREENS, *FLOWS))
+    return f"{screen}(id={random.choice((7, 12))})" if screen == "hive" else screen
 
 
-@st.composite
-def operations(draw: st.DrawFn) -> str:
-    target = draw(targets())
-    simple = draw(st.sampled_from((
+def operations(random: Random) -> str:
+    target = targets(random)
+    simple = random.choice((
         f"push {target}", f"push {target} once", f"push {target} awaiting r", f"push {target} on app", f"replace {target}", "pop",
         "pop 2", f"pop to {target}", "pop to root", f"pop to {target} and drop it", f"reach {target}", f"reach {target} exactly",
         "leave", "set session valid", "set session none", "set draft edited", "return yes", "return no from tour", "close tour",
         "open sure awaiting r", "open menu", "open busy", "show looked", "close", "switch two", "switch one to root",
         "remember this place", "go to wanted else pop", "pop on app",
-    )))  # fmt: skip
-    shape = draw(st.integers(0, 5))
+    ))  # fmt: skip
+    shape = random.randint(0, 5)
     if shape == 0:
         return f"[clear, push {target}]"
     if shape == 1 and simple in {"pop", "pop 2", f"pop to {target}"}:
@@ -49,21 +52,19 @@ def operations(draw: st.DrawFn) -> str:
     return f"[set session valid, {simple}]" if shape == 2 else simple
 
 
-@st.composite
-def guards(draw: st.DrawFn) -> str:
-    if draw(st.integers(0, 2)):
+def guards(random: Random) -> str:
+    if random.randint(0, 2):
         return ""
-    condition = draw(st.sampled_from(("draft is edited", "session is valid")))
-    does = draw(st.sampled_from((
+    condition = random.choice(("draft is edited", "session is valid"))
+    does = random.choice((
         "block: yes", "do: set draft clean", "ask: {text: Leave?, answers: [{no: stay}, {yes: [set draft clean, go on]}]}",
         "ask: {text: Leave?, answers: [{no: set draft clean}, {yes: go on}]}, watches: what is put over it",
-    )))  # fmt: skip
-    more = draw(st.sampled_from(("", "ways: [system], ", "first in line: yes, ", "scope: app, ", "decides: at the press, ")))
+    ))  # fmt: skip
+    more = random.choice(("", "ways: [system], ", "first in line: yes, ", "scope: app, ", "decides: at the press, "))
     return f", guards: [{{name: g, if: {condition}, {more}{does}}}]"
 
 
-@st.composite
-def moves(draw: st.DrawFn) -> str:
+def moves(random: Random) -> str:
     found = []
     follows = (
         "shown",
@@ -74,16 +75,15 @@ def moves(draw: st.DrawFn) -> str:
         "r comes back",
         "r is cancelled",
     )
-    for trigger in (*(f"tap {tap}" for tap in TAPS), "400ms on ladder", draw(st.sampled_from(follows))):
-        if draw(st.integers(0, 3)) > (2 if trigger.startswith("tap") else 0):
+    for trigger in (*(f"tap {tap}" for tap in TAPS), "400ms on ladder", random.choice(follows)):
+        if random.randint(0, 3) > (2 if trigger.startswith("tap") else 0):
             continue
-        condition = draw(st.sampled_from(CONDITIONS))
-        found.append(f"{{when: {trigger}, {f'if: {condition}, ' if condition else ''}do: {draw(operations())}}}")
+        condition = random.choice(CONDITIONS)
+        found.append(f"{{when: {trigger}, {f'if: {condition}, ' if condition else ''}do: {operations(random)}}}")
     return ", ".join(found)
 
 
-@st.composite
-def plans(draw: st.DrawFn) -> Plan:
+def plan_of_seed(random: Random) -> Plan:
     policies = {
         "back at root": ("leave", "away", "stay"),
         "pop at root": ("finding", "nothing", "leave"),
@@ -93,27 +93,44 @@ def plans(draw: st.DrawFn) -> Plan:
         "pop meets overlay": ("goes with its rung", "closes instead"),
         "bars left unsaid": ("shown", "as they were"),
     }
-    lines = ["app: Combfield", f"start: {draw(st.sampled_from(('hives', 'home', 'tour')))}", "policies:"]
-    lines += [f"  {name}: '{draw(st.sampled_from(choices))}'" for name, choices in policies.items()]
+    lines = ["app: Combfield", f"start: {random.choice(('hives', 'home', 'tour'))}", "policies:"]
+    lines += [f"  {name}: '{random.choice(choices)}'" for name, choices in policies.items()]
     lines += ["facts: {session: {values: [none, valid], from outside: [none to valid, valid to none]}}", "screens:"]
     for screen in SCREENS:
         takes = ", takes: {id: {type: whole number, samples: [7, 12]}}" if screen == "hive" else ""
-        arrow = draw(
-            st.sampled_from(("", ", arrow: to diary", ", arrow: to hives fresh", ", header: none", ", top bar: hidden"))
-        )
-        body = f"holds: {{draft: [clean, edited]}}, gives: {{r: [yes, no]}}{takes}{arrow}, moves: [{draw(moves())}]{draw(guards())}"
+        arrow = random.choice(("", ", arrow: to diary", ", arrow: to hives fresh", ", header: none", ", top bar: hidden"))
+        body = f"holds: {{draft: [clean, edited]}}, gives: {{r: [yes, no]}}{takes}{arrow}, moves: [{moves(random)}]{guards(random)}"
         lines.append(f"  {screen}: {{{body}}}")
-    if draw(st.booleans()):
-        remember = draw(st.sampled_from(("", ", remember: yes")))
+    if random.random() < 0.5:
+        remember = random.choice(("", ", remember: yes"))
         lines.append(
             f"redirects: [{{to: [diary, entry], if: session is valid, send to: settings{remember}}}, {{to: settings, if: session is none, send to: hives}}]"
         )
     return read_plan_text("\n".join(lines) + OVERLAYS)
 
 
+EVENTS: tuple[Event, ...] = (
+    Launch(), Launch(), *(Back() for _ in range(5)), Back("g"), HeaderBack(), HeaderBack(), Home(), Reopen(), Reopen(), Wait(150),
+    Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), Tap("a", (), twice=True),
+    *(Tap(name) for name in TAPS for _ in range(8)), OutsideChange("session", "valid"), OutsideChange("session", "none"),
+)  # fmt: skip
+
+
+def plans() -> st.SearchStrategy[Plan]:
+    """Any plan."""
+    return st.integers(0, 10**9).map(lambda seed: plan_of_seed(Random(seed)))
+
+
 def events() -> st.SearchStrategy[Event]:
-    return st.sampled_from((
-        Launch(), Launch(), Back(), Back(), Back("g"), HeaderBack(), Home(), Reopen(), Wait(150), Wait(400), Wait(2000),
-        Answer("yes"), Answer("no"), Tap("a", (), twice=True), *(Tap(name) for name in TAPS for _ in range(5)),
-        OutsideChange("session", "valid"), OutsideChange("session", "none"),
-    ))  # fmt: skip
+    """Any event."""
+    return st.sampled_from(EVENTS)
+
+
+def runs(length: int = 40) -> st.SearchStrategy[tuple[Plan, list[Event]]]:
+    """A plan and what is done in it; it begins with a launch."""
+
+    def run(seed: int) -> tuple[Plan, list[Event]]:
+        random = Random(seed)
+        return plan_of_seed(random), [Launch(), *random.choices(EVENTS, k=random.randint(0, length))]
+
+    return st.integers(0, 10**9).map(run)

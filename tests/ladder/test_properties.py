@@ -6,7 +6,7 @@ import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.random_plans import events, plans
+from tests.random_plans import events, runs
 from wise_ladder.ladder import Phase, State, descent, first_state, forecast, offers, step
 from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.doing import Doing
@@ -17,7 +17,7 @@ from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Answer, Back
 from wise_ladder.walks import Tape
 
-RUNS = st.tuples(plans(), st.lists(events(), max_size=25))
+RUNS = runs()
 Run = tuple[Plan, list[Event]]
 
 
