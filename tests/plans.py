@@ -4,7 +4,7 @@ import textwrap
 
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, Step, first_state, step
-from wise_ladder.ladder.state import rungs_beneath
+from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.plan.steps import with_arguments
@@ -39,4 +39,4 @@ def done(plan: Plan, state: State, event: Event) -> Step:
 
 def ladder(state: State) -> str:
     """Write the visible ladder as walks do: `hives > hive(id=7)`."""
-    return " > ".join(with_arguments(rung.face.screen, rung.face.arguments) for rung in rungs_beneath(state.ladder))
+    return " > ".join(with_arguments(rung.face.screen, rung.face.arguments) for rung in screens_beneath(state.ladder))

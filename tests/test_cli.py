@@ -51,16 +51,16 @@ class Check(InAFolder):
 
     def test_three_mistakes_are_three_messages_and_nothing_else(self) -> None:
         path = self.changed(
-            ("do: push diary}", "do: push dairy}"),
+            ("do: replace month}", "do: replace mnoth}"),
             ("do: push inspection(id=$id)", "do: push inspection"),
-            ("if: session is valid,", "if: session is vaild,"),
+            ("if: welcomed is no,", "if: welcomed is on,"),
         )
         done = call("check", str(path))
         self.assertEqual((done.returncode, done.stdout), (2, ""))
         heads = [line for line in done.stderr.splitlines() if line.startswith(str(path))]
         self.assertEqual(len(heads), 3)
         self.assertEqual(len(done.stderr.splitlines()), 9)
-        for words in ('did you mean "valid"?', 'did you mean "diary"?', 'needs the argument "id"'):
+        for words in ('"welcomed" is never "on"', 'did you mean "month"?', 'needs the argument "id"'):
             self.assertIn(words, done.stderr)
 
     def test_problems_of_several_plans_come_together(self) -> None:

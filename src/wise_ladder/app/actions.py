@@ -36,6 +36,7 @@ ACTIONS = (
     Action("tape_last", ("end",), "the last step", "Go to the end of the tape.", 0, "End"),
     Action("again", ("full_stop",), "again", "Do the last step once more.", 9, "."),
     Action("again_ten", ("x",), "ten times", "Do the last step ten times more; stops where it no longer applies.", 0),
+    Action("double", ("d",), "double tap", "Let the next number tap twice in quick succession."),
     Action("descend", ("g",), "down to the ground", "Press Back until the ground, or until it no longer helps.", 10),
     Action("take_up", ("u",), "the branch left", "Take up the tape you left last; the present one is kept instead.", 8),
     Action("away", ("z",), "home, reopen", "Put the app in the background, or bring it back.", 0),

@@ -18,7 +18,7 @@ from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import Phase
-from wise_ladder.plan.events import Back, HeaderBack, Home, Reopen
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Tap
 from wise_ladder.walks import run_walk
 
 if TYPE_CHECKING:
@@ -74,6 +74,7 @@ class Bench(App[None]):
         self._key_line = KeyLine()
         for palette in PALETTES.values():
             self.register_theme(_theme(palette))
+        self._twice = False
         self.theme = "ink"
 
     @property
@@ -107,7 +108,7 @@ class Bench(App[None]):
 
     def _moved(self) -> None:
         self.climb.moved()
-        self._key_line.tell(len(self.climber.moment.offers))
+        self._key_line.tell(max(len(self.climber.moment.offers), len(self.climber.moment.answers)))
 
     def _say(self, words: str, *, wrong: bool = False) -> None:
         self.climb.sentence.say(words, wrong=wrong)
@@ -124,12 +125,17 @@ class Bench(App[None]):
         return self._did(self.climber.do(event))
 
     def action_tap(self, number: int) -> None:
-        """Tap what stands under a number."""
-        offers = self.climber.moment.offers
+        """Tap what stands under a number; answer, while a question is open."""
+        twice, self._twice = self._twice, False
+        offers, answers = self.climber.moment.offers, self.climber.moment.answers
+        if answers and number <= len(answers):
+            self._do(Answer(answers[number - 1][0]))
+            return
         if number > len(offers):
             self._say(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
             return
-        self._do(offers[number - 1].event)
+        event = offers[number - 1].event
+        self._do(Tap(event.name, event.arguments, twice=True) if twice else event)
 
     def action_go(self, place: int) -> None:
         """Go to a step of the tape."""
@@ -181,6 +187,10 @@ class Bench(App[None]):
                 self._say(f"stopped after {times}: {done.refused if done else 'nothing was done yet'}", wrong=True)
                 return
         self._moved()
+
+    def press_double(self) -> None:
+        self._twice = True
+        self._say("the next number taps twice in quick succession")
 
     def press_descend(self) -> None:
         hops = self.climber.moment.descent.hops[:MOST_DOWN]

@@ -95,7 +95,7 @@ def _row_height(row: list[Frame]) -> float:
 
 
 def _rungs(state: State) -> list[Rung]:
-    return list(rungs_beneath(state.ladder))
+    return [rung for rung, _ in rungs_beneath(state.ladder)]
 
 
 def _row(axes: Axes, row: list[Frame], ground: float, height: float, width: float) -> None:

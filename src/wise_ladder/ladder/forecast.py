@@ -122,5 +122,5 @@ def leads_back(before: State, found: Forecast) -> bool:
     if found.outcome in {"leaves", "goes away"}:
         return True
     top = top_of(before)
-    beneath = {rung.serial for rung in rungs_beneath(before.ladder) if top is None or rung.serial != top.serial}
+    beneath = {rung.serial for rung, _ in rungs_beneath(before.ladder) if top is None or rung.serial != top.serial}
     return found.outcome == "lands" and found.serial in beneath

@@ -80,12 +80,17 @@ def effect(found: Forecast) -> Effect:
         return Effect("○", "leaves the app", active=True)
     if found.outcome == "asks":
         return Effect("◆", f"asks “{found.question}”", active=True)
+    if found.outcome == "closes":
+        closed = [happening.overlay for happening in found.step.happened if isinstance(happening, happenings.Closed)]
+        return Effect("", f"closes {', '.join(closed)}" if closed else "closes", active=True)
     if found.outcome == "blocked":
         return Effect("⊘", "blocked", active=True)
     happened = found.step.happened
     for happening in happened:
         if isinstance(happening, happenings.Finding):
             return Effect("✗", happening.name, active=True)
+        if isinstance(happening, happenings.Switched):
+            return Effect("", f"tab {happening.tab}", active=True)
     came = [happening for happening in happened if isinstance(happening, (happenings.Came, happenings.Replaced))]
     went = [happening for happening in happened if isinstance(happening, happenings.Went)]
     if came:
@@ -119,8 +124,6 @@ def _small_effect(happened: tuple[Happening, ...]) -> Effect:
                 return Effect("", f"{name} {now}", active=True)
             case happenings.WentAway():
                 return Effect("○", "goes away", active=True)
-            case happenings.Switched(_, tab):
-                return Effect("", f"tab {tab}", active=True)
             case happenings.Opened(overlay):
                 return Effect("", f"opens {overlay}", active=True)
             case happenings.Closed(overlay, False):

@@ -26,6 +26,10 @@ if TYPE_CHECKING:
 Steps = tuple[small.Small, ...]
 
 
+MOST_NESTED = 32
+"""So many flows and tabs may stand inside each other."""
+
+
 class Operating:
     """One operation at a head, on the ladder of a level, perhaps with a cause that guards are asked about."""
 
@@ -51,6 +55,8 @@ class Operating:
 
     def push(self, operation: operations.Push) -> Steps:
         build, before = self._redirected(operation.target)
+        if (deep := self._too_deep(build)) is not None:
+            return deep
         top = self._top()
         twin = top is not None and top[:2] == build.face[:2]
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or bool(before)
@@ -64,14 +70,24 @@ class Operating:
             return met
         return *before, small.Put(self.level, build, operation.awaiting)
 
+    def _too_deep(self, build: Build) -> Steps | None:
+        if build.first is None or self.level < MOST_NESTED:
+            return None
+        words = f"{build.face.screen} would stand inside more than {MOST_NESTED} others; the whole move was undone"
+        return (small.Undo(Finding("nested too deep", words)),)
+
     def replace(self, operation: operations.Replace) -> Steps:
         build, before = self._redirected(operation.target)
+        if (deep := self._too_deep(build)) is not None:
+            return deep
         if self._top() is None:
             return *before, small.Put(self.level, build)
         return self._guarded((*before, small.Swap(self.level, build)))
 
     def reach(self, operation: operations.Reach) -> Steps:
         build, before = self._redirected(operation.target)
+        if (deep := self._too_deep(build)) is not None:
+            return deep
         face, top = build.face, self._top()
         if top is not None and top[:2] == face[:2]:
             return *before, _here_already(face)

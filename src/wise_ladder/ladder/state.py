@@ -211,22 +211,16 @@ def open_layers(layers: tuple[Layer, ...], path: list[Rung]) -> list[tuple[int, 
     return found
 
 
-def rungs_beneath(ladder: Ladder) -> Iterator[Rung]:
-    """Go through the ladders of the visible path, lowest rung first, each holder before what it holds."""
-    while ladder:
-        yield from ladder
-        ladder = ladder[-1].front
+def rungs_beneath(ladder: Ladder, level: int = 0) -> Iterator[tuple[Rung, int]]:
+    """Go through the rungs, lowest first, each with its level: a flow or tabs before the ladder in front that it holds."""
+    for rung in ladder:
+        yield rung, level
+        yield from rungs_beneath(rung.front, level + 1)
 
 
 def screens_beneath(ladder: Ladder) -> list[Rung]:
     """List the rungs that hold no ladder themselves, lowest first, of flows and tabs those of the ladder in front."""
-    found: list[Rung] = []
-    for rung in ladder:
-        if rung.inner:
-            found += screens_beneath(rung.front)
-        else:
-            found.append(rung)
-    return found
+    return [rung for rung, _ in rungs_beneath(ladder) if not rung.inner]
 
 
 def all_rungs(ladder: Ladder) -> Iterator[Rung]:

@@ -253,7 +253,7 @@ def _hidden_turned(doing: Doing, turned: list[tuple[str, str]], seen: set[int]) 
 def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
     """Return a matter with the place its rung has now; None where the rung is no longer seen."""
     if not serial:
-        return matter if doing.phase is not Phase.OUTSIDE or isinstance(matter, (matters.Unasked, matters.Left)) else None
+        return matter if doing.phase is not Phase.OUTSIDE or isinstance(matter, matters.Unasked) else None
     if doing.phase is not Phase.OPEN:
         return None
     path = visible_path(doing.ladder)

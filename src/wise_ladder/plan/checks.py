@@ -19,12 +19,28 @@ _PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToW
 
 def check(source: Source, plan: Plan) -> None:
     """Note the mistakes and the doubts of a plan whose phrases were all read."""
+    for screen in plan.screens:
+        if screen.inside and _begins_with_itself(plan, screen.name):
+            source.problem(screen.at, f'"{screen.name}" begins with itself', "begin it with a screen")
     for move in plan.moves:
         _order_of_operations(source, move)
     for place in plan.places:
         _never_taken(source, place.moves)
         _results_nobody_takes(source, place.moves)
     _never_put(source, plan)
+
+
+def _begins_with_itself(plan: Plan, name: str) -> bool:
+    seen: set[str] = set()
+    waiting = [target.screen for _, target in plan.screen[name].inside]
+    while waiting:
+        inner = waiting.pop()
+        if inner == name:
+            return True
+        if inner not in seen:
+            seen.add(inner)
+            waiting += [target.screen for _, target in plan.screen[inner].inside]
+    return False
 
 
 def _order_of_operations(source: Source, move: Move) -> None:

@@ -193,6 +193,7 @@ _BUTTONS = ("arrow", "menu", "none")
 FINDINGS = (
     "pop at the root", "nothing to pop to", "acted while hidden", "runaway", "nobody waits", "awaits nothing", "result lost",
     "redirects never end", "no such flow here", "no such tab here", "nowhere to open", "handler outlived its screen",
+    "nested too deep",
 )  # fmt: skip
 """The oddities that a run can tell."""
 

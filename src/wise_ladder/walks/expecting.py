@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import Phase, forecast
 from wise_ladder.ladder.happenings import Finding, ResultCame, Saw
-from wise_ladder.ladder.state import depth, fact_value, screens_beneath, top_of, visible_path
+from wise_ladder.ladder.state import depth, fact_value, open_layers, screens_beneath, top_of, visible_path
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan import events
 from wise_ladder.plan.steps import quoted, with_arguments
@@ -117,7 +117,7 @@ def fits(face: Face, wanted: events.See) -> bool:
 
 def _see(state: State, wanted: events.See) -> Unmet | None:
     path = visible_path(state.ladder) if state.phase is Phase.OPEN else []
-    if path and (fits(path[-1].face, wanted) or any(layer.name == wanted.screen for layer in path[-1].layers)):
+    if path and (fits(path[-1].face, wanted) or any(name == wanted.screen for _, name, _ in open_layers(state.layers, path))):
         return None
     return Unmet(_standing(state), max(depth(state) - 1, 0))
 

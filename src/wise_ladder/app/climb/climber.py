@@ -9,14 +9,17 @@ from typing import TYPE_CHECKING
 from wise_ladder.ladder import Phase, descent, effect, first_state, forecast, offers
 from wise_ladder.ladder.forecast import leads_back
 from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
-from wise_ladder.ladder.state import all_rungs, rungs_beneath, top_of
+from wise_ladder.ladder.standing import guards_standing
+from wise_ladder.ladder.state import all_rungs, open_layers, rungs_beneath, top_of, visible_path
 from wise_ladder.ladder.words import length_words
-from wise_ladder.plan.events import Back, HeaderBack, Launch, Wait
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Wait
 from wise_ladder.walks import Tape
 
 if TYPE_CHECKING:
     from wise_ladder.ladder import Descent, Effect, Face, Forecast, Offer, Rung, State, Step
+    from wise_ladder.ladder.standing import Standing
     from wise_ladder.plan import Event, Plan
+    from wise_ladder.plan.model import Guard, Overlay
     from wise_ladder.walks import Entry
 
 
@@ -144,7 +147,36 @@ class Moment:
     @cached_property
     def rungs(self) -> tuple[Rung, ...]:
         """The rungs of the visible path, lowest first."""
-        return tuple(rungs_beneath(self.state.ladder))
+        return tuple(rung for rung, _ in rungs_beneath(self.state.ladder))
+
+    @cached_property
+    def levels(self) -> dict[int, int]:
+        """How deep inside flows and tabs each rung stands, by its serial."""
+        return {rung.serial: level for rung, level in rungs_beneath(self.state.ladder)}
+
+    @cached_property
+    def guards(self) -> list[Standing]:
+        """The guards of the visible path."""
+        return guards_standing(self.plan, self.state) if self.state.phase is Phase.OPEN else []
+
+    @cached_property
+    def question(self) -> Guard | None:
+        """The guard whose question is open."""
+        return self.plan.guard[self.state.question.guard] if self.state.question else None
+
+    @cached_property
+    def answers(self) -> tuple[tuple[str, Effect], ...]:
+        """The answers to the open question, and what each would do."""
+        if self.question is None:
+            return ()
+        names = [answer.name for answer in self.question.answers]
+        return tuple((name, effect(forecast(self.plan, self.state, Answer(name)))) for name in names)
+
+    @cached_property
+    def overlays(self) -> tuple[Overlay, ...]:
+        """The overlays over what is seen, opened last at the end."""
+        path = visible_path(self.state.ladder)
+        return tuple(self.plan.overlay[name] for _, name, _ in open_layers(self.state.layers, path))
 
     @cached_property
     def new_serials(self) -> frozenset[int]:

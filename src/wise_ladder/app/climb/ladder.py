@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.app.climb.spacing import spaced
 from wise_ladder.ladder import Phase
+from wise_ladder.ladder.happenings import Closed
 from wise_ladder.ladder.words import argument_words, face_words, length_words
 from wise_ladder.plan.steps import event_said
 
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.climb.spacing import Spacing
     from wise_ladder.app.palette import Palette
     from wise_ladder.ladder import Forecast, Rung
+    from wise_ladder.ladder.standing import Standing
 
 BACK = "app.press('back')"
 MOST_HOPS = 12
@@ -35,7 +37,7 @@ def lanes(width: int) -> Lanes:
     came = 22 if width >= 90 else 0
     words = 27 if width >= 80 else max(width // 4 + 1, 11)
     left = came + (4 if came else 2)
-    right = width - words - (10 if came else 7)
+    right = width - words - (9 if came else 7)
     return Lanes(came, left, right, right + 4, width - words)
 
 
@@ -73,7 +75,7 @@ class _Drawing:
         if min(spacing.rows.values()) < above - 1 and went:
             went = ()
         self._ground()
-        self._rails()
+        self._rails(spacing)
         for place, row in spacing.rows.items():
             self._board(place, row)
         for place, row in spacing.rows.items():
@@ -93,13 +95,21 @@ class _Drawing:
             self.canvas.text(0, row, "╱" * self.canvas.width, ink)
         self.canvas.text(self.lanes.left, self.ground, " the ground ", ink._replace(bold=True))
 
-    def _rails(self) -> None:
-        for x in (self.lanes.left + 1, self.lanes.right - 2):
-            for step, row in enumerate(range(self.sky, self.ground)):
+    def _rails(self, spacing: Spacing) -> None:
+        """Draw two rails up from the ground; those of a ladder inside stand closer, on the board of its flow or tabs."""
+        rows = sorted((row, self._inset(self.rungs[place])) for place, row in spacing.rows.items())
+        inset = rows[0][1]
+        for step, row in enumerate(range(self.sky, self.ground)):
+            while rows and rows[0][0] <= row:
+                inset = rows.pop(0)[1]
+            for x in (self.lanes.left + 1 + inset, self.lanes.right - 2 - inset):
                 if step < 3:
                     self.canvas.text(x, row, "░▒▓"[step] * 2, Ink(self.palette.rail))
                 else:
                     self.canvas.text(x, row, "▎ ", Ink(self.palette.rail_lit, self.palette.rail))
+
+    def _inset(self, rung: Rung) -> int:
+        return min(2 * self.moment.levels[rung.serial], 6)
 
     def _headings(self) -> None:
         count = len(self.rungs)
@@ -120,7 +130,8 @@ class _Drawing:
         rung, palette = self.rungs[place], self.palette
         here = rung is self.moment.top
         lands = self._lands_first(rung)
-        left, right = (self.lanes.left - 1, self.lanes.right + 1) if here else (self.lanes.left, self.lanes.right)
+        inset = self._inset(rung) - (1 if here else 0)
+        left, right = self.lanes.left + inset, self.lanes.right - inset
         width = right - left + 1
         board = palette.here_board if here else palette.board
         edge = palette.lands if lands and not here else palette.here_edge if here else palette.board_edge
@@ -132,10 +143,25 @@ class _Drawing:
         mark = self._mark(rung, here=here)
         room = width - 8 - len(mark)
         name = Run(rung.face.screen, Ink(text, bold=True))
-        self.canvas.runs(self.lanes.left + 4, row, (name, Run(f" {argument_words(rung.face)}", Ink(text))), room)
+        words = (name, Run(f" {argument_words(rung.face)}", Ink(text)), *self._tabs(rung, text))
+        self.canvas.runs(left + (4 + (1 if here else 0)), row, words, room)
         colour = text if here else palette.came
         self.canvas.text(right - len(mark) - 1, row, mark, Ink(colour, bold=True))
         self._how_it_came(rung, row)
+
+    def _tabs(self, rung: Rung, colour: str) -> list[Run]:
+        """List the tabs of a trestle with a mark for each rung, the front one lit; of a flow how many it holds."""
+        screen = self.moment.plan.screen[rung.face.screen]
+        if not rung.inner:
+            return []
+        if not screen.tabs:
+            return [Run(f"  flow {'▮' * len(rung.front)}", Ink(colour))]
+        runs: list[Run] = []
+        for place, ((tab, _), ladder) in enumerate(zip(screen.inside, rung.inner, strict=True)):
+            front = place == rung.face.used[-1]
+            ink = Ink(colour, self.palette.board_edge if front else None, bold=front)
+            runs += [Run("  ", Ink(colour)), Run(f" {tab} {'▮' * min(len(ladder), 5)} ".replace("  ", " "), ink)]
+        return runs
 
     def _mark(self, rung: Rung, *, here: bool) -> str:
         came = "" if rung.serial not in self.moment.new_serials else "▴ came" if self.roomy or not here else "▴"
@@ -170,6 +196,21 @@ class _Drawing:
         """What hangs under a rung: its timers, and what it holds where that is not its first value."""
         palette = self.palette
         found: list[tuple[Run, Run]] = []
+        if rung is self.moment.top and self.moment.question is not None:
+            asks = Ink(palette.asks, palette.asks_ground, bold=True)
+            found.append((Run(f"? {self.moment.question.text or self.moment.question.name} ", asks), Run("", asks)))
+        layers = [layer.name for layer in rung.layers]
+        if rung is self.moment.top:
+            layers += [layer.name for layer in self.moment.state.layers]
+        for name in layers:
+            overlay = self.moment.plan.overlay[name]
+            ink = Ink(palette.asks if overlay.modal else palette.soft, bold=overlay.modal)
+            takes = {"closes": ", takes Back", "blocked": ", blocks Back", "passes": ""}[overlay.back]
+            found.append(
+                (Run(f"{'▌' if overlay.modal else '◷'} {name} ", ink), Run(f"{overlay.kind}{takes}", Ink(palette.muted)))
+            )
+        found += [self._guard_note(standing) for standing in self.moment.guards if standing.serial == rung.serial]
+        found += [(Run("↲ awaits ", Ink(palette.soft)), Run(mark.name, Ink(palette.text))) for mark in rung.face.awaits]
         for timer in self.moment.state.pending:
             if timer.serial == rung.serial:
                 left = length_words(max(timer.due - self.moment.state.clock, 0))
@@ -180,6 +221,14 @@ class _Drawing:
             if value != fact.values[0]:
                 found.append((Run(f"{name} ", Ink(palette.soft)), Run(value, Ink(palette.text, bold=True))))
         return found
+
+    def _guard_note(self, standing: Standing) -> tuple[Run, Run]:
+        palette, guard = self.palette, standing.guard
+        does = {"ask": "asks", "block": "blocks", "do": "does something instead"}[guard.decision]
+        glyph = "◈" if guard.at_press else "◇" if not standing.armed else "⊘" if guard.decision == "block" else "◆"
+        colour = palette.undecided if guard.at_press else palette.asks if standing.armed else palette.muted
+        when = "decides at the press" if guard.at_press else does if standing.armed else "not armed"
+        return Run(f"{glyph} {guard.name} ", Ink(colour, bold=standing.armed)), Run(when, Ink(palette.muted))
 
     def _notes_under(self, place: int, row: int, spacing: Spacing) -> None:
         below = max((other for other in spacing.rows.values() if other > row), default=self.ground)
@@ -200,15 +249,37 @@ class _Drawing:
             start = rows.get(here)
             end = self.ground if hop.outcome in {"leaves", "goes away"} else rows.get(hop.serial)
             if hop.outcome in {"lands", "leaves", "goes away"} and start is not None and end is not None and end > start:
-                self._line(start, end, heavy=number == 1)
+                self._line(
+                    start, end, heavy=number == 1, mark="" if hop.sure and not hop.question else "◆" if hop.sure else "◈"
+                )
                 self._hop_words(number, hop, start, end)
-            elif hop.outcome in {"stays", "refused"} and start is not None:
-                words = "does nothing: a trap" if self.moment.descent.end == "trap" else "stays here"
-                self._words(start + 1, [Run(f"Back {number} ", self._teal()), Run(f"↻ {words}", Ink(self.palette.broken))])
-                break
+            elif hop.outcome == "lands" and start is not None:
+                back = Run(f"Back {number} ", self._teal())
+                self._words(start + number, [back, Run(f"to {face_words(hop.face)}", Ink(self.palette.lands))])
+            elif start is not None:
+                words, going = self._staying(hop)
+                colour = self.palette.asks if going else self.palette.broken
+                self._words(start + number, [Run(f"Back {number} ", self._teal()), Run(words, Ink(colour))])
+                if not going:
+                    break
             here = hop.serial
 
-    def _line(self, start: int, end: int, *, heavy: bool) -> None:
+    def _staying(self, hop: Forecast) -> tuple[str, bool]:
+        """Say what a Back does that lands nowhere, and whether the next one goes on from there."""
+        match hop.outcome:
+            case "closes":
+                closed = [happening.overlay for happening in hop.step.happened if isinstance(happening, Closed)]
+                return f"closes {', '.join(closed) or 'the question'}", True
+            case "asks":
+                return f"◆ asks “{hop.question}”", False
+            case "blocked":
+                return "⊘ is blocked", False
+            case _ if self.moment.descent.end == "trap" and hop is self.moment.descent.hops[-1]:
+                return "↻ does nothing: a trap", False
+            case _:
+                return "stays here", True
+
+    def _line(self, start: int, end: int, *, heavy: bool, mark: str) -> None:
         x, ink = self.lanes.line, Ink(self.palette.lands, bold=heavy)
         across, down, turn, back = ("━", "┃", "┓", "┛") if heavy else ("─", "│", "╮", "╯")
         first = start if heavy else start + 1
@@ -221,6 +292,8 @@ class _Drawing:
             )
         for row in range(first + 1, end):
             self.canvas.text(x, row, down, ink)
+        if mark and end - first > 1:
+            self.canvas.text(x, first + 1, mark, Ink(self.palette.asks if mark == "◆" else self.palette.undecided, bold=True))
         self.canvas.text(self.lanes.right + 2, end, "◀" + across * (x - self.lanes.right - 3) + back, ink)
 
     def _hop_words(self, number: int, hop: Forecast, start: int, end: int) -> None:
@@ -231,6 +304,8 @@ class _Drawing:
             name = Run(hop.face.screen if hop.face else "", self._teal())
             arguments = Run(f" {argument_words(hop.face)}" if hop.face else "", Ink(self.palette.lands))
             target, last = [*lead, name, arguments], end
+            if hop.question and end - start > 3:
+                self._words(start + 2, [Run(f"asks “{hop.question}”", Ink(self.palette.asks))])
         else:
             words = "leaves the app" if hop.outcome == "leaves" else "to the background"
             target, last = [Run(words, Ink(self.palette.text, bold=True))], end - 1

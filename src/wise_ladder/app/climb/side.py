@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut
+from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.ladder import Phase
+from wise_ladder.ladder.happenings import Closed, Finding
 from wise_ladder.ladder.state import depth
 from wise_ladder.ladder.words import argument_words, clock_words, face_words, happened_words, length_words
 from wise_ladder.plan.steps import event_said
+from wise_ladder.walks.expecting import header_button
 
 if TYPE_CHECKING:
     from wise_ladder.app.climb.climber import Moment, Way
     from wise_ladder.app.palette import Palette
-    from wise_ladder.ladder import Offer
+    from wise_ladder.ladder import Effect, Forecast, Offer
 
 WIDE = 50
 """From so many columns on the phone has a body, with the state beside it."""
@@ -89,27 +91,49 @@ class _Side:
             self.canvas.text(box.x, box.y + 2, words, Ink(palette.text, bold=True))
             self.canvas.text(box.x, box.y + 4, "z comes back" if away else "r launches the app", Ink(palette.soft))
             return
-        screen = self.moment.plan.screen[top.face.screen]
-        bars = "bars shown" if screen.top_bar == "shown" else "top bar hidden"
+        above, below = self.moment.state.bars
+        bars = (
+            "bars shown"
+            if above and below
+            else "bars hidden"
+            if not above and not below
+            else "top bar hidden"
+            if below
+            else "bottom bar hidden"
+        )
         self.canvas.fill(box.x - 1, box.y, box.width + 2, 3, palette.selected)
         self.canvas.text(box.x, box.y, bars, Ink(palette.muted))
         self._title(Box(box.x, box.y + 1, box.width, 1))
-        rows = box.height - 5
-        pitch = 2 if 2 * len(self.moment.offers) <= rows else 1
-        self._taps(Box(box.x, box.y + 4, box.width, rows), pitch)
-        if screen.bottom_bar == "shown":
+        row = box.y + 4
+        for line in self._in_front(box.width):
+            self.canvas.text(box.x, row, line.text, line.ink)
+            row += 1
+        rows = box.y + box.height - 1 - row
+        pitch = 2 if 2 * max(len(self.moment.offers), len(self.moment.answers)) <= rows else 1
+        self._taps(Box(box.x, row, box.width, rows), pitch)
+        if below:
             self.canvas.text(box.x + box.width // 2 - 4, box.y + box.height - 1, "━" * 8, Ink(palette.phone_edge))
+
+    def _in_front(self, width: int) -> list[Run]:
+        """What lies over the screen: the question, else the overlays."""
+        palette, question = self.palette, self.moment.question
+        if question is not None:
+            ink = Ink(palette.asks, bold=True)
+            return [Run(line, ink) for line in wrap(f"? {question.text or question.name}", width, 2)]
+        return [
+            Run(cut(f"{'▌' if overlay.modal else '◷'} {overlay.name}, {overlay.kind}", width),
+                Ink(palette.asks if overlay.modal else palette.soft, bold=overlay.modal))
+            for overlay in self.moment.overlays
+        ]  # fmt: skip
 
     def _title(self, box: Box) -> None:
         palette, top = self.palette, self.moment.top
         if top is None:
             self.canvas.text(box.x, box.y, "no screen", Ink(palette.muted))
             return
-        screen = self.moment.plan.screen[top.face.screen]
-        arrow = next((way for way in self.moment.ways if way.name.startswith("header")), None)
-        lead = {"menu": "≡ ", "none": ""}.get(screen.header, "← " if arrow and arrow.forecast.outcome != "refused" else "")
-        title = screen.name[:1].upper() + screen.name[1:]
-        click = "app.press('header_back')" if lead == "← " else None
+        lead = {"menu": "≡ ", "none": "", "arrow": "← "}[header_button(self.moment.plan, self.moment.state)]
+        title = top.face.screen[:1].upper() + top.face.screen[1:]
+        click = "app.press('header_back')" if lead else None
         runs = (
             Run(f"{lead} " if lead else "", Ink(palette.text, bold=True, click=click)),
             Run(title, Ink(palette.text, bold=True)),
@@ -119,6 +143,10 @@ class _Side:
 
     def _taps(self, box: Box, pitch: int) -> int:
         offers = self.moment.offers
+        if self.moment.answers:
+            for place, (name, found) in enumerate(self.moment.answers[: max(box.height // pitch, 1)]):
+                self._numbered(Box(box.x, box.y + place * pitch, box.width, pitch), place + 1, name, found)
+            return len(self.moment.answers) * pitch
         if not offers:
             waits = bool(self.moment.state.pending)
             words = "nothing to tap; n lets time run" if waits else "nothing to tap here"
@@ -135,21 +163,24 @@ class _Side:
         return min(len(offers), shown + 1) * pitch
 
     def _tap(self, box: Box, offer: Offer) -> None:
-        palette, found = self.palette, self.moment.effect(offer)
-        click = f"app.tap({offer.number})"
-        number = str(offer.number) if offer.number < 10 else "0" if offer.number == 10 else "·"
+        self._numbered(box, offer.number, offer.label, self.moment.effect(offer))
+
+    def _numbered(self, box: Box, place: int, label: str, found: Effect) -> None:
+        """Write something a number key does, and what would come of it."""
+        palette, click = self.palette, f"app.tap({place})"
+        number = str(place) if place < 10 else "0" if place == 10 else "·"
         self.canvas.text(box.x, box.y, f" {number} ", Ink(palette.key_text, palette.key, bold=True, click=click))
         colour = palette.text if found.active else palette.muted
         name = Ink(colour, bold=found.active, click=click)
         words = f"{found.glyph} {found.words}".strip()
         effect = Ink(palette.soft if found.active else palette.muted, click=click)
         if box.height > 1:
-            self.canvas.text(box.x + 4, box.y, cut(offer.label, box.width - 4), name)
+            self.canvas.text(box.x + 4, box.y, cut(label, box.width - 4), name)
             self.canvas.text(box.x + 4, box.y + 1, cut(words, box.width - 4), effect)
             return
         room = box.width - 4
-        words = cut(words, max(room - min(len(offer.label), room // 2) - 1, 1))
-        self.canvas.text(box.x + 4, box.y, cut(offer.label, room - len(words) - 1), name)
+        words = cut(words, max(room - min(len(label), room // 2) - 1, 1))
+        self.canvas.text(box.x + 4, box.y, cut(label, room - len(words) - 1), name)
         self.canvas.text(box.x + box.width - len(words), box.y, words, effect)
 
     def _hand_part(self, box: Box) -> int:
@@ -240,6 +271,9 @@ class _Side:
         glyph, words, colour = {
             "lands": ("◀" if way.back else "↯", face_words(found.face), palette.lands),
             "stays": ("↻", "stays here", palette.text),
+            "closes": ("◀", f"closes {self._closed(found)}", palette.text),
+            "asks": ("◆", f"asks “{found.question}”", palette.asks),
+            "blocked": ("⊘", "blocked", palette.asks),
             "leaves": ("○", "leaves the app", palette.text),
             "goes away": ("○", "goes to the background", palette.text),
             "refused": (" ", found.step.refused or "", palette.muted),
@@ -247,9 +281,16 @@ class _Side:
         if not way.back and found.outcome == "lands":
             colour = palette.undecided
         runs = [Run(f"{glyph} ", Ink(colour)), Run(words, Ink(colour))]
+        if not found.sure:
+            runs.append(Run("  ◈ not known before the press", Ink(palette.undecided)))
         if way.when:
             runs.append(Run(f"  {way.when}", Ink(palette.muted)))
         self.canvas.runs(box.x + 11, box.y, runs, box.width - 11)
+
+    @staticmethod
+    def _closed(found: Forecast) -> str:
+        closed = [happening.overlay for happening in found.step.happened if isinstance(happening, Closed)]
+        return ", ".join(closed) or "the question"
 
     # Tape
 
@@ -281,7 +322,7 @@ class _Side:
         ladder = "▮" * high if high < 6 else f"▮ {high}"
         end = box.x + box.width
         if wide:
-            found = any(type(happening).__name__ == "Finding" for happening in entry.step.happened)
+            found = any(isinstance(happening, Finding) for happening in entry.step.happened)
             ink = Ink(palette.broken if found else palette.muted if later else palette.soft, click=click)
             words = ("✗ " if found else "") + happened_words(entry.step.happened)
             self.canvas.text(box.x + 21, box.y, cut(words, box.width - 31), ink)

@@ -68,6 +68,8 @@ class Sentence(_Part):
         runs.append(Run(f" {argument_words(face)}" if face.arguments else "", Ink(palette.here)))
         runs.append(Run(f"{gap}◀ Back ", lands))
         hop = moment.descent.hops[0]
+        if hop.question:
+            runs.append(Run(f"asks “{hop.question}”" + (", then " if long else " → "), Ink(palette.asks, bold=True)))
         if hop.outcome == "lands" and hop.face is not None:
             runs += [Run("lands on " if long else "", soft), Run(hop.face.screen, lands)]
             runs.append(Run(f" {argument_words(hop.face)}", Ink(palette.lands)))
@@ -75,9 +77,14 @@ class Sentence(_Part):
             words = {
                 "leaves": "leaves the app",
                 "goes away": "puts the app in the background",
-                "stays": "does nothing here",
+                "stays": "stays here",
+                "closes": "closes what lies over it",
+                "blocked": "is blocked",
+                "asks": "",
             }
             runs.append(Run(words.get(hop.outcome, "is refused"), text._replace(bold=True)))
+        if not hop.sure:
+            runs.append(Run("  ◈ not known before the press", Ink(palette.undecided)))
         count, end = len(moment.descent.hops), moment.descent.end
         if end == "trap":
             runs.append(Run(f"{gap}↻ a trap: no Back gets out", Ink(palette.broken, bold=True)))
