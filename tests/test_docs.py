@@ -6,6 +6,7 @@ from pathlib import Path
 
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.walks import run_walk
+from wise_ladder.walks.telling import tell
 
 TOP = Path(__file__).parent.parent
 PAGES = [*TOP.glob("*.md"), *(TOP / "docs").glob("*.md")]
@@ -19,7 +20,9 @@ class Documents(unittest.TestCase):
                 with self.subTest(f"{page.name}: {sample[:60]}"):
                     plan = read_plan_text(sample)
                     self.assertEqual(plan.doubts, ())
-                    self.assertTrue(all(run_walk(plan, walk).passed for walk in plan.walks))
+                    for walk in plan.walks:
+                        result = run_walk(plan, walk)
+                        self.assertTrue(result.passed, "\n".join(tell(result, page.name)))
                 count += 1
         self.assertGreater(count, 5)
 

@@ -66,6 +66,8 @@ class Canvas:
         end = x + width
         for run in runs:
             if x >= end:
+                if run.text.strip() and width > 0:
+                    self.text(end - 1, y, "…", run.ink)
                 break
             x = self.text(x, y, cut(run.text, end - x), run.ink)
         return x

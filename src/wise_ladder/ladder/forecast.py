@@ -58,7 +58,13 @@ def _told(plan: Plan, before: State, event: Event, done: Step, *, sure: bool, qu
 def _sure(plan: Plan, state: State, back: events.Back, done: Step) -> bool:
     """Whether no guard that decides only at the press could take this Back: each is tried."""
     takers = {guard.name for guard in plan.guard.values() if guard.at_press} - {back.taken_by}
-    return all(step(plan, state, events.Back(name)).state == done.state for name in takers)
+    return all(
+        _apart_from_event(step(plan, state, events.Back(name)).state) == _apart_from_event(done.state) for name in takers
+    )
+
+
+def _apart_from_event(state: State) -> State:
+    return state if state.question is None else state._replace(question=state.question._replace(matter=events.Back()))
 
 
 def _outcome(before: State, done: Step) -> Outcome:

@@ -77,7 +77,9 @@ class Guards:
     def _stands(self, guard: Guard, place: int, cause: Cause) -> bool:
         if cause.way not in guard.ways or cause.way not in self.view.plan.policies.guards_see:
             return False
-        return guard.name == cause.taken_by if guard.at_press else place == GONE or self.armed(guard, place)
+        if guard.at_press and guard.name != cause.taken_by:
+            return False
+        return place == GONE or self.armed(guard, place)
 
     def armed(self, guard: Guard, place: int) -> bool:
         """Whether a guard's condition holds at its place."""

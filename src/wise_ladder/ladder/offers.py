@@ -82,7 +82,7 @@ def effect(found: Forecast) -> Effect:
         return Effect("◆", f"asks “{found.question}”", active=True)
     if found.outcome == "closes":
         closed = [happening.overlay for happening in found.step.happened if isinstance(happening, happenings.Closed)]
-        return Effect("", f"closes {', '.join(closed)}" if closed else "closes", active=True)
+        return Effect("", f"closes {', '.join(closed)}" if closed else "stays", active=True)
     if found.outcome == "blocked":
         return Effect("⊘", "blocked", active=True)
     happened = found.step.happened

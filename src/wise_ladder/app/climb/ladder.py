@@ -244,23 +244,25 @@ class _Drawing:
 
     def _hops(self, spacing: Spacing) -> None:
         rows = {self.rungs[place].serial: row for place, row in spacing.rows.items()}
-        here = self.rungs[-1].serial
+        here, heavy, stayed = self.rungs[-1].serial, True, 0
         for number, hop in enumerate(self.moment.descent.hops[:MOST_HOPS], 1):
             start = rows.get(here)
             end = self.ground if hop.outcome in {"leaves", "goes away"} else rows.get(hop.serial)
-            if hop.outcome in {"lands", "leaves", "goes away"} and start is not None and end is not None and end > start:
-                self._line(
-                    start, end, heavy=number == 1, mark="" if hop.sure and not hop.question else "◆" if hop.sure else "◈"
-                )
-                self._hop_words(number, hop, start, end)
-            elif hop.outcome == "lands" and start is not None:
-                back = Run(f"Back {number} ", self._teal())
-                self._words(start + number, [back, Run(f"to {face_words(hop.face)}", Ink(self.palette.lands))])
+            back = Run(f"Back {number} ", self._teal())
+            if hop.outcome in {"lands", "leaves", "goes away"}:
+                if start is not None and end is not None and end > start:
+                    self._line(start, end, heavy=heavy, mark="◈" if not hop.sure else "◆" if hop.question else "")
+                    self._hop_words(number, hop, start + stayed, end)
+                    heavy = False
+                elif start is not None:
+                    self._words(start + stayed + 1, [back, Run(f"to {face_words(hop.face)}", Ink(self.palette.lands))])
+                stayed = 0
             elif start is not None:
-                words, going = self._staying(hop)
-                colour = self.palette.asks if going else self.palette.broken
-                self._words(start + number, [Run(f"Back {number} ", self._teal()), Run(words, Ink(colour))])
-                if not going:
+                words, goes_on = self._staying(hop)
+                stayed += 1
+                colour = self.palette.asks if goes_on else self.palette.broken
+                self._words(start + stayed, [back, Run(words, Ink(colour))])
+                if not goes_on:
                     break
             here = hop.serial
 
@@ -337,8 +339,9 @@ class _Drawing:
             self.canvas.text(x - 1, row + 2, "▌ ▐", ink)
 
     def _went(self, went: tuple[Rung, ...], bottom: int) -> None:
-        palette, left = self.palette, self.lanes.left + 3
-        width = self.lanes.right - self.lanes.left - 5
+        inset = self._inset(self.rungs[-1])
+        palette, left = self.palette, self.lanes.left + 3 + inset
+        width = self.lanes.right - self.lanes.left - 5 - 2 * inset
         ink = Ink(palette.went)
         more = len(self.moment.went) - len(went)
         for number, rung in enumerate(reversed(went)):

@@ -43,7 +43,8 @@ class _Side:
     def drawn(self) -> Canvas:
         width, height = self.canvas.width, self.canvas.height
         if width >= WIDE and height >= 34:
-            phone = 22
+            lines = max(len(self.moment.offers), len(self.moment.answers)) * 2 + len(self._in_front(24))
+            phone = min(max(22, 9 + lines), height - 20)
             self._heading(Box(0, 0, 28, 1), "in hand", "")
             self._phone(Box(0, 2, 28, phone - 1))
             self._heading(Box(32, 0, width - 32, 1), "state", "")
@@ -220,10 +221,12 @@ class _Side:
     def _due(self, box: Box) -> None:
         palette, state = self.palette, self.moment.state
         self.canvas.text(box.x, box.y, "due next" if state.pending else "nothing is due", Ink(palette.muted))
-        faces = {rung.serial: rung.face for rung in self.moment.rungs}
+        names = {rung.serial: f"{face_words(rung.face)} timer" for rung in self.moment.rungs}
+        layers = [*state.layers, *(layer for rung in self.moment.rungs for layer in rung.layers)]
+        names.update((layer.serial, f"{layer.name} goes") for layer in layers)
         for place, timer in enumerate(state.pending[: max(box.height - 1, 0)]):
             left = length_words(max(timer.due - state.clock, 0))
-            words = f"{face_words(faces[timer.serial])} timer" if timer.serial in faces else "timer"
+            words = names.get(timer.serial, "timer of a hidden rung")
             runs = (Run(f"◷ {left} ", Ink(palette.text)), Run(words, Ink(palette.soft)))
             self.canvas.runs(box.x, box.y + 1 + place, runs, box.width)
 
