@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import asyncio
+import os
+import signal
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
@@ -92,8 +96,20 @@ class Bench(App[None]):
         yield self._key_line
 
     def on_mount(self) -> None:
-        """Run the walks once the first picture stands."""
-        self.call_after_refresh(self._run_walks)
+        """Run the walks once the first picture stands; end with the terminal."""
+        self.set_timer(0.3, self._run_walks)
+        if not self.is_headless:
+            for number in (signal.SIGHUP, signal.SIGTERM):
+                asyncio.get_running_loop().add_signal_handler(number, self.exit)
+            self.set_interval(2, self._end_with_terminal)
+
+    @staticmethod
+    def _end_with_terminal() -> None:
+        """A terminal that was closed does not always say so; without one there is nothing to clean up and nobody to tell."""
+        try:
+            os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
+        except OSError:
+            os._exit(1)
 
     def _run_walks(self) -> None:
         self.run_worker(self._walks_run, thread=True, group="walks", exclusive=True)
