@@ -18,7 +18,7 @@ WALK = next(walk for walk in COMBFIELD.walks if walk.name == "first start, to th
 
 class Strips(unittest.TestCase):
     def test_a_frame_for_each_step_that_does_something(self) -> None:
-        found = list(frames(run_walk(COMBFIELD, WALK)))
+        found = list(frames(COMBFIELD, run_walk(COMBFIELD, WALK)))
         self.assertEqual(
             [frame.words for frame in found], ["launch", "wait 1200ms", "tap next", "tap next", "back", "tap next", "tap begin"]
         )
@@ -29,7 +29,7 @@ class Strips(unittest.TestCase):
         text = combfield().read_text().replace("do: replace frames(", "do: push frames(")
         plan = read_plan_text(text)
         walk = next(walk for walk in plan.walks if walk.name == "ten toggles, one Back")
-        wrong = [frame for frame in frames(run_walk(plan, walk)) if frame.wrong]
+        wrong = [frame for frame in frames(plan, run_walk(plan, walk)) if frame.wrong]
         self.assertEqual([frame.wrong for frame in wrong], ["10 more on the ladder"])
 
     def test_text_stays_text_and_names_no_moment(self) -> None:

@@ -116,6 +116,25 @@ class Climbing(ScreenCase):
         self.assertTrue(run_walk(kept, kept.walks[-1]).passed)
         self.assertIn("# Two looks of one hive", plan.read_text())
 
+    def test_a_question_a_drawer_and_tabs(self) -> None:
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("1", standing("hive id 7"))
+        terminal.press("2", "◇ unsaved inspection")
+        screen = terminal.press("1", "◆ unsaved inspection")
+        self.assertIn("Back asks “Leave without saving?”, then lands on hive id 7", screen)
+        self.assertRegex(screen, r"header ← +◆ asks")
+        terminal.press("b", "? Leave without saving?")
+        terminal.press("1", lambda screen: "? Leave" not in screen)
+        terminal.press("a", "? Leave without saving?")
+        terminal.press("2", standing("hive id 7"))
+        terminal.press("0", "▌ yard menu, drawer")
+        terminal.press("b", lambda screen: "yard menu, drawer" not in screen)
+        terminal.press("7", standing("week"))
+        terminal.press("b", standing("hive id 7"))
+        terminal.press("d", "the next number taps twice")
+        terminal.press("4", "tap next hive 1")
+
     def test_the_demo_itself_is_never_written_to(self) -> None:
         before = combfield().read_text()
         terminal = self.start("demo")

@@ -10,7 +10,7 @@ from matplotlib.patches import Rectangle
 
 from wise_ladder.ladder import Phase, descent
 from wise_ladder.ladder.happenings import Came, Replaced
-from wise_ladder.ladder.state import rungs_beneath
+from wise_ladder.ladder.state import open_layers, rungs_beneath, visible_path
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan.events import Event
 from wise_ladder.plan.steps import event_said
@@ -29,8 +29,8 @@ A_ROW = 8
 MOST_RUNGS = 12
 """A higher ladder is folded in its middle."""
 WIDTH, GAP, PITCH = 2.0, 0.35, 0.42
-BOARD, HERE, WOOD, EDGE, INK, SOFT, BACK, WRONG, GRASS = (
-    "#ead9bb", "#f5b02e", "#a4764a", "#8a6039", "#2a2318", "#615744", "#005f5a", "#b01a12", "#566443",
+BOARD, HERE, WOOD, EDGE, INK, SOFT, BACK, WRONG, GRASS, ASKS = (
+    "#ead9bb", "#f5b02e", "#a4764a", "#8a6039", "#2a2318", "#615744", "#005f5a", "#b01a12", "#566443", "#4f1896",
 )  # fmt: skip
 
 
@@ -42,17 +42,26 @@ class Frame(NamedTuple):
     state: State
     came: frozenset[int]
     wrong: str
+    note: str = ""
+    """What lies over the rung: the question that is open, else the overlays."""
 
 
-def frames(result: Result) -> Iterator[Frame]:
+def frames(plan: Plan, result: Result) -> Iterator[Frame]:
     """Make a frame of each step that does something, and of the expectation that failed."""
     for place, played in enumerate(result.played, 1):
         wrong = played.unmet.words if played.unmet is not None else ""
         what = played.line.what
         if isinstance(what, Event):
-            yield Frame(str(place), event_said(what), played.state, _came(played), wrong)
+            yield Frame(str(place), event_said(what), played.state, _came(played), wrong, _over(plan, played.state))
         elif wrong:
             yield Frame(str(place), played.line.text, played.state, frozenset(), wrong)
+
+
+def _over(plan: Plan, state: State) -> str:
+    if state.question is not None:
+        guard = plan.guard[state.question.guard]
+        return f"asks “{guard.text or guard.name}”"
+    return ", ".join(name for _, name, _ in open_layers(state.layers, visible_path(state.ladder)))
 
 
 def _came(played: Played) -> frozenset[int]:
@@ -66,7 +75,7 @@ def _came(played: Played) -> frozenset[int]:
 
 def film_strip(plan: Plan, result: Result) -> Figure:
     """Draw the strip; its label is its title."""
-    shown = list(frames(result))
+    shown = list(frames(plan, result))
     rows = [shown[start : start + A_ROW] for start in range(0, len(shown), A_ROW)] or [[]]
     heights = [_row_height(row) for row in rows]
     width = min(max(len(shown), 3), A_ROW) * (WIDTH + GAP) + 0.6
@@ -135,6 +144,8 @@ def _frame(axes: Axes, frame: Frame, x: float, ground: float) -> None:
         axes.text(x + WIDTH - 0.08, y + 0.14, mark, fontsize=8.5, color=INK, va="center", ha="right")
     if frame.wrong:
         axes.text(x, ground - 0.3, _cut(f"✗ {frame.wrong}", 60), fontsize=8, color=WRONG, va="top", fontweight="bold")
+    elif frame.note:
+        axes.text(x, ground - 0.3, _cut(frame.note, 34), fontsize=8, color=ASKS, va="top")
     elif frame.state.phase is Phase.AWAY:
         axes.text(x, ground - 0.3, "in the background", fontsize=8, color=SOFT, va="top")
 

@@ -1,0 +1,72 @@
+"""What the tape says of each thing that can happen."""
+
+import unittest
+from typing import get_args
+
+from wise_ladder.ladder import happenings as h
+from wise_ladder.ladder.state import Face, Rung
+from wise_ladder.ladder.words import clock_words, face_words, happened_words, happening_words, length_words
+
+HIVE, HIVES = Rung(Face("hive", (("id", 7),)), 2), Rung(Face("hives"), 1)
+
+
+class Words(unittest.TestCase):
+    CASES: tuple[tuple[h.Happening, str], ...] = (
+        (h.Came(HIVE), "hive id 7 came"),
+        (h.Went(HIVE), "hive id 7 went"),
+        (h.Replaced(HIVES, HIVE), "hive id 7 in place of hives"),
+        (h.Handed(Face("hive", (("id", 12),)), HIVE.face), "hive id 12 is hive id 7 now"),
+        (h.FactTurned("draft", "clean", "edited", own=True), "draft edited"),
+        (h.TimerStarted(HIVES.face, 1200), "timer of hives runs, due at 1.20 s"),
+        (h.TimerCancelled(HIVES.face, 1200), "timer of hives cancelled"),
+        (h.TimerFired("hives", 1200), "timer of hives fired after 1.2 s"),
+        (h.Opened("yard menu"), "yard menu opened"),
+        (h.Closed("yard menu"), "yard menu closed"),
+        (h.Closed("note", by_itself=True), "note went by itself"),
+        (h.Switched("home", "diary"), "tab diary in front"),
+        (h.Redirected("hives", "sign in"), "hives sent to sign in"),
+        (h.Remembered(HIVE.face), "hive id 7 remembered"),
+        (h.Forgotten("it is used now"), "wanted place forgotten: it is used now"),
+        (h.Asked("unsaved", "Leave?"), "asks “Leave?”"),
+        (h.Asked("unsaved", ""), "asks “unsaved”"),
+        (h.Answered("unsaved", "discard"), "answered: discard"),
+        (h.QuestionGone("unsaved"), "the question of unsaved went unanswered"),
+        (h.Blocked("unsaved"), "unsaved blocks"),
+        (h.DidInstead("bar"), "bar does something else instead"),
+        (h.LeftUnasked("unsaved", "inspection"), "inspection went without unsaved being asked"),
+        (h.Awaits("mark", "inspection"), "inspection awaits mark"),
+        (h.ResultCame("mark", "white", "inspection"), "inspection got mark: white"),
+        (h.ResultCame("mark", None, "inspection"), "inspection got mark: cancelled"),
+        (h.ResultDropped("mark", "inspection"), "mark dropped: inspection is gone"),
+        (h.Launched("Combfield"), "Combfield starts"),
+        (h.WentAway(by_back=True), "Back puts the app in the background"),
+        (h.WentAway(by_back=False), "the app is in the background"),
+        (h.CameBack("Combfield"), "Combfield is in front again"),
+        (h.LeftApp("by Back"), "the app was left by Back"),
+        (h.Nothing("hives is here already"), "nothing: hives is here already"),
+        (h.Finding("runaway", "it never ends"), "runaway: it never ends"),
+        (h.Saw(None, 0, 300), "saw the ground for 300 ms"),
+    )
+
+    def test_each_kind_has_words(self) -> None:
+        for happening, expected in self.CASES:
+            with self.subTest(expected):
+                self.assertEqual(happening_words(happening), expected)
+        self.assertEqual({type(happening) for happening, _ in self.CASES}, set(get_args(h.Happening)))
+
+    def test_a_step_in_one_line(self) -> None:
+        cases = (
+            ((h.Launched("Combfield"), h.Came(HIVES), h.TimerStarted(HIVES.face, 1)), "hives came"),
+            ((h.FactTurned("a", "b", "c"), h.Went(HIVE), h.Came(HIVES)), "hives came, hive id 7 went, a c"),
+            ((h.Went(HIVE), h.Went(HIVE), h.Went(HIVE), h.Came(HIVES)), "hives came, 3 rungs went"),
+            ((h.Came(HIVES), h.Finding("runaway", "it never ends")), "runaway: it never ends, hives came"),
+            ((), ""),
+        )
+        for happened, expected in cases:
+            with self.subTest(expected):
+                self.assertEqual(happened_words(happened), expected)
+
+    def test_faces_and_times(self) -> None:
+        self.assertEqual([face_words(None), face_words(HIVE.face)], ["the ground", "hive id 7"])
+        self.assertEqual([length_words(time) for time in (0, 999, 1000, 1250)], ["0 ms", "999 ms", "1 s", "1.25 s"])
+        self.assertEqual(clock_words(4200), "4.20 s")
