@@ -163,13 +163,11 @@ class WhatIsWrong(unittest.TestCase):
             "finding trouble": 'there is no finding "trouble"',
             "'ladder home[shelf: week]'": '"home" has no tab "shelf"',
             "'ladder week[week]'": '"week" holds no ladder',
-            "ladder home[hives": '"]" was expected here|was expected',
+            "'ladder home[hives: hives'": '"]" was expected here',
         }
         for step, expected in cases.items():
             with self.subTest(step):
-                self.assertRegex(
-                    "\n".join(messages(HEAD % ("", "") + f"walks: {{w: [{step}]}}\n")), expected.replace("[", r"\[")
-                )
+                self.assertIn(expected, "\n".join(messages(HEAD % ("", "") + f"walks: {{w: [{step}]}}\n")))
 
     def test_results_that_nobody_takes_are_a_doubt(self) -> None:
         plan = plan_of(HEAD.replace("{when: mark is cancelled, do: []}", "") % ("", ""))
