@@ -67,6 +67,13 @@ class WhatCanBeSaid(unittest.TestCase):
         """)
         self.assertEqual([choice.target.screen for choice in plan.start], ["hives", "sign in"])
 
+    def test_many_brackets_side_by_side_are_not_deep(self) -> None:
+        condition = " or ".join(["(session is none)"] * 40)
+        plan = plan_of(
+            f"facts: {{session: [none, valid]}}\nscreens: {{hives: {{moves: [{{when: tap a, if: {condition}, do: pop}}]}}}}"
+        )
+        self.assertIsInstance(plan.moves[0].condition, operations.Either)
+
     def test_policies_have_defaults(self) -> None:
         self.assertEqual(plan_of("screens: {hives: }").policies, model.Policies("leave", "finding", "stack"))
         self.assertEqual(plan_of("policies: {back at root: stay}\nscreens: {hives: }").policies.back_at_root, "stay")
@@ -188,6 +195,11 @@ class WhatIsWrong(unittest.TestCase):
             "app: {x": "close the bracket|a comma or a closing bracket",
             "app: x: y": "a colon where none can stand",
             "app: \x07": "a character that no text may have",
+            f"app: {'x' * 3000}": "a phrase of more than 2,000 characters",
+            HEAD + f"screens: {{hives: {{moves: [{{when: tap a, if: {'(' * 400}alone, do: pop}}]}}}}": "nested deeper than 32",
+            HEAD
+            + f"screens: {{hives: {{moves: [{{when: tap a, if: {'not ' * 400}alone, do: pop}}]}}}}": "nested deeper than 32",
+            HEAD + f"screens: {{hives: {{moves: [{{when: tap a, do: {'pop else ' * 200}pop}}]}}}}": "nested deeper than 32",
         }
         for text, expected in cases.items():
             with self.subTest(text[:40]):

@@ -258,9 +258,11 @@ def _all(cursor: Cursor, scope: Scope) -> Condition:
 
 def _one(cursor: Cursor, scope: Scope) -> Condition:
     if cursor.take("not"):
-        return operations.Not(_one(cursor, scope))
+        with cursor.deeper():
+            return operations.Not(_one(cursor, scope))
     if cursor.take("("):
-        inner = _either(cursor, scope)
+        with cursor.deeper():
+            inner = _either(cursor, scope)
         cursor.need(")")
         return inner
     if cursor.take("alone"):
@@ -370,7 +372,10 @@ def _pop(cursor: Cursor, scope: Scope) -> Operation:
 
 def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
     cursor.take(",")
-    return _operation(cursor, scope) if cursor.take("else") else None
+    if not cursor.take("else"):
+        return None
+    with cursor.deeper():
+        return _operation(cursor, scope)
 
 
 def _clear(_cursor: Cursor, _scope: Scope) -> Operation:

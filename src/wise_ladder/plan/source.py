@@ -20,6 +20,10 @@ if TYPE_CHECKING:
 
 MOST_BYTES = 5_000_000
 MOST_NESTING = 32
+MOST_NODES = 400_000
+"""More than the largest plan within the other limits has."""
+MOST_CHARACTERS = 2_000
+"""Of a single phrase or name."""
 _TAB = "\t"
 
 
@@ -193,6 +197,7 @@ class _Builder:
     def __init__(self, source: Source, events: Iterator[yaml.Event]) -> None:
         self._source = source
         self._events = events
+        self._count = 0
 
     def document(self) -> Entries:
         for event in self._events:
@@ -224,7 +229,12 @@ class _Builder:
             self._refuse(event, f"the tag {event.tag}", "remove it; a plan has no tags")
         if depth > MOST_NESTING:
             self._refuse(event, f"nested deeper than {MOST_NESTING}", "flatten it")
+        self._count += 1
+        if self._count > MOST_NODES:
+            self._refuse(event, f"more than {MOST_NODES:,} words and lists", "part the app into several plans")
         if isinstance(event, yaml.ScalarEvent):
+            if len(event.value) > MOST_CHARACTERS:
+                self._refuse(event, f"a phrase of more than {MOST_CHARACTERS:,} characters", "shorten it")
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []

@@ -7,15 +7,17 @@ phrase to phrase. A name that holds such a word is written in quotes.
 from __future__ import annotations
 
 import re
+from contextlib import contextmanager
 from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterator, Sequence
 
 _TOKEN = re.compile(
     r"""\s*(?:(?P<quoted>"[^"]*"|'[^']*')|(?P<mark>[()=,>\[\]$]|:(?=\s|$))|(?P<word>[^\s()=,>\[\]$"'](?:[^\s()=,>\[\]$":]|:(?!\s|$))*)|(?P<bad>\S))"""
 )
 _TIME = re.compile(r"(\d+(?:\.\d+)?)(ms|s|min)")
+MOST_DEEP = 32
 _UNIT = {"ms": 1, "s": 1000, "min": 60_000}
 
 Stop = tuple[str, ...]
@@ -67,10 +69,20 @@ class Cursor:
     def __init__(self, phrase: str) -> None:
         """Raise PhraseError where the phrase has no words or a quote is never closed."""
         self.phrase = phrase
+        self._depth = 0
         self._tokens = tokens(phrase)
         self._at = 0
         if not self._tokens:
             raise PhraseError(0, "nothing is written here")
+
+    @contextmanager
+    def deeper(self) -> Iterator[None]:
+        """Read one level deeper in the phrase; raises PhraseError where it is nested beyond all reading."""
+        self._depth += 1
+        if self._depth > MOST_DEEP:
+            raise PhraseError(self.place, f"nested deeper than {MOST_DEEP}", "part the phrase into several moves")
+        yield
+        self._depth -= 1
 
     @property
     def place(self) -> int:
