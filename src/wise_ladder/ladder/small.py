@@ -139,7 +139,7 @@ class Lift(Struct, frozen=True):
 
 
 class Front(Struct, frozen=True):
-    """A tab of the tabs at a place comes to the front, and is filled where it was never there; `from_used`: by going back."""
+    """A tab of the tabs at a place comes to the front, and is filled where it was never there; `going_back`: by Back."""
 
     place: int
     tab: int

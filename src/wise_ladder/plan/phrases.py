@@ -13,23 +13,19 @@ from typing import TYPE_CHECKING, TypeVar
 from msgspec.structs import replace
 
 from wise_ladder.plan import operations, values
-from wise_ladder.plan.nearest import instead_of, nearest
+from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, Stop
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Mapping
+    from collections.abc import Iterable, Mapping
 
     from wise_ladder.plan.model import Fact, Overlay, Screen
-    from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
+    from wise_ladder.plan.operations import Condition, Target, Trigger
     from wise_ladder.plan.sections import Noting
     from wise_ladder.plan.values import Arguments, Parameter, Value
 
 AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
-_OPERATIONS = (
-    "push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave", "return", "close", "open", "show",
-    "switch", "remember this place", "go to wanted",
-)  # fmt: skip
 _TRIGGERS = (
     "tap NAME", "1500ms on ladder", "shown", "first shown", "left", "FACT becomes VALUE", "NAME comes back",
     "NAME is cancelled",
@@ -175,6 +171,21 @@ def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
     return name.text
 
 
+def read_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
+    """Read where the arrow leads: `to S(args)`, perhaps `fresh`."""
+    cursor = Cursor(phrase)
+    cursor.take("to")
+    target = read_target(cursor, scope, stops=(("fresh",),))
+    fresh = cursor.take("fresh")
+    cursor.finish("an arrow")
+    return target, None, fresh
+
+
+def fixed_arguments(target: Target) -> Arguments:
+    """Hand on the arguments of a target that has no variables."""
+    return tuple((name, value) for name, value in target.arguments if not isinstance(value, operations.Variable))
+
+
 # Triggers
 
 
@@ -302,199 +313,3 @@ def _is(scope: Scope, name: Name, value: Name) -> Condition:
         scope.value(fact, value)
     kind = operations.OwnIs if name.text in scope.own else operations.FactIs
     return kind(name.text, value.text)
-
-
-# Operations
-
-
-def read_operation(phrase: str, scope: Scope) -> Operation:
-    """Read one operation; raises PhraseError where it is none."""
-    cursor = Cursor(phrase)
-    found = _operation(cursor, scope)
-    cursor.finish("an operation")
-    return found
-
-
-def _operation(cursor: Cursor, scope: Scope) -> Operation:
-    start = cursor.place
-    for words, read in _READERS:
-        if cursor.take(*words):
-            return _placed(cursor, scope, read(cursor, scope))
-    word = cursor.name("an operation").text.split()[0]
-    instead = instead_of(word, _OPERATIONS) if nearest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
-    raise PhraseError(start, f'no operation begins with "{word}"', instead)
-
-
-def _placed(cursor: Cursor, scope: Scope, operation: Operation) -> Operation:
-    if not cursor.take("on"):
-        return operation
-    name = cursor.name("a flow or app", (("else",),))
-    if name.text != "app":
-        scope.flow(name)
-    return operations.On(name.text, operation)
-
-
-def _push(cursor: Cursor, scope: Scope) -> Operation:
-    target = read_target(cursor, scope)
-    once = cursor.take("once")
-    return operations.Push(target, once, _awaiting(cursor, scope))
-
-
-def _awaiting(cursor: Cursor, scope: Scope) -> str:
-    if not cursor.take("awaiting"):
-        return ""
-    name = cursor.name("the name of a result", AFTER_TARGET)
-    scope.result(name)
-    return name.text
-
-
-def _replace(cursor: Cursor, scope: Scope) -> Operation:
-    return operations.Replace(read_target(cursor, scope))
-
-
-def _pop_to_root(_cursor: Cursor, _scope: Scope) -> Operation:
-    return operations.PopToRoot()
-
-
-def _pop_to(cursor: Cursor, scope: Scope) -> Operation:
-    target = read_target(cursor, scope, whole=False)
-    drop = cursor.take("and", "drop", "it")
-    return operations.PopTo(target, drop, _otherwise(cursor, scope))
-
-
-def _pop(cursor: Cursor, scope: Scope) -> Operation:
-    start = cursor.place
-    rungs = cursor.number_next()
-    if rungs == 0:
-        raise PhraseError(start, "no rung would go", "write pop 1 or more")
-    return operations.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
-
-
-def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
-    cursor.take(",")
-    if not cursor.take("else"):
-        return None
-    with cursor.deeper():
-        return _operation(cursor, scope)
-
-
-def _clear(_cursor: Cursor, _scope: Scope) -> Operation:
-    return operations.Clear()
-
-
-def _reach(cursor: Cursor, scope: Scope) -> Operation:
-    target = read_target(cursor, scope)
-    return operations.Reach(target, exactly=cursor.take("exactly"))
-
-
-def _set(cursor: Cursor, scope: Scope) -> Operation:
-    fact, value = read_set(cursor, scope)
-    return operations.SetOwn(fact, value) if fact in scope.own else operations.SetFact(fact, value)
-
-
-def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
-    return operations.Leave()
-
-
-def _return(cursor: Cursor, scope: Scope) -> Operation:
-    value = cursor.name("a value", (("from",),))
-    flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.take("from") else None
-    gives = scope.results if scope.gives is None else dict(scope.gives)
-    if flow is not None and (found := scope.flow(flow)) is not None:
-        gives = {**gives, **dict(found.gives)}
-    _given(scope, value, gives)
-    return operations.Return(value.text, flow.text if flow else "")
-
-
-def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
-    choices = [choice for some in gives.values() for choice in some]
-    if not choices:
-        scope.note(value.start, f'no result is given here, so "{value.text}" reaches nobody', "add gives: {NAME: [VALUE]}")
-    elif value.text not in choices:
-        scope.note(value.start, f'"{value.text}" is no value of a result given here', instead_of(value.text, choices))
-
-
-def _close(cursor: Cursor, scope: Scope) -> Operation:
-    if cursor.ended or cursor.sees("else"):
-        return operations.Close()
-    if cursor.take("with"):
-        value = cursor.name("a value")
-        _given(scope, value, scope.results if scope.gives is None else scope.gives)
-        return operations.Close(value.text)
-    name = cursor.name("a flow or an overlay", (("on",), ("else",)))
-    if name.text in scope.overlays:
-        return operations.Close(overlay=name.text)
-    scope.flow(name)
-    return operations.CloseFlow(name.text)
-
-
-def _open(cursor: Cursor, scope: Scope) -> Operation:
-    name = cursor.name("the name of an overlay", AFTER_TARGET)
-    scope.overlay(name)
-    return operations.Open(name.text, _awaiting(cursor, scope))
-
-
-def _switch(cursor: Cursor, scope: Scope) -> Operation:
-    name = cursor.name("the name of a tab", (("to", "root"),))
-    tabs = [tab for screen in scope.screens.values() if screen.tabs for tab, _ in screen.inside]
-    if name.text not in tabs:
-        scope.note(name.start, f'there is no tab "{name.text}"', instead_of(name.text, tabs))
-    return operations.Switch(name.text, cursor.take("to", "root"))
-
-
-def _remember(_cursor: Cursor, _scope: Scope) -> Operation:
-    return operations.Remember()
-
-
-def _go_to_wanted(cursor: Cursor, scope: Scope) -> Operation:
-    return operations.GoToWanted(_otherwise(cursor, scope))
-
-
-_READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
-    (("push",), _push),
-    (("replace",), _replace),
-    (("pop", "to", "root"), _pop_to_root),
-    (("pop", "to"), _pop_to),
-    (("pop",), _pop),
-    (("clear",), _clear),
-    (("reach",), _reach),
-    (("set",), _set),
-    (("leave",), _leave),
-    (("return",), _return),
-    (("close",), _close),
-    (("open",), _open),
-    (("show",), _open),
-    (("switch",), _switch),
-    (("remember", "this", "place"), _remember),
-    (("go", "to", "wanted"), _go_to_wanted),
-)
-
-
-def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
-    """Read `FACT VALUE`, where both may hold blanks: the longest fact that is known is taken."""
-    known = {**scope.facts, **scope.own}
-    fact = next((name for name in sorted(known, key=len, reverse=True) if cursor.take(*name.split())), None)
-    if fact is None:
-        written = cursor.name("the name of a fact")
-        if written.text not in known:
-            scope.fact(Name(written.text.rsplit(" ", 1)[0], written.start))
-            return written.text, ""
-        fact = written.text
-    value = cursor.name(f'a value of "{fact}"', (("else",),))
-    scope.value(known[fact], value)
-    return fact, value.text
-
-
-def read_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
-    """Read where the arrow leads: `to S(args)`, perhaps `fresh`."""
-    cursor = Cursor(phrase)
-    cursor.take("to")
-    target = read_target(cursor, scope, stops=(("fresh",),))
-    fresh = cursor.take("fresh")
-    cursor.finish("an arrow")
-    return target, None, fresh
-
-
-def fixed_arguments(target: Target) -> Arguments:
-    """Hand on the arguments of a target that has no variables."""
-    return tuple((name, value) for name, value in target.arguments if not isinstance(value, operations.Variable))

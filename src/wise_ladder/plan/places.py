@@ -8,7 +8,8 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import model, operations
 from wise_ladder.plan.nearest import instead_of
-from wise_ladder.plan.phrases import fixed_arguments, read_arrow, read_condition, read_operation, read_target, read_trigger
+from wise_ladder.plan.operating import read_operation
+from wise_ladder.plan.phrases import fixed_arguments, read_arrow, read_condition, read_target, read_trigger
 from wise_ladder.plan.sections import Section, as_scalars, note_in, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 from wise_ladder.plan.tokens import Cursor

@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.nearest import instead_of
-from wise_ladder.plan.phrases import fixed_arguments, read_set, read_target, typed
+from wise_ladder.plan.operating import read_set
+from wise_ladder.plan.phrases import fixed_arguments, read_target, typed
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.plan.events import Event, Expectation
-    from wise_ladder.plan.model import Plan
     from wise_ladder.plan.phrases import Scope
     from wise_ladder.plan.values import Arguments
 
@@ -304,11 +304,6 @@ _PLAIN: dict[type, str] = {
     events.Home: "home",
     events.Reopen: "reopen",
 }
-
-
-def taps_of(plan: Plan) -> dict[str, tuple[values.Parameter, ...]]:
-    """List each tap of the plan with what it carries; of taps of one name the one that carries most."""
-    return gather_taps(plan.moves)
 
 
 def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parameter, ...]]:

@@ -16,7 +16,7 @@ from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Wait
 from wise_ladder.walks import Tape
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder import Descent, Effect, Face, Forecast, Offer, Rung, State, Step
+    from wise_ladder.ladder import Descent, Effect, Forecast, Offer, Rung, State, Step
     from wise_ladder.ladder.standing import Standing
     from wise_ladder.plan import Event, Plan
     from wise_ladder.plan.model import Guard, Overlay
@@ -262,8 +262,3 @@ class Moment:
     def weight(self) -> int:
         """What all rungs weigh together, in bytes."""
         return sum(self.plan.screen[rung.face.screen].weight for rung in all_rungs(self.state.ladder))
-
-    def back_face(self) -> Face | None:
-        """The rung that Back would land on."""
-        hops = self.descent.hops
-        return hops[0].face if hops and hops[0].outcome in {"lands", "stays"} else None
