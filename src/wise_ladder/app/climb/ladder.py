@@ -306,8 +306,6 @@ class _Drawing:
             name = Run(hop.face.screen if hop.face else "", self._teal())
             arguments = Run(f" {argument_words(hop.face)}" if hop.face else "", Ink(self.palette.lands))
             target, last = [*lead, name, arguments], end
-            if hop.question and end - start > 3:
-                self._words(start + 2, [Run(f"asks “{hop.question}”", Ink(self.palette.asks))])
         else:
             words = "leaves the app" if hop.outcome == "leaves" else "to the background"
             target, last = [Run(words, Ink(self.palette.text, bold=True))], end - 1
@@ -315,6 +313,8 @@ class _Drawing:
         if first < last:
             self._words(first, [back])
             self._words(last, target)
+            if hop.question and first + 1 < last:
+                self._words(first + 1, [Run(f"asks “{hop.question}”", Ink(self.palette.asks))])
         else:
             self._words(last, [back, Run("  ", Ink(self.palette.soft)), *target[-2:]])
 
