@@ -90,6 +90,13 @@ class Running(unittest.TestCase):
         climber.take_up_plan(plan_of("screens: {hives: {moves: [{when: tap a, do: push hive}]}, hive: }"))
         self.assertEqual((ladder(climber.moment.state), climber.place), ("hives > hive", 2))
 
+    def test_a_tape_that_was_left_meets_the_changed_plan_too(self) -> None:
+        climber = self.climber("a", "a")
+        climber.launch()
+        climber.take_up_plan(plan_of("screens: {hives: {moves: [{when: tap a, do: push hive}]}, hive: }"))
+        climber.take_up_left()
+        self.assertEqual((ladder(climber.moment.state), climber.tape.plan), ("hives > hive", climber.plan))
+
     def test_a_refused_step_changes_nothing(self) -> None:
         climber = self.climber()
         moment = climber.moment

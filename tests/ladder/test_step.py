@@ -100,6 +100,10 @@ class Operations(unittest.TestCase):
         self.assertEqual(found.state.phase, Phase.OUTSIDE)
         self.assertIn(LeftApp("because nothing is on its ladder"), found.happened)
 
+    def test_a_long_pop_goes_all_the_way(self) -> None:
+        plan = with_go("pop 90")
+        self.assertEqual(ladder(run(plan, Launch(), *(H7, H12) * 45, GO)), "hives")
+
     def test_reaching_hands_the_arguments_to_the_very_rung_that_was_there(self) -> None:
         plan = with_go("reach hive(id=12)")
         before = run(plan, Launch(), H7, DIARY)

@@ -34,8 +34,6 @@ if TYPE_CHECKING:
     from wise_ladder.ladder import Step
     from wise_ladder.plan import Event, Plan
 
-MOST_DOWN = 2_000
-
 
 def _theme(palette: Palette) -> Theme:
     return Theme(
@@ -209,11 +207,14 @@ class Bench(App[None]):
         self._say("the next number taps twice in quick succession")
 
     def press_descend(self) -> None:
-        hops = self.climber.moment.descent.hops[:MOST_DOWN]
+        hops = self.climber.moment.descent.hops
+        if not self._any(hops, "the app does not run"):
+            return
         for _ in hops:
             self.climber.do(Back())
-        if self._any(hops, "the app does not run"):
-            self._moved()
+            if self.climber.moment.question is not None:
+                break
+        self._moved()
 
     def _any(self, found: tuple[object, ...], words: str) -> bool:
         if not found:
@@ -278,12 +279,15 @@ class Bench(App[None]):
     # All commands
 
     def get_system_commands(self, screen: Screen[Any]) -> Iterable[SystemCommand]:
-        """List every action, every tap that is offered, and every walk of the plan."""
+        """List every action, and every answer or tap that is offered."""
         del screen
         for action in ACTIONS:
             yield SystemCommand(
                 f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name)
             )
+        for number, (name, found) in enumerate(self.climber.moment.answers, 1):
+            words = f"{found.glyph} {found.words}".strip()
+            yield SystemCommand(f"answer {name}", words, lambda number=number: self.action_tap(number))
         for offer in self.climber.moment.offers:
             found = self.climber.moment.effect(offer)
             words = f"{found.glyph} {found.words}".strip()

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from wise_ladder.ladder import small
 from wise_ladder.ladder.happenings import Finding, Nothing, Redirected
 from wise_ladder.ladder.matters import Do
-from wise_ladder.ladder.tables import filled, fixed
+from wise_ladder.ladder.tables import filled
 from wise_ladder.ladder.words import face_words, named
 from wise_ladder.plan import operations
 from wise_ladder.plan.operations import Target
@@ -165,7 +165,7 @@ class Operating:
         return None
 
     def pop_to(self, operation: operations.PopTo) -> Steps:
-        arguments = fixed(operation.target)
+        arguments = operation.target.fixed
         screen, top = operation.target.screen, self._top()
         if self.view.ask(small.IsThere(self.level, screen, arguments)):
             down = (small.DropTo(self.level, screen, arguments, operation.drop),)

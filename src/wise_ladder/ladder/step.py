@@ -91,8 +91,8 @@ def _once_more(doing: Doing, event: Event, before: State) -> None:
 
 def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
     """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
-    count = _carry_out(doing, decision)
-    agenda = _follows(doing)
+    _carry_out(doing, decision)
+    agenda, count = _follows(doing), 0
     while agenda:
         count += 1
         if count > MOST_AT_ONCE:
@@ -105,19 +105,17 @@ def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
         found = _begin(doing, placed)
         if isinstance(found, small.Refusal) or not found:
             continue
-        count += _carry_out(doing, found)
+        _carry_out(doing, found)
         agenda = [*_follows(doing), *agenda]
 
 
-def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> int:
-    """Do one move as a whole, its operations one by one, each decided at the head as it is then; return how many."""
+def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
+    """Do one move as a whole, its operations one by one, each decided at the head as it is then; a move always ends."""
     doing.begin_move()
     agenda = list(reversed(decision))
-    count = 0
-    while agenda and count <= MOST_AT_ONCE:
+    while agenda:
         do = agenda.pop()
         if type(do) is small.Then:
-            count += 1
             found = _decide(doing, _as_it_is_now(doing, do.do))
             assert not isinstance(found, small.Refusal), "an operation is never refused"  # noqa: S101
             if found and isinstance(found[0], _UNDOES):
@@ -125,14 +123,12 @@ def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> int:
                 agenda = []
             agenda.extend(reversed(found))
         elif type(do) is small.GoOn:
-            count += 1
             agenda = list(reversed(_go_on(doing)))
         else:
             doing.apply(do)
             if type(do) is small.GoOut:
-                return count
+                return
     _end_move(doing)
-    return count
 
 
 def _as_it_is_now(doing: Doing, do: matters.Do) -> matters.Do:

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Head
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Target
-    from wise_ladder.plan.values import Arguments, Value
+    from wise_ladder.plan.values import Value
 
 _Key = TypeVar("_Key")
 
@@ -74,8 +74,8 @@ class Tables:
         screen = self.plan.screen[target.screen]
         timers = self.timers.get(screen.name, ())
         if not screen.inside:
-            return Build(Face(screen.name, fixed(target), self._own[screen.name], redirected=redirected), timers)
-        face = Face(screen.name, fixed(target), self._own[screen.name], (0,), redirected=redirected)
+            return Build(Face(screen.name, target.fixed, self._own[screen.name], redirected=redirected), timers)
+        face = Face(screen.name, target.fixed, self._own[screen.name], (0,), redirected=redirected)
         first = self.build(filled(screen.inside[0][1], dict(face.arguments)))
         return Build(face, timers, len(screen.inside), first)
 
@@ -103,8 +103,3 @@ def filled(target: Target, values: dict[str, Value]) -> Target:
         (name, value if isinstance(value, (str, int)) else values[value.name]) for name, value in target.arguments
     )
     return operations.Target(target.screen, arguments)
-
-
-def fixed(target: Target) -> Arguments:
-    """Return the arguments of a target whose variables were filled in."""
-    return tuple((name, value) for name, value in target.arguments if isinstance(value, (str, int)))

@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.plan.values import Parameter, Value
+from wise_ladder.plan.values import Arguments, Parameter, Value
 
 
 class Variable(Struct, frozen=True, tag=True):
@@ -89,6 +89,11 @@ class Target(Struct, frozen=True, tag=True):
 
     screen: str
     arguments: tuple[tuple[str, Value | Variable], ...] = ()
+
+    @property
+    def fixed(self) -> Arguments:
+        """The arguments that are no variables: all of them once variables were filled in."""
+        return tuple((name, value) for name, value in self.arguments if isinstance(value, (str, int)))
 
 
 class Push(Struct, frozen=True, tag=True):

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact, Overlay, Screen
     from wise_ladder.plan.operations import Condition, Target, Trigger
     from wise_ladder.plan.sections import Noting
-    from wise_ladder.plan.values import Arguments, Parameter, Value
+    from wise_ladder.plan.values import Parameter, Value
 
 AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
@@ -179,11 +179,6 @@ def read_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
     fresh = cursor.take("fresh")
     cursor.finish("an arrow")
     return target, None, fresh
-
-
-def fixed_arguments(target: Target) -> Arguments:
-    """Hand on the arguments of a target that has no variables."""
-    return tuple((name, value) for name, value in target.arguments if not isinstance(value, operations.Variable))
 
 
 # Triggers

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import model, operations
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.operating import read_operation
-from wise_ladder.plan.phrases import fixed_arguments, read_arrow, read_condition, read_target, read_trigger
+from wise_ladder.plan.phrases import read_arrow, read_condition, read_target, read_trigger
 from wise_ladder.plan.sections import Section, as_scalars, note_in, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 from wise_ladder.plan.tokens import Cursor
@@ -299,4 +299,4 @@ class Places:
         target = self._target(put, None)
         if target is None:
             return ()
-        return (model.StartChoice(operations.Target(target.screen, fixed_arguments(target)), self._condition(asked, None, {})),)
+        return (model.StartChoice(operations.Target(target.screen, target.fixed), self._condition(asked, None, {})),)

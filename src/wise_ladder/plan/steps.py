@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.operating import read_set
-from wise_ladder.plan.phrases import fixed_arguments, read_target, typed
+from wise_ladder.plan.phrases import read_target, typed
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
 
 if TYPE_CHECKING:
@@ -64,7 +64,7 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, .
 
 def _see(cursor: Cursor, scope: Scope) -> events.See:
     target = read_target(cursor, scope, whole=False, stops=())
-    return events.See(target.screen, fixed_arguments(target))
+    return events.See(target.screen, target.fixed)
 
 
 def _see_something(cursor: Cursor, scope: Scope) -> events.See:

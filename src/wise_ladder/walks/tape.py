@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.ladder import Step, step
+from wise_ladder.ladder import Step, first_state, step
 from wise_ladder.plan.steps import event_words, quoted
 from wise_ladder.walks.expecting import state_phrase
 
@@ -43,6 +43,15 @@ class Tape:
         if done.refused is not None:
             return self, done
         return replace(self, entries=(*self.entries, Entry(event, done))), done
+
+    def again(self, plan: Plan) -> Tape:
+        """Run the same events on a changed plan, from its first state, as far as they still apply."""
+        tape = Tape(plan, first_state(plan))
+        for entry in self.entries:
+            tape, done = tape.doing(entry.event)
+            if done.refused is not None:
+                break
+        return tape
 
     def as_steps(self) -> list[str]:
         """Write the run as the steps of a walk, the ladder at its end as what is expected."""

@@ -93,17 +93,14 @@ class Climber:
             return False
         tape, place = self._left.pop()
         self._left.insert(0, (self.tape, self.place))
-        self._at(tape, place)
+        if tape.plan is not self.plan:
+            tape = tape.again(self.plan)
+        self._at(tape, min(place, len(tape.entries)))
         return True
 
     def take_up_plan(self, plan: Plan) -> None:
         """Go on with a changed plan: the same events are run again, as far as they still apply."""
-        tape = Tape(plan, first_state(plan))
-        for entry in self.tape.entries[: self.place]:
-            longer, done = tape.doing(entry.event)
-            if done.refused is not None:
-                break
-            tape = longer
+        tape = self.tape.until(self.place).again(plan)
         self.plan = plan
         self._at(tape, len(tape.entries))
 
