@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import os
 import pty
+import random
 import resource
 import select
 import signal
@@ -22,14 +23,18 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_ladder.demo import combfield
-from wise_ladder.ladder import first_state, step
-from wise_ladder.plan.events import Answer, Back, Launch, Tap, Wait
+from wise_ladder.ladder import Phase, State, first_state, step
+from wise_ladder.ladder.deciding import taps_offered
+from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.tables import tables
+from wise_ladder.plan import Event
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Reopen, Tap, Wait
 from wise_ladder.plan.reading import read_plan, read_plan_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan import Event
+    from wise_ladder.plan import Plan
 
 RUNS = 7
 QUIET = 0.02
@@ -121,29 +126,60 @@ def processor_time(command: list[str]) -> float:
     return after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
 
 
-HIVE = Tap("hive", (("id", 7),))
-ROUND: tuple[Event, ...] = (
-    *(Tap(name) for name in ("frames", "hive look", "inspect", "write")), Back(), Answer("keep writing"), Tap("queen's mark"),
-    Tap("yellow"), Wait(2000), Back(), Answer("discard"), Tap("diary"), Tap("month"), Back(), Tap("menu"), Tap("sign out"),
-    Back(), Launch(), Wait(1200), Tap("sign in"), HIVE,
-)  # fmt: skip
-"""A round through Combfield that meets a guard, a result, tabs, a drawer, a redirect that remembers, and the splash."""
+Drawn = tuple[State, list[Event]]
 
 
-def steps_a_second(count: int = 100_000) -> float:
-    """Steps of `step` a second on Combfield, a round again and again."""
-    plan = read_plan(combfield())
-    state = first_state(plan, (("welcomed", "yes"), ("session", "valid")))
-    for first in (Launch(), Wait(1200), HIVE, *ROUND):
-        done = step(plan, state, first)
-        if done.refused is not None:
-            raise SystemExit(f"the round is broken: {first} was refused: {done.refused}")
-        state = done.state
-    began = time.perf_counter()
-    for _ in range(count // len(ROUND)):
-        for event in ROUND:
+def draw_walks(count: int = 2_000, length: int = 50) -> list[Drawn]:
+    """Draw walks through Combfield, always the same: what a user could do next, Back more often than each tap."""
+    plan, chance = read_plan(combfield()), random.Random(7)  # noqa: S311 - no secret
+    walks: list[Drawn] = []
+    for _ in range(count):
+        first = state = first_state(plan, (("welcomed", "yes"), ("session", chance.choice(["none", "valid"]))))
+        done: list[Event] = []
+        for _ in range(length):
+            event = chance.choice(could_follow(plan, state))
+            done.append(event)
             state = step(plan, state, event).state
-    return count // len(ROUND) * len(ROUND) / (time.perf_counter() - began)
+        walks.append((first, done))
+    return walks
+
+
+def could_follow(plan: Plan, state: State) -> list[Event]:
+    """List what a user could do in a state."""
+    if state.phase is Phase.OUTSIDE:
+        return [Launch()]
+    if state.phase is Phase.AWAY:
+        return [Reopen()]
+    if state.question is not None:
+        return [Answer(answer.name) for answer in plan.guard[state.question.guard].answers]
+    taps = [
+        Tap(trigger.name, tuple((carried.name, carried.samples[0]) for carried in trigger.carries))
+        for _, trigger in taps_offered(plan, Doing(plan, state).head())
+    ]
+    return [*taps, Back(), Back(), HeaderBack(), Wait(1500)]
+
+
+def steps_a_second(walks: list[Drawn]) -> float:
+    """Steps of `step` a second on Combfield with nothing remembered at first."""
+    plan = read_plan(combfield())
+    began = time.perf_counter()
+    for state, done in walks:
+        for event in done:
+            state = step(plan, state, event).state  # noqa: PLW2901 - a walk goes from state to state
+    return sum(len(done) for _, done in walks) / (time.perf_counter() - began)
+
+
+def steps_done_anew(walks: list[Drawn]) -> float:
+    """The same, each step done as if its ladder had never been met."""
+    plan = read_plan(combfield())
+    remembered = tables(plan).done
+    few = walks[: len(walks) // 10]
+    began = time.perf_counter()
+    for state, done in few:
+        for event in done:
+            state = step(plan, state, event).state  # noqa: PLW2901
+            remembered.clear()
+    return sum(len(done) for _, done in few) / (time.perf_counter() - began)
 
 
 def bare_loop(count: int = 1_000_000) -> float:
@@ -185,6 +221,7 @@ def main() -> None:
     """Measure, print, write."""
     check = [sys.executable, "-m", "wise_ladder", "check", str(combfield())]
     nothing = [sys.executable, "-c", ""]
+    walks = draw_walks()
     # A program that is installed has its bytecode beside it; so has ours here.
     os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
     first_paint(CLIMB, b"does not run")
@@ -202,7 +239,8 @@ def main() -> None:
         ("check on Combfield, processor time", median(lambda: processor_time(check)) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("reading 300 screens, 1,200 moves", median(reading) * 1000, "ms", "", 0.0),
-        ("steps", median(steps_a_second), "1/s", "a bare loop", median(bare_loop)),
+        ("100,000 steps of drawn walks", median(lambda: steps_a_second(walks)), "1/s", "a bare loop", median(bare_loop)),
+        ("the same, nothing remembered", median(lambda: steps_done_anew(walks)), "1/s", "a bare loop", median(bare_loop)),
     ]  # fmt: skip
     print(f"{'what':36} {'median':>12}      {'yardstick':22} {'median':>12} {'ratio':>8}")
     for what, value, unit, yardstick, other in rows:

@@ -5,6 +5,7 @@ import unittest
 import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tests.random_plans import events, runs
 from wise_ladder.ladder import Phase, State, descent, first_state, forecast, offers, step
@@ -12,6 +13,7 @@ from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped
 from wise_ladder.ladder.state import Face, Rung, all_rungs, without_time
+from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.words import happened_words, happening_words
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Answer, Back
@@ -119,10 +121,23 @@ class Properties(unittest.TestCase):
         answers = []
         for ladder in (state.ladder, planted):
             try:
-                answers.append(repr(decide(plan, Doing(plan, state._replace(ladder=ladder)).head(), event)))
+                answers.append(repr(decide(plan, Doing(plan, replace(state, ladder=ladder)).head(), event)))
             except Beneath as asked:
                 answers.append(repr(asked.question))
         self.assertEqual(*answers)
+
+    @settings(max_examples=100, deadline=None)
+    @given(RUNS)
+    def test_what_is_remembered_is_what_would_be_done(self, run: Run) -> None:
+        plan, done = run
+        again = [*done, Back(), *done]
+        quick, remembered = states(plan, again), tables(plan).done
+        self.assertTrue(remembered)
+        state = first_state(plan)
+        for event, expected in zip(again, quick[1:], strict=True):
+            remembered.clear()
+            state = step(plan, state, event).state
+            self.assertEqual(state, expected)
 
     @settings(max_examples=100, deadline=None)
     @given(RUNS)
@@ -148,7 +163,7 @@ class Properties(unittest.TestCase):
     def test_states_that_differ_in_time_alone_go_on_alike(self, run: Run) -> None:
         plan, done = run
         state = states(plan, done)[-1]
-        later = state._replace(
-            clock=state.clock + 77, pending=tuple(timer._replace(due=timer.due + 77) for timer in state.pending)
+        later = replace(
+            state, clock=state.clock + 77, pending=tuple(replace(timer, due=timer.due + 77) for timer in state.pending)
         )
         self.assertEqual(without_time(step(plan, state, Back()).state), without_time(step(plan, later, Back()).state))

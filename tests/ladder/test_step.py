@@ -38,6 +38,17 @@ def with_go(do: str, more: str = "") -> Plan:
     return plan_of(more + SCREENS % (plain, do, plain))
 
 
+class Serials(unittest.TestCase):
+    def test_a_ladder_that_comes_back_is_the_very_same(self) -> None:
+        plan = with_go("replace diary")
+        states = [run(plan, Launch(), H7)]
+        for event in (DIARY, GO, GO, GO, Back(), DIARY):
+            states.append(step(plan, states[-1], event).state)
+        self.assertEqual(states[1].ladder, states[6].ladder)
+        self.assertNotEqual(states[1].ladder[-1].serial, states[2].ladder[-1].serial, "another rung of the same face")
+        self.assertEqual(states[2].ladder, states[4].ladder)
+
+
 class Operations(unittest.TestCase):
     """Each row: what `go` does, the taps before it, the ladder after it."""
 

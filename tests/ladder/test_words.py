@@ -17,7 +17,7 @@ class Words(unittest.TestCase):
         (h.Replaced(HIVES, HIVE), "hive id 7 in place of hives"),
         (h.Handed(Face("hive", (("id", 12),)), HIVE.face), "hive id 12 is hive id 7 now"),
         (h.FactTurned("draft", "clean", "edited", own=True), "draft edited"),
-        (h.TimerStarted(HIVES.face, 1200), "timer of hives runs, due at 1.20 s"),
+        (h.TimerStarted(HIVES.face, 1200), "timer of hives runs, due in 1.2 s"),
         (h.TimerCancelled(HIVES.face, 1200), "timer of hives cancelled"),
         (h.TimerFired("hives", 1200), "timer of hives fired after 1.2 s"),
         (h.Opened("yard menu"), "yard menu opened"),

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
+from msgspec.structs import replace
+
 from wise_ladder.ladder.happenings import Blocked
 from wise_ladder.ladder.state import Phase, all_rungs, depth, rungs_beneath, top_of, without_time
 from wise_ladder.ladder.step import Step, step
@@ -64,7 +66,7 @@ def _sure(plan: Plan, state: State, back: events.Back, done: Step) -> bool:
 
 
 def _apart_from_event(state: State) -> State:
-    return state if state.question is None else state._replace(question=state.question._replace(matter=events.Back()))
+    return state if state.question is None else replace(state, question=replace(state.question, matter=events.Back()))
 
 
 def _outcome(before: State, done: Step) -> Outcome:

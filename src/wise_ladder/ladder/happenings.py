@@ -2,38 +2,40 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple, TypeAlias
+from typing import TypeAlias
+
+from msgspec import Struct
 
 from wise_ladder.ladder.state import Face, Rung
 
 
-class Came(NamedTuple):
+class Came(Struct, frozen=True, gc=False):
     """A rung was put on top."""
 
     rung: Rung
 
 
-class Went(NamedTuple):
+class Went(Struct, frozen=True, gc=False):
     """A rung was dropped."""
 
     rung: Rung
 
 
-class Replaced(NamedTuple):
+class Replaced(Struct, frozen=True, gc=False):
     """The top rung went and another took its place."""
 
     gone: Rung
     came: Rung
 
 
-class Handed(NamedTuple):
+class Handed(Struct, frozen=True, gc=False):
     """A rung that was there already got other arguments."""
 
     was: Face
     now: Face
 
 
-class FactTurned(NamedTuple):
+class FactTurned(Struct, frozen=True, gc=False):
     """A fact has another value; `own`: a fact of a rung."""
 
     name: str
@@ -42,113 +44,113 @@ class FactTurned(NamedTuple):
     own: bool = False
 
 
-class TimerStarted(NamedTuple):
-    """A timer of a rung runs."""
+class TimerStarted(Struct, frozen=True, gc=False):
+    """A timer of a rung runs, and is due after so long."""
 
     face: Face
-    due: int
+    after: int
 
 
-class TimerCancelled(NamedTuple):
-    """A timer stopped because its rung went."""
+class TimerCancelled(Struct, frozen=True, gc=False):
+    """A timer stopped because its rung went; it would have been due after so long."""
 
     face: Face
-    due: int
+    left: int
 
 
-class TimerFired(NamedTuple):
+class TimerFired(Struct, frozen=True, gc=False):
     """A timer fell due; what it belongs to, and how long it ran."""
 
     whose: str
     after: int
 
 
-class Opened(NamedTuple):
+class Opened(Struct, frozen=True, gc=False):
     """An overlay opened."""
 
     overlay: str
 
 
-class Closed(NamedTuple):
+class Closed(Struct, frozen=True, gc=False):
     """An overlay closed; `by_itself`: its time was over, or its rung went."""
 
     overlay: str
     by_itself: bool = False
 
 
-class Switched(NamedTuple):
+class Switched(Struct, frozen=True, gc=False):
     """A tab came to the front."""
 
     tabs: str
     tab: str
 
 
-class Redirected(NamedTuple):
+class Redirected(Struct, frozen=True, gc=False):
     """A put went to another screen than the wanted one."""
 
     wanted: str
     to: str
 
 
-class Remembered(NamedTuple):
+class Remembered(Struct, frozen=True, gc=False):
     """The wanted place is this."""
 
     face: Face
 
 
-class Forgotten(NamedTuple):
+class Forgotten(Struct, frozen=True, gc=False):
     """The wanted place was forgotten, and why."""
 
     why: str
 
 
-class Asked(NamedTuple):
+class Asked(Struct, frozen=True, gc=False):
     """A guard asks."""
 
     guard: str
     text: str
 
 
-class Answered(NamedTuple):
+class Answered(Struct, frozen=True, gc=False):
     """A question was answered."""
 
     guard: str
     answer: str
 
 
-class QuestionGone(NamedTuple):
+class QuestionGone(Struct, frozen=True, gc=False):
     """A question went unanswered, because what it was about is no longer seen."""
 
     guard: str
 
 
-class Blocked(NamedTuple):
+class Blocked(Struct, frozen=True, gc=False):
     """A guard let nobody pass."""
 
     guard: str
 
 
-class DidInstead(NamedTuple):
+class DidInstead(Struct, frozen=True, gc=False):
     """A guard does something else instead of leaving."""
 
     guard: str
 
 
-class LeftUnasked(NamedTuple):
+class LeftUnasked(Struct, frozen=True, gc=False):
     """A rung went although its guard was armed, and the guard was not asked."""
 
     guard: str
     screen: str
 
 
-class Awaits(NamedTuple):
+class Awaits(Struct, frozen=True, gc=False):
     """A rung begins to wait for a result."""
 
     name: str
     screen: str
 
 
-class ResultCame(NamedTuple):
+class ResultCame(Struct, frozen=True, gc=False):
     """A result was delivered; no value: it was cancelled."""
 
     name: str
@@ -156,51 +158,51 @@ class ResultCame(NamedTuple):
     screen: str
 
 
-class ResultDropped(NamedTuple):
+class ResultDropped(Struct, frozen=True, gc=False):
     """Nobody waits for a result any more: who did is gone, together with who owed it."""
 
     name: str
     screen: str
 
 
-class Launched(NamedTuple):
+class Launched(Struct, frozen=True, gc=False):
     """The app was started."""
 
     app: str
 
 
-class WentAway(NamedTuple):
+class WentAway(Struct, frozen=True, gc=False):
     """The app went to the background; `by_back`: by Back at the root."""
 
     by_back: bool
 
 
-class CameBack(NamedTuple):
+class CameBack(Struct, frozen=True, gc=False):
     """The app came back from the background."""
 
     app: str
 
 
-class LeftApp(NamedTuple):
+class LeftApp(Struct, frozen=True, gc=False):
     """The app was left: by Back at the root, by its own code, or by surprise."""
 
     how: str
 
 
-class Nothing(NamedTuple):
+class Nothing(Struct, frozen=True, gc=False):
     """Nothing happened, and why."""
 
     why: str
 
 
-class Finding(NamedTuple):
+class Finding(Struct, frozen=True, gc=False):
     """An oddity of the run, and what it was."""
 
     name: str
     words: str
 
 
-class Saw(NamedTuple):
+class Saw(Struct, frozen=True, gc=False):
     """What was seen for a stretch of time, None for the ground."""
 
     face: Face | None

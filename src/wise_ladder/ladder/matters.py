@@ -22,7 +22,7 @@ class Cause(Struct, frozen=True):
     taken_by: str = ""
 
 
-class Do(Struct, frozen=True, tag=True):
+class Do(Struct, frozen=True, tag=True, cache_hash=True):
     """An operation of a move, its variables filled in, on the ladder of a level. No cause: guards are not asked."""
 
     operation: Operation

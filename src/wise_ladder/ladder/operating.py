@@ -58,7 +58,7 @@ class Operating:
         if (deep := self._too_deep(build)) is not None:
             return deep
         top = self._top()
-        twin = top is not None and top[:2] == build.face[:2]
+        twin = top is not None and top.same_place(build.face)
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or bool(before)
         if twin and once:
             said = (_here_already(build.face),)
@@ -89,7 +89,7 @@ class Operating:
         if (deep := self._too_deep(build)) is not None:
             return deep
         face, top = build.face, self._top()
-        if top is not None and top[:2] == face[:2]:
+        if top is not None and top.same_place(face):
             return *before, _here_already(face)
         wanted = face.arguments if operation.exactly else ()
         if not self.view.ask(small.IsThere(self.level, face.screen, wanted)):

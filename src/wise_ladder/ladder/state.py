@@ -1,13 +1,16 @@
 """The state of a running app: immutable, hashable, a tree of ladders.
 
-These are named tuples because a sweep makes millions of them and a tuple is built and hashed at C speed. A ladder is a tuple of
-rungs, lowest first. Times are milliseconds.
+A ladder is a tuple of rungs, lowest first. Times are milliseconds. Faces, rungs and heads remember their hash: they are shared
+between many states and looked up at every step. The collector need not follow any of this, for nothing here leads in a circle.
 """
 
 from __future__ import annotations
 
 from enum import Enum
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, TypeAlias
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from wise_ladder.ladder.matters import Matter
 from wise_ladder.plan.model import GuardId
@@ -30,21 +33,21 @@ class Phase(Enum):
     __hash__ = object.__hash__
 
 
-class Mark(NamedTuple):
+class Mark(Struct, frozen=True, gc=False):
     """A result that a rung waits for; `overlay`: the overlay it comes from, none where it comes from a rung above."""
 
     name: str
     overlay: str = ""
 
 
-class Result(NamedTuple):
+class Result(Struct, frozen=True, gc=False):
     """A result that has come and was not delivered yet; no value: it was cancelled."""
 
     name: str
     value: str | None
 
 
-class Face(NamedTuple):
+class Face(Struct, frozen=True, gc=False, cache_hash=True):
     """What deciding may see of a rung."""
 
     screen: str
@@ -58,16 +61,23 @@ class Face(NamedTuple):
     redirected: bool = False
     """Whether a redirect that remembers put it."""
 
+    def same_place(self, other: Face) -> bool:
+        """Whether both are the same screen with the same arguments, whatever they hold."""
+        return self.screen == other.screen and self.arguments == other.arguments
 
-class Layer(NamedTuple):
-    """An overlay that is open; serials are given out in order, so the highest was opened last."""
+
+class Layer(Struct, frozen=True, gc=False):
+    """An overlay that is open; of several the one with the highest serial was opened last."""
 
     name: str
     serial: int
 
 
-class Rung(NamedTuple):
-    """One entry of a ladder: `serial` tells apart rungs of one face, `inner` are the ladders it holds."""
+class Rung(Struct, frozen=True, gc=False, cache_hash=True):
+    """One entry of a ladder: `serial` tells apart what stands at one time, `inner` are the ladders it holds.
+
+    A serial is free again after the step in which its rung or overlay went, so that a ladder that comes back is the very same.
+    """
 
     face: Face
     serial: int
@@ -83,7 +93,7 @@ class Rung(NamedTuple):
 Ladder: TypeAlias = tuple[Rung, ...]
 
 
-class Pending(NamedTuple):
+class Pending(Struct, frozen=True, gc=False, order=True):
     """A timer that runs: when it is due, in which order it was started, for the rung or overlay of which serial, how long."""
 
     due: int
@@ -92,7 +102,7 @@ class Pending(NamedTuple):
     after: int
 
 
-class Seen(NamedTuple):
+class Seen(Struct, frozen=True, gc=False):
     """What the user sees, None for the ground, the rung's serial, and since when."""
 
     face: Face | None
@@ -100,7 +110,7 @@ class Seen(NamedTuple):
     since: int
 
 
-class Question(NamedTuple):
+class Question(Struct, frozen=True, gc=False):
     """An open question: whose it is, what it stands in the way of, the guards that had let that pass, over which rung."""
 
     guard: GuardId
@@ -109,14 +119,14 @@ class Question(NamedTuple):
     serial: int
 
 
-class Wanted(NamedTuple):
+class Wanted(Struct, frozen=True, gc=False):
     """The wanted place."""
 
     screen: str
     arguments: Arguments
 
 
-class Armed(NamedTuple):
+class Armed(Struct, frozen=True, gc=False):
     """A guard that is first in line or outlives its screen, armed by the rung of a serial (0: the app)."""
 
     guard: GuardId
@@ -124,7 +134,7 @@ class Armed(NamedTuple):
     gone: bool = False
 
 
-class State(NamedTuple):
+class State(Struct, frozen=True, gc=False, cache_hash=True):
     """Everything there is of a running app between two events."""
 
     phase: Phase
@@ -134,8 +144,6 @@ class State(NamedTuple):
     pending: tuple[Pending, ...]
     """In the order in which they fall due."""
     clock: int
-    serials: int
-    """How many serials were given out, to rungs, overlays and timers."""
     seen: Seen
     layers: tuple[Layer, ...] = ()
     """The overlays of the app itself."""
@@ -149,14 +157,14 @@ class State(NamedTuple):
     """Whether the top bar and the bottom bar are shown."""
 
 
-class Spot(NamedTuple):
+class Spot(Struct, frozen=True, gc=False, cache_hash=True):
     """A rung of the visible path as the head shows it."""
 
     face: Face
     lowest: bool
 
 
-class Head(NamedTuple):
+class Head(Struct, frozen=True, gc=False, cache_hash=True):
     """What decides the next step, and nothing else of the state."""
 
     phase: Phase
@@ -175,25 +183,24 @@ def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = ()) -> State:
     """Return the state before the first launch; `given` are facts that differ from their first value."""
     values = {fact.name: fact.values[0] for fact in plan.facts} | dict(given)
     facts = tuple(values[fact.name] for fact in plan.facts)
-    return State(Phase.OUTSIDE, (), facts, (), 0, 0, Seen(None, 0, 0))
+    return State(Phase.OUTSIDE, (), facts, (), 0, Seen(None, 0, 0))
 
 
 def visible_path(ladder: Ladder) -> list[Rung]:
     """Return the outermost top rung, then the top of the ladder seen in it, and so on to the innermost."""
     path: list[Rung] = []
     while ladder:
-        path.append(ladder[-1])
-        ladder = ladder[-1].front
+        top = ladder[-1]
+        path.append(top)
+        inner = top.inner
+        ladder = inner[top.face.used[-1]] if inner else ()
     return path
 
 
 def top_rung(ladder: Ladder) -> Rung | None:
     """Return the innermost visible rung, None where there is none."""
-    top = None
-    while ladder:
-        top = ladder[-1]
-        ladder = top.front
-    return top
+    path = visible_path(ladder)
+    return path[-1] if path else None
 
 
 def top_of(state: State) -> Rung | None:
@@ -231,6 +238,16 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
             yield from all_rungs(inner)
 
 
+def serials_in(state: State) -> set[int]:
+    """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
+    found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
+    for rung in all_rungs(state.ladder):
+        found.add(rung.serial)
+        if rung.layers:
+            found.update(layer.serial for layer in rung.layers)
+    return found
+
+
 def depth(state: State) -> int:
     """Count the rungs that hold no ladder themselves, of flows and tabs those of the ladder in front."""
     return len(screens_beneath(state.ladder))
@@ -252,13 +269,11 @@ def without_time(state: State) -> State:
     ladder = _renumbered(state.ladder, numbers)
     layers = _layers(state.layers, numbers)
     pending = tuple(Pending(timer.due - state.clock, 0, numbers.get(timer.serial, -1), timer.after) for timer in state.pending)
-    question = state.question and state.question._replace(serial=numbers.get(state.question.serial, -1))
-    armed = tuple(entry._replace(serial=numbers.get(entry.serial, -1)) for entry in state.armed)
+    question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
+    armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
     unseen = tuple(sorted(numbers[serial] for serial in state.unseen))
     seen = Seen(None, 0, 0)
-    return State(
-        state.phase, ladder, state.facts, pending, 0, 0, seen, layers, question, state.wanted, armed, unseen, state.bars
-    )
+    return State(state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars)
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:

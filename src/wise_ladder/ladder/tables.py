@@ -12,7 +12,9 @@ from wise_ladder.plan import operations
 if TYPE_CHECKING:
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known
-    from wise_ladder.ladder.state import Head
+    from wise_ladder.ladder.state import Head, State
+    from wise_ladder.ladder.step import Step
+    from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Target
     from wise_ladder.plan.values import Value
@@ -29,6 +31,7 @@ class Tables:
         """Lay out the moves of a plan."""
         self.plan = plan
         self.decided: dict[tuple[Matter, tuple[GuardId, ...], Head, Known], Decision] = {}
+        self.done: dict[tuple[Event | None, State], Step] = {}
         self.taps: dict[tuple[str | None, str], list[Move]] = {}
         self.fires: dict[tuple[str | None, int], list[Move]] = {}
         self.timers: dict[str | None, tuple[int, ...]] = {}

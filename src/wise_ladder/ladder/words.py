@@ -57,8 +57,8 @@ def happening_words(happening: Happening) -> str:
             return f"{face_words(was)} is {face_words(now)} now"
         case happenings.FactTurned(name, _, now, _):
             return f"{name} {now}"
-        case happenings.TimerStarted(face, due):
-            return f"timer of {face_words(face)} runs, due at {clock_words(due)}"
+        case happenings.TimerStarted(face, after):
+            return f"timer of {face_words(face)} runs, due in {length_words(after)}"
         case happenings.TimerCancelled(face, _):
             return f"timer of {face_words(face)} cancelled"
         case happenings.TimerFired(whose, after):

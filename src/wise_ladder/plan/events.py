@@ -13,7 +13,7 @@ class Launch(Struct, frozen=True, tag=True):
     """The user starts the app."""
 
 
-class Tap(Struct, frozen=True, tag=True):
+class Tap(Struct, frozen=True, tag=True, cache_hash=True):
     """The user taps something on what is seen, perhaps twice in quick succession."""
 
     name: str

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
+from msgspec.structs import replace
+
 from wise_ladder.ladder import Phase, forecast
 from wise_ladder.ladder.happenings import Finding, ResultCame, Saw
 from wise_ladder.ladder.state import depth, fact_value, open_layers, screens_beneath, top_of, visible_path
@@ -105,7 +107,7 @@ def header_button(plan: Plan, state: State) -> str:
     if state.phase is not Phase.OPEN or top is None:
         return "none"
     header = plan.screen[top.face.screen].header
-    if header == "arrow" and forecast(plan, state._replace(question=None), events.HeaderBack()).outcome == "refused":
+    if header == "arrow" and forecast(plan, replace(state, question=None), events.HeaderBack()).outcome == "refused":
         return "none"
     return header
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from itertools import takewhile
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import first_state, step
-from wise_ladder.ladder.state import screens_beneath
+from wise_ladder.ladder.state import screens_beneath, serials_in
 from wise_ladder.plan.events import Event, Repeat, WalkStep
 from wise_ladder.walks.expecting import Met, Unmet, unmet
 
@@ -83,8 +84,7 @@ def _culprit(played: list[Played], failed: int) -> int | None:
     rungs = list(screens_beneath(played[failed].state.ladder))
     if problem.place < len(rungs):
         serial = rungs[problem.place].serial
-        return next(
-            place for place in acts if any(rung.serial == serial for rung in screens_beneath(played[place].state.ladder))
-        )
+        there = takewhile(lambda place: serial in serials_in(played[place].state), reversed(acts))
+        return min(there, default=acts[-1])
     was_there = [place for place in acts if len(list(screens_beneath(played[place].state.ladder))) > problem.place]
     return next((place for place in acts if place > was_there[-1]), acts[-1]) if was_there else acts[-1]
