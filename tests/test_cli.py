@@ -71,7 +71,7 @@ class Check(InAFolder):
         path = self.changed(("  about: {}", "  about: {}\n  attic: {}"))
         done = call("check", str(path))
         self.assertEqual(done.returncode, 0)
-        self.assertIn('nothing puts the screen "attic"', done.stderr)
+        self.assertIn('nothing leads to the screen "attic"', done.stderr)
 
 
 class Draw(InAFolder):

@@ -209,4 +209,4 @@ class WhatIsWrong(unittest.TestCase):
         plan = plan_of("screens: {hives: {moves: [{when: tap a, do: pop}, {when: tap a, do: pop}]}, hive: }")
         self.assertEqual(len(plan.doubts), 2)
         self.assertIn("is never taken", plan.doubts[0])
-        self.assertIn('nothing puts the screen "hive"', plan.doubts[1])
+        self.assertIn('nothing leads to the screen "hive"', plan.doubts[1])

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from wise_ladder.plan import operations
+from wise_ladder.plan.model import Overlay
+from wise_ladder.plan.whereabouts import Ladders, Whereabouts
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Move, Plan
-    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.operations import Operation, Trigger
     from wise_ladder.plan.source import Source
 
 _DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear, operations.Return)
@@ -24,10 +29,14 @@ def check(source: Source, plan: Plan) -> None:
             source.problem(screen.at, f'"{screen.name}" begins with itself', "begin it with a screen")
     for move in plan.moves:
         _order_of_operations(source, move)
+    if source.problems:
+        return
     for place in plan.places:
         _never_taken(source, place.moves)
         _results_nobody_takes(source, place.moves)
-    _never_put(source, plan)
+    _results_nobody_wants(source, plan)
+    _values_never_taken(source, plan)
+    _never_there(source, Whereabouts(plan))
 
 
 def _begins_with_itself(plan: Plan, name: str) -> bool:
@@ -68,14 +77,14 @@ def _inner(operation: Operation) -> Operation:
 
 
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
-    always: set[str] = set()
+    always: set[Trigger] = set()
     for move in moves:
-        if not isinstance(move.trigger, operations.TapTrigger):
-            continue
-        if move.trigger.name in always:
+        # What a tap carries is told apart by the walk; the same name is the same tap.
+        trigger = replace(move.trigger, carries=()) if isinstance(move.trigger, operations.TapTrigger) else move.trigger
+        if trigger in always:
             source.doubt(move.at, f'this "{move.when}" is never taken: one above it has no condition')
-        if move.condition is None:
-            always.add(move.trigger.name)
+        if move.condition is None and not move.only and not move.but:
+            always.add(trigger)
 
 
 def _results_nobody_takes(source: Source, moves: tuple[Move, ...]) -> None:
@@ -92,32 +101,75 @@ def _results_nobody_takes(source: Source, moves: tuple[Move, ...]) -> None:
                 source.doubt(move.at, f'nothing happens when "{name}" is cancelled')
 
 
-def _never_put(source: Source, plan: Plan) -> None:
-    put = {choice.target.screen for choice in plan.start}
-    put.update(redirect.target.screen for redirect in plan.redirects)
-    put.update(target.screen for screen in plan.screens for _, target in screen.inside)
-    put.update(arrow.target.screen for screen in plan.screens for arrow in screen.arrow)
-    opened = {screen.menu for screen in plan.screens}
+def _results_nobody_wants(source: Source, plan: Plan) -> None:
+    awaited = {(done.target.screen, done.awaiting) for done in _all_done(plan) if isinstance(done, operations.Push)}
+    awaited |= {(done.overlay, done.awaiting) for done in _all_done(plan) if isinstance(done, operations.Open)}
+    handed_on = {name for _, name in awaited}
+    for place in plan.places:
+        for name, _ in place.gives:
+            # A flow's result may be given by a screen inside it, and a replace hands the duty on.
+            if name not in handed_on:
+                source.doubt(place.at, f'nobody awaits the "{name}" that "{place.name}" gives')
+
+
+def _values_never_taken(source: Source, plan: Plan) -> None:
+    """Reactions to a value that nothing brings about."""
+    done = list(_all_done(plan))
+    set_to = {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetFact)}
+    set_to |= {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetOwn)}
+    set_to |= {(fact.name, after) for fact in plan.facts for _, after in fact.outside}
+    awaiting = {operation.awaiting for operation in done if isinstance(operation, (operations.Push, operations.Open))}
+    for move in plan.moves:
+        trigger = move.trigger
+        if isinstance(trigger, operations.BecomesTrigger) and (trigger.fact, trigger.value) not in set_to:
+            source.doubt(move.at, f'"{move.when}" never happens: nothing sets {trigger.fact} to {trigger.value}')
+        elif isinstance(trigger, operations.ResultTrigger) and trigger.name not in awaiting:
+            source.doubt(move.at, f'"{move.when}" never happens: nothing awaits {trigger.name}')
+
+
+def _all_done(plan: Plan) -> Iterator[Operation]:
+    """Go through every operation there is, without the ladder it names."""
     guards = plan.guard.values()
-    done = [operation for move in plan.moves for operation in move.operations]
-    done += [operation for guard in guards for operation in guard.operations]
-    done += [operation for guard in guards for answer in guard.answers for operation in answer.operations]
-    for operation in done:
-        put.update(_screens_put(operation))
-        if isinstance(operation, operations.Open):
-            opened.add(operation.overlay)
-    for screen in plan.screens:
-        if screen.name not in put:
-            source.doubt(screen.at, f'nothing puts the screen "{screen.name}"')
-    for overlay in plan.overlays:
-        if overlay.name not in opened:
-            source.doubt(overlay.at, f'nothing opens "{overlay.name}"')
+    for done in chain(
+        (move.operations for move in plan.moves),
+        (guard.operations for guard in guards),
+        (answer.operations for guard in guards for answer in guard.answers),
+    ):
+        yield from (_inner(operation) for operation in done)
 
 
-def _screens_put(operation: Operation) -> Iterator[str]:
-    if isinstance(operation, operations.On):
-        yield from _screens_put(operation.operation)
-    elif isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
-        yield operation.target.screen
-    elif isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)) and operation.otherwise is not None:
-        yield from _screens_put(operation.otherwise)
+def _never_there(source: Source, where: Whereabouts) -> None:
+    """Screens and overlays that nothing leads to, and moves that look for something where it never is."""
+    plan = where.plan
+    for place in plan.places:
+        if not where.stands[place.name]:
+            what = "opens" if isinstance(place, Overlay) else "leads to the screen"
+            source.doubt(place.at, f'nothing {what} "{place.name}"')
+    for move in plan.moves:
+        ladders = where.acting(move)
+        if not ladders:
+            continue
+        for operation in move.operations:
+            _looks_around(source, where, move, operation, ladders)
+        for operation, on in where.followed(move.operations, ladders):
+            sought = operation.target.screen if isinstance(operation, operations.PopTo) and not operation.otherwise else ""
+            if sought and sought not in where.on(on):
+                source.doubt(move.at, f'"{sought}" is never on the ladder where "{move.text}" looks for it')
+
+
+def _looks_around(source: Source, where: Whereabouts, move: Move, operation: Operation, ladders: Ladders) -> None:
+    """Doubt what names a flow or tabs that are never around the place."""
+    if move.where is None:
+        return
+    around = where.around(ladders)
+    wanted = ""
+    if isinstance(operation, operations.On) and operation.place != "app":
+        wanted = operation.place
+    elif isinstance(operation, (operations.CloseFlow, operations.Return)):
+        wanted = operation.flow
+    elif isinstance(operation, operations.Switch) and not any(
+        operation.tab in dict(where.plan.screen[name].inside) for name in around
+    ):
+        wanted = operation.tab
+    if wanted and wanted not in around:
+        source.doubt(move.at, f'"{wanted}" is never around "{move.where}", so "{move.text}" does nothing')

@@ -1,0 +1,79 @@
+"""Doubts: what may be meant and probably is not, told before anything runs."""
+
+import unittest
+
+from hypothesis import given, settings
+
+from tests.plans import plan_of
+from tests.random_plans import runs
+from wise_ladder.ladder import Phase, first_state, step
+from wise_ladder.ladder.state import Ladder
+from wise_ladder.plan import Event, Plan
+from wise_ladder.plan.whereabouts import Whereabouts
+
+TABS = """
+start: home
+flows: {home: {tabs: {hives: hives, diary: week}}, signing in: {start: sign in}}
+screens:
+  hives: {moves: [{when: tap hive, do: push hive}, {when: tap out, do: push signing in on app}]}
+  hive: {moves: [{when: tap go, do: %s}]}
+  week:
+  sign in: {moves: [{when: tap done, do: replace hives on app}]}
+"""
+
+
+class Doubts(unittest.TestCase):
+    CASES = (
+        ("screens: {hives: , attic: {moves: [{when: tap on, do: push loft}]}, loft: }", 'nothing leads to the screen "loft"'),
+        ("screens: {hives: {moves: [{when: tap a, if: alone, do: pop}, {when: tap a, do: pop}]}}", ""),
+        ("screens: {hives: {moves: [{when: tap a, do: pop}, {when: tap a, do: pop}]}}", "is never taken: one above it"),
+        ("screens: {hives: {moves: [{when: 2s on ladder, do: pop}, {when: 2s on ladder, do: pop}]}}", "is never taken"),
+        (
+            "facts: {session: [none, valid]}\nscreens: {hives: {moves: [{when: session becomes valid, do: pop}]}}",
+            "never happens: nothing sets session to valid",
+        ),
+        (
+            "screens: {hives: {moves: [{when: mark comes back, do: pop}, {when: tap p, do: push picker}]},"
+            " picker: {gives: {mark: [white]}}}",
+            '"mark comes back" never happens: nothing awaits mark',
+        ),
+        (
+            "screens: {hives: {moves: [{when: tap p, do: push picker}]}, picker: {gives: {mark: [white]}}}",
+            'nobody awaits the "mark" that "picker" gives',
+        ),
+        (TABS % "pop to hives", ""),
+        (TABS % "pop to week", '"week" is never on the ladder where "pop to week" looks for it'),
+        (TABS % "pop to week else pop", ""),
+        (TABS % "pop to home on app", ""),
+        (TABS % "switch diary", ""),
+        (TABS % "[switch diary, pop to week]", ""),
+        (TABS % "[switch diary, pop to hive]", '"hive" is never on the ladder'),
+        (TABS % "close signing in", '"signing in" is never around "hive", so "close signing in" does nothing'),
+        (TABS % "pop on signing in", '"signing in" is never around "hive"'),
+    )
+
+    def test_each(self) -> None:
+        for text, expected in self.CASES:
+            with self.subTest(text):
+                told = "\n".join(plan_of(text).doubts)
+                self.assertIn(expected, told)
+                self.assertEqual(bool(told), bool(expected))
+
+
+class NothingStandsElsewhere(unittest.TestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(runs())
+    def test_a_run_never_meets_what_was_doubted(self, run: tuple[Plan, list[Event]]) -> None:
+        plan, done = run
+        where = Whereabouts(plan)
+        state = first_state(plan)
+        for event in done:
+            state = step(plan, state, event).state
+            if state.phase is not Phase.OUTSIDE:
+                self._found(where, state.ladder, ("", ""))
+
+    def _found(self, where: Whereabouts, ladder: Ladder, name: tuple[str, str]) -> None:
+        for rung in ladder:
+            self.assertIn(name, where.stands[rung.face.screen])
+            for (tab, _), inner in zip(where.plan.screen[rung.face.screen].inside, rung.inner, strict=True):
+                self._found(where, inner, (rung.face.screen, tab))
