@@ -131,7 +131,7 @@ class WhatIsWrong(unittest.TestCase):
             "{when: tap a, do: [push hives, pop]}": "drop once, first, then put",
             "{when: press a, do: pop}": 'no trigger begins with "press"',
             "{when: 1500 on ladder, do: pop}": 'no trigger begins with "1500"',
-            "{when: 2s later, do: pop}": '"on ladder" was expected here, not "later"',
+            "{when: 2s later, do: pop}": "how long the timer runs was expected here; write one of: on ladder, shown",
             "{when: 25000min on ladder, do: pop}": "over a day",
             "{when: tap a, if: session valid, do: pop}": '"is" was expected after "session valid"',
             "{when: tap a, if: (session is valid, do: pop}": '")" was expected',

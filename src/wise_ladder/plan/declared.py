@@ -15,7 +15,7 @@ from wise_ladder.plan.sections import Section, as_scalars, is_empty, note_in
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Fact, Overlay, Policies, Screen
+    from wise_ladder.plan.model import Call, Fact, Overlay, Policies, Screen
     from wise_ladder.plan.values import Parameter, Span, Value
 
 MOST_SCREENS = 2_000
@@ -33,6 +33,14 @@ class Declared:
     sections: tuple[tuple[Screen, Section | None], ...]
     """Screens, then flows."""
     overlay_sections: tuple[tuple[Overlay, Section | None], ...] = ()
+
+    calls: tuple[tuple[Call, Section | None], ...] = ()
+    phones: tuple[tuple[str, Policies], ...] = ()
+
+    @cached_property
+    def outcomes(self) -> dict[str, tuple[str, ...]]:
+        """The names of the outcomes of each call."""
+        return {call.name: tuple(outcome.name for outcome in call.outcomes) for call, _ in self.calls}
 
     @cached_property
     def overlays(self) -> dict[str, Overlay]:
@@ -71,7 +79,10 @@ class Declared:
 
     def scope(self, scalar: Scalar) -> Scope:
         """Begin the scope of a phrase that stands on no screen."""
-        return Scope(note_in(self.source, scalar), self.screens, self.by_name, overlays=self.overlays, results=self.results)
+        return Scope(
+            note_in(self.source, scalar), self.screens, self.by_name, overlays=self.overlays, results=self.results,
+            calls=self.outcomes,
+        )  # fmt: skip
 
 
 def read_declared(source: Source, top: Section) -> Declared:
@@ -82,7 +93,8 @@ def read_declared(source: Source, top: Section) -> Declared:
     top.need("app", "the name of the app")
     app = top.scalar("app")
     facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
-    policies = _policies(source, top)
+    policies = _policies(source, top.node("policies"), model.Policies(), "policies")
+    phones = _phones(source, top, policies)
     top.need("screens", "{NAME: {moves: [...]}}")
     screens = tuple(_screen(source, name, node) for name, node in top.entries("screens"))
     flows = tuple(_flow(source, name, node) for name, node in top.entries("flows"))
@@ -92,7 +104,17 @@ def read_declared(source: Source, top: Section) -> Declared:
     _one_name_each(
         source, [*((place.name, place.at) for place, _ in (*screens, *flows)), *((o.name, o.at) for o, _ in overlays)]
     )
-    return Declared(source, app.text if app else "", facts, policies, (*screens, *flows), overlays)
+    calls = tuple(_call(source, name, node) for name, node in top.entries("calls"))
+    return Declared(
+        source,
+        app.text if app else "",
+        facts,
+        phones[0][1] if phones else policies,
+        (*screens, *flows),
+        overlays,
+        calls,
+        phones,
+    )
 
 
 def _one_name_each(source: Source, places: list[tuple[str, Span]]) -> None:
@@ -103,26 +125,69 @@ def _one_name_each(source: Source, places: list[tuple[str, Span]]) -> None:
         seen.add(name)
 
 
-def _policies(source: Source, top: Section) -> Policies:
-    node = top.node("policies")
+def _policies(source: Source, node: Node | None, usual: Policies, what: str) -> Policies:
+    """Read a set of policies; what it does not say is as in `usual`."""
     if node is None:
-        return model.Policies()
+        return usual
     if not isinstance(node, Entries):
-        source.problem(node.at, '"policies" must be a map', "write policies: {back at root: leave}")
-        return model.Policies()
-    section = Section(source, node, "policies")
-    found = model.Policies(
-        section.word("back at root", ("leave", "away", "stay")),
-        section.word("pop at root", ("finding", "nothing", "leave")),
-        section.word("push of a twin", ("stack", "nothing")),
-        section.word("tab back", ("first tab, then outwards", "last used", "outwards")),
-        section.word("taps in transition", ("taken", "ignored")),
-        section.word("pop meets overlay", ("goes with its rung", "closes instead")),
-        section.word("bars left unsaid", ("shown", "as they were")),
-        section.words("guards see", model.WAYS) or model.WAYS,
+        source.problem(node.at, f'"{what}" must be a map', f"write {what}: {{back at root: leave}}")
+        return usual
+    section = Section(source, node, what)
+    section.node("like")
+    choices = (
+        ("back at root", ("leave", "away", "stay")),
+        ("pop at root", ("finding", "nothing", "leave")),
+        ("push of a twin", ("stack", "nothing")),
+        ("tab back", ("first tab, then outwards", "last used", "outwards")),
+        ("taps in transition", ("taken", "ignored")),
+        ("pop meets overlay", ("goes with its rung", "closes instead")),
+        ("bars left unsaid", ("shown", "as they were")),
+        ("system back", ("yes", "no")),
+        ("restore", ("all", "top", "nothing")),
+        ("leaving ends", ("everything", "screens")),
+        ("shown acts", ("before the first frame", "after it")),
     )
+    found = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
+    ways = section.words("guards see", model.WAYS)
     section.done()
-    return found
+    # Each word was held against the choices of its key.
+    return replace(usual, **found, **({"guards_see": ways} if ways else {}))
+
+
+def _phones(source: Source, top: Section, usual: Policies) -> tuple[tuple[str, Policies], ...]:
+    found: dict[str, Policies] = {}
+    for name, node in top.entries("phones"):
+        like = Section(source, node, "a phone").scalar("like") if isinstance(node, Entries) else None
+        if like is not None and like.text not in found:
+            source.problem(like.at, f'no phone "{like.text}" stands above', instead_of(like.text, found))
+        base = found.get(like.text, usual) if like is not None else usual
+        found[name.text] = _policies(source, None if is_empty(node) else node, base, f'the phone "{name.text}"')
+    return tuple(found.items())
+
+
+def _call(source: Source, name: Scalar, node: Node) -> tuple[Call, Section | None]:
+    """Read a call: its outcomes, each a time or a map; the conditions are phrases and read later."""
+    if not isinstance(node, Entries):
+        source.problem(node.at, f'"{name.text}" must be a map of replies', "write {ok: 400ms}")
+        return model.Call(name.text, (), at=name.at), None
+    section = Section(source, node, "a call")
+    again = section.word("again", model.AGAIN)
+    silent = not section.flag("never silent")
+    outcomes: list[model.Outcome] = []
+    for key, inner in node.entries:
+        if key.text in {"again", "never silent"}:
+            continue
+        section.node(key.text)
+        if isinstance(inner, Entries):
+            part = Section(source, inner, "a reply")
+            outcomes.append(model.Outcome(key.text, part.time("takes") or 0))
+            part.node("if")
+            part.done()
+        else:
+            outcomes.append(model.Outcome(key.text, section.time(key.text) or 0))
+    if not outcomes:
+        source.problem(name.at, f'nothing ever answers "{name.text}"', "write {ok: 400ms}")
+    return model.Call(name.text, tuple(outcomes), again, silent, name.at), section
 
 
 def _screen(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section | None]:
@@ -138,7 +203,9 @@ def _screen(source: Source, name: Scalar, node: Node) -> tuple[Screen, Section |
         takes,
         holds,
         gives=_gives(source, section),
-        weight=section.size("weight"),
+        weight=section.size("weight") or 0,
+        hidden=section.size("hidden"),
+        plays=section.time("plays") or 0,
         top_bar=section.word("top bar", model.BARS),
         bottom_bar=section.word("bottom bar", model.BARS),
         header=section.word("header", ("arrow", "menu", "none")),

@@ -58,7 +58,47 @@ class Answer(Struct, frozen=True, tag=True):
     name: str
 
 
-Event: TypeAlias = Answer | Launch | Tap | Back | HeaderBack | Home | Reopen | Wait | OutsideChange
+class Reply(Struct, frozen=True, tag=True):
+    """A call is answered, at the earliest when its least time is over."""
+
+    call: str
+    outcome: str
+
+
+class Link(Struct, frozen=True, tag=True):
+    """An address is opened from outside."""
+
+    address: str
+
+
+class SwipedAway(Struct, frozen=True, tag=True):
+    """The user takes the app off the list of those that run."""
+
+
+class Killed(Struct, frozen=True, tag=True):
+    """The phone ends the app in the background, or it crashes in front; its saved ladder waits."""
+
+
+class LowMemory(Struct, frozen=True, tag=True):
+    """The phone is short of memory, and says so."""
+
+
+Event: TypeAlias = (
+    Answer
+    | Launch
+    | Tap
+    | Back
+    | HeaderBack
+    | Home
+    | Reopen
+    | Wait
+    | OutsideChange
+    | Reply
+    | Link
+    | SwipedAway
+    | Killed
+    | LowMemory
+)
 
 
 class See(Struct, frozen=True, tag=True):
@@ -106,6 +146,32 @@ class NeverSaw(Struct, frozen=True, tag=True):
     """The screen was not seen since the walk began."""
 
     screen: str
+
+
+class SawAtLeast(Struct, frozen=True, tag=True):
+    """The screen was seen for so many milliseconds at a stretch since the walk began."""
+
+    screen: str
+    time: int
+
+
+class Called(Struct, frozen=True, tag=True):
+    """The call was made so many times since the walk began."""
+
+    call: str
+    times: int
+
+
+class WaitedAtMost(Struct, frozen=True, tag=True):
+    """The cover or a wait overlay was seen for no more milliseconds than this, all in all."""
+
+    time: int
+
+
+class MemoryAtMost(Struct, frozen=True, tag=True):
+    """All rungs together never weighed more bytes than this since the walk began."""
+
+    size: int
 
 
 class BackLandsOn(Struct, frozen=True, tag=True):
@@ -163,6 +229,10 @@ Expectation: TypeAlias = (
     | Away
     | ValueIs
     | NeverSaw
+    | SawAtLeast
+    | Called
+    | WaitedAtMost
+    | MemoryAtMost
     | BackLandsOn
     | BackLeaves
     | BackAsks
@@ -196,4 +266,8 @@ class Walk(Struct, frozen=True, tag=True):
     steps: tuple[WalkStep | Repeat, ...]
     given: tuple[tuple[str, str], ...] = ()
     """Facts and the values they have before the first step."""
+    replies: tuple[tuple[str, str], ...] = ()
+    """How calls are answered by themselves: of several for one call each in its turn, the last one ever after."""
+    phone: str = ""
+    """The phone it is run on; none: the one that is chosen."""
     at: Span = NOWHERE

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Literal, NamedTuple, TypeAlias
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
 from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
@@ -117,6 +118,10 @@ class Screen(Struct, frozen=True):
     moves: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
     weight: int = 0
+    hidden: int | None = None
+    """What it weighs after low memory while it is not visible; None: as much as before."""
+    plays: int = 0
+    """So many milliseconds it must be seen before it may go by itself."""
     top_bar: Bar = "unsaid"
     bottom_bar: Bar = "unsaid"
     header: Literal["arrow", "menu", "none"] = "arrow"
@@ -190,6 +195,72 @@ class Policies(Struct, frozen=True):
     pop_meets_overlay: Literal["goes with its rung", "closes instead"] = "goes with its rung"
     bars_left_unsaid: Literal["shown", "as they were"] = "shown"
     guards_see: tuple[Way, ...] = WAYS
+    system_back: Literal["yes", "no"] = "yes"
+    """Whether the phone has a Back of its own."""
+    restore: Literal["all", "top", "nothing"] = "all"
+    """What of a saved ladder comes back after the app was killed."""
+    leaving_ends: Literal["everything", "screens"] = "everything"
+    """`screens`: facts in memory and timers that run whatever happens outlive the app's screens."""
+    shown_acts: Literal["before the first frame", "after it"] = "before the first frame"
+    """When moves at `shown` are done: after the first frame the user sees what was there before."""
+
+
+class Outcome(Struct, frozen=True):
+    """A reply that a call may get: at the earliest after `takes` milliseconds, and only where the condition holds."""
+
+    name: str
+    takes: int = 0
+    condition: Condition | None = None
+
+
+Again: TypeAlias = Literal["both", "ignore", "restart"]
+AGAIN: tuple[Again, ...] = ("both", "ignore", "restart")
+
+
+class Call(Struct, frozen=True):
+    """A request with its possible replies; `again`: what a second one does while the first is under way."""
+
+    name: str
+    outcomes: tuple[Outcome, ...]
+    again: Again = "both"
+    silent: bool = True
+    """Whether it may stay without any reply."""
+    at: Span = NOWHERE
+
+    def outcome(self, name: str) -> Outcome | None:
+        """Return the outcome of a name, None where there is none."""
+        return next((outcome for outcome in self.outcomes if outcome.name == name), None)
+
+
+class Cover(Struct, frozen=True):
+    """What the system shows while the app starts: at least so long, then until the condition holds, or at most so long."""
+
+    least: int = 0
+    until: Condition | None = None
+    most: int | None = None
+    at: Span = NOWHERE
+
+
+Mode: TypeAlias = Literal["rebuild", "on top", "reach"]
+MODES: tuple[Mode, ...] = ("rebuild", "on top", "reach")
+
+
+class Link(Struct, frozen=True):
+    """An address from outside, as a URI template, and the path it builds; after a flow or tabs the next stand inside."""
+
+    address: str
+    build: tuple[Target, ...]
+    mode: Mode = "rebuild"
+    carries: tuple[Parameter, ...] = ()
+    """What the address brings along, with types and defaults."""
+    at: Span = NOWHERE
+
+
+class Memory(Struct, frozen=True):
+    """How many bytes all rungs may weigh before the phone warns, and before it ends the app; None: no such limit."""
+
+    warn: int | None = None
+    dies: int | None = None
 
 
 class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
@@ -204,6 +275,14 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     anywhere: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
     redirects: tuple[Redirect, ...] = ()
+    calls: tuple[Call, ...] = ()
+    cover: Cover | None = None
+    links: tuple[Link, ...] = ()
+    unknown: Target | None = None
+    """Where an address leads that no link matches."""
+    memory: Memory = Memory()
+    phones: tuple[tuple[str, Policies], ...] = ()
+    """Named sets of policies; the first is in force where none is chosen."""
     walks: tuple[Walk, ...] = ()
     about: str = ""
     """What the plan is for, in a sentence."""
@@ -225,6 +304,11 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         """Where in a state's facts the value of each fact stands."""
         return {fact.name: place for place, fact in enumerate(self.facts)}
 
+    @cached_property
+    def call(self) -> dict[str, Call]:
+        """Each call by its name."""
+        return {call.name: call for call in self.calls}
+
     @property
     def places(self) -> list[Screen | Overlay]:
         """Everything that moves and guards can stand on."""
@@ -239,3 +323,8 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def moves(self) -> tuple[Move, ...]:
         """Every move in the order of the file, those that stand anywhere last."""
         return tuple(move for place in self.places for move in place.moves) + self.anywhere
+
+    def on_phone(self, name: str) -> Plan:
+        """Return the same plan with the policies of a phone in force; raises KeyError where there is no such phone."""
+        policies = dict(self.phones)[name]
+        return self if policies == self.policies else replace(self, policies=policies)

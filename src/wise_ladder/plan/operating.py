@@ -5,9 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import template
 from wise_ladder.plan.nearest import instead_of, nearest
 from wise_ladder.plan.phrases import AFTER_TARGET, read_target
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError
+from wise_ladder.plan.values import Parameter
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
@@ -17,7 +19,7 @@ if TYPE_CHECKING:
 
 _OPERATIONS = (
     "push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave", "return", "close", "open", "show",
-    "switch", "remember this place", "go to wanted",
+    "switch", "remember this place", "go to wanted", "call", "cancel", "follow",
 )  # fmt: skip
 
 
@@ -164,6 +166,32 @@ def _go_to_wanted(cursor: Cursor, scope: Scope) -> Operation:
     return operations.GoToWanted(_otherwise(cursor, scope))
 
 
+def _call(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a call", (("else",),))
+    scope.call(name)
+    return operations.StartCall(name.text)
+
+
+def _cancel(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a call", (("else",),))
+    scope.call(name)
+    return operations.CancelCall(name.text)
+
+
+def _follow(cursor: Cursor, scope: Scope) -> Operation:
+    """Read an address to its end; `{id}` in it is an argument."""
+    start = cursor.place
+    address = cursor.address()
+    for name in template(address).names:
+        if name in scope.carried:
+            if scope.carried[name] is None:
+                scope.carried[name] = Parameter(name, "text", ("some", "other"))
+        elif name not in scope.takes:
+            known = [*scope.carried, *scope.takes]
+            scope.note(start + address.index("{"), f'nothing here is called "{name}"', instead_of(name, known))
+    return operations.Follow(address)
+
+
 _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
     (("push",), _push),
     (("replace",), _replace),
@@ -181,6 +209,9 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
     (("switch",), _switch),
     (("remember", "this", "place"), _remember),
     (("go", "to", "wanted"), _go_to_wanted),
+    (("call",), _call),
+    (("cancel",), _cancel),
+    (("follow",), _follow),
 )
 
 

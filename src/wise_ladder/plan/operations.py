@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TypeAlias
+from typing import Literal, TypeAlias
 
 from msgspec import Struct
 
@@ -204,6 +204,24 @@ class GoToWanted(Struct, frozen=True, tag=True):
     otherwise: Operation | None = None
 
 
+class StartCall(Struct, frozen=True, tag=True):
+    """A request is sent; the place that sends it gets the reply."""
+
+    call: str
+
+
+class CancelCall(Struct, frozen=True, tag=True):
+    """Requests of this name are given up: no reply comes any more."""
+
+    call: str
+
+
+class Follow(Struct, frozen=True, tag=True):
+    """A link is followed from inside; `{id}` in the address stands for an argument."""
+
+    address: str
+
+
 class On(Struct, frozen=True, tag=True):
     """An operation on the ladder inside a flow or tabs around the place, or on that of the `app`."""
 
@@ -235,6 +253,9 @@ Operation: TypeAlias = (
     | Switch
     | Remember
     | GoToWanted
+    | StartCall
+    | CancelCall
+    | Follow
     | On
     | Leaving
 )
@@ -250,10 +271,18 @@ class TapTrigger(Struct, frozen=True, tag=True):
     carries: tuple[Parameter, ...] = ()
 
 
+Runs: TypeAlias = Literal["on ladder", "shown", "whatever happens"]
+RUNS: tuple[Runs, ...] = ("on ladder", "shown", "whatever happens")
+
+
 class TimerTrigger(Struct, frozen=True, tag=True):
-    """So long after the rung was put; cancelled with its rung, runs while it is hidden."""
+    """So long after the rung was put, also while it is hidden, until it goes.
+
+    `shown`: after it was shown, until it is covered; `whatever happens`: even after it went.
+    """
 
     after: int
+    runs: Runs = "on ladder"
 
 
 class ShownTrigger(Struct, frozen=True, tag=True):
@@ -281,4 +310,19 @@ class ResultTrigger(Struct, frozen=True, tag=True):
     cancelled: bool = False
 
 
-Trigger: TypeAlias = TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger
+class ReplyTrigger(Struct, frozen=True, tag=True):
+    """A call that was made here is answered so."""
+
+    call: str
+    outcome: str
+
+
+class WorldTrigger(Struct, frozen=True, tag=True):
+    """The app has just started, the cover has gone, or the phone is short of memory."""
+
+    what: Literal["launched", "cover gone", "low memory"]
+
+
+Trigger: TypeAlias = (
+    TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | WorldTrigger
+)

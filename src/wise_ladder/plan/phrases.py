@@ -27,8 +27,8 @@ if TYPE_CHECKING:
 AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
 _TRIGGERS = (
-    "tap NAME", "1500ms on ladder", "shown", "first shown", "left", "FACT becomes VALUE", "NAME comes back",
-    "NAME is cancelled",
+    "tap NAME", "1500ms on ladder", "1500ms shown", "1500ms whatever happens", "shown", "first shown", "left",
+    "FACT becomes VALUE", "NAME comes back", "NAME is cancelled", "CALL gives OUTCOME", "launched", "cover gone", "low memory",
 )  # fmt: skip
 
 _T = TypeVar("_T")
@@ -47,6 +47,8 @@ class Scope:
     """What the tap carries, or the result that came; the type of what a tap carries is learnt from where it is handed to."""
     overlays: Mapping[str, Overlay] = field(default_factory=dict)
     results: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    calls: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    """Each call with the names of its outcomes."""
     guards: tuple[str, ...] = ()
     """The names of guards, where a walk may name them."""
     answers: tuple[str, ...] = ()
@@ -69,6 +71,16 @@ class Scope:
     def result(self, name: Name) -> tuple[str, ...]:
         """Look up the values of a result; one that nothing gives is noted."""
         return self._known(name, self.results, "result that a screen or overlay gives") or ()
+
+    def call(self, name: Name) -> tuple[str, ...]:
+        """Look up the outcomes of a call; an unknown one is noted."""
+        return self._known(name, self.calls, "call") or ()
+
+    def outcome(self, call: Name, name: Name) -> None:
+        """Look up an outcome of a call; an unknown one of either is noted."""
+        known = self.call(call)
+        if known and name.text not in known:
+            self.note(name.start, f'"{call.text}" never gives "{name.text}"', instead_of(name.text, known))
 
     def fact(self, name: Name) -> Fact | None:
         """Look up a fact, of the rung first; an unknown one is noted."""
@@ -195,9 +207,13 @@ def read_trigger(phrase: str, scope: Scope) -> Trigger:
         return _event_trigger(cursor, scope)
     if cursor.time_next():
         after = cursor.time()
-        cursor.need("on", "ladder")
-        cursor.finish("a timer")
-        return operations.TimerTrigger(after)
+        for runs in operations.RUNS:
+            if cursor.take(*runs.split()):
+                cursor.finish("a timer")
+                return operations.TimerTrigger(after, runs)
+        raise PhraseError(
+            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(operations.RUNS)}"
+        )
     cursor.need("tap")
     name = cursor.name("the name of what is tapped")
     if cursor.take("("):
@@ -209,7 +225,12 @@ def read_trigger(phrase: str, scope: Scope) -> Trigger:
 
 
 def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
-    name = cursor.name("a trigger", (("becomes",), ("comes", "back"), ("is", "cancelled")))
+    name = cursor.name("a trigger", (("becomes",), ("gives",), ("comes", "back"), ("is", "cancelled")))
+    if cursor.take("gives"):
+        outcome = cursor.name("an outcome")
+        cursor.finish("this trigger")
+        scope.outcome(name, outcome)
+        return operations.ReplyTrigger(name.text, outcome.text)
     if cursor.take("becomes"):
         value = cursor.name("a value", (("even", "hidden"),))
         hidden = cursor.take("even", "hidden")
@@ -234,6 +255,9 @@ _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
     (("shown",), operations.ShownTrigger()),
     (("first", "shown"), operations.ShownTrigger(first=True)),
     (("left",), operations.LeftTrigger()),
+    (("launched",), operations.WorldTrigger("launched")),
+    (("cover", "gone"), operations.WorldTrigger("cover gone")),
+    (("low", "memory"), operations.WorldTrigger("low memory")),
 )
 
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.plan import model, operations
+from wise_ladder.plan.addresses import template
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.operating import read_operation
 from wise_ladder.plan.phrases import read_arrow, read_condition, read_target, read_trigger
@@ -16,13 +17,27 @@ from wise_ladder.plan.tokens import Cursor
 
 if TYPE_CHECKING:
     from wise_ladder.plan.declared import Declared
-    from wise_ladder.plan.model import Arrow, Choice, Guard, Move, Overlay, Redirect, Screen
+    from wise_ladder.plan.model import (
+        Arrow,
+        Call,
+        Choice,
+        Cover,
+        Guard,
+        Link,
+        Memory,
+        Move,
+        Outcome,
+        Overlay,
+        Redirect,
+        Screen,
+    )
     from wise_ladder.plan.operations import Condition, Operation, Target
     from wise_ladder.plan.phrases import Scope
     from wise_ladder.plan.values import Parameter
 
 Carried: TypeAlias = "dict[str, Parameter | None]"
-_MAY_GO_ON = (operations.SetFact, operations.SetOwn, operations.Open)
+_ANYWHERE = (operations.BecomesTrigger, operations.ReplyTrigger, operations.WorldTrigger)
+_MAY_GO_ON = (operations.SetFact, operations.SetOwn, operations.Open, operations.StartCall, operations.CancelCall)
 
 
 class Places:
@@ -136,9 +151,11 @@ class Places:
         if trigger is None:
             return None
         if isinstance(trigger, operations.TapTrigger):
-            trigger = replace(trigger, carries=self._carries(when, carried))
-        elif place is None and not isinstance(trigger, operations.BecomesTrigger):
+            trigger = replace(trigger, carries=self._carries(when, carried, when.text.find("("), "tap"))
+        elif place is None and not isinstance(trigger, _ANYWHERE):
             self._source.problem(when.at, f'"{when.text}" cannot stand anywhere', "put the move on a screen")
+        elif place is not None and trigger == operations.WorldTrigger("launched"):
+            self._source.problem(when.at, "nothing is on the ladder when the app starts", "put the move under anywhere")
         text = "; ".join(line.text for line in do)
         where = place.name if place else None
         return model.Move(trigger, condition, done, where, number, only, but, when.text, text, section.at)
@@ -164,11 +181,11 @@ class Places:
             return None
         return phrase(self._source, asked, lambda: read_condition(asked.text, self._scope(asked, place, carried)))
 
-    def _carries(self, when: Scalar, carried: Carried) -> tuple[Parameter, ...]:
+    def _carries(self, written: Scalar, carried: Carried, start: int, what: str) -> tuple[Parameter, ...]:
         for name, parameter in carried.items():
             if parameter is None:
-                at = when.text.find(name, when.text.find("("))
-                note_in(self._source, when)(at, f'nothing takes the "{name}" of this tap', f"hand it on as ${name}")
+                at = written.text.find(name, start)
+                note_in(self._source, written)(at, f'nothing takes the "{name}" of this {what}', f"hand it on as ${name}")
         return tuple(parameter for parameter in carried.values() if parameter is not None)
 
     def _listed(self, section: Section, key: str) -> tuple[str, ...]:
@@ -253,6 +270,107 @@ class Places:
             what = f'"{key.text}" goes on, so it may only set or show something'
             self._source.problem(key.at, what, "the way it was asked about is taken afterwards")
         return model.Choice(key.text, not goes_on, done)
+
+    # Calls, cover, links
+
+    def calls(self) -> tuple[Call, ...]:
+        """Read the conditions of the outcomes of each call."""
+        found: list[Call] = []
+        for call, section in self._declared.calls:
+            if section is None:
+                continue
+            outcomes: list[Outcome] = []
+            for outcome in call.outcomes:
+                node = section.node(outcome.name)
+                asked = Section(self._source, node, "a reply").scalar("if") if isinstance(node, Entries) else None
+                outcomes.append(replace(outcome, condition=self._condition(asked, None, {})))
+            section.done()
+            found.append(replace(call, outcomes=tuple(outcomes)))
+        return tuple(found)
+
+    def cover(self, node: Node | None) -> Cover | None:
+        """Read what is shown while the app starts."""
+        if node is None:
+            return None
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, '"cover" must be a map', "write cover: {least: 300ms, until: CONDITION, most: 5s}")
+            return None
+        section = Section(self._source, node, "the cover")
+        least, until, most = (
+            section.time("least") or 0,
+            self._condition(section.scalar("until"), None, {}),
+            section.time("most"),
+        )
+        section.done()
+        if most is not None and most < least:
+            self._source.problem(section.at_of("most"), "the most is less than the least", "write a longer time")
+        return model.Cover(least, until, most, node.at)
+
+    def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
+        """Read the links, in the order in which they are tried."""
+        found = (self._link(node) for node in nodes)
+        return tuple(link for link in found if link is not None)
+
+    def _link(self, node: Node) -> Link | None:
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, "a link is a map", "write {address: 'app://hives/{id}', build: [SCREEN]}")
+            return None
+        section = Section(self._source, node, "a link")
+        section.need("address", "'app://hives/{id}'")
+        section.need("build", "[SCREEN]")
+        address, mode, steps = section.scalar("address"), section.word("mode", model.MODES), section.scalars("build")
+        section.done()
+        found = phrase(self._source, address, lambda: template(address.text)) if address is not None else None
+        if address is None or found is None:
+            return None
+        carried: Carried = dict.fromkeys(found.names)
+        build = [target for line in steps if (target := self._link_target(line, carried)) is not None]
+        self._build_stands(steps, build)
+        carries = self._carries(address, carried, address.text.find("{"), "address")
+        for parameter in carries:
+            if parameter.name in found.asked and parameter.default is None:
+                what = f'"{parameter.name}" may be missing in the address'
+                self._source.problem(address.at, what, f"give it a default: {{type: {parameter.kind}, default: ...}}")
+        return model.Link(address.text, tuple(build), mode, carries, section.at)
+
+    def _link_target(self, line: Scalar, carried: Carried) -> Target | None:
+        scope = self._scope(line, None, carried)
+        return phrase(self._source, line, lambda: read_target(Cursor(line.text), scope, stops=()))
+
+    def _build_stands(self, lines: list[Scalar], build: list[Target]) -> None:
+        """After tabs the next of a build must be the first screen of a tab: it says which one."""
+        for before, target, line in zip(build, build[1:], lines[1:], strict=False):
+            holder = self._declared.screens.get(before.screen)
+            first = self._firsts(before.screen) if holder is not None and holder.tabs else []
+            if first and target.screen not in first:
+                what = f'"{target.screen}" is the first screen of no tab of "{before.screen}"'
+                self._source.problem(line.at, what, instead_of(target.screen, first))
+
+    def _firsts(self, tabs: str) -> list[str]:
+        """List the names of the first screens of tabs."""
+        section = next(found for screen, found in self._declared.sections if screen.name == tabs)
+        nodes = (node for _, node in section.entries("tabs")) if section is not None else ()
+        scalars = (scalar for node in nodes for scalar in as_scalars(self._source, node, "the first screen of a tab"))
+        return [scalar.text.partition("(")[0].strip() for scalar in scalars]
+
+    def unknown(self, scalar: Scalar | None) -> Target | None:
+        """Read where an address leads that no link matches; it may take the address."""
+        if scalar is None:
+            return None
+        carried: Carried = {"address": None}
+        return self._link_target(scalar, carried)
+
+    def memory(self, node: Node | None) -> Memory:
+        """Read how much all rungs may weigh."""
+        if node is None:
+            return model.Memory()
+        if not isinstance(node, Entries):
+            self._source.problem(node.at, '"memory" must be a map', "write memory: {warn: 150MB, dies: 200MB}")
+            return model.Memory()
+        section = Section(self._source, node, "the memory")
+        found = model.Memory(section.size("warn"), section.size("dies"))
+        section.done()
+        return found
 
     # Redirects and start
 

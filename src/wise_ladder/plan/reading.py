@@ -45,6 +45,12 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
         places.moves(top.items("anywhere"), None),
         places.guards(top.items("guards"), None),
         places.redirects(top.items("redirects")),
+        places.calls(),
+        places.cover(top.node("cover")),
+        places.links(top.items("links")),
+        places.unknown(top.scalar("unknown address")),
+        places.memory(top.node("memory")),
+        declared.phones,
     )
     if len(plan.moves) > MOST_MOVES:
         source.problem(top.at_of("screens"), f"more than {MOST_MOVES} moves", "part the app into several plans")

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
-from wise_ladder.plan.tokens import PhraseError, time_of
+from wise_ladder.plan.tokens import PhraseError, size_of, time_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.plan.values import Span
-
-_SIZE = re.compile(r"(\d+(?:\.\d+)?) ?(B|KB|MB|GB)")
-_UNIT = {"B": 1, "KB": 1000, "MB": 1_000_000, "GB": 1_000_000_000}
 
 _T = TypeVar("_T")
 _Word = TypeVar("_Word", bound=str)
@@ -87,16 +83,10 @@ class Section:
         scalar = self.scalar(key)
         return None if scalar is None else phrase(self.source, scalar, lambda: time_of(scalar.text))
 
-    def size(self, key: str) -> int:
-        """Return a weight such as 24MB in bytes, 0 where there is none."""
+    def size(self, key: str) -> int | None:
+        """Return a weight such as 24MB in bytes, None where there is none."""
         scalar = self.scalar(key)
-        if scalar is None:
-            return 0
-        match = _SIZE.fullmatch(scalar.text)
-        if match is None:
-            self.source.problem(scalar.at, f'"{scalar.text}" is no weight', "write it as 24MB or 500KB")
-            return 0
-        return round(float(match[1]) * _UNIT[match[2]])
+        return None if scalar is None else phrase(self.source, scalar, lambda: size_of(scalar.text))
 
     def entries(self, key: str) -> Iterator[tuple[Scalar, Node]]:
         """Go through the map that stands under a key; anything else is noted."""

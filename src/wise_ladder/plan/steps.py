@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.nearest import instead_of
@@ -193,13 +193,48 @@ _BUTTONS = ("arrow", "menu", "none")
 FINDINGS = (
     "pop at the root", "nothing to pop to", "acted while hidden", "runaway", "nobody waits", "awaits nothing", "result lost",
     "redirects never end", "no such flow here", "no such tab here", "nowhere to open", "handler outlived its screen",
-    "nested too deep",
+    "nested too deep", "reply to a gone screen", "acted after leaving", "cover never goes", "cut short", "memory warning",
+    "out of memory",
 )  # fmt: skip
 """The oddities that a run can tell."""
 
 
-def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
-    name = cursor.name("a step", (("is",),))
+def _outcome(cursor: Cursor, scope: Scope, call: Name) -> events.Reply:
+    outcome = cursor.name("an outcome")
+    scope.outcome(call, outcome)
+    return events.Reply(call.text, outcome.text)
+
+
+def _link(cursor: Cursor, _scope: Scope) -> Event:
+    return events.Link(cursor.address())
+
+
+def _saw(cursor: Cursor, scope: Scope) -> Expectation:
+    name = cursor.name("the name of a screen", (("at", "least"),))
+    scope.screen(name)
+    cursor.need("at", "least")
+    return events.SawAtLeast(name.text, cursor.time())
+
+
+def _called(cursor: Cursor, scope: Scope) -> Expectation:
+    name = next((call for call in sorted(scope.calls, key=len, reverse=True) if cursor.take(*call.split())), None)
+    if name is None:
+        written = cursor.name("the name of a call")
+        name = written.text
+        if name not in scope.calls:
+            words = [word for word in name.split() if not word.isdigit() and word not in {"time", "times"}]
+            scope.call(Name(" ".join(words), written.start))
+            return events.Called(name, 0)
+    times = cursor.whole_number("how often")
+    if not cursor.take("time"):
+        cursor.need("times")
+    return events.Called(name, times)
+
+
+def _value_is(cursor: Cursor, scope: Scope) -> Event | Expectation:
+    name = cursor.name("a step", (("is",), ("replies",)))
+    if cursor.take("replies"):
+        return _outcome(cursor, scope, name)
     if not cursor.take("is"):
         words = name.text.split()
         instead = instead_of(words[0], [*(" ".join(first) for first, _ in _READERS), "tap"], most=20)
@@ -212,17 +247,21 @@ def _value_is(cursor: Cursor, scope: Scope) -> Expectation:
     return events.ValueIs(name.text, value.text)
 
 
-def read_given(phrase: str, scope: Scope) -> tuple[str, str]:
-    """Read `FACT is VALUE`, what a walk is given before its first step."""
+def read_given(phrase: str, scope: Scope) -> tuple[Literal["fact", "reply"], str, str]:
+    """Read what a walk is given before its first step: `FACT is VALUE`, `CALL replies OUTCOME`."""
     cursor = Cursor(phrase)
-    name = cursor.name("a fact", (("is",),))
+    name = cursor.name("a fact or a call", (("is",), ("replies",)))
+    if cursor.take("replies"):
+        reply = _outcome(cursor, scope, name)
+        cursor.finish("what is given")
+        return "reply", reply.call, reply.outcome
     cursor.need("is")
     value = cursor.name("a value")
     cursor.finish("what is given")
     fact = scope.fact(Name(name.text, name.start))
     if fact is not None:
         scope.value(fact, value)
-    return name.text, value.text
+    return "fact", name.text, value.text
 
 
 _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expectation]], ...] = (
@@ -250,6 +289,14 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("outside",), lambda _cursor, _scope: events.Outside()),
     (("away",), lambda _cursor, _scope: events.Away()),
     (("never", "saw"), _never_saw),
+    (("saw",), _saw),
+    (("called",), _called),
+    (("waited", "at", "most"), lambda cursor, _scope: events.WaitedAtMost(cursor.time())),
+    (("memory", "at", "most"), lambda cursor, _scope: events.MemoryAtMost(cursor.size())),
+    (("link",), _link),
+    (("swiped", "away"), lambda _cursor, _scope: events.SwipedAway()),
+    (("killed",), lambda _cursor, _scope: events.Killed()),
+    (("low", "memory"), lambda _cursor, _scope: events.LowMemory()),
 )
 
 # Writing
@@ -285,6 +332,10 @@ def event_words(event: Event) -> str:
             return f"wait {time_words(time)}"
         case events.OutsideChange(fact, value):
             return f"set {quoted(fact)} {quoted(value)}"
+        case events.Reply(call, outcome):
+            return f"{quoted(call)} replies {quoted(outcome)}"
+        case events.Link(address):
+            return f"link {address}"
         case _:
             return _PLAIN[type(event)]
 
@@ -303,6 +354,9 @@ _PLAIN: dict[type, str] = {
     events.HeaderBack: "header back",
     events.Home: "home",
     events.Reopen: "reopen",
+    events.SwipedAway: "swiped away",
+    events.Killed: "killed",
+    events.LowMemory: "low memory",
 }
 
 

@@ -16,8 +16,11 @@ if TYPE_CHECKING:
 _TOKEN = re.compile(
     r"""\s*(?:(?P<quoted>"[^"]*"|'[^']*')|(?P<mark>[()=,>\[\]$]|:(?=\s|$))|(?P<word>[^\s()=,>\[\]$"'](?:[^\s()=,>\[\]$":]|:(?!\s|$))*)|(?P<bad>\S))"""
 )
-_TIME = re.compile(r"(\d+(?:\.\d+)?)(ms|s|min)")
+_TIME = re.compile(r"(\d{1,9}(?:\.\d{1,6})?)(ms|s|min)")
+_SIZE = re.compile(r"(\d{1,9}(?:\.\d{1,6})?) ?(B|KB|MB|GB)")
+_BYTES = {"B": 1, "KB": 1000, "MB": 1_000_000, "GB": 1_000_000_000}
 MOST_DEEP = 32
+MOST_LONG = 2_000
 _UNIT = {"ms": 1, "s": 1000, "min": 60_000}
 
 Stop = tuple[str, ...]
@@ -137,6 +140,16 @@ class Cursor:
             raise PhraseError(start, self._expected(what))
         return Name(" ".join(words), start)
 
+    def address(self) -> str:
+        """Read all that is left as one address, in quotes or not; raises PhraseError where it is none."""
+        start, rest = self.place, self.rest
+        quoted = not self.ended and self._tokens[self._at].kind == "quoted"
+        found = self._tokens[self._at].text if quoted else rest
+        self._at = self._at + 1 if quoted else len(self._tokens)
+        if not found or " " in found or len(found) > MOST_LONG:
+            raise PhraseError(start, self._expected("an address such as combfield://hives/7"))
+        return found
+
     def whole_number(self, what: str) -> int:
         """Read a whole number; raises PhraseError where none stands."""
         found = self.number_next()
@@ -159,6 +172,14 @@ class Cursor:
         self._at += 1
         return time_of(self._tokens[self._at - 1].text, start)
 
+    def size(self) -> int:
+        """Read a weight such as 24MB, in bytes; raises PhraseError where none stands."""
+        start = self.place
+        if self.ended:
+            raise PhraseError(start, self._expected("a weight such as 24MB"))
+        self._at += 1
+        return size_of(self._tokens[self._at - 1].text, start)
+
     def time_next(self) -> bool:
         """Whether the next word is a time."""
         return not self.ended and _TIME.fullmatch(self._tokens[self._at].text) is not None
@@ -176,6 +197,20 @@ def time_of(text: str, start: int = 0) -> int:
     if time > 86_400_000:
         raise PhraseError(start, f"{text} is over a day", "a model needs no more than 24 hours")
     return time
+
+
+def size_of(text: str, start: int = 0) -> int:
+    """Read a weight such as 24MB in bytes; raises PhraseError where the text is none."""
+    match = _SIZE.fullmatch(text)
+    if match is None:
+        raise PhraseError(start, f'"{text}" is no weight', "write it as 24MB or 500KB")
+    return round(float(match[1]) * _BYTES[match[2]])
+
+
+def size_words(size: int) -> str:
+    """Write a weight as a plan does: 24MB, 500KB."""
+    unit = next(unit for unit in ("GB", "MB", "KB", "B") if size >= _BYTES[unit] or unit == "B")
+    return f"{size / _BYTES[unit]:.1f}".removesuffix(".0") + unit
 
 
 def time_words(time: int) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan import events
+from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.sections import Section, as_scalar, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 from wise_ladder.plan.steps import gather_taps, read_given, read_step
@@ -33,16 +34,24 @@ class _Walks:
 
     def walk(self, name: Scalar, node: Node) -> Walk:
         given: tuple[tuple[str, str], ...] = ()
+        replies: tuple[tuple[str, str], ...] = ()
+        phone: Scalar | None = None
         steps: Node | None = node
         if isinstance(node, Entries):
             section = Section(self._source, node, "a walk")
-            given = tuple(found for scalar in section.scalars("given") if (found := self._given(scalar)) is not None)
+            found = [told for scalar in section.scalars("given") if (told := self._given(scalar)) is not None]
+            given = tuple((name, value) for what, name, value in found if what == "fact")
+            replies = tuple((name, value) for what, name, value in found if what == "reply")
+            phone = section.scalar("phone")
+            known = [name for name, _ in self._declared.phones]
+            if phone is not None and phone.text not in known:
+                self._source.problem(phone.at, f'there is no phone "{phone.text}"', instead_of(phone.text, known))
             steps = section.need("steps", "[launch, ...]")
             section.done()
         if steps is not None and not isinstance(steps, Items):
             self._source.problem(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
         lines = self._steps(steps.items, 1) if isinstance(steps, Items) else ()
-        return events.Walk(name.text, lines, given, name.at)
+        return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
 
     def _scope(self, scalar: Scalar) -> Scope:
         scope = self._declared.scope(scalar)
@@ -50,7 +59,7 @@ class _Walks:
         scope.guards, scope.answers = self._guards, self._answers
         return scope
 
-    def _given(self, scalar: Scalar) -> tuple[str, str] | None:
+    def _given(self, scalar: Scalar) -> tuple[str, str, str] | None:
         return phrase(self._source, scalar, lambda: read_given(scalar.text, self._declared.scope(scalar)))
 
     def _steps(self, nodes: tuple[Node, ...], times: int) -> tuple[WalkStep | Repeat, ...]:

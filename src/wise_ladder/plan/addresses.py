@@ -1,0 +1,100 @@
+"""Addresses and the templates they are matched by: `combfield://hives/{id}{?look,day}`.
+
+A template is a URI Template (RFC 6570, 2012) of level 3, read backwards: `{id}` is a part without a slash, `{+rest}` may hold
+slashes, `{?a,b}` are named values behind a question mark, in any order, each of them optional.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import TYPE_CHECKING, NamedTuple
+from urllib.parse import parse_qsl, quote, unquote
+
+from wise_ladder.plan.tokens import PhraseError
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from wise_ladder.plan.values import Value
+
+_NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*")
+_SCHEME = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*://")
+_HOLE = re.compile(r"\{([^{}]*)\}")
+
+
+class Template(NamedTuple):
+    """A template taken apart: what the part before the question mark must look like, and the names behind it."""
+
+    pattern: re.Pattern[str]
+    parts: tuple[str, ...]
+    """The names in `{id}` and `{+rest}`, in order."""
+    asked: tuple[str, ...]
+    """The names in `{?a,b}`."""
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """All names, in order."""
+        return self.parts + self.asked
+
+
+@lru_cache(maxsize=4096)
+def template(text: str) -> Template:
+    """Take a template apart; raises PhraseError where it is none."""
+    if not _SCHEME.match(text):
+        raise PhraseError(0, f'"{text}" has no scheme', "begin it with NAME://")
+    pattern, at = "", 0
+    parts: list[str] = []
+    asked: list[str] = []
+    for hole in _HOLE.finditer(text):
+        pattern += re.escape(text[at : hole.start()])
+        at = hole.end()
+        kind, names = (hole[1][0], hole[1][1:]) if hole[1][:1] in "+?" and hole[1] else ("", hole[1])
+        for name in names.split(","):
+            if not _NAME.fullmatch(name) or (kind != "?" and "," in names):
+                raise PhraseError(hole.start(), f'"{hole[0]}" is no place for a value', "write {id}, {+rest} or {?a,b}")
+            if name in parts + asked:
+                raise PhraseError(hole.start(), f'"{name}" stands in the address twice', "give the second another name")
+            (asked if kind == "?" else parts).append(name)
+        if kind == "?" and at != len(text):
+            raise PhraseError(hole.start(), f'"{hole[0]}" is not at the end', "write it last")
+        if kind == "+" and "([^?#]+)" in pattern:
+            raise PhraseError(hole.start(), "two places that may hold slashes", "keep one of them")
+        # A value ends where the text after it begins: so there is one way to match, and no long search for it.
+        after = text[at : at + 1]
+        if after == "{" and kind != "?" and text[at + 1 : at + 2] != "?":
+            raise PhraseError(at, "two places for values with nothing between", "part them by a slash")
+        end = re.escape(after) if after not in {"", "{"} else ""
+        pattern += {"": f"([^/?#{end}]+)", "+": "([^?#]+)", "?": ""}[kind]
+    rest = text[at:]
+    if "{" in rest or "}" in rest or re.search(r"[{}]", _HOLE.sub("", text)):
+        raise PhraseError(0, "a brace without its other half", "write {id}")
+    if "?" in _HOLE.sub("", text):
+        raise PhraseError(text.index("?"), "values behind a question mark have names", "write {?a,b}")
+    return Template(re.compile(pattern + re.escape(rest)), tuple(parts), tuple(asked))
+
+
+def values_in(text: str, address: str) -> dict[str, str] | None:
+    """Return what an address says for the names of a template, None where it does not match."""
+    found = template(text)
+    path, _, query = address.partition("?")
+    match = found.pattern.fullmatch(path)
+    if match is None:
+        return None
+    named = {name: unquote(part) for name, part in zip(found.parts, match.groups(), strict=True)}
+    given = dict(parse_qsl(query.partition("#")[0], keep_blank_values=True))
+    return {**named, **{name: given[name] for name in found.asked if name in given}}
+
+
+def filled_in(text: str, values: Mapping[str, Value]) -> str:
+    """Write an address from a template and its values; names behind the question mark that have none are left out."""
+
+    def fill(hole: re.Match[str]) -> str:
+        inner = hole[1]
+        if inner.startswith("?"):
+            pairs = [f"{name}={quote(str(values[name]), safe='')}" for name in inner[1:].split(",") if name in values]
+            return "?" + "&".join(pairs) if pairs else ""
+        name = inner.removeprefix("+")
+        return quote(str(values.get(name, "")), safe="/" if inner.startswith("+") else "")
+
+    return _HOLE.sub(fill, text)
