@@ -8,7 +8,22 @@ from random import Random
 from hypothesis import strategies as st
 
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
+from wise_ladder.plan.events import (
+    Answer,
+    Back,
+    HeaderBack,
+    Home,
+    Killed,
+    Launch,
+    Link,
+    LowMemory,
+    OutsideChange,
+    Reopen,
+    Reply,
+    SwipedAway,
+    Tap,
+    Wait,
+)
 from wise_ladder.plan.reading import read_plan_text
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")
@@ -18,7 +33,19 @@ CONDITIONS = (
     "", "session is valid", "not session is valid", "draft is edited", "alone", "depth over 2", "diary on the ladder",
     "beneath is hives", "session is none and (alone or beneath is not diary)",
 )  # fmt: skip
+STARTS = "[{if: session is valid, put: home}, {put: hives}]"
+COVER = "cover: {least: 100ms}"
 OVERLAYS = """
+calls:
+  ask: {ok: 300ms, late: {takes: 700ms, if: session is valid}}
+  twice over: {again: restart, ok: 100ms}
+anywhere:
+  - {when: launched, do: call ask}
+  - {when: ask gives ok, do: set session valid}
+links:
+  - {address: 'x://hive/{id}', build: [hives, hive(id=$id)]}
+  - {address: 'x://tabs', build: [home, diary, entry]}
+  - {address: 'x://on/top', build: [settings], mode: on top}
 overlays:
   menu: {kind: drawer, of: home, moves: [{when: tap a, do: [close, push settings]}, {when: tap b, do: switch two}]}
   sure: {kind: dialog, gives: {r: [yes, no]}, moves: [{when: tap a, do: close with yes}, {when: tap b, do: pop}]}
@@ -42,7 +69,8 @@ def operations(random: Random) -> str:
         "pop 2", f"pop to {target}", "pop to root", f"pop to {target} and drop it", f"reach {target}", f"reach {target} exactly",
         "leave", "set session valid", "set session none", "set draft edited", "return yes", "return no from tour", "close tour",
         "open sure awaiting r", "open menu", "open busy", "show looked", "close", "switch two", "switch one to root",
-        "remember this place", "go to wanted else pop", "pop on app",
+        "remember this place", "go to wanted else pop", "pop on app", "call ask", "call ask", "cancel ask", "call twice over",
+        f"follow x://hive/{random.choice((7, 'none'))}", "follow x://tabs", "follow x://on/top",
     ))  # fmt: skip
     shape = random.randint(0, 5)
     if shape == 0:
@@ -74,8 +102,13 @@ def moves(random: Random) -> str:
         "session becomes none even hidden",
         "r comes back",
         "r is cancelled",
+        "ask gives ok",
+        "ask gives late",
+        "low memory",
+        "cover gone",
     )
-    for trigger in (*(f"tap {tap}" for tap in TAPS), "400ms on ladder", random.choice(follows)):
+    timer = random.choice(("400ms on ladder", "400ms shown", "900ms whatever happens"))
+    for trigger in (*(f"tap {tap}" for tap in TAPS), timer, random.choice(follows), random.choice(follows)):
         if random.randint(0, 3) > (2 if trigger.startswith("tap") else 0):
             continue
         condition = random.choice(CONDITIONS)
@@ -92,14 +125,25 @@ def plan_of_seed(random: Random) -> Plan:
         "taps in transition": ("taken", "ignored"),
         "pop meets overlay": ("goes with its rung", "closes instead"),
         "bars left unsaid": ("shown", "as they were"),
+        "restore": ("all", "top", "nothing"),
+        "leaving ends": ("everything", "screens"),
+        "shown acts": ("before the first frame", "after it"),
+        "system back": ("yes", "yes", "yes", "no"),
     }
-    lines = ["app: Combfield", f"start: {random.choice(('hives', 'home', 'tour'))}", "policies:"]
+    lines = ["app: Combfield", f"start: {random.choice((*('hives', 'home', 'tour') * 2, STARTS))}", "policies:"]
     lines += [f"  {name}: '{random.choice(choices)}'" for name, choices in policies.items()]
-    lines += ["facts: {session: {values: [none, valid], from outside: [none to valid, valid to none]}}", "screens:"]
+    kept = random.choice(("memory", "disk", "ladder"))
+    lines += [f"facts: {{session: {{values: [none, valid], kept: {kept}, from outside: [none to valid, valid to none]}}}}"]
+    lines += random.choices(
+        (COVER, f"cover: {{least: 200ms, until: session is valid{random.choice(('', ', most: 900ms'))}}}", "")
+    )
+    lines += [random.choice(("unknown address: hives", "")), "memory: {warn: 20MB, dies: 40MB}", "screens:"]
     for screen in SCREENS:
         takes = ", takes: {id: {type: whole number, samples: [7, 12]}}" if screen == "hive" else ""
         arrow = random.choice(("", ", arrow: to diary", ", arrow: to hives fresh", ", header: none", ", top bar: hidden"))
-        body = f"holds: {{draft: [clean, edited]}}, gives: {{r: [yes, no]}}{takes}{arrow}, moves: [{moves(random)}]{guards(random)}"
+        kept = random.choice(("memory", "ladder"))
+        more = f"weight: 9MB, hidden: 1MB, plays: {random.choice((0, 500))}ms"
+        body = f"{more}, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, gives: {{r: [yes, no]}}{takes}{arrow}, moves: [{moves(random)}]{guards(random)}"
         lines.append(f"  {screen}: {{{body}}}")
     if random.random() < 0.5:
         remember = random.choice(("", ", remember: yes"))
@@ -112,6 +156,8 @@ def plan_of_seed(random: Random) -> Plan:
 EVENTS: tuple[Event, ...] = (
     Launch(), Launch(), *(Back() for _ in range(5)), Back("g"), HeaderBack(), HeaderBack(), Home(), Reopen(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), Tap("a", (), twice=True),
+    Reply("ask", "ok"), Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Killed(), SwipedAway(), LowMemory(),
+    Link("x://hive/7"), Link("x://hive/none"), Link("x://tabs"), Link("x://on/top"), Link("x://nowhere"),
     *(Tap(name) for name in TAPS for _ in range(8)), OutsideChange("session", "valid"), OutsideChange("session", "none"),
 )  # fmt: skip
 

@@ -11,10 +11,11 @@ from tests.random_plans import events, runs
 from wise_ladder.ladder import Phase, State, descent, first_state, forecast, offers, step
 from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.doing import Doing
-from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped
-from wise_ladder.ladder.state import Face, Rung, all_rungs, without_time
+from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped, Saw
+from wise_ladder.ladder.state import Face, Rung, all_rungs, top_of, without_time
 from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.words import happened_words, happening_words
+from wise_ladder.ladder.world import OF_RUNGS
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Answer, Back
 from wise_ladder.walks import Tape
@@ -49,7 +50,8 @@ class Properties(unittest.TestCase):
             self.assertIsInstance(happened_words(found.happened), str)
             self.assertTrue(all(happening_words(happening) for happening in found.happened))
             state = found.state
-            self.assertEqual(state.phase is Phase.OUTSIDE, not state.ladder)
+            if not state.cover and state.phase is not Phase.KILLED:
+                self.assertEqual(state.phase is Phase.OUTSIDE, not state.ladder)
             rungs = list(all_rungs(state.ladder))
             for rung in rungs:
                 self.assertIn(rung.face.screen, plan.screen)
@@ -57,7 +59,10 @@ class Properties(unittest.TestCase):
             serials = [rung.serial for rung in rungs]
             layers = [layer.serial for layer in (*state.layers, *(layer for rung in rungs for layer in rung.layers))]
             self.assertEqual(len(serials + layers), len({*serials, *layers}))
-            self.assertLessEqual({timer.serial for timer in state.pending}, {*serials, *layers})
+            stops = (*OF_RUNGS, "overlay")
+            self.assertLessEqual({timer.serial for timer in state.pending if timer.kind in stops}, {*serials, *layers})
+            answered = {timer.serial for timer in state.pending if timer.kind == "reply"}
+            self.assertLessEqual(answered, {call.number for call in state.calls})
             self.assertLessEqual(set(state.unseen), set(serials))
 
     @settings(max_examples=100, deadline=None)
@@ -141,6 +146,23 @@ class Properties(unittest.TestCase):
 
     @settings(max_examples=100, deadline=None)
     @given(RUNS)
+    def test_the_stretches_seen_add_up_to_the_clock(self, run: Run) -> None:
+        plan, done = run
+        state, until = first_state(plan), 0
+        for event in done:
+            found = step(plan, state, event)
+            for saw in (happening for happening in found.happened if isinstance(happening, Saw)):
+                self.assertEqual(saw.since, until)
+                self.assertGreaterEqual(saw.until, saw.since)
+                until = saw.until
+            state = found.state
+            self.assertEqual(state.seen.since, until)
+            top = top_of(state) if state.phase is Phase.OPEN and not state.cover else None
+            self.assertEqual(state.seen.serial, top.serial if top else 0)
+            self.assertEqual(state.seen.look == "cover", state.phase is Phase.OPEN and state.cover)
+
+    @settings(max_examples=100, deadline=None)
+    @given(RUNS)
     def test_a_state_survives_json(self, run: Run) -> None:
         plan, done = run
         state = states(plan, done)[-1]
@@ -164,6 +186,9 @@ class Properties(unittest.TestCase):
         plan, done = run
         state = states(plan, done)[-1]
         later = replace(
-            state, clock=state.clock + 77, pending=tuple(replace(timer, due=timer.due + 77) for timer in state.pending)
+            state,
+            clock=state.clock + 77,
+            pending=tuple(replace(timer, due=timer.due + 77) for timer in state.pending),
+            calls=tuple(replace(call, started=call.started + 77) for call in state.calls),
         )
         self.assertEqual(without_time(step(plan, state, Back()).state), without_time(step(plan, later, Back()).state))

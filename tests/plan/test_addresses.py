@@ -37,6 +37,18 @@ class Matching(unittest.TestCase):
         self.assertEqual(values_in(HIVE, filled_in(HIVE, values)), values)
 
     def test_no_template(self) -> None:
-        for text in ("hives", "x://{", "x://}", "x://{}", "x://{a b}", "x://{a,b}", "x://{?a}/b", "x://{a}{a}", "x://{a}{b}", "x://{+a}/{+b}", "x://a?b=c"):
+        for text in (
+            "hives",
+            "x://{",
+            "x://}",
+            "x://{}",
+            "x://{a b}",
+            "x://{a,b}",
+            "x://{?a}/b",
+            "x://{a}{a}",
+            "x://{a}{b}",
+            "x://{+a}/{+b}",
+            "x://a?b=c",
+        ):
             with self.subTest(text), self.assertRaises(PhraseError):
                 template(text)

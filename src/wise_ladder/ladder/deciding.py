@@ -14,13 +14,14 @@ from msgspec.structs import replace
 from wise_ladder.ladder import matters, small
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.guarding import Guards
-from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing
+from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing, ReplyDropped
 from wise_ladder.ladder.matters import Cause, Do
 from wise_ladder.ladder.operating import OPERATIONS, Operating
 from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.tables import filled, tables
 from wise_ladder.ladder.words import face_words, named, screen_words
 from wise_ladder.plan import events, operations
+from wise_ladder.plan.addresses import filled_in
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator, Sequence
@@ -59,7 +60,15 @@ class _Deciding:
             return small.Refusal(f"{self.plan.app} does not run: launch it first")
         if self.head.phase is Phase.AWAY:
             return small.Refusal(f"{self.plan.app} is in the background: reopen it first")
+        if self.head.phase is Phase.KILLED:
+            return small.Refusal(f"{self.plan.app} was ended by the phone: reopen it first")
         return None
+
+    def _not_seen(self) -> small.Refusal | None:
+        """Why what is on the screen cannot be touched."""
+        if refusal := self._not_open():
+            return refusal
+        return small.Refusal("the cover is still up") if self.head.cover else None
 
     def _asking(self) -> small.Refusal | None:
         if self.head.question is None:
@@ -80,18 +89,103 @@ class _Deciding:
     def launch(self, _event: events.Launch) -> Decision:
         if self.head.phase is not Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} runs already")
+        return self._started("") or small.Refusal("no start whose condition holds")
+
+    def _started(self, address: str) -> tuple[Small, ...]:
+        """Start the app, with an address where there is one; nothing where no start's condition holds.
+
+        A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it.
+        """
+        begun: tuple[Small, ...] = (small.ComeBack(launched=True),)
+        cover = self.plan.cover
+        if cover is not None:
+            begun = (*begun, small.RaiseCover(cover.least, cover.most))
+            if len(self.plan.start) > 1:
+                return (*begun, small.Arrive(address)) if address else begun
+        first = self._first_put(address)
+        return (*begun, first) if first is not None else ()
+
+    def _first_put(self, address: str) -> small.Then | None:
+        if address:
+            return small.Then(Do(operations.Follow(address), 0))
         for choice in self.plan.start:
             if self.view.holds(choice.condition):
-                return small.ComeBack(launched=True), small.Then(Do(operations.Push(choice.target), 0))
-        return small.Refusal("no start whose condition holds")
+                return small.Then(Do(operations.Push(choice.target), 0))
+        return None
+
+    def uncover(self, due: matters.Uncover) -> Decision:
+        """Let the cover go where it may, and put what waited for that."""
+        cover = self.plan.cover
+        if cover is None or not self.head.cover:
+            return ()
+        if not due.over and (self.head.cover == "least" or not self.view.holds(cover.until)):
+            return ()
+        first = self._first_put(self.head.arriving) if not self.head.path else None
+        return (small.LiftCover(due.over), *((first,) if first is not None else ()))
 
     def home(self, _event: events.Home) -> Decision:
         return self._not_open() or (small.GoAway(by_back=False),)
 
     def reopen(self, _event: events.Reopen) -> Decision:
+        if self.head.phase is Phase.KILLED:
+            return self._restored("")
         if self.head.phase is not Phase.AWAY:
             return small.Refusal(f"{self.plan.app} is not in the background")
         return (small.ComeBack(launched=False),)
+
+    def _restored(self, address: str) -> Decision:
+        """Bring back what of the saved ladder the phone restores."""
+        what = self.plan.policies.restore
+        if what == "nothing" or not self.head.path:
+            return small.Restore("nothing"), *self._started(address)
+        begun = (small.Restore(what), small.ComeBack(launched=True))
+        if address:
+            return (*begun, small.Then(Do(operations.Follow(address), 0)))
+        return (*begun, small.Then(Do(operations.Readmit(), 0)))
+
+    def killed(self, _event: events.Killed) -> Decision:
+        if self.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
+            return small.Refusal(f"{self.plan.app} does not run")
+        return (small.Die(crash=self.head.phase is Phase.OPEN),)
+
+    def swiped_away(self, _event: events.SwipedAway) -> Decision:
+        if self.head.phase is Phase.OUTSIDE:
+            return small.Refusal(f"{self.plan.app} does not run")
+        return (small.GoOut("by swiping it away", whole=True),)
+
+    def low_memory(self, _event: events.LowMemory) -> Decision:
+        if self.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
+            return small.Refusal(f"{self.plan.app} does not run")
+        return (small.Free(),)
+
+    def link(self, event: events.Link) -> Decision:
+        """Open an address from outside, whatever the app is doing."""
+        found = self.tables.link(event.address)
+        if found.link is None and self.plan.unknown is None:
+            return small.Refusal(f"{found.why}, and there is no screen for unknown addresses")
+        if self.head.phase is Phase.OUTSIDE:
+            return self._started(event.address)
+        if self.head.phase is Phase.KILLED:
+            return self._restored(event.address)
+        back: tuple[Small, ...] = (small.ComeBack(launched=False),) if self.head.phase is Phase.AWAY else ()
+        if self.head.cover and not self.head.path:
+            return (*back, small.Arrive(event.address))
+        if self.head.question is not None:
+            answered = self._answered(self.plan.guard[self.head.question].answers[0].name)
+            back = (*back, *answered) if isinstance(answered, tuple) else back
+        cause = None if self.head.cover else self._cause("aside")
+        return (*back, small.Then(Do(operations.Follow(event.address), 0, cause)))
+
+    def reply(self, event: events.Reply) -> Decision:
+        """Look whether a call can be answered so; what follows is decided where the call was made."""
+        if event.call not in self.head.calling:
+            return small.Refusal(f"{event.call} is not under way")
+        outcome = self.plan.call[event.call].outcome(event.outcome)
+        if outcome is None:
+            return small.Refusal(f"{event.call} never gives {event.outcome}")
+        if not self.view.holds(outcome.condition):
+            return small.Refusal(f"{event.call} cannot give {event.outcome} as things stand")
+        return ()
 
     def outside_change(self, event: events.OutsideChange) -> Decision:
         place = self.plan.place_of_fact.get(event.fact)
@@ -107,6 +201,10 @@ class _Deciding:
     def back(self, event: events.Back) -> Decision:
         if refusal := self._not_open():
             return refusal
+        if self.plan.policies.system_back == "no":
+            return small.Refusal("this phone has no Back of its own")
+        if self.head.cover:
+            return (small.GoOut("by Back"),)
         if self.head.question is not None:
             return self._answered(self.plan.guard[self.head.question].answers[0].name)
         cause = self._cause("system", event.taken_by)
@@ -147,7 +245,7 @@ class _Deciding:
         return screen.inside[0][0] if face.used[-1] != 0 else None
 
     def header_back(self, _event: events.HeaderBack) -> Decision:
-        if refusal := self._not_open() or self._asking():
+        if refusal := self._not_seen() or self._asking():
             return refusal
         if (covered := self._covered()) is not None:
             return small.Refusal(f"{named(covered[0])} lies over the header")
@@ -201,7 +299,7 @@ class _Deciding:
     # Taps
 
     def tap(self, event: events.Tap) -> Decision:
-        if refusal := self._not_open() or self._asking():
+        if refusal := self._not_seen() or self._asking():
             return refusal
         values = dict(event.arguments)
         offered = False
@@ -253,23 +351,60 @@ class _Deciding:
 
     # Timers, and what follows from a move
 
-    def fire(self, due: matters.Fire) -> Decision:
+    def due(self, due: matters.Due) -> Decision:
+        """A timer is due, or a call was answered: the place that began it reacts."""
+        timer = due.trigger if isinstance(due.trigger, operations.TimerTrigger) else None
+        moves = self.tables.due.get((due.where, due.trigger), ())
+        if due.gone and timer is None:
+            return self._answer_for_nobody(due, bool(moves))
         values = dict(due.arguments)
         view = self.view.of(due.own, values, due.level, lowest=due.lowest)
-        whose = screen_words(due.screen, due.arguments)
-        for move in self.tables.fires.get((due.screen, due.after), ()):
-            if view.holds(move.condition):
-                steps = self._taken(move, values, self._inside(due.screen, due.level), None, self._cause("by itself"))
-                if due.hidden and any(
-                    not isinstance(done, (operations.SetFact, operations.SetOwn)) for done in move.operations
-                ):
-                    words = f"the timer of {whose} acted while another screen was seen"
-                    return (*steps, small.Say(Finding("acted while hidden", words)))
+        seen = self.head.path[-1].face.screen if self.head.path else ""
+        whose = screen_words(due.screen, due.arguments) or self.plan.app
+        for move in moves:
+            if (due.where is None and not for_screen(move, seen)) or not view.holds(move.condition):
+                continue
+            steps = self._taken(move, values, self._inside(due.where, due.level), None, self._cause("by itself"))
+            if all(isinstance(done, _QUIET) for done in move.operations):
                 return steps
+            if self.head.phase is Phase.OUTSIDE:
+                return self._after_leaving(move, steps, whose)
+            if due.hidden:
+                what = "the timer" if timer else "a reply"
+                said = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
+                return (*steps, small.Say(Finding("acted while hidden", said)))
+            return steps
         return (small.Say(Nothing(f"no move of {whose} wants it now")),)
 
-    def _inside(self, screen: str, level: int) -> int:
-        return level + 1 if self.plan.screen[screen].inside else level
+    def _answer_for_nobody(self, due: matters.Due, wanted: bool) -> tuple[Small, ...]:
+        assert isinstance(due.trigger, operations.ReplyTrigger)  # noqa: S101
+        call, outcome = due.trigger.call, due.trigger.outcome
+        if not wanted:
+            return (small.Say(ReplyDropped(call, outcome)),)
+        words = f"{call} gave {outcome} to {screen_words(due.screen, due.arguments)}, which is gone"
+        return (small.Say(Finding("reply to a gone screen", words)),)
+
+    def _after_leaving(self, move: Move, steps: tuple[Small, ...], whose: str) -> tuple[Small, ...]:
+        """What runs whatever happens puts something although the app was left: it jumps to the front."""
+        said = small.Say(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
+        puts = (operations.Push, operations.Replace, operations.Reach)
+        if any(isinstance(done, puts) for done in move.operations):
+            return small.ComeBack(launched=False), *steps, said
+        return (said,)
+
+    def world(self, due: matters.World) -> Decision:
+        """The world did something, and a place of the visible path reacts, or the app itself."""
+        if due.place >= 0:
+            return self._first(self.tables.due.get((self.head.path[due.place].face.screen, due.what), ()), due.place, {})
+        seen = self.head.path[-1].face.screen if self.head.path else ""
+        for move in self.tables.due.get((None, due.what), ()):
+            if for_screen(move, seen) and self.view.holds(move.condition):
+                return self._taken(move, {}, 0, None, self._cause("by itself"))
+        return ()
+
+    def _inside(self, where: str | None, level: int) -> int:
+        screen = self.plan.screen.get(where or "")
+        return level + 1 if screen is not None and screen.inside else level
 
     def gone(self, due: matters.Gone) -> Decision:
         return (small.Lift(due.overlay, by_itself=True),)
@@ -298,7 +433,7 @@ class _Deciding:
         if due.place >= 0:
             screen = self.head.path[due.place].face.screen
             return self._first(self.tables.turned.get((screen, due.fact, due.value), ()), due.place, {})
-        seen = self.head.path[-1].face.screen
+        seen = self.head.path[-1].face.screen if self.head.path else ""
         moves = (move for move in self.tables.turned.get((None, due.fact, due.value), ()) if for_screen(move, seen))
         for move in moves:
             if self.view.holds(move.condition):
@@ -349,6 +484,10 @@ class _Deciding:
         return OPERATIONS[type(due.operation)](Operating(self.view, self.tables, self.guards, due), due.operation)
 
 
+_QUIET = (operations.SetFact, operations.SetOwn, operations.StartCall, operations.CancelCall)
+"""What can be done without anybody seeing it."""
+
+
 def for_screen(move: Move, screen: str) -> bool:
     """Whether a move that stands anywhere is for this screen."""
     return (not move.only or screen in move.only) and screen not in move.but
@@ -378,6 +517,8 @@ def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
         return replace(operation, target=filled(operation.target, values))
     if isinstance(operation, operations.On):
         return replace(operation, operation=_bound(operation.operation, values))
+    if isinstance(operation, operations.Follow):
+        return operations.Follow(filled_in(operation.address, values))
     if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):
         otherwise = operation.otherwise and _bound(operation.otherwise, values)
         if isinstance(operation, operations.PopTo):
@@ -395,8 +536,15 @@ _DECIDERS: dict[type, Callable[[_Deciding, Any], Decision]] = {
     events.Home: _Deciding.home,
     events.Reopen: _Deciding.reopen,
     events.OutsideChange: _Deciding.outside_change,
+    events.Reply: _Deciding.reply,
+    events.Link: _Deciding.link,
+    events.SwipedAway: _Deciding.swiped_away,
+    events.Killed: _Deciding.killed,
+    events.LowMemory: _Deciding.low_memory,
     matters.Do: _Deciding.do,
-    matters.Fire: _Deciding.fire,
+    matters.Due: _Deciding.due,
+    matters.World: _Deciding.world,
+    matters.Uncover: _Deciding.uncover,
     matters.Gone: _Deciding.gone,
     matters.Shown: _Deciding.shown,
     matters.Delivered: _Deciding.delivered,

@@ -7,7 +7,7 @@ table of them all in `applying`.
 from __future__ import annotations
 
 from itertools import count
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from msgspec.structs import replace
 
@@ -42,9 +42,42 @@ class Doing:
     """A state in the middle of a step, and what happened in it so far."""
 
     __slots__ = (
-        "armed", "asked", "bars", "before", "clock", "facts", "gone", "happened", "happened_before", "inside",
-        "ladder", "layers", "made", "matter", "own_was", "owner", "passed", "path", "path_before", "pending", "phase",
-        "plan", "question", "seen", "spent", "start", "tables", "taken", "unseen", "wanted",
+        "armed",
+        "arriving",
+        "asked",
+        "bars",
+        "before",
+        "calls",
+        "clock",
+        "cover",
+        "facts",
+        "freed",
+        "given",
+        "gone",
+        "happened",
+        "happened_before",
+        "inside",
+        "ladder",
+        "layers",
+        "made",
+        "matter",
+        "own_was",
+        "owner",
+        "passed",
+        "path",
+        "path_before",
+        "pending",
+        "phase",
+        "plan",
+        "question",
+        "seen",
+        "spent",
+        "start",
+        "tables",
+        "taken",
+        "unseen",
+        "wanted",
+        "world",
     )  # fmt: skip
 
     def __init__(self, plan: Plan, state: State) -> None:
@@ -74,6 +107,8 @@ class Doing:
         """The rungs that went in this move, the level each stood on, and whether guards were asked about it."""
         self.made: list[int] = []
         """The serials of the rungs that were put in this move."""
+        self.world: list[str] = []
+        """What of the world happened in this move, as triggers name it: launched, cover gone, low memory."""
         self.own_was: dict[tuple[int, str], str] = {}
         """The facts of rungs that were set in this move, by serial and name, and what they were."""
 
@@ -81,13 +116,15 @@ class Doing:
         self.phase, self.ladder, self.facts, self.pending = state.phase, state.ladder, state.facts, state.pending
         self.clock, self.seen, self.layers = state.clock, state.seen, state.layers
         self.question, self.wanted, self.armed = state.question, state.wanted, state.armed
-        self.unseen, self.bars = state.unseen, state.bars
+        self.unseen, self.bars, self.cover, self.calls = state.unseen, state.bars, state.cover, state.calls
+        self.given, self.arriving, self.freed = state.given, state.arriving, state.freed
 
     def state(self) -> State:
         """Return the state as it is now."""
         return State(
             self.phase, self.ladder, self.facts, self.pending, self.clock, self.seen, self.layers,
              self.question, self.wanted, self.armed, self.unseen, self.bars,
+            self.cover, self.calls, self.given, self.arriving, self.freed,
         )  # fmt: skip
 
     def head(self) -> Head:
@@ -101,13 +138,16 @@ class Doing:
                 layered = True
             if rung.inner:
                 ladder = rung.inner[face.used[-1]]
-        if not (layered or self.question or self.wanted or self.armed):
+        if not (layered or self.question or self.wanted or self.armed or self.cover or self.calls):
             return Head(self.phase, self.facts, tuple(spots))
         layers = tuple((name, place) for _, name, place in open_layers(self.layers, path)) if layered else ()
         places = {rung.serial: place for place, rung in enumerate(path)}
         armed = tuple((entry.guard, -1 if entry.serial == 0 else places.get(entry.serial, -2)) for entry in self.armed)
         question = self.question.guard if self.question else None
-        return Head(self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed)
+        least = any(timer.kind == "cover least" for timer in self.pending)
+        cover: Literal["", "least", "up"] = "" if not self.cover else "least" if least else "up"
+        calling = tuple(call.name for call in self.calls)
+        return Head(self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.arriving)
 
     # A move as a whole
 

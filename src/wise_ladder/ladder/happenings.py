@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.ladder.state import Face, Rung
+from wise_ladder.ladder.state import Face, Look, Rung
 
 
 class Came(Struct, frozen=True, gc=False):
@@ -63,6 +63,73 @@ class TimerFired(Struct, frozen=True, gc=False):
 
     whose: str
     after: int
+
+
+class CallMade(Struct, frozen=True, gc=False):
+    """A call is under way."""
+
+    call: str
+
+
+class CallDropped(Struct, frozen=True, gc=False):
+    """A call was given up."""
+
+    call: str
+
+
+class Replied(Struct, frozen=True, gc=False):
+    """A call was answered."""
+
+    call: str
+    outcome: str
+
+
+class ReplyDropped(Struct, frozen=True, gc=False):
+    """A reply came for a place that is gone and had no use for it."""
+
+    call: str
+    outcome: str
+
+
+class CoverUp(Struct, frozen=True, gc=False):
+    """The cover is up."""
+
+
+class CoverGone(Struct, frozen=True, gc=False):
+    """The cover has gone; `over`: because its longest time was over."""
+
+    over: bool
+
+
+class LinkFollowed(Struct, frozen=True, gc=False):
+    """An address was opened."""
+
+    address: str
+
+
+class UnknownAddress(Struct, frozen=True, gc=False):
+    """An address leads nowhere, and why."""
+
+    address: str
+    why: str
+
+
+class Killed(Struct, frozen=True, gc=False):
+    """The phone ended the app; `crash`: in front."""
+
+    crash: bool
+
+
+class Restored(Struct, frozen=True, gc=False):
+    """The saved ladder came back, or what of it."""
+
+    what: str
+
+
+class MemoryLow(Struct, frozen=True, gc=False):
+    """The phone was short of memory; so many rungs gave up what they held."""
+
+    freed: int
 
 
 class Opened(Struct, frozen=True, gc=False):
@@ -208,6 +275,8 @@ class Saw(Struct, frozen=True, gc=False):
     face: Face | None
     since: int
     until: int
+    look: Look = ""
+    """Whether it was the cover, or a wait overlay lay over it."""
 
 
 Happening: TypeAlias = (
@@ -219,6 +288,17 @@ Happening: TypeAlias = (
     | TimerStarted
     | TimerCancelled
     | TimerFired
+    | CallMade
+    | CallDropped
+    | Replied
+    | ReplyDropped
+    | CoverUp
+    | CoverGone
+    | LinkFollowed
+    | UnknownAddress
+    | Killed
+    | Restored
+    | MemoryLow
     | Opened
     | Closed
     | Switched

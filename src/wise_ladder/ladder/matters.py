@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from wise_ladder.plan.events import Event
 from wise_ladder.plan.model import GuardId, Way
-from wise_ladder.plan.operations import Operation
+from wise_ladder.plan.operations import Operation, Trigger
 from wise_ladder.plan.values import Arguments
 
 Own: TypeAlias = tuple[tuple[str, str], ...]
@@ -30,16 +30,34 @@ class Do(Struct, frozen=True, tag=True, cache_hash=True):
     cause: Cause | None = None
 
 
-class Fire(Struct, frozen=True, tag=True):
-    """The timers of a rung that took so long are due; `hidden`: it is not on the visible path."""
+class Due(Struct, frozen=True, tag=True):
+    """A timer is due or a call is answered, and the place that began it reacts; no place: the app itself.
 
-    screen: str
-    arguments: Arguments
-    own: Own
-    after: int
-    level: int
-    lowest: bool
-    hidden: bool
+    `hidden`: its rung is not on the visible path; `gone`: it is on no ladder any more.
+    """
+
+    trigger: Trigger
+    where: str | None
+    screen: str = ""
+    arguments: Arguments = ()
+    own: Own = ()
+    level: int = 0
+    lowest: bool = False
+    hidden: bool = False
+    gone: bool = False
+
+
+class World(Struct, frozen=True, tag=True):
+    """The app was launched, the cover has gone, the phone is short of memory: for a place of the visible path, -1 anywhere."""
+
+    what: Trigger
+    place: int
+
+
+class Uncover(Struct, frozen=True, tag=True):
+    """May the cover go? `over`: its longest time is over."""
+
+    over: bool = False
 
 
 class Gone(Struct, frozen=True, tag=True):
@@ -100,4 +118,4 @@ class Arming(Struct, frozen=True, tag=True):
     """Which guards that come first are armed now?"""
 
 
-Matter: TypeAlias = Event | Do | Fire | Gone | Shown | Left | Turned | Delivered | Unasked | Emptied | Arming
+Matter: TypeAlias = Event | Do | Due | World | Uncover | Gone | Shown | Left | Turned | Delivered | Unasked | Emptied | Arming

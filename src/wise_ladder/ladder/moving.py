@@ -7,15 +7,19 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.ladder import matters, small
-from wise_ladder.ladder.applying import APPLY, take_due
+from wise_ladder.ladder.applying import APPLY, due_timer, take_reply
 from wise_ladder.ladder.conditions import Beneath
 from wise_ladder.ladder.deciding import decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
 from wise_ladder.ladder.state import Phase, all_rungs, top_rung
 from wise_ladder.ladder.tables import MOST_REMEMBERED
+from wise_ladder.ladder.weighing import weight
 from wise_ladder.ladder.words import screen_words
-from wise_ladder.plan import events
+from wise_ladder.ladder.world import add_pending, follow_the_eyes, start_timer
+from wise_ladder.plan import events, operations
+from wise_ladder.plan.model import Memory
+from wise_ladder.plan.tokens import size_words
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -25,8 +29,13 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Head, Rung, State
     from wise_ladder.plan.events import Event
 
+FRAME = 16
+"""The milliseconds that one frame is seen."""
+NO_LIMITS = Memory()
+WORLD = tuple(operations.WorldTrigger(what) for what in ("launched", "cover gone", "low memory"))
 MOST_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
+_RUNS = (Phase.OPEN, Phase.AWAY)
 _UNDOES = (small.Stop, small.Ask, small.Undo)
 
 
@@ -36,6 +45,9 @@ def set_off(doing: Doing, event: Event) -> str | None:
     decision = _begin(doing, replace(event, twice=False) if twice else event)
     if isinstance(decision, small.Refusal):
         return decision.why
+    if type(event) is events.Reply:
+        _react(doing, take_reply(doing, event))
+        return None
     _run(doing, decision)
     if twice:
         _once_more(doing, event, doing.start)
@@ -43,12 +55,25 @@ def set_off(doing: Doing, event: Event) -> str | None:
 
 
 def set_off_due(doing: Doing) -> None:
-    """Do what the first of the pending timers sets off."""
-    due = take_due(doing, doing.pending[0])
-    if isinstance(due, matters.Fire):
-        doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.after))
+    """Do what the first thing that is pending sets off."""
+    due = due_timer(doing, doing.pending[0])
+    if type(due) is events.Reply:
+        refused = _begin(doing, due)
+        if isinstance(refused, small.Refusal):
+            doing.happened.append(Nothing(f"{due.call} stays without a reply: {refused.why}"))
+            return
+        due = take_reply(doing, due)
+    if due is None:
+        _run(doing, ())
+    else:
+        _react(doing, due)
+
+
+def _react(doing: Doing, due: Matter) -> None:
+    if isinstance(due, matters.Due) and isinstance(due.trigger, operations.TimerTrigger):
+        doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.trigger.after))
     decision = _begin(doing, due)
-    assert not isinstance(decision, small.Refusal), "a due timer is never refused"  # noqa: S101
+    assert not isinstance(decision, small.Refusal), "what is due is never refused"  # noqa: S101
     _run(doing, decision)
 
 
@@ -81,22 +106,40 @@ def _once_more(doing: Doing, event: Event, before: State) -> None:
 
 def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
     """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
+    heavy = weight(doing.plan, doing.start) if doing.plan.memory != NO_LIMITS else 0
     _carry_out(doing, decision)
     agenda, count = _follows(doing), 0
-    while agenda:
+    while agenda or doing.cover:
         count += 1
         if count > MOST_AT_ONCE:
             doing.happened.append(Finding("runaway", f"more than {MOST_AT_ONCE} things happened at once"))
-            return
+            break
+        if not agenda:
+            # Nothing is left to do, so the cover may go, if it may.
+            agenda = [(matters.Uncover(), 0)]
         matter, serial = agenda.pop(0)
         placed = _placed(doing, matter, serial)
         if placed is None:
             continue
         found = _begin(doing, placed)
         if isinstance(found, small.Refusal) or not found:
+            if type(placed) is matters.Uncover:
+                break
             continue
         _carry_out(doing, found)
         agenda = [*_follows(doing), *agenda]
+    if doing.cover and not doing.pending and not doing.calls:
+        doing.happened.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
+    if doing.plan.memory != NO_LIMITS:
+        _weigh(doing, heavy)
+
+
+def _weigh(doing: Doing, before: int) -> None:
+    """Tell where all rungs together have come to weigh more than the phone bears."""
+    now, limits = weight(doing.plan, doing.state()), doing.plan.memory
+    for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
+        if limit is not None and before <= limit < now:
+            doing.happened.append(Finding(name, f"all rungs together weigh {size_words(now)}, more than {size_words(limit)}"))
 
 
 def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
@@ -143,8 +186,10 @@ def _go_on(doing: Doing) -> tuple[small.Small, ...]:
 
 def _end_move(doing: Doing) -> None:
     """Close a move: flows with nothing inside go, tabs are filled again, an app with nothing on its ladder is left."""
-    while doing.phase is not Phase.OUTSIDE:
+    while doing.phase in _RUNS:
         if not doing.path:
+            if doing.cover:
+                break
             APPLY[small.GoOut](doing, small.GoOut("because nothing is on its ladder"))
             return
         if not doing.path[-1].inner:
@@ -155,7 +200,7 @@ def _end_move(doing: Doing) -> None:
             APPLY[type(do)](doing, do)
     if doing.question is not None:
         doing.drop_question()
-    if doing.tables.comes_first and doing.phase is not Phase.OUTSIDE:
+    if doing.tables.comes_first and doing.phase in _RUNS:
         found = _decide(doing, matters.Arming())
         assert not isinstance(found, small.Refusal), "arming is never refused"  # noqa: S101
         for do in found:
@@ -178,30 +223,54 @@ def _follows(doing: Doing) -> list[tuple[Matter, int]]:
         if face.screen in known.left:
             found.append((matters.Left(face.screen, face.arguments, face.own, level), 0))
     doing.gone = []
-    if doing.phase is Phase.OPEN:
-        if doing.made:
-            doing.unseen = (*doing.unseen, *doing.made)
-        path = doing.path
+    if doing.world:
+        found += _world(doing)
+    if doing.made:
+        doing.unseen = (*doing.unseen, *doing.made)
+    path, was_open = doing.path, doing.before.phase is Phase.OPEN
+    if doing.phase is Phase.OPEN and path:
         found += [
             (matters.Delivered(came.name, came.value, len(path) - 1), path[-1].serial) for came in path[-1].face.undelivered
         ]
-        if path is not doing.path_before or doing.before.phase is not Phase.OPEN:
+        if path is not doing.path_before or not was_open:
+            follow_the_eyes(doing)
             _seen_anew(doing, found)
+    elif was_open:
+        follow_the_eyes(doing)
     if known.facts_that_matter and (doing.own_was or doing.facts != doing.before.facts):
         found += _facts_turned(doing)
     return found
 
 
+def _world(doing: Doing) -> Iterator[tuple[Matter, int]]:
+    """What of the world happened: each place of the visible path reacts, inner first, then the app itself."""
+    for what in WORLD:
+        if what.what in doing.world:
+            for place, rung in reversed(list(enumerate(doing.path))):
+                if (rung.face.screen, what) in doing.tables.due:
+                    yield matters.World(what, place), rung.serial
+            if (None, what) in doing.tables.due:
+                yield matters.World(what, -1), 0
+    doing.world = []
+
+
 def _seen_anew(doing: Doing, found: list[tuple[Matter, int]]) -> None:
     """Add what rungs do that are seen now and were not when the move began, and note which were never seen."""
-    shown, unseen = doing.tables.shown, doing.unseen
-    if shown:
+    known, unseen = doing.tables, doing.unseen
+    if known.shown or known.shown_timers:
         before = {rung.serial for rung in doing.path_before} if doing.before.phase is Phase.OPEN else ()
         now = [(place, rung) for place, rung in enumerate(doing.path) if rung.serial not in before]
+        for _, rung in now:
+            for after in known.shown_timers.get(rung.face.screen, ()):
+                start_timer(doing, rung, after, "shown")
+        later = doing.plan.policies.shown_acts == "after it"
         for first in (True, False):
             for place, rung in now:
-                if (rung.face.screen, first) in shown and (not first or rung.serial in unseen):
-                    found.append((matters.Shown(place, first), rung.serial))
+                if (rung.face.screen, first) in known.shown and (not first or rung.serial in unseen):
+                    if later:
+                        add_pending(doing, rung.serial, FRAME, "first frame" if first else "frame")
+                    else:
+                        found.append((matters.Shown(place, first), rung.serial))
     if unseen:
         seen = {rung.serial for rung in doing.path}
         doing.unseen = tuple(serial for serial in unseen if serial not in seen)
@@ -241,7 +310,7 @@ def _hidden_turned(doing: Doing, turned: list[tuple[str, str]], seen: set[int]) 
 def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
     """Return a matter with the place its rung has now; None where the rung is no longer seen."""
     if not serial:
-        return matter if doing.phase is not Phase.OUTSIDE or isinstance(matter, matters.Unasked) else None
+        return matter if doing.phase in _RUNS or isinstance(matter, matters.Unasked) else None
     if doing.phase is not Phase.OPEN:
         return None
     path = doing.path
@@ -251,7 +320,7 @@ def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
     if isinstance(matter, matters.Delivered):
         still = any((result.name, result.value) == (matter.name, matter.value) for result in path[place].face.undelivered)
         return replace(matter, place=place) if still and place == len(path) - 1 else None
-    if isinstance(matter, (matters.Shown, matters.Turned)):
+    if isinstance(matter, (matters.Shown, matters.Turned, matters.World)):
         return replace(matter, place=place)
     return matter
 

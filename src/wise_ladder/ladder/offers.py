@@ -44,7 +44,7 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     A tap that carries arguments is offered once for each of their samples. One whose condition does not hold keeps its place,
     so that a number means the same tap as long as the plan's moves stand in the same order.
     """
-    if state.phase is not Phase.OPEN or state.question is not None:
+    if state.phase is not Phase.OPEN or state.cover or state.question is not None:
         return ()
     found: list[Offer] = []
     for tap, move in _taps(plan, state):

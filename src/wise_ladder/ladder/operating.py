@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from wise_ladder.ladder import small
-from wise_ladder.ladder.happenings import Finding, Nothing, Redirected
+from wise_ladder.ladder.happenings import Finding, LinkFollowed, Nothing, Redirected, UnknownAddress
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
 from wise_ladder.ladder.words import face_words, named
@@ -71,7 +71,7 @@ class Operating:
         return *before, small.Put(self.level, build, operation.awaiting)
 
     def _too_deep(self, build: Build) -> Steps | None:
-        if build.first is None or self.level < MOST_NESTED:
+        if not build.inner or self.level < MOST_NESTED:
             return None
         words = f"{build.face.screen} would stand inside more than {MOST_NESTED} others; the whole move was undone"
         return (small.Undo(Finding("nested too deep", words)),)
@@ -99,7 +99,7 @@ class Operating:
             return *before, hand
         return self._guarded((*before, small.DropTo(self.level, face.screen, wanted, drop=False), hand))
 
-    def _redirected(self, target: Target) -> tuple[Build, Steps]:
+    def _redirected(self, target: Target, address: str = "") -> tuple[Build, Steps]:
         """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered."""
         met: set[tuple[str, Any]] = set()
         said: list[Small] = []
@@ -114,8 +114,53 @@ class Operating:
             remembers = remembers or sent.remember
             target = sent.target
         if remembers:
-            said.append(small.Want(self.tables.build(wanted).face))
+            said.append(small.Want(self.tables.build(wanted).face, address))
         return self.tables.build(target, redirected=remembers), tuple(said)
+
+    def readmit(self, _operation: operations.Readmit) -> Steps:
+        """Send a ladder that comes back through the redirects, its top alone; where one is met, its screen stands alone."""
+        face = self.path[-1].face
+        build, before = self._redirected(Target(face.screen, face.arguments))
+        return (*before, small.DropAll(0), small.Put(0, build)) if before else ()
+
+    def follow(self, operation: operations.Follow) -> Steps:
+        """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
+        found = self.tables.link(operation.address)
+        if found.link is None:
+            return self._nowhere(operation.address, found.why)
+        self.level = 0
+        said = small.Say(LinkFollowed(operation.address))
+        *_, last = found.build
+        if found.link.mode == "rebuild" or not self.path:
+            build, before = self._redirected(last, address=operation.address)
+            rungs = (build,) if before else self.tables.path_built(found.build)
+            return (said, *before, *self._guarded(self._rebuilt(rungs)))
+        level = len(self.path) - 1
+        put = operations.Push(last) if found.link.mode == "on top" else operations.Reach(last)
+        return said, self._then(put, level)
+
+    def _rebuilt(self, rungs: tuple[Build, ...]) -> Steps:
+        puts = (small.Put(0, rung) for rung in rungs)
+        return (small.DropAll(0), *puts) if self.path else tuple(puts)
+
+    def _nowhere(self, address: str, why: str) -> Steps:
+        said = small.Say(UnknownAddress(address, why))
+        target = self.plan.unknown
+        if target is None:
+            return (said,)
+        return said, self._then(operations.Push(filled(target, {"address": address})), max(len(self.path) - 1, 0))
+
+    def call(self, operation: operations.StartCall) -> Steps:
+        again = self.plan.call[operation.call].again
+        under_way = operation.call in self.view.head.calling
+        if under_way and again == "ignore":
+            return (small.Say(Nothing(f"{operation.call} is under way already")),)
+        return (small.MakeCall(operation.call, again=under_way and again == "restart"),)
+
+    def cancel(self, operation: operations.CancelCall) -> Steps:
+        if operation.call not in self.view.head.calling:
+            return (small.Say(Nothing(f"{operation.call} is not under way")),)
+        return (small.DropCalls(operation.call),)
 
     def _sent(self, target: Target) -> Redirect | None:
         names = [target.screen, *self._inner_screens(target)]
@@ -266,6 +311,8 @@ class Operating:
             if operation.otherwise is not None:
                 return (self._then(operation.otherwise),)
             return (small.Say(Nothing("there is no wanted place")),)
+        if wanted.address:
+            return small.Forget("it is used now"), self._then(operations.Follow(wanted.address))
         return small.Forget("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
@@ -314,5 +361,9 @@ OPERATIONS: dict[type, Callable[[Operating, Any], Steps]] = {
     operations.SetOwn: Operating.set_own,
     operations.Leave: Operating.leave,
     operations.Leaving: Operating.leaving,
+    operations.StartCall: Operating.call,
+    operations.CancelCall: Operating.cancel,
+    operations.Follow: Operating.follow,
+    operations.Readmit: Operating.readmit,
     operations.On: Operating.elsewhere,
 }

@@ -36,7 +36,7 @@ def lay(doing: Doing, do: small.Lay) -> None:
         doing.put_rung(replace(rung, layers=(*rung.layers, layer)))
     doing.happened.append(happenings.Opened(do.overlay))
     if do.time is not None:
-        add_pending(doing, layer.serial, do.time)
+        add_pending(doing, layer.serial, do.time, "overlay")
 
 
 def lift(doing: Doing, do: small.Lift) -> None:
@@ -49,7 +49,7 @@ def lift(doing: Doing, do: small.Lift) -> None:
         doing.layers = tuple(other for other in doing.layers if other != layer)
     else:
         doing.put_rung(replace(holder, layers=tuple(other for other in holder.layers if other != layer)))
-    doing.pending = tuple(timer for timer in doing.pending if timer.serial != layer.serial)
+    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
     doing.happened.append(happenings.Closed(do.overlay, do.by_itself))
     for rung in all_rungs(doing.ladder):
         if rung.face.awaits and settle(doing, rung, do.overlay, do.value):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
@@ -11,26 +11,26 @@ from wise_ladder.ladder.doing import fits
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.state import Ladder, Mark, Result, Rung, all_rungs
 from wise_ladder.ladder.words import face_words
-from wise_ladder.ladder.world import start_timer
+from wise_ladder.ladder.world import OF_RUNGS, start_timer
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.doing import Doing
+    from wise_ladder.plan.operations import Runs
 
 # Puts
 
 
-def _made(doing: Doing, build: small.Build, timers: list[tuple[Rung, int]]) -> Rung:
+Timers: TypeAlias = "list[tuple[Rung, int, Runs]]"
+
+
+def _made(doing: Doing, build: small.Build, timers: Timers) -> Rung:
     """Make a rung with what is inside it, and add to the timers to start."""
     serial = doing.free_serial()
     doing.made.append(serial)
-    if build.first is None:
-        rung = Rung(build.face, serial)
-        timers += [(rung, after) for after in build.timers]
-        return rung
-    own = len(timers)
-    first = _made(doing, build.first, timers)
-    rung = Rung(build.face, serial, ((first,), *(() for _ in range(build.ladders - 1))))
-    timers[own:own] = [(rung, after) for after in build.timers]
+    inner: list[tuple[Rung, int, Runs]] = []
+    rung = Rung(build.face, serial, tuple(tuple(_made(doing, part, inner) for part in rungs) for rungs in build.inner))
+    timers += [(rung, after, runs) for after, runs in build.timers]
+    timers += inner
     return rung
 
 
@@ -38,25 +38,25 @@ def put(doing: Doing, do: small.Put) -> None:
     """A new rung on top."""
     if do.awaiting:
         await_result(doing, Mark(do.awaiting))
-    timers: list[tuple[Rung, int]] = []
+    timers: Timers = []
     rung = _made(doing, do.build, timers)
     doing.put_ladder(do.level, (*doing.ladder_at(do.level), rung))
     doing.happened.append(happenings.Came(rung))
-    for whose, after in timers:
-        start_timer(doing, whose, after)
+    for timer in timers:
+        start_timer(doing, *timer)
 
 
 def swap(doing: Doing, do: small.Swap) -> None:
     """The top rung goes and another takes its place."""
     ladder = doing.ladder_at(do.level)
     gone = ladder[-1]
-    timers: list[tuple[Rung, int]] = []
+    timers: Timers = []
     rung = _made(doing, do.build, timers)
     doing.put_ladder(do.level, (*ladder[:-1], rung))
     doing.happened.append(happenings.Replaced(gone, rung))
     forget_rungs(doing, (gone,), do.level, whole=False)
-    for whose, after in timers:
-        start_timer(doing, whose, after)
+    for timer in timers:
+        start_timer(doing, *timer)
 
 
 def front(doing: Doing, do: small.Front) -> None:
@@ -142,9 +142,12 @@ def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) 
             doing.happened.append(happenings.Forgotten(f"{face.screen} went, which stood in its place"))
     if doing.pending:
         faces = {rung.serial: rung.face for rung in rungs}
-        stopped = (timer for timer in doing.pending if timer.serial in faces)
+        stopped = (timer for timer in doing.pending if timer.serial in faces and timer.kind in OF_RUNGS)
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
-        doing.pending = tuple(timer for timer in doing.pending if timer.serial not in names)
+        stops = (*OF_RUNGS, "overlay")
+        doing.pending = tuple(timer for timer in doing.pending if timer.serial not in names or timer.kind not in stops)
+    if doing.freed:
+        doing.freed = tuple(serial for serial in doing.freed if serial not in names)
     if doing.unseen:
         doing.unseen = tuple(serial for serial in doing.unseen if serial not in names)
     if doing.armed:

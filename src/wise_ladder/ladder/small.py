@@ -6,7 +6,7 @@ counts the rungs of the visible path in the same way.
 
 from __future__ import annotations
 
-from typing import TypeAlias
+from typing import Literal, TypeAlias
 
 from msgspec import Struct
 
@@ -14,6 +14,7 @@ from wise_ladder.ladder.happenings import Finding, Happening
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.state import Face
 from wise_ladder.plan.model import GuardId, Move
+from wise_ladder.plan.operations import Runs
 from wise_ladder.plan.values import Arguments
 
 # Questions about what a head does not show
@@ -48,12 +49,11 @@ Known: TypeAlias = tuple[tuple[Question, bool], ...]
 
 
 class Build(Struct, frozen=True):
-    """A rung to be made: its face, its timers, and of flows and tabs how many ladders it holds and the first rung inside."""
+    """A rung to be made: its face, its timers from the put on, and the rungs on each ladder it holds."""
 
     face: Face
-    timers: tuple[int, ...] = ()
-    ladders: int = 0
-    first: Build | None = None
+    timers: tuple[tuple[int, Runs], ...] = ()
+    inner: tuple[tuple[Build, ...], ...] = ()
 
 
 class Put(Struct, frozen=True):
@@ -150,9 +150,10 @@ class Front(Struct, frozen=True):
 
 
 class Want(Struct, frozen=True):
-    """The wanted place is this."""
+    """The wanted place is this; `address`: the link that leads there."""
 
     face: Face
+    address: str = ""
 
 
 class Forget(Struct, frozen=True):
@@ -199,9 +200,10 @@ class GoOn(Struct, frozen=True):
 
 
 class GoOut(Struct, frozen=True):
-    """The app is left, and how."""
+    """The app is left, and how; `whole`: nothing of it runs on, whatever the phone does else."""
 
     how: str
+    whole: bool = False
 
 
 class GoAway(Struct, frozen=True):
@@ -214,6 +216,54 @@ class ComeBack(Struct, frozen=True):
     """The app comes to the front, from the background or for the first time."""
 
     launched: bool
+
+
+class RaiseCover(Struct, frozen=True):
+    """The cover goes up for its least time, and for its longest at most."""
+
+    least: int
+    most: int | None
+
+
+class LiftCover(Struct, frozen=True):
+    """The cover goes; `over`: because its longest time was over."""
+
+    over: bool
+
+
+class Arrive(Struct, frozen=True):
+    """An address waits for the cover to go."""
+
+    address: str
+
+
+class MakeCall(Struct, frozen=True):
+    """A call is made by the place that the move stands on; `again`: those under way are given up."""
+
+    call: str
+    again: bool = False
+
+
+class DropCalls(Struct, frozen=True):
+    """The calls of this name are given up."""
+
+    call: str
+
+
+class Die(Struct, frozen=True):
+    """The phone ends the app; its ladder is saved."""
+
+    crash: bool
+
+
+class Restore(Struct, frozen=True):
+    """The saved ladder comes back: all of it, the top of each level, or nothing."""
+
+    what: Literal["all", "top", "nothing"]
+
+
+class Free(Struct, frozen=True):
+    """Rungs that are not visible give up what they hold."""
 
 
 class Say(Struct, frozen=True):
@@ -271,6 +321,14 @@ Small: TypeAlias = (
     | GoOut
     | GoAway
     | ComeBack
+    | RaiseCover
+    | LiftCover
+    | Arrive
+    | MakeCall
+    | DropCalls
+    | Die
+    | Restore
+    | Free
     | Say
     | Undo
     | Then

@@ -7,7 +7,7 @@ between many states and looked up at every step. The collector need not follow a
 from __future__ import annotations
 
 from enum import Enum
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -23,11 +23,12 @@ if TYPE_CHECKING:
 
 
 class Phase(Enum):
-    """Where the app is: not running, in front, or in the background."""
+    """Where the app is: not running, in front, in the background, or ended by the phone with its ladder saved."""
 
     OUTSIDE = "outside"
     OPEN = "open"
     AWAY = "away"
+    KILLED = "killed"
 
     # An enum member is one object for ever; its identity is the cheapest hash, and heads are hashed at every step.
     __hash__ = object.__hash__
@@ -93,21 +94,46 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
 Ladder: TypeAlias = tuple[Rung, ...]
 
 
+Kind: TypeAlias = Literal[
+    "on ladder", "shown", "whatever happens", "overlay", "first frame", "frame", "reply", "cover least", "cover most"
+]
+
+
 class Pending(Struct, frozen=True, gc=False, order=True):
-    """A timer that runs: when it is due, in which order it was started, for the rung or overlay of which serial, how long."""
+    """What falls due: when, in which order it was started, for the rung, overlay or call of which serial, after how long."""
 
     due: int
     order: int
     serial: int
     after: int
+    kind: Kind = "on ladder"
+    face: Face | None = None
+    """Of what runs whatever happens: the rung that began it."""
+
+
+class Calling(Struct, frozen=True, gc=False):
+    """A call under way: its number among those, when it was made, by which rung (0: the app) and place."""
+
+    name: str
+    number: int
+    started: int
+    serial: int
+    where: str | None
+    face: Face | None
+    reply: str = ""
+    """How it will be answered by itself."""
+
+
+Look: TypeAlias = Literal["", "cover", "wait"]
 
 
 class Seen(Struct, frozen=True, gc=False):
-    """What the user sees, None for the ground, the rung's serial, and since when."""
+    """What the user sees, None for the ground, the rung's serial, since when; `look`: the cover, or a wait overlay over it."""
 
     face: Face | None
     serial: int
     since: int
+    look: Look = ""
 
 
 class Question(Struct, frozen=True, gc=False):
@@ -120,10 +146,11 @@ class Question(Struct, frozen=True, gc=False):
 
 
 class Wanted(Struct, frozen=True, gc=False):
-    """The wanted place."""
+    """The wanted place; `address`: the link that leads there."""
 
     screen: str
     arguments: Arguments
+    address: str = ""
 
 
 class Armed(Struct, frozen=True, gc=False):
@@ -155,6 +182,16 @@ class State(Struct, frozen=True, gc=False, cache_hash=True):
     """The rungs that were put and never shown yet."""
     bars: tuple[bool, bool] = (True, True)
     """Whether the top bar and the bottom bar are shown."""
+    cover: bool = False
+    """Whether the cover is up."""
+    calls: tuple[Calling, ...] = ()
+    """In the order in which they were made."""
+    given: tuple[tuple[str, str], ...] = ()
+    """Replies that come by themselves, call and outcome; of several for a call each in its turn."""
+    arriving: str = ""
+    """The address that waits for the cover to go."""
+    freed: tuple[int, ...] = ()
+    """The rungs that gave up what they held when the phone was short of memory."""
 
 
 class Spot(Struct, frozen=True, gc=False, cache_hash=True):
@@ -177,13 +214,19 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     wanted: Wanted | None = None
     armed: tuple[tuple[GuardId, int], ...] = ()
     """Guards that come first, armed last at the end, and their place on the path (-1: the app, -2: gone or hidden)."""
+    cover: Literal["", "least", "up"] = ""
+    """The cover: gone, up for its least time yet, or up longer than that."""
+    calling: tuple[str, ...] = ()
+    """The calls under way."""
+    arriving: str = ""
+    """The address that waits for the cover to go."""
 
 
-def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = ()) -> State:
-    """Return the state before the first launch; `given` are facts that differ from their first value."""
+def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = (), replies: tuple[tuple[str, str], ...] = ()) -> State:
+    """Return the state before the first launch; `given`: facts that differ from their first value, `replies`: those to come."""
     values = {fact.name: fact.values[0] for fact in plan.facts} | dict(given)
     facts = tuple(values[fact.name] for fact in plan.facts)
-    return State(Phase.OUTSIDE, (), facts, (), 0, Seen(None, 0, 0))
+    return State(Phase.OUTSIDE, (), facts, (), 0, Seen(None, 0, 0), given=replies)
 
 
 def visible_path(ladder: Ladder) -> list[Rung]:
@@ -241,6 +284,8 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 def serials_in(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
     found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
+    found.update(timer.serial for timer in state.pending)
+    found.update(call.serial for call in state.calls)
     for rung in all_rungs(state.ladder):
         found.add(rung.serial)
         if rung.layers:
@@ -268,12 +313,21 @@ def without_time(state: State) -> State:
     numbers: dict[int, int] = {}
     ladder = _renumbered(state.ladder, numbers)
     layers = _layers(state.layers, numbers)
-    pending = tuple(Pending(timer.due - state.clock, 0, numbers.get(timer.serial, -1), timer.after) for timer in state.pending)
+    pending = tuple(
+        replace(timer, due=timer.due - state.clock, order=0, serial=numbers.get(timer.serial, -1)) for timer in state.pending
+    )
+    calls = tuple(
+        replace(call, started=call.started - state.clock, number=0, serial=numbers.get(call.serial, -1)) for call in state.calls
+    )
+    freed = tuple(sorted(numbers[serial] for serial in state.freed))
     question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
     armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
     unseen = tuple(sorted(numbers[serial] for serial in state.unseen))
     seen = Seen(None, 0, 0)
-    return State(state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars)
+    return State(
+        state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars,
+        state.cover, calls, state.given, state.arriving, freed,
+    )  # fmt: skip
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:

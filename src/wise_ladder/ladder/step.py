@@ -14,13 +14,23 @@ from msgspec.structs import replace
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Happening, Nothing, Saw
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
-from wise_ladder.ladder.state import Face, Pending, Phase, Seen, State, top_rung
+from wise_ladder.ladder.state import (
+    Face,
+    Look,
+    Pending,
+    Phase,
+    Seen,
+    State,
+    all_rungs,
+    open_layers,
+    visible_path,
+)
 from wise_ladder.ladder.tables import tables
-from wise_ladder.plan.events import Wait
+from wise_ladder.ladder.words import length_words
+from wise_ladder.plan.events import OutsideChange, Reply, Wait
 from wise_ladder.plan.model import Move
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.tables import Tables
     from wise_ladder.plan import Plan
     from wise_ladder.plan.events import Event
 
@@ -28,6 +38,8 @@ MOST_FIRED = 10_000
 """So many timers may fall due within one wait."""
 MOST_DONE = 20_000
 """So many steps of a plan are remembered, at about two kilobytes each."""
+_WORLD = (OutsideChange, Reply)
+_NOTHING: Look = ""
 _UNSEEN = Seen(None, 0, 0)
 _BARS = (True, True)
 
@@ -45,12 +57,25 @@ def step(plan: Plan, state: State, event: Event) -> Step:
     """Do one event. A refused one leaves the very state it found; oddities are findings, never errors."""
     if type(event) is Wait:
         return _let_time_pass(plan, state, event.time)
+    if type(event) is Reply and (time := _too_early(plan, state, event)):
+        waited = _let_time_pass(plan, state, time)
+        done = step(plan, waited.state, event)
+        if done.refused is not None:
+            return Step(state, (), (), done.refused)
+        return Step(done.state, waited.happened + done.happened, waited.taken + done.taken)
     done = _done(plan, state, event)
     if done.refused is not None:
         return Step(state, (), (), done.refused)
-    now = _at(done.state, state.clock, state.seen, state.bars)
-    seen = _looked(tables(plan), now)
-    return Step(now, done.happened, done.taken) if seen is None else Step(seen[0], (*done.happened, seen[1]), done.taken)
+    happened = list(done.happened)
+    now = _with_eyes(plan, _at(done.state, state.clock, state.seen, state.bars), happened, by_itself=isinstance(event, _WORLD))
+    return Step(now, tuple(happened), done.taken)
+
+
+def _too_early(plan: Plan, state: State, reply: Reply) -> int:
+    """Return how long it takes yet before a call can be answered so."""
+    call = next((call for call in state.calls if call.name == reply.call), None)
+    outcome = plan.call[reply.call].outcome(reply.outcome) if call is not None and reply.call in plan.call else None
+    return 0 if call is None or outcome is None else max(call.started + outcome.takes - state.clock, 0)
 
 
 def _done(plan: Plan, state: State, event: Event | None) -> Step:
@@ -74,30 +99,17 @@ def _done(plan: Plan, state: State, event: Event | None) -> Step:
 
 def _at(state: State, later: int, seen: Seen, bars: tuple[bool, bool]) -> State:
     """Return a state so much later by the clock, what is pending with it, with other eyes on it."""
-    pending = state.pending
+    pending, calls = state.pending, state.calls
     if later and pending:
-        pending = tuple(Pending(timer.due + later, timer.order, timer.serial, timer.after) for timer in pending)
+        pending = tuple(
+            Pending(timer.due + later, timer.order, timer.serial, timer.after, timer.kind, timer.face) for timer in pending
+        )
+    if later and calls:
+        calls = tuple(replace(call, started=call.started + later) for call in calls)
     return State(
         state.phase, state.ladder, state.facts, pending, state.clock + later, seen, state.layers, state.question, state.wanted,
-        state.armed, state.unseen, bars,
+        state.armed, state.unseen, bars, state.cover, calls, state.given, state.arriving, state.freed,
     )  # fmt: skip
-
-
-def _looked(known: Tables, state: State) -> tuple[State, Saw] | None:
-    """Note what the user sees now, and for how long something else was seen before; bars follow. None: the same as before."""
-    top = top_rung(state.ladder) if state.phase is Phase.OPEN else None
-    seen, bars = state.seen, state.bars
-    if top is None:
-        if not seen.serial:
-            return None
-        now = Seen(None, 0, state.clock)
-    else:
-        if top.serial == seen.serial and seen.face is not None and seen.face.same_place(top.face):
-            return None
-        now = Seen(Face(top.face.screen, top.face.arguments), top.serial, state.clock)
-        above, below = known.bars[top.face.screen]
-        bars = (bars[0] if above is None else above, bars[1] if below is None else below)
-    return _at(state, 0, now, bars), Saw(seen.face, seen.since, state.clock)
 
 
 def _let_time_pass(plan: Plan, state: State, time: int) -> Step:
@@ -114,20 +126,39 @@ def _let_time_pass(plan: Plan, state: State, time: int) -> Step:
             happened.append(Finding("runaway", words))
             state = replace(state, pending=())
             break
-        state = replace(_with_eyes(plan, state, happened) if due > state.clock else state, clock=due)
+        if due > state.clock:
+            state = replace(_with_eyes(plan, state, happened, by_itself=fired > 1), clock=due)
         done = _done(plan, state, None)
         happened += done.happened
         taken += done.taken
         state = _at(done.state, state.clock, state.seen, state.bars)
-    state = replace(_with_eyes(plan, state, happened), clock=until)
-    if not fired and state.phase is Phase.OUTSIDE:
+    state = replace(_with_eyes(plan, state, happened, by_itself=fired > 0), clock=until)
+    if not fired and state.phase in {Phase.OUTSIDE, Phase.KILLED}:
         happened.append(Nothing("the app does not run"))
     return Step(state, tuple(happened), tuple(taken))
 
 
-def _with_eyes(plan: Plan, state: State, happened: list[Happening]) -> State:
-    seen = _looked(tables(plan), state)
-    if seen is None:
+def _with_eyes(plan: Plan, state: State, happened: list[Happening], *, by_itself: bool) -> State:
+    """Note what the user sees now, and for how long something else was seen before; bars follow."""
+    known, look = tables(plan), _NOTHING
+    path = visible_path(state.ladder) if state.phase is Phase.OPEN and not state.cover else []
+    if state.phase is Phase.OPEN and state.cover:
+        look = "cover"
+    elif known.wait_overlays and any(name in known.wait_overlays for _, name, _ in open_layers(state.layers, path)):
+        look = "wait"
+    top = path[-1] if path else None
+    was, bars = state.seen, state.bars
+    same = top is None or (was.face is not None and was.face.same_place(top.face))
+    if same and look == was.look and (top.serial if top is not None else 0) == was.serial:
         return state
-    happened.append(seen[1])
-    return seen[0]
+    happened.append(Saw(was.face, was.since, state.clock, was.look))
+    time = state.clock - was.since
+    plays = plan.screen[was.face.screen].plays if by_itself and was.face is not None else 0
+    if was.face is not None and plays > time and all(rung.serial != was.serial for rung in all_rungs(state.ladder)):
+        words = f"{was.face.screen} plays for {length_words(plays)} and went by itself after {length_words(time)}"
+        happened.append(Finding("cut short", words))
+    if top is None:
+        return _at(state, 0, Seen(None, 0, state.clock, look), bars)
+    above, below = known.bars[top.face.screen]
+    bars = (bars[0] if above is None else above, bars[1] if below is None else below)
+    return _at(state, 0, Seen(Face(top.face.screen, top.face.arguments), top.serial, state.clock, look), bars)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, NamedTuple, TypeVar
 from weakref import WeakKeyDictionary
 
 from wise_ladder.ladder.small import Build
 from wise_ladder.ladder.state import Face
 from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import values_in
+from wise_ladder.plan.values import as_value
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.matters import Matter
@@ -15,13 +17,21 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Head, State
     from wise_ladder.ladder.step import Step
     from wise_ladder.plan.events import Event
-    from wise_ladder.plan.model import Guard, GuardId, Move, Plan
-    from wise_ladder.plan.operations import Target
+    from wise_ladder.plan.model import Guard, GuardId, Link, Move, Plan
+    from wise_ladder.plan.operations import Runs, Target, Trigger
     from wise_ladder.plan.values import Value
 
 _Key = TypeVar("_Key")
 
 MOST_REMEMBERED = 200_000
+
+
+class Found(NamedTuple):
+    """The link that an address belongs to, the path it builds with all values filled in; or why there is none."""
+
+    link: Link | None
+    build: tuple[Target, ...]
+    why: str
 
 
 class Tables:
@@ -33,8 +43,11 @@ class Tables:
         self.decided: dict[tuple[Matter, tuple[GuardId, ...], Head, Known], Decision] = {}
         self.done: dict[tuple[Event | None, State], Step] = {}
         self.taps: dict[tuple[str | None, str], list[Move]] = {}
-        self.fires: dict[tuple[str | None, int], list[Move]] = {}
-        self.timers: dict[str | None, tuple[int, ...]] = {}
+        self.due: dict[tuple[str | None, Trigger], list[Move]] = {}
+        """Moves by timers, replies and the world."""
+        self.timers: dict[str | None, tuple[tuple[int, Runs], ...]] = {}
+        """The timers that a put starts."""
+        self.shown_timers: dict[str | None, tuple[int, ...]] = {}
         self.shown: dict[tuple[str | None, bool], list[Move]] = {}
         self.left: dict[str | None, list[Move]] = {}
         self.turned: dict[tuple[str | None, str, str], list[Move]] = {}
@@ -47,6 +60,7 @@ class Tables:
         self.guards[None] = plan.guards
         self.bars = {screen.name: (self._bar(screen.top_bar), self._bar(screen.bottom_bar)) for screen in plan.screens}
         """Whether a screen shows each bar; None: as it was."""
+        self.wait_overlays = {overlay.name for overlay in plan.overlays if overlay.kind == "wait"}
         self.comes_first = any(guard.first_in_line or guard.outlives for guard in plan.guard.values())
         self._own = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
 
@@ -58,9 +72,14 @@ class Tables:
         match move.trigger:
             case operations.TapTrigger(name):
                 _add(self.taps, (where, name), move)
-            case operations.TimerTrigger(after):
-                _add(self.fires, (where, after), move)
-                self.timers[where] = tuple(dict.fromkeys((*self.timers.get(where, ()), after)))
+            case operations.TimerTrigger(after, runs):
+                _add(self.due, (where, move.trigger), move)
+                if runs == "shown":
+                    self.shown_timers[where] = tuple(dict.fromkeys((*self.shown_timers.get(where, ()), after)))
+                else:
+                    self.timers[where] = tuple(dict.fromkeys((*self.timers.get(where, ()), (after, runs))))
+            case operations.ReplyTrigger() | operations.WorldTrigger():
+                _add(self.due, (where, move.trigger), move)
             case operations.ShownTrigger(first):
                 _add(self.shown, (where, first), move)
             case operations.LeftTrigger():
@@ -72,15 +91,51 @@ class Tables:
             case operations.ResultTrigger(name, cancelled):
                 _add(self.results, (where, name, cancelled), move)
 
+    def link(self, address: str) -> Found:
+        """Return the link that an address belongs to with the path it builds, or why there is none."""
+        why = f"no link matches {address}"
+        for link in self.plan.links:
+            said = values_in(link.address, address)
+            if said is None:
+                continue
+            values: dict[str, Value] = {}
+            for parameter in link.carries:
+                value = parameter.default if parameter.name not in said else as_value(parameter, said[parameter.name])
+                if value is None:
+                    why = f'"{said[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
+                    break
+                values[parameter.name] = value
+            else:
+                return Found(link, tuple(filled(target, values) for target in link.build), "")
+        return Found(None, (), why)
+
     def build(self, target: Target, *, redirected: bool = False) -> Build:
         """Say how the rung of a target is made: facts it holds at first values, flows and tabs with their first rung."""
         screen = self.plan.screen[target.screen]
         timers = self.timers.get(screen.name, ())
         if not screen.inside:
             return Build(Face(screen.name, target.fixed, self._own[screen.name], redirected=redirected), timers)
-        face = Face(screen.name, target.fixed, self._own[screen.name], (0,), redirected=redirected)
-        first = self.build(filled(screen.inside[0][1], dict(face.arguments)))
-        return Build(face, timers, len(screen.inside), first)
+        first = self.build(filled(screen.inside[0][1], dict(target.fixed)))
+        return self.holding(target, 0, (first,), redirected=redirected)
+
+    def holding(self, target: Target, place: int, rungs: tuple[Build, ...], *, redirected: bool = False) -> Build:
+        """Say how the rung of a flow or tabs is made with these rungs on the ladder of a place, which is in front."""
+        screen = self.plan.screen[target.screen]
+        face = Face(screen.name, target.fixed, self._own[screen.name], (place,), redirected=redirected)
+        inner = tuple(rungs if number == place else () for number in range(len(screen.inside)))
+        return Build(face, self.timers.get(screen.name, ()), inner)
+
+    def path_built(self, targets: tuple[Target, ...]) -> tuple[Build, ...]:
+        """Say how the rungs of a path are made: after a flow or tabs the next stand inside."""
+        found: list[Build] = []
+        for number, target in enumerate(targets):
+            inside, rest = self.plan.screen[target.screen].inside, targets[number + 1 :]
+            if inside and rest:
+                firsts = [first.screen for _, first in inside]
+                place = firsts.index(rest[0].screen) if rest[0].screen in firsts else 0
+                return (*found, self.holding(target, place, self.path_built(rest)))
+            found.append(self.build(target))
+        return tuple(found)
 
 
 def _add(moves: dict[_Key, list[Move]], key: _Key, move: Move) -> None:

@@ -63,6 +63,28 @@ def happening_words(happening: Happening) -> str:
             return f"timer of {face_words(face)} cancelled"
         case happenings.TimerFired(whose, after):
             return f"timer of {whose} fired after {length_words(after)}"
+        case happenings.CallMade(call):
+            return f"{call} is under way"
+        case happenings.CallDropped(call):
+            return f"{call} given up"
+        case happenings.Replied(call, outcome):
+            return f"{call}: {outcome}"
+        case happenings.ReplyDropped(call, outcome):
+            return f"{outcome} of {call} reaches nobody"
+        case happenings.CoverUp():
+            return "the cover is up"
+        case happenings.CoverGone(over):
+            return "the cover has gone, its time was over" if over else "the cover has gone"
+        case happenings.LinkFollowed(address):
+            return f"{address} opened"
+        case happenings.UnknownAddress(address, why):
+            return f"{address} leads nowhere: {why}"
+        case happenings.Killed(crash):
+            return "the app crashed" if crash else "the phone ended the app"
+        case happenings.Restored(what):
+            return {"all": "the ladder came back", "top": "the top came back", "nothing": "nothing came back"}[what]
+        case happenings.MemoryLow(freed):
+            return f"the phone is short of memory, {freed} hidden screens gave up what they held"
         case happenings.Opened(overlay):
             return f"{overlay} opened"
         case happenings.Closed(overlay, by_itself):
@@ -105,8 +127,9 @@ def happening_words(happening: Happening) -> str:
             return f"nothing: {why}"
         case happenings.Finding(name, words):
             return f"{name}: {words}"
-        case happenings.Saw(face, since, until):
-            return f"saw {face_words(face)} for {length_words(until - since)}"
+        case happenings.Saw(face, since, until, look):
+            what = "the cover" if look == "cover" else f"{face_words(face)}, waiting," if look else face_words(face)
+            return f"saw {what} for {length_words(until - since)}"
 
 
 def happened_words(happened: Iterable[Happening]) -> str:

@@ -1,4 +1,4 @@
-"""Doing: facts, the wanted place, guards that come first, the app's phases, timers."""
+"""Doing: facts, the wanted place, guards that come first, the app's phases, its cover, calls and timers."""
 
 from __future__ import annotations
 
@@ -8,10 +8,12 @@ from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.happenings import Finding
-from wise_ladder.ladder.state import Armed, Pending, Phase, Rung, Wanted, all_rungs
+from wise_ladder.ladder.state import Armed, Calling, Pending, Phase, Rung, Wanted, all_rungs
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.doing import Doing
+    from wise_ladder.ladder.state import Face, Kind
+    from wise_ladder.plan.operations import Runs
 
 # Facts, the wanted place, armed guards
 
@@ -37,7 +39,7 @@ def set_own_to(doing: Doing, do: small.SetOwnTo) -> None:
 
 def want(doing: Doing, do: small.Want) -> None:
     """The wanted place is remembered."""
-    doing.wanted = Wanted(do.face.screen, do.face.arguments)
+    doing.wanted = Wanted(do.face.screen, do.face.arguments, do.address)
     doing.happened.append(happenings.Remembered(do.face))
 
 
@@ -67,13 +69,21 @@ def arm(doing: Doing, do: small.Arm) -> None:
 
 
 def go_out(doing: Doing, do: small.GoOut) -> None:
-    """The app is left; facts on disk stay."""
-    doing.phase, doing.ladder, doing.path, doing.pending, doing.layers = Phase.OUTSIDE, (), [], (), ()
+    """The app is left; facts on disk stay, and what outlives the screens where the phone lets it."""
+    lives_on = doing.plan.policies.leaving_ends == "screens" and not do.whole
+    doing.phase, doing.ladder, doing.path, doing.layers, doing.calls = Phase.OUTSIDE, (), [], (), ()
     doing.question, doing.wanted, doing.armed, doing.unseen = None, None, (), ()
-    doing.facts = tuple(
-        value if fact.kept == "disk" else fact.values[0] for fact, value in zip(doing.plan.facts, doing.facts, strict=True)
-    )
+    doing.cover, doing.arriving, doing.freed = False, "", ()
+    doing.pending = tuple(timer for timer in doing.pending if lives_on and timer.kind == "whatever happens")
+    if not lives_on:
+        _facts_stay(doing, ("disk",))
     doing.happened.append(happenings.LeftApp(do.how))
+
+
+def _facts_stay(doing: Doing, kept: tuple[str, ...]) -> None:
+    doing.facts = tuple(
+        value if fact.kept in kept else fact.values[0] for fact, value in zip(doing.plan.facts, doing.facts, strict=True)
+    )
 
 
 def go_away(doing: Doing, do: small.GoAway) -> None:
@@ -87,18 +97,142 @@ def come_back(doing: Doing, do: small.ComeBack) -> None:
     doing.phase = Phase.OPEN
     app = doing.plan.app
     doing.happened.append(happenings.Launched(app) if do.launched else happenings.CameBack(app))
+    if do.launched:
+        doing.world.append("launched")
+
+
+def raise_cover(doing: Doing, do: small.RaiseCover) -> None:
+    """The cover goes up."""
+    doing.cover = True
+    if do.least:
+        add_pending(doing, 0, do.least, "cover least")
+    if do.most is not None:
+        add_pending(doing, 0, do.most, "cover most")
+    doing.happened.append(happenings.CoverUp())
+
+
+def lift_cover(doing: Doing, do: small.LiftCover) -> None:
+    """The cover goes."""
+    doing.cover, doing.arriving = False, ""
+    doing.pending = tuple(timer for timer in doing.pending if not timer.kind.startswith("cover"))
+    doing.world.append("cover gone")
+    doing.happened.append(happenings.CoverGone(do.over))
+
+
+def arrive(doing: Doing, do: small.Arrive) -> None:
+    """An address waits for the cover to go."""
+    doing.arriving = do.address
+
+
+def die(doing: Doing, do: small.Die) -> None:
+    """The phone ends the app: what was under way goes, what was awaited is lost, the ladder is saved."""
+    for rung in all_rungs(doing.ladder):
+        for name in (*(mark.name for mark in rung.face.awaits), *(result.name for result in rung.face.undelivered)):
+            words = f"{rung.face.screen} awaited {name} when the phone ended the app"
+            doing.happened.append(Finding("result lost", words))
+    doing.phase, doing.pending, doing.calls, doing.layers = Phase.KILLED, (), (), ()
+    doing.question, doing.wanted, doing.armed = None, None, ()
+    doing.cover, doing.arriving, doing.freed = False, "", ()
+    doing.put_ladder(0, tuple(_saved(doing, rung) for rung in doing.ladder))
+    _facts_stay(doing, ("disk", "ladder"))
+    doing.happened.append(happenings.Killed(do.crash))
+
+
+def _saved(doing: Doing, rung: Rung) -> Rung:
+    """Return a rung as it is saved: without overlays and results, facts of its own only where they are kept."""
+    kept = {fact.name: fact for fact in doing.plan.screen[rung.face.screen].holds}
+    own = tuple((name, kept[name].values[0] if kept[name].kept == "memory" else value) for name, value in rung.face.own)
+    face = replace(rung.face, own=own, awaits=(), undelivered=(), redirected=False)
+    return Rung(face, rung.serial, tuple(tuple(_saved(doing, part) for part in ladder) for ladder in rung.inner))
+
+
+def restore(doing: Doing, do: small.Restore) -> None:
+    """The saved ladder comes back, or what of it."""
+    if do.what == "nothing":
+        doing.unseen = ()
+        doing.put_ladder(0, ())
+        _facts_stay(doing, ("disk",))
+    elif do.what == "top":
+        doing.put_ladder(0, _tops(doing.ladder))
+        left = {rung.serial for rung in all_rungs(doing.ladder)}
+        doing.unseen = tuple(serial for serial in doing.unseen if serial in left)
+    doing.happened.append(happenings.Restored(do.what))
+
+
+def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
+    return tuple(replace(rung, inner=tuple(_tops(inner) for inner in rung.inner)) for rung in ladder[-1:])
+
+
+def free(doing: Doing, _do: small.Free) -> None:
+    """Rungs that are not visible give up what they hold, where their screen says that they can."""
+    seen = {rung.serial for rung in doing.path}
+    lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
+    freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.face.screen in lighter and rung.serial not in seen)
+    doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
+    doing.world.append("low memory")
+    doing.happened.append(happenings.MemoryLow(len(freed)))
+
+
+# Calls
+
+
+def make_call(doing: Doing, do: small.MakeCall) -> None:
+    """A call is under way, made by the place that the move stands on."""
+    if do.again:
+        drop_calls(doing, small.DropCalls(do.call))
+    number = max((call.number for call in doing.calls), default=0) + 1
+    coming = [outcome for call, outcome in doing.given if call == do.call]
+    if len(coming) > 1:
+        given = list(doing.given)
+        given.remove((do.call, coming[0]))
+        doing.given = tuple(given)
+    reply = coming[0] if coming else ""
+    move = doing.taken[-1] if doing.taken else None
+    rung = None if move is not None and move.where is None else doing.owner_rung()
+    where = move.where if move is not None else rung.face.screen if rung else None
+    serial = rung.serial if rung is not None else 0
+    call = Calling(do.call, number, doing.clock, serial, where, rung.face if rung else None, reply)
+    doing.calls = (*doing.calls, call)
+    doing.happened.append(happenings.CallMade(do.call))
+    outcome = doing.plan.call[do.call].outcome(reply)
+    if outcome is not None:
+        add_pending(doing, number, outcome.takes, "reply")
+
+
+def drop_calls(doing: Doing, do: small.DropCalls) -> None:
+    """The calls of a name are given up."""
+    gone = {call.number for call in doing.calls if call.name == do.call}
+    doing.calls = tuple(call for call in doing.calls if call.number not in gone)
+    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial not in gone)
+    doing.happened.extend(happenings.CallDropped(do.call) for _ in gone)
 
 
 # Timers
 
+OF_RUNGS: tuple[Kind, ...] = ("on ladder", "shown", "first frame", "frame")
+"""What falls due for a rung and stops when it goes."""
 
-def add_pending(doing: Doing, serial: int, after: int) -> None:
-    """Start the timer of a rung or overlay."""
+
+def add_pending(doing: Doing, serial: int, after: int, kind: Kind, face: Face | None = None) -> None:
+    """Let something fall due for a rung, an overlay or a call."""
     order = max((timer.order for timer in doing.pending), default=0) + 1
-    doing.pending = tuple(sorted((*doing.pending, Pending(doing.clock + after, order, serial, after))))
+    timer = Pending(doing.clock + after, order, serial, after, kind, face)
+    doing.pending = tuple(sorted((*doing.pending, timer)))
 
 
-def start_timer(doing: Doing, rung: Rung, after: int) -> None:
+def start_timer(doing: Doing, rung: Rung, after: int, runs: Runs) -> None:
     """Start a timer of a rung, and say so."""
-    add_pending(doing, rung.serial, after)
+    add_pending(doing, rung.serial, after, runs, rung.face if runs == "whatever happens" else None)
     doing.happened.append(happenings.TimerStarted(rung.face, after))
+
+
+def follow_the_eyes(doing: Doing) -> None:
+    """Timers that run while a rung is shown stop where it is covered; what is visible again takes back what it gave up."""
+    seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
+    stopped = [timer for timer in doing.pending if timer.kind == "shown" and timer.serial not in seen]
+    if stopped:
+        faces = {rung.serial: rung.face for rung in all_rungs(doing.ladder)}
+        doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
+        doing.pending = tuple(timer for timer in doing.pending if timer not in stopped)
+    if doing.freed:
+        doing.freed = tuple(serial for serial in doing.freed if serial not in seen)

@@ -235,6 +235,10 @@ class Leaving(Struct, frozen=True, tag=True):
     away: bool = False
 
 
+class Readmit(Struct, frozen=True, tag=True):
+    """A saved ladder comes back: its top goes through the redirects. No phrase says this; the phone does it."""
+
+
 Operation: TypeAlias = (
     Push
     | Replace
@@ -258,6 +262,7 @@ Operation: TypeAlias = (
     | Follow
     | On
     | Leaving
+    | Readmit
 )
 
 

@@ -15,7 +15,7 @@ from wise_ladder.plan import operations
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
-    from wise_ladder.plan.model import Guard, Move, Plan, Redirect, Screen
+    from wise_ladder.plan.model import Guard, Link, Move, Plan, Redirect, Screen
     from wise_ladder.plan.operations import Operation, Target
 
 LadderName: TypeAlias = tuple[str, str]
@@ -96,7 +96,11 @@ class Whereabouts:
         for move in plan.moves:
             if move.where is None or self.stands[move.where]:
                 self._done(move.operations, self.acting(move))
-        everywhere = frozenset(chain.from_iterable(self.stands.values()))
+        everywhere = frozenset(chain([OUTERMOST], *self.stands.values()))
+        for link in plan.links:
+            self._link(link, everywhere)
+        if plan.unknown is not None:
+            self._put(plan.unknown, everywhere)
         for guard in plan.guard.values():
             where = guard.id.where
             self._guard(guard, everywhere if where is None else frozenset(self.stands[where]))
@@ -125,6 +129,16 @@ class Whereabouts:
         for name in names:
             self._stand(name, ladders)
             names += [redirect.target.screen for redirect in self._redirects(name) if redirect.target.screen not in names]
+
+    def _link(self, link: Link, everywhere: Ladders) -> None:
+        """A build stands on the outermost ladder, after a flow or tabs inside them; its last perhaps on any ladder."""
+        ladders: Ladders = frozenset([OUTERMOST])
+        for target in link.build:
+            self._put(target, ladders)
+            inside = self.inside(target.screen)
+            ladders = inside or ladders
+        if link.mode != "rebuild":
+            self._put(link.build[-1], everywhere)
 
     def _redirects(self, name: str) -> Iterator[Redirect]:
         wanted = {name, *self._first_inside(self.plan.screen[name])}

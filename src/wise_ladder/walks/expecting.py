@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from dataclasses import replace as copied
 from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
 from wise_ladder.ladder import Phase, forecast
-from wise_ladder.ladder.happenings import Finding, ResultCame, Saw
+from wise_ladder.ladder.happenings import CallMade, Finding, ResultCame, Saw
 from wise_ladder.ladder.state import depth, fact_value, open_layers, screens_beneath, top_of, visible_path
-from wise_ladder.ladder.words import face_words
+from wise_ladder.ladder.weighing import weight
+from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
 from wise_ladder.plan.steps import quoted, with_arguments
+from wise_ladder.plan.tokens import size_words
 
 if TYPE_CHECKING:
     from wise_ladder.ladder import Face, Forecast, Rung, State, Step
@@ -33,23 +36,50 @@ class Met:
     saw: set[str] = field(default_factory=set)
     got: dict[str, str | None] = field(default_factory=dict)
     findings: list[str] = field(default_factory=list)
+    called: dict[str, int] = field(default_factory=dict)
+    longest: dict[str, int] = field(default_factory=dict)
+    """For how long each screen was seen at a stretch, in milliseconds."""
+    waited: int = 0
+    """For how long the cover or a wait overlay was seen."""
+    heaviest: int = 0
+    """What all rungs together weighed at most."""
+    _going_on: tuple[str, int] = ("", 0)
+    """The screen that was seen last, and since when."""
 
-    def note(self, done: Step) -> None:
+    def note(self, plan: Plan, done: Step) -> None:
         """Take what a step brought."""
         for happening in done.happened:
-            if isinstance(happening, Saw) and happening.face is not None:
-                self.saw.add(happening.face.screen)
+            if isinstance(happening, Saw):
+                self._seen(happening)
+            elif isinstance(happening, CallMade):
+                self.called[happening.call] = self.called.get(happening.call, 0) + 1
             elif isinstance(happening, ResultCame):
                 self.got[happening.name] = happening.value
             elif isinstance(happening, Finding):
                 self.findings.append(happening.name)
-        top = top_of(done.state)
-        if done.state.phase is Phase.OPEN and top is not None:
-            self.saw.add(top.face.screen)
+        self.heaviest = max(self.heaviest, weight(plan, done.state))
+
+    def up_to(self, state: State) -> Met:
+        """Return what was met with the stretch that is not over yet."""
+        now = copied(self, saw=set(self.saw), longest=dict(self.longest))
+        now._seen(Saw(state.seen.face, state.seen.since, state.clock, state.seen.look))  # noqa: SLF001 - its own kind
+        return now
+
+    def _seen(self, saw: Saw) -> None:
+        if saw.look:
+            self.waited += saw.until - saw.since
+        if saw.face is None:
+            return
+        screen = saw.face.screen
+        self.saw.add(screen)
+        since = self._going_on[1] if self._going_on[0] == screen else saw.since
+        self._going_on = (screen, since)
+        self.longest[screen] = max(self.longest.get(screen, 0), saw.until - since)
 
 
 def unmet(plan: Plan, state: State, expected: Expectation, met: Met) -> Unmet | None:
     """Return why an expectation does not hold, or None where it does."""
+    met = met.up_to(state)
     match expected:
         case events.See():
             return _see(state, expected)
@@ -79,6 +109,18 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Met) -> str | No
             return None if now == value else f"{fact} is {now}"
         case events.NeverSaw(screen):
             return f"{screen} was seen" if screen in met.saw else None
+        case events.SawAtLeast(screen, time):
+            longest = met.longest.get(screen)
+            if longest is None:
+                return f"{screen} was never seen"
+            return None if longest >= time else f"{screen} was seen for {length_words(longest)}"
+        case events.Called(call, times):
+            made = met.called.get(call, 0)
+            return None if made == times else f"{call} was made {made} time{'' if made == 1 else 's'}"
+        case events.WaitedAtMost(time):
+            return None if met.waited <= time else f"the wait was {length_words(met.waited)}"
+        case events.MemoryAtMost(size):
+            return None if met.heaviest <= size else f"the rungs weighed {size_words(met.heaviest)}"
         case events.Asked(guard):
             asks = plan.guard[state.question.guard].name if state.question else ""
             return None if asks == guard else f"{asks} asks" if asks else "nothing is asked"
@@ -104,7 +146,7 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Met) -> str | No
 def header_button(plan: Plan, state: State) -> str:
     """Return what the header shows: arrow, menu or none; an arrow only where it leads somewhere."""
     top = top_of(state)
-    if state.phase is not Phase.OPEN or top is None:
+    if state.phase is not Phase.OPEN or state.cover or top is None:
         return "none"
     header = plan.screen[top.face.screen].header
     if header == "arrow" and forecast(plan, replace(state, question=None), events.HeaderBack()).outcome == "refused":
@@ -118,7 +160,7 @@ def fits(face: Face, wanted: events.See) -> bool:
 
 
 def _see(state: State, wanted: events.See) -> Unmet | None:
-    path = visible_path(state.ladder) if state.phase is Phase.OPEN else []
+    path = visible_path(state.ladder) if state.phase is Phase.OPEN and not state.cover else []
     if path and (fits(path[-1].face, wanted) or any(name == wanted.screen for _, name, _ in open_layers(state.layers, path))):
         return None
     return Unmet(_standing(state), max(depth(state) - 1, 0))
@@ -163,6 +205,10 @@ def _standing(state: State) -> str:
         return "the app does not run"
     if state.phase is Phase.AWAY:
         return "the app is in the background"
+    if state.phase is Phase.KILLED:
+        return "the phone has ended the app"
+    if state.cover:
+        return "the cover is up"
     top = top_of(state)
     return f"one stands on {face_words(top.face if top else None)}"
 
@@ -202,6 +248,8 @@ def state_phrase(plan: Plan, state: State) -> str:
         return "outside"
     if state.phase is Phase.AWAY:
         return "away"
+    if state.phase is Phase.KILLED or not state.ladder:
+        return "no findings"
     if state.question is not None:
         return f"asked {quoted(plan.guard[state.question.guard].name)}"
     faces = (rung.face for rung in screens_beneath(state.ladder))

@@ -43,7 +43,9 @@ class Result(NamedTuple):
 
 def run_walk(plan: Plan, walk: Walk) -> Result:
     """Run a walk to its end, also past the first line that fails, so that it shows where it ends."""
-    first = state = first_state(plan, walk.given)
+    if walk.phone:
+        plan = plan.on_phone(walk.phone)
+    first = state = first_state(plan, walk.given, walk.replies)
     played: list[Played] = []
     met = Met()
     failed: int | None = None
@@ -53,7 +55,7 @@ def run_walk(plan: Plan, walk: Walk) -> Result:
             done = step(plan, state, line.what)
             state = done.state
             problem = Unmet(done.refused) if done.refused is not None else None
-            met.note(done)
+            met.note(plan, done)
         elif failed is None:
             problem = unmet(plan, state, line.what, met)
         if problem is not None and failed is None:

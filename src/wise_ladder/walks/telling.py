@@ -85,6 +85,8 @@ def _where(state: State) -> str:
             return "on the ground"
         case Phase.AWAY:
             return "in the background"
+        case Phase.KILLED:
+            return "ended by the phone"
         case Phase.OPEN:
             top = top_of(state)
             return f"on {face_words(top.face if top else None)}, depth {depth(state)}"
