@@ -7,6 +7,9 @@ from random import Random
 
 from hypothesis import strategies as st
 
+from wise_ladder.ladder import Phase, State, first_state, step
+from wise_ladder.ladder.deciding import taps_offered
+from wise_ladder.ladder.doing import Doing
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
     Answer,
@@ -135,7 +138,7 @@ def plan_of_seed(random: Random) -> Plan:
     kept = random.choice(("memory", "disk", "ladder"))
     lines += [f"facts: {{session: {{values: [none, valid], kept: {kept}, from outside: [none to valid, valid to none]}}}}"]
     lines += random.choices(
-        (COVER, f"cover: {{least: 200ms, until: session is valid{random.choice(('', ', most: 900ms'))}}}", "")
+        ("", "", "", "", COVER, f"cover: {{least: 200ms, until: session is valid{random.choice(('', ', most: 900ms'))}}}", "")
     )
     lines += [random.choice(("unknown address: hives", "")), "memory: {warn: 20MB, dies: 40MB}", "screens:"]
     for screen in SCREENS:
@@ -154,11 +157,11 @@ def plan_of_seed(random: Random) -> Plan:
 
 
 EVENTS: tuple[Event, ...] = (
-    Launch(), Launch(), *(Back() for _ in range(5)), Back("g"), HeaderBack(), HeaderBack(), Home(), Reopen(), Reopen(), Wait(150),
+    Launch(), Launch(), *(Back() for _ in range(9)), Back("g"), HeaderBack(), HeaderBack(), Home(), Reopen(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), Tap("a", (), twice=True),
     Reply("ask", "ok"), Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Killed(), SwipedAway(), LowMemory(),
     Link("x://hive/7"), Link("x://hive/none"), Link("x://tabs"), Link("x://on/top"), Link("x://nowhere"),
-    *(Tap(name) for name in TAPS for _ in range(8)), OutsideChange("session", "valid"), OutsideChange("session", "none"),
+    *(Tap(name) for name in TAPS for _ in range(14)), OutsideChange("session", "valid"), OutsideChange("session", "none"),
 )  # fmt: skip
 
 
@@ -177,6 +180,26 @@ def runs(length: int = 40) -> st.SearchStrategy[tuple[Plan, list[Event]]]:
 
     def run(seed: int) -> tuple[Plan, list[Event]]:
         random = Random(seed)
-        return plan_of_seed(random), [Launch(), *random.choices(EVENTS, k=random.randint(0, length))]
+        plan = plan_of_seed(random)
+        state, done = first_state(plan), list[Event]()
+        for _ in range(random.randint(1, length)):
+            done.append(likely(random, plan, state) if random.random() < 0.7 else random.choice(EVENTS))
+            state = step(plan, state, done[-1]).state
+        return plan, done
 
     return st.integers(0, 10**9).map(run)
+
+
+def likely(random: Random, plan: Plan, state: State) -> Event:
+    """An event that applies: drawn blindly, most would be refused."""
+    if state.phase is Phase.OUTSIDE:
+        return Launch()
+    if state.phase in {Phase.AWAY, Phase.KILLED}:
+        return Reopen()
+    if state.cover:
+        return Wait(2000)
+    if state.question is not None:
+        return Answer(random.choice(("yes", "no")))
+    taps = [Tap(trigger.name) for _, trigger in taps_offered(plan, Doing(plan, state).head())]
+    could: tuple[Event, ...] = (*taps, *taps, Back(), Back(), Wait(400))
+    return random.choice(could)

@@ -1,5 +1,6 @@
 """The command line, as a process."""
 
+import json
 import subprocess
 import sys
 import tempfile
@@ -136,3 +137,78 @@ class StartingUp(unittest.TestCase):
         for command in ("demo", "open", "check", "draw"):
             self.assertIn("Example: wise-ladder", " ".join(call(command, "--help").stdout.split()))
         self.assertIn("wise-ladder 0.", call("--version").stdout)
+
+
+class Phones(InAFolder):
+    PLAN = """
+app: Combfield
+start: hives
+phones: {plain: , stubborn: {guards see: [header]}, bare: {like: stubborn, system back: no}}
+screens:
+  hives: {moves: [{when: tap form, do: push form}]}
+  form: {guards: [{name: unsaved, ask: {answers: [{stay: stay}, {leave: go on}]}}]}
+walks:
+  it asks: [launch, tap form, back, asked unsaved]
+  it asks by the header: [launch, tap form, header back, asked unsaved]
+  only here: {phone: stubborn, steps: [launch, tap form, back, see hives]}
+"""
+
+    def plan(self) -> str:
+        path = self.folder / "phones.ladder.yaml"
+        path.write_text(self.PLAN)
+        return str(path)
+
+    def test_the_first_phone_is_in_force(self) -> None:
+        self.assertEqual(call("check", self.plan()).returncode, 0)
+
+    def test_another_phone(self) -> None:
+        done = call("check", self.plan(), "--phone", "stubborn")
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("2 of 3 walks pass, 1 fails", done.stdout)
+
+    def test_all_phones_and_what_differs(self) -> None:
+        done = call("check", self.plan(), "--phone", "all")
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("on plain:\n✓ it asks", done.stdout)
+        differs = done.stdout.partition("what differs:\n")[2].splitlines()
+        self.assertEqual(
+            differs,
+            [
+                "  it asks: from step 3 on, back, plain: asked unsaved; stubborn: ladder hives",
+                "  it asks: from step 3 on, back, plain: asked unsaved; bare: ladder hives > form",
+            ],
+        )
+
+    def test_no_such_phone(self) -> None:
+        done = call("check", self.plan(), "--phone", "stuborn")
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertIn('there is no phone "stuborn"; did you mean "stubborn"?', done.stderr)
+
+
+class New(InAFolder):
+    CASES = (
+        (),
+        ("--splash",),
+        ("--sign-in",),
+        ("--tabs", "hives,diary"),
+        ("--splash", "--sign-in", "--tabs", "my hives, on, 7"),
+    )
+
+    def test_what_is_written_passes(self) -> None:
+        for words in self.CASES:
+            with self.subTest(words):
+                done = call("new", "My: App", "-o", f"p{len(words)}{len(str(words))}.ladder.yaml", *words, folder=self.folder)
+                self.assertEqual((done.returncode, done.stderr), (0, ""))
+                path = self.folder / done.stdout.split()[0]
+                checked = call("check", str(path))
+                self.assertEqual((checked.returncode, checked.stderr), (0, ""), checked.stdout)
+
+    def test_a_file_that_is_there_is_left_alone(self) -> None:
+        (self.folder / "combfield.ladder.yaml").write_text("mine")
+        done = call("new", "Combfield", folder=self.folder)
+        self.assertEqual(done.returncode, 2)
+        self.assertEqual((self.folder / "combfield.ladder.yaml").read_text(), "mine")
+        self.assertIn("is there already", done.stderr)
+
+    def test_the_schema_is_printed(self) -> None:
+        self.assertEqual(json.loads(call("schema").stdout)["title"], "A plan of Wise Ladder")

@@ -12,19 +12,21 @@ TOP = Path(__file__).parent.parent
 PAGES = [*TOP.glob("*.md"), *(TOP / "docs").glob("*.md")]
 
 
+def samples() -> list[tuple[str, str]]:
+    """List the plans in the documents, each with the page it stands on."""
+    return [(page.name, text) for page in PAGES for text in re.findall(r"```yaml\n(.*?)```", page.read_text(), re.DOTALL)]
+
+
 class Documents(unittest.TestCase):
     def test_every_sample_is_a_plan_without_doubts_whose_walks_pass(self) -> None:
-        count = 0
-        for page in PAGES:
-            for sample in re.findall(r"```yaml\n(.*?)```", page.read_text(), re.DOTALL):
-                with self.subTest(f"{page.name}: {sample[:60]}"):
-                    plan = read_plan_text(sample)
-                    self.assertEqual(plan.doubts, ())
-                    for walk in plan.walks:
-                        result = run_walk(plan, walk)
-                        self.assertTrue(result.passed, "\n".join(tell(result, page.name)))
-                count += 1
-        self.assertGreater(count, 5)
+        self.assertGreater(len(samples()), 5)
+        for name, sample in samples():
+            with self.subTest(f"{name}: {sample[:60]}"):
+                plan = read_plan_text(sample)
+                self.assertEqual(plan.doubts, ())
+                for walk in plan.walks:
+                    result = run_walk(plan, walk)
+                    self.assertTrue(result.passed, "\n".join(tell(result, name)))
 
     def test_links_lead_somewhere(self) -> None:
         for page in PAGES:

@@ -49,6 +49,16 @@ def _parser() -> _Parser:
         "check *.ladder.yaml",
     )
     checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files")
+    checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
+    begins = command(
+        "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
+    )
+    begins.add_argument("app", metavar="NAME", help="the name of your app")
+    begins.add_argument("--splash", action="store_true", help="begin with a splash")
+    begins.add_argument("--sign-in", action="store_true", help="with a sign-in in front")
+    begins.add_argument("--tabs", metavar="NAME,NAME", default="", help="with tabs of these names")
+    begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="where to; else NAME.ladder.yaml")
+    command("schema", _schema, "Print the JSON Schema of plan files, for editors.", "schema > ladder.schema.json")
     draws = command(
         "draw",
         _draw,
@@ -97,14 +107,78 @@ def _check(call: argparse.Namespace) -> int:
     for path, plan in _read_all(call.plans):
         for doubt in plan.doubts:
             print(f"doubt: {doubt}", file=sys.stderr)
-        results = [run_walk(plan, walk) for walk in plan.walks]
-        for result in results:
-            for line in tell(result, str(path)):
-                print(line)
-        passed = sum(result.passed for result in results)
-        failed += len(results) - passed
-        print(_summary(plan, passed))
+        plans = _on_phones(plan, call.phone, path)
+        for phone, found in plans.items():
+            if len(plans) > 1:
+                print(f"on {phone}:")
+            results = [run_walk(found, walk) for walk in plan.walks]
+            for result in results:
+                for line in tell(result, str(path)):
+                    print(line)
+            passed = sum(result.passed for result in results)
+            failed += len(results) - passed
+            print(_summary(plan, passed))
+        if len(plans) > 1:
+            _say_what_differs(plans)
     return 1 if failed else 0
+
+
+def _on_phones(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
+    """Return the plan on the phone that is wanted, or on all; raises CallError where there is no such phone."""
+    from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
+
+    phones = [name for name, _ in plan.phones]
+    if wanted is None or (wanted == "all" and not phones):
+        return {"": plan}
+    if wanted != "all" and wanted not in phones:
+        raise CallError(f'{path}: there is no phone "{wanted}"; {instead_of(wanted, [*phones, "all"])}')
+    return {name: plan.on_phone(name) for name in phones if wanted in {name, "all"}}
+
+
+def _say_what_differs(plans: dict[str, Plan]) -> None:
+    from wise_ladder.walks.phones import differences  # noqa: PLC0415
+
+    found = list(differences(plans))
+    print("what differs:" if found else "no walk goes another way on another phone")
+    for line in found:
+        print(f"  {line}")
+
+
+def _schema(_call: argparse.Namespace) -> int:
+    import json  # noqa: PLC0415
+
+    from wise_ladder.plan.schema import SCHEMA  # noqa: PLC0415
+
+    print(json.dumps(SCHEMA, indent=2))
+    return 0
+
+
+def _new(call: argparse.Namespace) -> int:
+    from wise_ladder.plan.reading import read_plan_text  # noqa: PLC0415
+    from wise_ladder.plan.starting import new_plan  # noqa: PLC0415
+    from wise_ladder.plan.writing import create  # noqa: PLC0415
+
+    path = call.output or Path(f"{call.app.lower().replace(' ', '-')}.ladder.yaml")
+    tabs = _listed(call.tabs)
+    splash, sign_in = call.splash, call.sign_in
+    if not (tabs or splash or sign_in) and sys.stdin.isatty() and sys.stdout.isatty():
+        splash, sign_in = _asks("Does it begin with a splash?"), _asks("Does one sign in?")
+        tabs = [
+            tab.strip() for tab in input("Names of its tabs, parted by commas (none: just enter): ").split(",") if tab.strip()
+        ]
+    text = new_plan(call.app, splash=splash, sign_in=sign_in, tabs=tabs)
+    read_plan_text(text, f"a plan for {call.app}")
+    create(path, text)
+    print(f"{path} written; look at it with: wise-ladder open {path}")
+    return 0
+
+
+def _listed(names: str) -> list[str]:
+    return [name.strip() for name in names.split(",") if name.strip()]
+
+
+def _asks(question: str) -> bool:
+    return input(f"{question} (y/n) ").strip().lower().startswith("y")
 
 
 def _read_all(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:

@@ -20,6 +20,19 @@ class Words(unittest.TestCase):
         (h.TimerStarted(HIVES.face, 1200), "timer of hives runs, due in 1.2 s"),
         (h.TimerCancelled(HIVES.face, 1200), "timer of hives cancelled"),
         (h.TimerFired("hives", 1200), "timer of hives fired after 1.2 s"),
+        (h.CallMade("check session"), "check session is under way"),
+        (h.CallDropped("check session"), "check session given up"),
+        (h.Replied("check session", "valid"), "check session: valid"),
+        (h.ReplyDropped("check session", "valid"), "valid of check session reaches nobody"),
+        (h.CoverUp(), "the cover is up"),
+        (h.CoverGone(over=False), "the cover has gone"),
+        (h.CoverGone(over=True), "the cover has gone, its time was over"),
+        (h.LinkFollowed("combfield://hives/7"), "combfield://hives/7 opened"),
+        (h.UnknownAddress("x://y", "no link matches"), "x://y leads nowhere: no link matches"),
+        (h.Killed(crash=False), "the phone ended the app"),
+        (h.Killed(crash=True), "the app crashed"),
+        (h.Restored("top"), "the top came back"),
+        (h.MemoryLow(2), "the phone is short of memory, 2 hidden screens gave up what they held"),
         (h.Opened("yard menu"), "yard menu opened"),
         (h.Closed("yard menu"), "yard menu closed"),
         (h.Closed("note", by_itself=True), "note went by itself"),
@@ -46,6 +59,8 @@ class Words(unittest.TestCase):
         (h.Nothing("hives is here already"), "nothing: hives is here already"),
         (h.Finding("runaway", "it never ends"), "runaway: it never ends"),
         (h.Saw(None, 0, 300), "saw the ground for 300 ms"),
+        (h.Saw(None, 0, 300, "cover"), "saw the cover for 300 ms"),
+        (h.Saw(HIVE.face, 0, 300, "wait"), "saw hive id 7, waiting, for 300 ms"),
     )
 
     def test_each_kind_has_words(self) -> None:

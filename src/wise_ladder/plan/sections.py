@@ -22,13 +22,13 @@ class Section:
 
     def __init__(self, source: Source, node: Entries, what: str) -> None:
         """Begin reading; `what` names the section in messages."""
-        self.source, self.at, self._what = source, node.at, what
+        self.source, self.at, self.what = source, node.at, what
         self._nodes = {key.text: (key, value) for key, value in node.entries}
-        self._asked: list[str] = []
+        self.asked: list[str] = []
 
     def node(self, key: str) -> Node | None:
         """Return the value of a key, None where it is not there or empty."""
-        self._asked.append(key)
+        self.asked.append(key)
         found = self._nodes.get(key)
         return None if found is None or is_empty(found[1]) else found[1]
 
@@ -40,7 +40,7 @@ class Section:
         """Return the value of a key, and note where there is none."""
         found = self.node(key)
         if found is None:
-            self.source.problem(self.at_of(key), f'{self._what} has no "{key}"', f"write {key}: {example}")
+            self.source.problem(self.at_of(key), f'{self.what} has no "{key}"', f"write {key}: {example}")
         return found
 
     def word(self, key: str, choices: tuple[_Word, ...]) -> _Word:
@@ -109,8 +109,8 @@ class Section:
     def done(self) -> None:
         """Note each key that nothing asked for."""
         for key, (scalar, _) in self._nodes.items():
-            if key not in self._asked:
-                self.source.problem(scalar.at, f'{self._what} has no key "{key}"', instead_of(key, self._asked, most=20))
+            if key not in self.asked:
+                self.source.problem(scalar.at, f'{self.what} has no key "{key}"', instead_of(key, self.asked, most=20))
 
 
 def is_empty(node: Node) -> bool:

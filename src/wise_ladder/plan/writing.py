@@ -80,6 +80,13 @@ def save(path: Path, text: str) -> None:
     save_bytes(path, text.encode())
 
 
+def create(path: Path, text: str) -> None:
+    """Write a new file; raises WritingError where there is one already."""
+    if path.exists():
+        raise WritingError(f"{path}: is there already; choose another name with -o")
+    save(path, text)
+
+
 def save_bytes(path: Path, data: bytes) -> None:
     """Write a file beside the old one and rename it, so that there is always a whole one.
 

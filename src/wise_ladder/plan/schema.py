@@ -1,0 +1,212 @@
+"""The JSON Schema (2020-12) of plan files: what editors complete and check while one writes.
+
+It knows the shape of a plan and the words that are one of a few; phrases are text to it. A test holds its keys against those
+that are read.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wise_ladder.plan import model
+
+Schema = dict[str, Any]
+
+_TEXT: Schema = {"type": ["string", "number", "boolean"]}
+_TIME: Schema = {"type": "string", "pattern": r"^[0-9]+(\.[0-9]+)?(ms|s|min)$", "examples": ["400ms", "1.5s"]}
+_SIZE: Schema = {"type": "string", "pattern": r"^[0-9]+(\.[0-9]+)? ?(B|KB|MB|GB)$", "examples": ["24MB"]}
+_FLAG: Schema = {"enum": ["yes", "no", True, False]}
+_PHRASES: Schema = {"anyOf": [_TEXT, {"type": "array", "items": _TEXT}]}
+
+
+def _map(about: str, keys: Schema, *, need: tuple[str, ...] = (), empty: bool = False) -> Schema:
+    found: Schema = {"type": ["object", "null"] if empty else "object", "description": about, "properties": keys}
+    return {**found, "additionalProperties": False, **({"required": list(need)} if need else {})}
+
+
+def _named(about: str, each: Schema) -> Schema:
+    return {"type": ["object", "null"], "description": about, "additionalProperties": each}
+
+
+def _list(about: str, each: Schema) -> Schema:
+    return {"type": ["array", "null"], "description": about, "items": each}
+
+
+def _one_of(*words: str) -> Schema:
+    return {"enum": list(words)}
+
+
+def _words(words: tuple[str, ...]) -> Schema:
+    return {"anyOf": [_one_of(*words), {"type": "array", "items": _one_of(*words)}]}
+
+
+_MOVES = _list(
+    "What happens here: a trigger, a condition, operations done as one.",
+    _map(
+        "A move.",
+        {
+            "when": {**_TEXT, "description": "tap NAME, 1500ms on ladder, shown, FACT becomes VALUE, CALL gives OUTCOME ..."},
+            "if": {**_TEXT, "description": "FACT is VALUE, alone, depth over 2, S on the ladder; and, or, not"},
+            "do": {**_PHRASES, "description": "push S(id=7), replace S, pop, pop to S, clear, set FACT VALUE, call C ..."},
+            "for": _PHRASES,
+            "except": _PHRASES,
+        },
+        need=("when",),
+    ),
+)
+_GUARDS = _list(
+    "What stands in the way of leaving.",
+    _map(
+        "A guard.",
+        {
+            "name": _TEXT,
+            "if": _TEXT,
+            "block": _FLAG,
+            "ask": _map(
+                "A question.",
+                {"text": _TEXT, "answers": _list("The answers.", _named("An answer and what it does.", _PHRASES))},
+            ),
+            "do": _PHRASES,
+            "ways": _words(model.WAYS),
+            "watches": _one_of("its own", "everything inside", "what is put over it"),
+            "first in line": _FLAG,
+            "scope": _one_of("place", "app"),
+            "decides": _one_of("by its condition", "at the press"),
+        },
+        need=("name",),
+    ),
+)
+_VALUES = {"type": "array", "items": _TEXT, "minItems": 1}
+_FACT = {
+    "anyOf": [
+        _FLAG,
+        _VALUES,
+        _map("A fact.", {"values": _VALUES, "kept": _one_of(*model.KEPT), "from outside": _PHRASES}, need=("values",)),
+    ]
+}
+_TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
+_PARAMETER = {"anyOf": [*_TYPE["anyOf"], _map("An argument.", {"type": _TYPE, "samples": _PHRASES, "default": _TEXT})]}
+_PLACE: Schema = {
+    "takes": _named("The arguments, each with its type.", _PARAMETER),
+    "holds": _named("The facts that each rung has for itself.", _FACT),
+    "gives": _named("The results it may return, each with its values.", _PHRASES),
+    "moves": _MOVES,
+    "guards": _GUARDS,
+    "weight": _SIZE,
+}
+_POLICIES: Schema = {
+    "back at root": _one_of("leave", "away", "stay"),
+    "pop at root": _one_of("finding", "nothing", "leave"),
+    "push of a twin": _one_of("stack", "nothing"),
+    "tab back": _one_of("first tab, then outwards", "last used", "outwards"),
+    "taps in transition": _one_of("taken", "ignored"),
+    "pop meets overlay": _one_of("goes with its rung", "closes instead"),
+    "bars left unsaid": _one_of("shown", "as they were"),
+    "system back": _FLAG,
+    "restore": _one_of("all", "top", "nothing"),
+    "leaving ends": _one_of("everything", "screens"),
+    "shown acts": _one_of("before the first frame", "after it"),
+    "guards see": _words(model.WAYS),
+}
+_CALL: Schema = {
+    "type": "object",
+    "description": "A request: its replies with their least times, and what a second one does meanwhile.",
+    "properties": {"again": _one_of(*model.AGAIN), "never silent": _FLAG},
+    "additionalProperties": {"anyOf": [_TIME, _map("A reply.", {"takes": _TIME, "if": _TEXT})]},
+}
+_STEPS: Schema = {"type": "array", "items": {"anyOf": [_TEXT, {"type": "object"}]}}
+
+SCHEMA: Schema = {
+    "$schema": "https://json-schema.org/draft/2020-12/schema",
+    "title": "A plan of Wise Ladder",
+    **_map(
+        "What an app's screens and moves are.",
+        {
+            "format": {"enum": [1, "1"]},
+            "app": {**_TEXT, "description": "The name of the app."},
+            "about": _TEXT,
+            "start": {
+                "description": "The first screen, or a list of choices decided when the cover goes.",
+                "anyOf": [
+                    _TEXT,
+                    {"type": "array", "items": _map("A choice of the start.", {"if": _TEXT, "put": _TEXT}, need=("put",))},
+                ],
+            },
+            "cover": _map("The cover.", {"least": _TIME, "until": _TEXT, "most": _TIME}),
+            "policies": _map("Policies.", _POLICIES, empty=True),
+            "phones": _named("Named sets of policies.", _map("A phone.", {"like": _TEXT, **_POLICIES}, empty=True)),
+            "facts": _named("Named pieces of state.", _FACT),
+            "calls": _named("Requests and their replies.", _CALL),
+            "screens": _named(
+                "The screens.",
+                _map(
+                    "A screen.",
+                    {
+                        **_PLACE,
+                        "hidden": _SIZE,
+                        "plays": _TIME,
+                        "top bar": _one_of(*model.BARS),
+                        "bottom bar": _one_of(*model.BARS),
+                        "header": _one_of("arrow", "menu", "none"),
+                        "menu": _TEXT,
+                        "arrow": {"anyOf": [_TEXT, {"type": "array"}, {"type": "object"}]},
+                    },
+                    empty=True,
+                ),
+            ),
+            "flows": _named(
+                "Screens that hold ladders of their own.",
+                _map(
+                    "A flow.",
+                    {
+                        **{key: value for key, value in _PLACE.items() if key != "weight"},
+                        "tabs": _named("Each tab with its first screen.", _TEXT),
+                        "screens": _PHRASES,
+                        "start": _TEXT,
+                    },
+                ),
+            ),
+            "overlays": _named(
+                "What lies over a rung and is no screen.",
+                _map(
+                    "An overlay.",
+                    {
+                        "kind": _one_of(*model.KINDS),
+                        "of": _TEXT,
+                        "back": _one_of("closes", "blocked", "passes"),
+                        "for": _TIME,
+                        "gives": _PLACE["gives"],
+                        "moves": _MOVES,
+                        "guards": _GUARDS,
+                    },
+                    need=("kind",),
+                ),
+            ),
+            "anywhere": _MOVES,
+            "guards": _GUARDS,
+            "redirects": _list(
+                "Puts that go elsewhere; the first match wins.",
+                _map(
+                    "A redirect.",
+                    {"to": _PHRASES, "except": _PHRASES, "if": _TEXT, "send to": _TEXT, "remember": _FLAG},
+                    need=("send to",),
+                ),
+            ),
+            "links": _list(
+                "Addresses from outside.",
+                _map(
+                    "A link.",
+                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*model.MODES)},
+                    need=("address", "build"),
+                ),
+            ),
+            "unknown address": _TEXT,
+            "memory": _map("The memory.", {"warn": _SIZE, "dies": _SIZE}),
+            "walks": _named(
+                "Written paths: what is done and what must be seen.",
+                {"anyOf": [_STEPS, _map("A walk.", {"given": _PHRASES, "phone": _TEXT, "steps": _STEPS}, need=("steps",))]},
+            ),
+        },
+        need=("app", "start", "screens"),
+    ),
+}

@@ -1,0 +1,45 @@
+"""The same walks on each phone of a plan, and what differs between them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.ladder.state import without_time
+from wise_ladder.walks.expecting import state_phrase
+from wise_ladder.walks.running import run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan import Plan, Walk
+    from wise_ladder.walks.running import Result
+
+
+def differences(plans: dict[str, Plan]) -> Iterator[str]:
+    """Tell of each walk that has no phone of its own where it goes another way than on the first phone."""
+    (first, plan), *others = plans.items()
+    for walk in plan.walks:
+        if walk.phone:
+            continue
+        usual = run_walk(plan, walk)
+        for phone, other in others:
+            found = _difference(plans[first], usual, run_walk(other, walk), walk)
+            if found:
+                yield f"{walk.name}: {found[0]} {first}: {found[1]}; {phone}: {found[2]}"
+
+
+def _difference(plan: Plan, usual: Result, other: Result, walk: Walk) -> tuple[str, str, str] | None:
+    """Return the first step after which both are not the same, and where each is then; None where there is none."""
+    for number, (one, two) in enumerate(zip(usual.played, other.played, strict=True), 1):
+        if without_time(one.state) != without_time(two.state):
+            ends = [state_phrase(plan, played.state) for played in (one, two)]
+            if ends[0] == ends[1]:
+                ends = ["as expected" if result.passed else "fails" for result in (usual, other)]
+            return f"from step {number} on, {one.line.text},", ends[0], ends[1]
+    if usual.passed != other.passed:
+        return (
+            f"in what is expected of {walk.name},",
+            "passes" if usual.passed else "fails",
+            "passes" if other.passed else "fails",
+        )
+    return None
