@@ -149,7 +149,7 @@ class Bench(App[None]):
             self._say(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
             return
         event = offers[number - 1].event
-        self._do(Tap(event.name, event.arguments, twice=True) if twice else event)
+        self._do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
 
     def action_go(self, place: int) -> None:
         """Go to a step of the tape."""
@@ -229,7 +229,7 @@ class Bench(App[None]):
             self._say("no other tape was left yet")
 
     def press_away(self) -> None:
-        self._do(Reopen() if self.climber.moment.state.phase is Phase.AWAY else Home())
+        self._do(Reopen() if self.climber.moment.state.phase in {Phase.AWAY, Phase.KILLED} else Home())
 
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"

@@ -89,21 +89,30 @@ class _Deciding:
     def launch(self, _event: events.Launch) -> Decision:
         if self.head.phase is not Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} runs already")
-        return self._started("") or small.Refusal("no start whose condition holds")
+        return self._started("")
 
     def _started(self, address: str) -> tuple[Small, ...]:
-        """Start the app, with an address where there is one; nothing where no start's condition holds.
+        """Start the app, with an address where there is one; the first screen comes after what is done at `launched`."""
+        cover = self.plan.cover
+        raised = (small.RaiseCover(cover.least, cover.most),) if cover is not None else ()
+        return small.ComeBack(launched=True), *raised, *self._arriving(address)
+
+    def _arriving(self, address: str) -> tuple[Small, ...]:
+        return (small.Arrive(address),) if address or self.head.arriving else ()
+
+    def begin(self, _due: matters.Begin) -> Decision:
+        """Put the first screen, or let the ladder that came back through the redirects.
 
         A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it.
         """
-        begun: tuple[Small, ...] = (small.ComeBack(launched=True),)
-        cover = self.plan.cover
-        if cover is not None:
-            begun = (*begun, small.RaiseCover(cover.least, cover.most))
-            if len(self.plan.start) > 1:
-                return (*begun, small.Arrive(address)) if address else begun
+        address = self.head.arriving
+        if self.head.path:
+            done = operations.Follow(address) if address else operations.Readmit()
+            return *self._arriving(""), small.Then(Do(done, 0))
+        if self.head.cover and len(self.plan.start) > 1:
+            return ()
         first = self._first_put(address)
-        return (*begun, first) if first is not None else ()
+        return *self._arriving(""), *((first,) if first is not None else ())
 
     def _first_put(self, address: str) -> small.Then | None:
         if address:
@@ -138,10 +147,7 @@ class _Deciding:
         what = self.plan.policies.restore
         if what == "nothing" or not self.head.path:
             return small.Restore("nothing"), *self._started(address)
-        begun = (small.Restore(what), small.ComeBack(launched=True))
-        if address:
-            return (*begun, small.Then(Do(operations.Follow(address), 0)))
-        return (*begun, small.Then(Do(operations.Readmit(), 0)))
+        return small.Restore(what), small.ComeBack(launched=True), *self._arriving(address)
 
     def killed(self, _event: events.Killed) -> Decision:
         if self.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
@@ -544,6 +550,7 @@ _DECIDERS: dict[type, Callable[[_Deciding, Any], Decision]] = {
     matters.Do: _Deciding.do,
     matters.Due: _Deciding.due,
     matters.World: _Deciding.world,
+    matters.Begin: _Deciding.begin,
     matters.Uncover: _Deciding.uncover,
     matters.Gone: _Deciding.gone,
     matters.Shown: _Deciding.shown,

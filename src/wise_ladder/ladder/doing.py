@@ -73,6 +73,7 @@ class Doing:
         "seen",
         "spent",
         "start",
+        "starting",
         "tables",
         "taken",
         "unseen",
@@ -92,6 +93,8 @@ class Doing:
         self.taken: list[Move] = []
         self.matter: Matter | None = None
         self.passed: tuple[GuardId, ...] = ()
+        self.starting = False
+        """Whether the app has started and its first screen is yet to come."""
         self.owner = NOBODY
         """The serial of the rung that the move stands on."""
         self.before, self.path_before, self.happened_before = state, self.path, 0

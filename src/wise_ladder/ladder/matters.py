@@ -54,6 +54,10 @@ class World(Struct, frozen=True, tag=True):
     place: int
 
 
+class Begin(Struct, frozen=True, tag=True):
+    """The app has started, and what it does before its first screen is done."""
+
+
 class Uncover(Struct, frozen=True, tag=True):
     """May the cover go? `over`: its longest time is over."""
 
@@ -118,4 +122,6 @@ class Arming(Struct, frozen=True, tag=True):
     """Which guards that come first are armed now?"""
 
 
-Matter: TypeAlias = Event | Do | Due | World | Uncover | Gone | Shown | Left | Turned | Delivered | Unasked | Emptied | Arming
+Matter: TypeAlias = (
+    Event | Do | Due | World | Begin | Uncover | Gone | Shown | Left | Turned | Delivered | Unasked | Emptied | Arming
+)

@@ -32,7 +32,8 @@ if TYPE_CHECKING:
 FRAME = 16
 """The milliseconds that one frame is seen."""
 NO_LIMITS = Memory()
-WORLD = tuple(operations.WorldTrigger(what) for what in ("launched", "cover gone", "low memory"))
+LAUNCHED = operations.WorldTrigger("launched")
+WORLD = (LAUNCHED, operations.WorldTrigger("cover gone"), operations.WorldTrigger("low memory"))
 MOST_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
 _RUNS = (Phase.OPEN, Phase.AWAY)
@@ -122,6 +123,7 @@ def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
         if placed is None:
             continue
         found = _begin(doing, placed)
+        doing.starting = doing.starting and type(placed) is not matters.Begin
         if isinstance(found, small.Refusal) or not found:
             if type(placed) is matters.Uncover:
                 break
@@ -188,7 +190,7 @@ def _end_move(doing: Doing) -> None:
     """Close a move: flows with nothing inside go, tabs are filled again, an app with nothing on its ladder is left."""
     while doing.phase in _RUNS:
         if not doing.path:
-            if doing.cover:
+            if doing.cover or doing.starting:
                 break
             APPLY[small.GoOut](doing, small.GoOut("because nothing is on its ladder"))
             return
@@ -251,6 +253,8 @@ def _world(doing: Doing) -> Iterator[tuple[Matter, int]]:
                     yield matters.World(what, place), rung.serial
             if (None, what) in doing.tables.due:
                 yield matters.World(what, -1), 0
+            if what == LAUNCHED:
+                yield matters.Begin(), 0
     doing.world = []
 
 

@@ -11,7 +11,7 @@ from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.forecast import Forecast, forecast
 from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.words import argument_words, face_words
-from wise_ladder.plan.events import Tap
+from wise_ladder.plan.events import Reply, Tap
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -24,16 +24,19 @@ MOST_SAMPLES = 12
 
 
 class Offer(NamedTuple):
-    """A tap with its number (from 1) and what it would do."""
+    """A tap, or the reply of a call under way, with its number (from 1) and what it would do."""
 
     number: int
-    event: Tap
-    move: Move
+    event: Tap | Reply
+    move: Move | None
+    """The move that a tap is for."""
     forecast: Forecast
 
     @property
     def label(self) -> str:
         """Write the tap for reading: `hive 7`."""
+        if isinstance(self.event, Reply):
+            return f"{self.event.call}: {self.event.outcome}"
         values = " ".join(str(value) for _, value in self.event.arguments)
         return f"{self.event.name} {values}".strip()
 
@@ -44,12 +47,18 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     A tap that carries arguments is offered once for each of their samples. One whose condition does not hold keeps its place,
     so that a number means the same tap as long as the plan's moves stand in the same order.
     """
-    if state.phase is not Phase.OPEN or state.cover or state.question is not None:
+    if state.phase is not Phase.OPEN or state.question is not None:
         return ()
-    found: list[Offer] = []
-    for tap, move in _taps(plan, state):
-        found.append(Offer(len(found) + 1, tap, move, forecast(plan, state, tap)))
-    return tuple(found)
+    found: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(_taps(plan, state))
+    found += [(reply, None) for reply in _replies(plan, state)]
+    told = [(event, move, forecast(plan, state, event)) for event, move in found]
+    possible = (offer for offer in told if offer[1] is not None or offer[2].outcome != "refused")
+    return tuple(Offer(number, *offer) for number, offer in enumerate(possible, 1))
+
+
+def _replies(plan: Plan, state: State) -> list[Reply]:
+    names = dict.fromkeys(call.name for call in state.calls)
+    return [Reply(name, outcome.name) for name in names for outcome in plan.call[name].outcomes]
 
 
 def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:

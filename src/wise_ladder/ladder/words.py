@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import happenings
+from wise_ladder.ladder.state import all_rungs
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from wise_ladder.ladder.happenings import Happening
-    from wise_ladder.ladder.state import Face
+    from wise_ladder.ladder.state import Face, Pending, State
     from wise_ladder.plan.values import Arguments
 
 
@@ -130,6 +131,26 @@ def happening_words(happening: Happening) -> str:
         case happenings.Saw(face, since, until, look):
             what = "the cover" if look == "cover" else f"{face_words(face)}, waiting," if look else face_words(face)
             return f"saw {what} for {length_words(until - since)}"
+
+
+def pending_words(state: State, timer: Pending) -> str:
+    """Say what is due."""
+    match timer.kind:
+        case "cover least":
+            return "least time of the cover"
+        case "cover most":
+            return "the cover goes at last"
+        case "reply":
+            call = next(call for call in state.calls if call.number == timer.serial)
+            return f"{call.name}: {call.reply}"
+        case "overlay":
+            layers = (*state.layers, *(layer for rung in all_rungs(state.ladder) for layer in rung.layers))
+            return f"{next(layer.name for layer in layers if layer.serial == timer.serial)} goes"
+        case "first frame" | "frame":
+            return "the first frame"
+        case "on ladder" | "shown" | "whatever happens":
+            rung = next((rung for rung in all_rungs(state.ladder) if rung.serial == timer.serial), None)
+            return f"{face_words(rung.face if rung else timer.face)} timer"
 
 
 def happened_words(happened: Iterable[Happening]) -> str:

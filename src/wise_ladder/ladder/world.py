@@ -99,6 +99,7 @@ def come_back(doing: Doing, do: small.ComeBack) -> None:
     doing.happened.append(happenings.Launched(app) if do.launched else happenings.CameBack(app))
     if do.launched:
         doing.world.append("launched")
+        doing.starting = True
 
 
 def raise_cover(doing: Doing, do: small.RaiseCover) -> None:

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
 
 Carried: TypeAlias = "dict[str, Parameter | None]"
 _ANYWHERE = (operations.BecomesTrigger, operations.ReplyTrigger, operations.WorldTrigger)
+_BEFORE_THE_FIRST = (operations.SetFact, operations.StartCall, operations.CancelCall)
 _MAY_GO_ON = (operations.SetFact, operations.SetOwn, operations.Open, operations.StartCall, operations.CancelCall)
 
 
@@ -154,8 +155,12 @@ class Places:
             trigger = replace(trigger, carries=self._carries(when, carried, when.text.find("("), "tap"))
         elif place is None and not isinstance(trigger, _ANYWHERE):
             self._source.problem(when.at, f'"{when.text}" cannot stand anywhere', "put the move on a screen")
-        elif place is not None and trigger == operations.WorldTrigger("launched"):
-            self._source.problem(when.at, "nothing is on the ladder when the app starts", "put the move under anywhere")
+        elif trigger == operations.WorldTrigger("launched"):
+            if place is not None:
+                self._source.problem(when.at, "nothing is on the ladder yet when the app starts", "put the move under anywhere")
+            if not all(isinstance(operation, _BEFORE_THE_FIRST) for operation in done):
+                what = "nothing is on the ladder yet when the app starts, so it may only set, call and cancel"
+                self._source.problem(when.at, what, "decide under start what comes first")
         text = "; ".join(line.text for line in do)
         where = place.name if place else None
         return model.Move(trigger, condition, done, where, number, only, but, when.text, text, section.at)

@@ -11,6 +11,7 @@ from wise_ladder.ladder.forecast import leads_back
 from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
 from wise_ladder.ladder.standing import guards_standing
 from wise_ladder.ladder.state import all_rungs, open_layers, rungs_beneath, top_of, visible_path
+from wise_ladder.ladder.weighing import weight
 from wise_ladder.ladder.words import length_words
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Wait
 from wise_ladder.walks import Tape
@@ -138,8 +139,8 @@ class Moment:
 
     @cached_property
     def top(self) -> Rung | None:
-        """The rung one stands on; None on the ground."""
-        return top_of(self.state) if self.state.phase is Phase.OPEN else None
+        """The rung one stands on; None on the ground and under the cover."""
+        return top_of(self.state) if self.state.phase is Phase.OPEN and not self.state.cover else None
 
     @cached_property
     def rungs(self) -> tuple[Rung, ...]:
@@ -258,4 +259,4 @@ class Moment:
     @cached_property
     def weight(self) -> int:
         """What all rungs weigh together, in bytes."""
-        return sum(self.plan.screen[rung.face.screen].weight for rung in all_rungs(self.state.ladder))
+        return weight(self.plan, self.state)

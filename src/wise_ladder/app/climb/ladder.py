@@ -9,6 +9,7 @@ from wise_ladder.app.climb.spacing import spaced
 from wise_ladder.ladder import Phase
 from wise_ladder.ladder.happenings import Closed
 from wise_ladder.ladder.words import argument_words, face_words, length_words
+from wise_ladder.ladder.world import OF_RUNGS
 from wise_ladder.plan.steps import event_said
 
 if TYPE_CHECKING:
@@ -212,7 +213,7 @@ class _Drawing:
         found += [self._guard_note(standing) for standing in self.moment.guards if standing.serial == rung.serial]
         found += [(Run("↲ awaits ", Ink(palette.soft)), Run(mark.name, Ink(palette.text))) for mark in rung.face.awaits]
         for timer in self.moment.state.pending:
-            if timer.serial == rung.serial:
+            if timer.serial == rung.serial and timer.kind in OF_RUNGS:
                 left = length_words(max(timer.due - self.moment.state.clock, 0))
                 hidden = "" if rung is self.moment.top else ", while hidden"
                 found.append((Run("◷ timer ", Ink(palette.soft)), Run(f"in {left}{hidden}", Ink(palette.muted))))

@@ -8,7 +8,7 @@ from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.ladder import Phase
 from wise_ladder.ladder.happenings import Closed, Finding
 from wise_ladder.ladder.state import depth
-from wise_ladder.ladder.words import argument_words, clock_words, face_words, happened_words, length_words
+from wise_ladder.ladder.words import argument_words, clock_words, face_words, happened_words, length_words, pending_words
 from wise_ladder.plan.steps import event_said
 from wise_ladder.walks.expecting import header_button
 
@@ -87,10 +87,11 @@ class _Side:
     def _screen(self, box: Box) -> None:
         palette, top = self.palette, self.moment.top
         if top is None:
-            away = self.moment.state.phase is Phase.AWAY
-            words = "in the background" if away else "the phone's own home"
+            words, key = self._no_screen()
             self.canvas.text(box.x, box.y + 2, words, Ink(palette.text, bold=True))
-            self.canvas.text(box.x, box.y + 4, "z comes back" if away else "r launches the app", Ink(palette.soft))
+            self.canvas.text(box.x, box.y + 4, key, Ink(palette.soft))
+            if self.moment.offers:
+                self._taps(Box(box.x, box.y + 6, box.width, box.height - 6), 2)
             return
         above, below = self.moment.state.bars
         bars = (
@@ -114,6 +115,18 @@ class _Side:
         self._taps(Box(box.x, row, box.width, rows), pitch)
         if below:
             self.canvas.text(box.x + box.width // 2 - 4, box.y + box.height - 1, "━" * 8, Ink(palette.phone_edge))
+
+    def _no_screen(self) -> tuple[str, str]:
+        """Say what is seen where it is no screen, and the key that goes on."""
+        match self.moment.state.phase:
+            case Phase.OPEN:
+                return "the cover", "n lets time run"
+            case Phase.AWAY:
+                return "in the background", "z comes back"
+            case Phase.KILLED:
+                return "ended by the phone", "z opens it again"
+            case Phase.OUTSIDE:
+                return "the phone's own home", "r launches the app"
 
     def _in_front(self, width: int) -> list[Run]:
         """What lies over the screen: the question, else the overlays."""
@@ -220,14 +233,14 @@ class _Side:
 
     def _due(self, box: Box) -> None:
         palette, state = self.palette, self.moment.state
-        self.canvas.text(box.x, box.y, "due next" if state.pending else "nothing is due", Ink(palette.muted))
-        names = {rung.serial: f"{face_words(rung.face)} timer" for rung in self.moment.rungs}
-        layers = [*state.layers, *(layer for rung in self.moment.rungs for layer in rung.layers)]
-        names.update((layer.serial, f"{layer.name} goes") for layer in layers)
-        for place, timer in enumerate(state.pending[: max(box.height - 1, 0)]):
-            left = length_words(max(timer.due - state.clock, 0))
-            words = names.get(timer.serial, "timer of a hidden rung")
-            runs = (Run(f"◷ {left} ", Ink(palette.text)), Run(words, Ink(palette.soft)))
+        there = state.pending or state.calls
+        self.canvas.text(box.x, box.y, "due next" if there else "nothing is due", Ink(palette.muted))
+        lines = [
+            (f"◷ {length_words(max(timer.due - state.clock, 0))} ", pending_words(state, timer)) for timer in state.pending
+        ]
+        lines += [("… ", f"{call.name}: no reply yet") for call in state.calls if not call.reply]
+        for place, (when, words) in enumerate(lines[: max(box.height - 1, 0)]):
+            runs = (Run(when, Ink(palette.text)), Run(words, Ink(palette.soft)))
             self.canvas.runs(box.x, box.y + 1 + place, runs, box.width)
 
     def _facts(self) -> list[tuple[str, str]]:
@@ -260,8 +273,10 @@ class _Side:
         ways = self.moment.ways
         row = box.y + 1 + air
         if not ways:
-            phase = self.moment.state.phase
-            words = "none: the app does not run" if phase is Phase.OUTSIDE else "none: it is in the background"
+            words = {
+                Phase.OUTSIDE: "none: the app does not run",
+                Phase.KILLED: "none: the phone has ended it",
+            }.get(self.moment.state.phase, "none: it is in the background")
             self.canvas.text(box.x, row, cut(words, box.width), Ink(self.palette.muted))
             return 2 + air
         for place, way in enumerate(ways[: box.height - 1 - air]):

@@ -60,8 +60,13 @@ class Sentence(_Part):
         plan, soft, text = moment.plan, Ink(palette.soft), Ink(palette.text)
         if moment.state.phase is Phase.OUTSIDE:
             return [Run(f"{plan.app} does not run", text._replace(bold=True)), Run("   r launches it", soft)]
-        if moment.state.phase is Phase.AWAY or moment.top is None:
+        if moment.state.phase is Phase.AWAY:
             return [Run(f"{plan.app} is in the background", text._replace(bold=True)), Run("   z comes back", soft)]
+        if moment.state.phase is Phase.KILLED:
+            return [Run(f"The phone has ended {plan.app}", text._replace(bold=True)), Run("   z opens it again", soft)]
+        if moment.top is None:
+            waits = "   n lets time run" if moment.state.pending else "   nothing is due that could take it off"
+            return [Run("The cover is up", text._replace(bold=True)), Run(f"{waits}     Back leaves the app", soft)]
         face, gap = moment.top.face, "     " if long else "  "
         here, lands = Ink(palette.here, bold=True), Ink(palette.lands, bold=True)
         runs = [Run("● ", here), Run("You stand on " if long else "", text), Run(face.screen, here)]
