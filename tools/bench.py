@@ -227,7 +227,7 @@ def main() -> None:
     first_paint(CLIMB, b"does not run")
     paints = [(*first_paint(CLIMB, b"does not run"), *first_paint(BARE_APP, b"item 3")) for _ in range(RUNS)]
     paint, paint_cpu, bare_paint, bare_cpu = (statistics.median(column) for column in zip(*paints, strict=True))
-    to_hive = [b"r", b"n", b"1", b"1", b"1", b"1", b"1"]
+    to_hive = [b"r", b"n", b"n", b"1", b"1", b"1", b"1", b"1"]
     key = keys(CLIMB, b"does not run", to_hive, [b"1"])
     bare_key = keys(BARE_APP, b"item 3", [], [b"\x1b[B"])
     rows = [

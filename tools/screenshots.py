@@ -25,10 +25,10 @@ if TYPE_CHECKING:
 CELL = (8, 16)
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
-    ("climb-ink", (160, 50), ("r", "n", "1", "1", "1", "1", "1", "2", "2", "2")),
-    ("climb-question", (160, 50), ("r", "n", "1", "1", "1", "1", "1", "2", "1", "b")),
-    ("climb-paper", (160, 50), ("r", "n", "1", "1", "1", "1", "1", "4", "3", "1", "t")),
-    ("climb-80x24", (80, 24), ("r", "n", "1", "1", "1", "1", "1", "2", "1")),
+    ("climb-ink", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "2", "2")),
+    ("climb-question", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "1", "b")),
+    ("climb-paper", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "4", "3", "1", "t")),
+    ("climb-80x24", (80, 24), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "1")),
 )
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
 LINES = {

@@ -53,12 +53,12 @@ class Running(unittest.TestCase):
     def test_launching_after_leaving_goes_on_with_what_is_on_disk(self) -> None:
         climber = Climber(COMBFIELD)
         climber.launch()
-        climber.let_time_run()
+        climber.do(Wait(1200))
         for tap in ("next", "next", "begin"):
             climber.do(Tap(tap))
         climber.do(Back())
         climber.launch()
-        climber.let_time_run()
+        climber.do(Wait(1200))
         self.assertEqual((ladder(climber.moment.state), climber.left), ("sign in", 0))
 
     def test_time_runs_to_the_next_due_thing(self) -> None:
@@ -106,6 +106,7 @@ class Running(unittest.TestCase):
     def test_the_demo_runs_to_the_ground(self) -> None:
         climber = Climber(COMBFIELD)
         climber.launch()
+        climber.let_time_run()
         climber.let_time_run()
         for _ in climber.moment.descent.hops:
             climber.do(Back())

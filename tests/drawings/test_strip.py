@@ -20,10 +20,10 @@ class Strips(unittest.TestCase):
     def test_a_frame_for_each_step_that_does_something(self) -> None:
         found = list(frames(COMBFIELD, run_walk(COMBFIELD, WALK)))
         self.assertEqual(
-            [frame.words for frame in found], ["launch", "wait 1200ms", "tap next", "tap next", "back", "tap next", "tap begin"]
+            [frame.words for frame in found], ["launch", "wait 300ms", "wait 900ms", "tap next", "tap next", "back", "tap next", "tap begin"]
         )
-        self.assertEqual([depth(frame.state) for frame in found], [1, 1, 2, 3, 2, 3, 1])
-        self.assertEqual([len(frame.came) for frame in found], [1, 1, 1, 1, 0, 1, 1])
+        self.assertEqual([depth(frame.state) for frame in found], [1, 1, 1, 2, 3, 2, 3, 1])
+        self.assertEqual([len(frame.came) for frame in found], [1, 0, 1, 1, 1, 0, 1, 1])
 
     def test_the_line_that_failed_has_a_frame_with_the_reason(self) -> None:
         text = combfield().read_text().replace("do: replace frames(", "do: push frames(")

@@ -17,7 +17,8 @@ class Climbing(ScreenCase):
     def to_hives(self, terminal: Terminal) -> None:
         """Launch, wait for the splash, turn the welcome pages, sign in."""
         terminal.wait("Combfield does not run")
-        terminal.press("r", standing("splash"))
+        terminal.press("r", "The cover is up")
+        terminal.press("n", standing("splash"))
         terminal.press("n", standing("welcome"))
         terminal.press("1", standing("rules of the yard"))
         terminal.press("1", standing("begin"))
@@ -50,7 +51,8 @@ class Climbing(ScreenCase):
         terminal.press("1", lambda screen: f"{total - 9} of {total - 9}" in screen or f"{total - 9} of {total}" in screen)
         terminal.press("b", f"{total - 8} of {total - 8}")
         terminal.press("u", f"of {total}")
-        terminal.press("r", standing("splash"))
+        terminal.press("r", "The cover is up")
+        terminal.press("n", standing("splash"))
         terminal.press("r", "1 of 1")
         terminal.press("q", "ended with 0")
 
@@ -93,8 +95,8 @@ class Climbing(ScreenCase):
         row = next(number for number, line in enumerate(lines, 1) if " 3  diary" in line)
         terminal.click(lines[row - 1].index(" 3  diary") + 5, row)
         terminal.wait(standing("week"))
-        lines = terminal.wait("7 tap diary").splitlines()
-        row = next(number for number, line in enumerate(lines, 1) if "6 tap sign in" in line)
+        lines = terminal.wait("8 tap diary").splitlines()
+        row = next(number for number, line in enumerate(lines, 1) if "7 tap sign in" in line)
         terminal.click(lines[row - 1].rindex("tap sign in") + 2, row)
         terminal.wait(standing("hives"))
         footer = terminal.screen().splitlines()[-1]
@@ -110,7 +112,7 @@ class Climbing(ScreenCase):
         terminal.press("k", "Keep this tape as a walk")
         terminal.keys("-l", "to the diary")
         terminal.press("Enter", 'kept as "to the diary"')
-        terminal.wait("✓ 18 walks")
+        terminal.wait("✓ 35 walks")
         kept = read_plan(plan)
         self.assertEqual(kept.walks[-1].name, "to the diary")
         self.assertTrue(run_walk(kept, kept.walks[-1]).passed)
@@ -150,7 +152,8 @@ class SmallAndOdd(ScreenCase):
     def test_80x24_shows_the_ladder_and_the_ways_back(self) -> None:
         terminal = self.start("demo", width=80, height=24)
         terminal.wait("Combfield does not run")
-        terminal.press("r", "● splash")
+        terminal.press("r", "The cover is up")
+        terminal.press("n", "● splash")
         terminal.press("n", "● welcome")
         screen = terminal.press("1", "● rules of the yard")
         for words in ("◀ Back welcome", "2 Backs to the ground", "the ground", "ways back", "system", "F1 help", "in hand"):
@@ -160,7 +163,8 @@ class SmallAndOdd(ScreenCase):
     def test_any_size_is_survived(self) -> None:
         terminal = self.start("demo")
         terminal.wait("Combfield does not run")
-        terminal.press("r", standing("splash"))
+        terminal.press("r", "The cover is up")
+        terminal.press("n", standing("splash"))
         for width, height in ((40, 10), (20, 5), (300, 80), (119, 29), (99, 31), (80, 24), (160, 50)):
             terminal.resize(width, height)
         terminal.press("n", standing("welcome"))

@@ -141,7 +141,7 @@ class Doing:
                 layered = True
             if rung.inner:
                 ladder = rung.inner[face.used[-1]]
-        if not (layered or self.question or self.wanted or self.armed or self.cover or self.calls):
+        if not (layered or self.question or self.wanted or self.armed or self.cover or self.calls or self.arriving):
             return Head(self.phase, self.facts, tuple(spots))
         layers = tuple((name, place) for _, name, place in open_layers(self.layers, path)) if layered else ()
         places = {rung.serial: place for place, rung in enumerate(path)}

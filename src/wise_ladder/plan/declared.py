@@ -93,7 +93,7 @@ def read_declared(source: Source, top: Section) -> Declared:
     top.need("app", "the name of the app")
     app = top.scalar("app")
     facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
-    policies = _policies(source, top.node("policies"), model.Policies(), "policies")
+    policies = _changed(_policies(source, top.node("policies"), "policies"), model.Policies())
     phones = _phones(source, top, policies)
     top.need("screens", "{NAME: {moves: [...]}}")
     screens = tuple(_screen(source, name, node) for name, node in top.entries("screens"))
@@ -125,15 +125,17 @@ def _one_name_each(source: Source, places: list[tuple[str, Span]]) -> None:
         seen.add(name)
 
 
-def _policies(source: Source, node: Node | None, usual: Policies, what: str) -> Policies:
+def _policies(source: Source, node: Node | None, what: str) -> Section | None:
+    if node is None or isinstance(node, Entries):
+        return None if node is None else Section(source, node, what)
+    source.problem(node.at, f'"{what}" must be a map', f"write {what}: {{back at root: leave}}")
+    return None
+
+
+def _changed(section: Section | None, usual: Policies) -> Policies:
     """Read a set of policies; what it does not say is as in `usual`."""
-    if node is None:
+    if section is None:
         return usual
-    if not isinstance(node, Entries):
-        source.problem(node.at, f'"{what}" must be a map', f"write {what}: {{back at root: leave}}")
-        return usual
-    section = Section(source, node, what)
-    section.node("like")
     choices = (
         ("back at root", ("leave", "away", "stay")),
         ("pop at root", ("finding", "nothing", "leave")),
@@ -157,11 +159,11 @@ def _policies(source: Source, node: Node | None, usual: Policies, what: str) -> 
 def _phones(source: Source, top: Section, usual: Policies) -> tuple[tuple[str, Policies], ...]:
     found: dict[str, Policies] = {}
     for name, node in top.entries("phones"):
-        like = Section(source, node, "a phone").scalar("like") if isinstance(node, Entries) else None
+        section = _policies(source, None if is_empty(node) else node, "a phone")
+        like = section.scalar("like") if section is not None else None
         if like is not None and like.text not in found:
             source.problem(like.at, f'no phone "{like.text}" stands above', instead_of(like.text, found))
-        base = found.get(like.text, usual) if like is not None else usual
-        found[name.text] = _policies(source, None if is_empty(node) else node, base, f'the phone "{name.text}"')
+        found[name.text] = _changed(section, found.get(like.text, usual) if like is not None else usual)
     return tuple(found.items())
 
 
