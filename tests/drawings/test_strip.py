@@ -20,7 +20,8 @@ class Strips(unittest.TestCase):
     def test_a_frame_for_each_step_that_does_something(self) -> None:
         found = list(frames(COMBFIELD, run_walk(COMBFIELD, WALK)))
         self.assertEqual(
-            [frame.words for frame in found], ["launch", "wait 300ms", "wait 900ms", "tap next", "tap next", "back", "tap next", "tap begin"]
+            [frame.words for frame in found],
+            ["launch", "wait 300ms", "wait 900ms", "tap next", "tap next", "back", "tap next", "tap begin"],
         )
         self.assertEqual([depth(frame.state) for frame in found], [1, 1, 1, 2, 3, 2, 3, 1])
         self.assertEqual([len(frame.came) for frame in found], [1, 0, 1, 1, 1, 0, 1, 1])
