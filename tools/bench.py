@@ -23,6 +23,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_ladder.demo import combfield
+from wise_ladder.errors import PlanError
 from wise_ladder.ladder import Phase, State, first_state, step
 from wise_ladder.ladder.deciding import taps_offered
 from wise_ladder.ladder.doing import Doing
@@ -212,6 +213,17 @@ def reading() -> float:
     return time.process_time() - began
 
 
+def refusing() -> float:
+    """Processor seconds to refuse the largest file that is looked at."""
+    text = "app: Combfield\nstart: hives\nscreens:\n" + "".join(f"  s{number}: {{}}\n" for number in range(330_000))
+    began = time.process_time()
+    try:
+        read_plan_text(text)
+    except PlanError:
+        return time.process_time() - began
+    raise SystemExit("a plan of 330,000 screens was read")
+
+
 def median(measure: Callable[[], float]) -> float:
     """Median of several runs."""
     return statistics.median(measure() for _ in range(RUNS))
@@ -239,6 +251,7 @@ def main() -> None:
         ("check on Combfield, processor time", median(lambda: processor_time(check)) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("reading 300 screens, 1,200 moves", median(reading) * 1000, "ms", "", 0.0),
+        ("refusing a plan of 5 MB", median(refusing) * 1000, "ms", "", 0.0),
         ("100,000 steps of drawn walks", median(lambda: steps_a_second(walks)), "1/s", "a bare loop", median(bare_loop)),
         ("the same, nothing remembered", median(lambda: steps_done_anew(walks)), "1/s", "a bare loop", median(bare_loop)),
     ]  # fmt: skip

@@ -10,6 +10,7 @@ from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
 from wise_ladder.ladder.words import face_words, named
 from wise_ladder.plan import operations
+from wise_ladder.plan.model import MOST_NESTED
 from wise_ladder.plan.operations import Target
 
 if TYPE_CHECKING:
@@ -24,10 +25,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Operation
 
 Steps = tuple[small.Small, ...]
-
-
-MOST_NESTED = 32
-"""So many flows and tabs may stand inside each other."""
 
 
 class Operating:

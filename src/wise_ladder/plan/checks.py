@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan import operations
-from wise_ladder.plan.model import Overlay
+from wise_ladder.plan.model import MOST_NESTED, Overlay
 from wise_ladder.plan.whereabouts import Ladders, Whereabouts
 
 if TYPE_CHECKING:
@@ -25,8 +25,8 @@ _PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToW
 def check(source: Source, plan: Plan) -> None:
     """Note the mistakes and the doubts of a plan whose phrases were all read."""
     for screen in plan.screens:
-        if screen.inside and _begins_with_itself(plan, screen.name):
-            source.problem(screen.at, f'"{screen.name}" begins with itself', "begin it with a screen")
+        if screen.inside and (wrong := _begins_too_deep(plan, screen.name)):
+            source.problem(screen.at, f'"{screen.name}" begins {wrong}', "begin it with a screen")
     for move in plan.moves:
         _order_of_operations(source, move)
     if source.problems:
@@ -39,17 +39,19 @@ def check(source: Source, plan: Plan) -> None:
     _never_there(source, Whereabouts(plan))
 
 
-def _begins_with_itself(plan: Plan, name: str) -> bool:
-    seen: set[str] = set()
-    waiting = [target.screen for _, target in plan.screen[name].inside]
+def _begins_too_deep(plan: Plan, name: str) -> str:
+    """Say whether a flow begins with itself, or with too many one inside the other."""
+    waiting, seen = [(target.screen, 1) for _, target in plan.screen[name].inside], set[str]()
     while waiting:
-        inner = waiting.pop()
+        inner, depth = waiting.pop(0)
         if inner == name:
-            return True
+            return "with itself"
+        if depth > MOST_NESTED:
+            return f"with more than {MOST_NESTED} flows one inside the other"
         if inner not in seen:
             seen.add(inner)
-            waiting += [target.screen for _, target in plan.screen[inner].inside]
-    return False
+            waiting += [(target.screen, depth + 1) for _, target in plan.screen[inner].inside]
+    return ""
 
 
 def _order_of_operations(source: Source, move: Move) -> None:

@@ -16,6 +16,9 @@ from wise_ladder.plan.events import Walk
 from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
 from wise_ladder.plan.values import NOWHERE, Parameter, Span
 
+MOST_NESTED = 32
+"""So many flows and tabs may stand inside each other."""
+
 Kept: TypeAlias = Literal["memory", "disk", "ladder"]
 KEPT: tuple[Kept, ...] = ("memory", "disk", "ladder")
 

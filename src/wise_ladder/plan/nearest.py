@@ -3,15 +3,35 @@
 from __future__ import annotations
 
 from difflib import get_close_matches
+from functools import lru_cache
+from heapq import nlargest
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
 
+MOST_COMPARED = 20
+"""Of many words only those are compared letter by letter that share most pairs of letters."""
+
+
+@lru_cache(maxsize=20_000)
+def _pairs(word: str) -> frozenset[str]:
+    return frozenset(first + second for first, second in pairwise(f" {word} "))
+
+
 def nearest(word: str, known: Iterable[str]) -> str | None:
     """Return the known word that was most likely meant, or None where none is near."""
-    found = get_close_matches(word, list(known), n=1, cutoff=0.6)
+    return _nearest(word, tuple(known))
+
+
+@lru_cache(maxsize=1_000)
+def _nearest(word: str, names: tuple[str, ...]) -> str | None:
+    if len(names) > MOST_COMPARED:
+        wanted = _pairs(word[:200])
+        names = tuple(nlargest(MOST_COMPARED, names, key=lambda name: 2 * len(wanted & _pairs(name)) - len(name)))
+    found = get_close_matches(word, names, n=1, cutoff=0.6)
     return found[0] if found else None
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, TypeAlias
 
 import yaml
+from msgspec import Struct
 
 from wise_ladder.errors import PlanError
 from wise_ladder.plan.values import Span
@@ -20,15 +21,16 @@ if TYPE_CHECKING:
 
 MOST_BYTES = 5_000_000
 MOST_NESTING = 32
-MOST_NODES = 400_000
+MOST_NODES = 200_000
 """More than the largest plan within the other limits has."""
+MOST_PROBLEMS = 200
+"""So many are told; whoever has more has another kind of file."""
 MOST_CHARACTERS = 2_000
 """Of a single phrase or name."""
 _TAB = "\t"
 
 
-@dataclass(frozen=True, slots=True)
-class Scalar:
+class Scalar(Struct, frozen=True, gc=False):
     """A single word or phrase; `raw` tells whether each character stands in the file as it is here, `inset` from where."""
 
     text: str
@@ -37,16 +39,14 @@ class Scalar:
     inset: int
 
 
-@dataclass(frozen=True, slots=True)
-class Items:
+class Items(Struct, frozen=True, gc=False):
     """A list."""
 
     items: tuple[Node, ...]
     at: Span
 
 
-@dataclass(frozen=True, slots=True)
-class Entries:
+class Entries(Struct, frozen=True, gc=False):
     """A map, in the order of the file."""
 
     entries: tuple[tuple[Scalar, Node], ...]
@@ -78,6 +78,8 @@ class Source:
     def problem(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
         """Note something wrong, `shift` characters into the stretch."""
         self.problems.append(Problem(at.line, at.column + shift, what, instead))
+        if len(self.problems) >= MOST_PROBLEMS:
+            raise PlanError([*self.shown(self.problems), f"{self.name}: {MOST_PROBLEMS} mistakes, and the rest not looked for"])
 
     def doubt(self, at: Span, what: str) -> None:
         """Note something that may be meant, and probably is not."""
@@ -263,9 +265,9 @@ class _Builder:
         raise AssertionError("unreachable: the parser ends each map")
 
     def _scalar(self, event: yaml.ScalarEvent) -> Scalar:
-        at = _span(event, event)
-        inset = 1 if event.style else 0
-        raw = self._source.text.startswith(event.value, at.start + inset) and event.style not in ("|", ">")
+        at, style = _span(event, event), event.style
+        inset = 1 if style else 0
+        raw = self._source.text.startswith(event.value, at.start + inset) and style not in ("|", ">")
         return Scalar(event.value, at, raw, inset)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal, NamedTuple, TypeAlias
+from typing import Literal, TypeAlias
 
 from msgspec import Struct
 
@@ -13,7 +13,7 @@ Arguments: TypeAlias = tuple[tuple[str, Value], ...]
 """Name and value of each argument, in the order in which the screen takes them."""
 
 
-class Span(NamedTuple):
+class Span(Struct, frozen=True, gc=False):
     """A stretch of the plan's text: line and column count from 1, start and end are offsets in characters."""
 
     line: int

@@ -30,6 +30,7 @@ class Whereabouts:
         """Follow every put from the start until nothing new comes to stand anywhere."""
         self.plan = plan
         self.stands: dict[str, set[LadderName]] = defaultdict(set)
+        self._sent: dict[str, list[Redirect]] = {}
         self._new = True
         while self._new:
             self._new = False
@@ -140,11 +141,16 @@ class Whereabouts:
         if link.mode != "rebuild":
             self._put(link.build[-1], everywhere)
 
-    def _redirects(self, name: str) -> Iterator[Redirect]:
-        wanted = {name, *self._first_inside(self.plan.screen[name])}
-        for redirect in self.plan.redirects:
-            if (not redirect.only and wanted - set(redirect.but)) or wanted & set(redirect.only):
-                yield redirect
+    def _redirects(self, name: str) -> list[Redirect]:
+        """List the redirects that may send a put of a screen elsewhere."""
+        if name not in self._sent:
+            wanted = {name, *self._first_inside(self.plan.screen[name])}
+            self._sent[name] = [
+                redirect
+                for redirect in self.plan.redirects
+                if not wanted.isdisjoint(redirect.only) or (not redirect.only and not wanted <= set(redirect.but))
+            ]
+        return self._sent[name]
 
     def _first_inside(self, screen: Screen) -> Iterator[str]:
         while screen.inside:
