@@ -61,6 +61,13 @@ class Running(unittest.TestCase):
         climber.do(Wait(1200))
         self.assertEqual((ladder(climber.moment.state), climber.left), ("sign in", 0))
 
+    def test_how_a_rung_came_is_told_of_the_one_that_stands_there(self) -> None:
+        climber = Climber(COMBFIELD)
+        for event in (Launch(), Wait(1200), Tap("next"), Tap("next"), Tap("begin"), Tap("sign in"), Tap("diary")):
+            climber.do(event)
+        came = [climber.moment.how_it_came(rung.serial) for rung in climber.moment.rungs]
+        self.assertEqual(came, [(6, Tap("sign in")), (7, Tap("diary"))])
+
     def test_time_runs_to_the_next_due_thing(self) -> None:
         climber = self.climber("b")
         self.assertIsNone(climber.let_time_run())

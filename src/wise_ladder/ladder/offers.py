@@ -36,7 +36,7 @@ class Offer(NamedTuple):
     def label(self) -> str:
         """Write the tap for reading: `hive 7`."""
         if isinstance(self.event, Reply):
-            return f"{self.event.call}: {self.event.outcome}"
+            return f"{self.event.outcome}, {self.event.call}"
         values = " ".join(str(value) for _, value in self.event.arguments)
         return f"{self.event.name} {values}".strip()
 

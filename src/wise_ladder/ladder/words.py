@@ -137,9 +137,9 @@ def pending_words(state: State, timer: Pending) -> str:
     """Say what is due."""
     match timer.kind:
         case "cover least":
-            return "least time of the cover"
+            return "cover may go"
         case "cover most":
-            return "the cover goes at last"
+            return "cover must go"
         case "reply":
             call = next(call for call in state.calls if call.number == timer.serial)
             return f"{call.name}: {call.reply}"

@@ -148,6 +148,11 @@ class Moment:
         return tuple(rung for rung, _ in rungs_beneath(self.state.ladder))
 
     @cached_property
+    def visible(self) -> frozenset[int]:
+        """The serials of the rungs on the visible path."""
+        return frozenset(rung.serial for rung in visible_path(self.state.ladder))
+
+    @cached_property
     def levels(self) -> dict[int, int]:
         """How deep inside flows and tabs each rung stands, by its serial."""
         return {rung.serial: level for rung, level in rungs_beneath(self.state.ladder)}
@@ -245,10 +250,9 @@ class Moment:
         births: dict[int, tuple[int, Event]] = {}
         for number, entry in enumerate(self.tape.entries[: self.place], 1):
             for happening in entry.step.happened:
-                if isinstance(happening, Came):
-                    births[happening.rung.serial] = (number, entry.event)
-                elif isinstance(happening, Replaced):
-                    births[happening.came.serial] = (number, entry.event)
+                if isinstance(happening, (Came, Replaced)):
+                    put = happening.rung if isinstance(happening, Came) else happening.came
+                    births.update((rung.serial, (number, entry.event)) for rung in all_rungs((put,)))
         return births
 
     @cached_property

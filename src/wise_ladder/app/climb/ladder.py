@@ -215,7 +215,7 @@ class _Drawing:
         for timer in self.moment.state.pending:
             if timer.serial == rung.serial and timer.kind in OF_RUNGS:
                 left = length_words(max(timer.due - self.moment.state.clock, 0))
-                hidden = "" if rung is self.moment.top else ", while hidden"
+                hidden = "" if rung.serial in self.moment.visible else ", while hidden"
                 found.append((Run("◷ timer ", Ink(palette.soft)), Run(f"in {left}{hidden}", Ink(palette.muted))))
         screen = self.moment.plan.screen[rung.face.screen]
         for (name, value), fact in zip(rung.face.own, screen.holds, strict=True):

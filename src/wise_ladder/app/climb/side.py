@@ -238,7 +238,7 @@ class _Side:
         lines = [
             (f"◷ {length_words(max(timer.due - state.clock, 0))} ", pending_words(state, timer)) for timer in state.pending
         ]
-        lines += [("… ", f"{call.name}: no reply yet") for call in state.calls if not call.reply]
+        lines += [("… ", call.name) for call in state.calls if not call.reply]
         for place, (when, words) in enumerate(lines[: max(box.height - 1, 0)]):
             runs = (Run(when, Ink(palette.text)), Run(words, Ink(palette.soft)))
             self.canvas.runs(box.x, box.y + 1 + place, runs, box.width)
