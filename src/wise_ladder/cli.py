@@ -39,7 +39,7 @@ def _parser() -> _Parser:
         found.set_defaults(does=does)
         return found
 
-    command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
+    demo = command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
     opens = command("open", _open_plan, "Open a plan on the bench.", "open myapp.ladder.yaml")
     opens.add_argument("plan", type=Path, metavar="PLAN", help="a plan file, NAME.ladder.yaml")
     checks = command(
@@ -68,6 +68,8 @@ def _parser() -> _Parser:
     draws.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
     draws.add_argument("--walk", required=True, metavar="NAME", help="the walk to draw")
     draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
+    for some in (demo, opens, draws):
+        some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
     shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
     shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them")
     shows.add_argument("--mended", action="store_true", help="open its mended twin")
@@ -76,20 +78,20 @@ def _parser() -> _Parser:
     return parser
 
 
-def _demo(_call: argparse.Namespace) -> int:
+def _demo(call: argparse.Namespace) -> int:
     from wise_ladder.demo import combfield  # noqa: PLC0415
 
-    return _open(combfield(), example=True)
+    return _open(combfield(), getattr(call, "phone", None), example=True)
 
 
 def _open_plan(call: argparse.Namespace) -> int:
-    return _open(call.plan, example=False)
+    return _open(call.plan, call.phone, example=False)
 
 
-def _open(path: Path, *, example: bool) -> int:
+def _open(path: Path, phone: str | None, *, example: bool) -> int:
     from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
 
-    plan = read_plan(path)
+    plan = _on_phone(read_plan(path), phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
 
@@ -125,14 +127,19 @@ def _check(call: argparse.Namespace) -> int:
 
 def _on_phones(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
     """Return the plan on the phone that is wanted, or on all; raises CallError where there is no such phone."""
+    if wanted == "all" and plan.phones:
+        return {name: plan.on_phone(name) for name, _ in plan.phones}
+    return {"": plan if wanted == "all" else _on_phone(plan, wanted, path)}
+
+
+def _on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
+    """Return the plan on a phone; raises CallError where there is no such phone."""
     from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
 
     phones = [name for name, _ in plan.phones]
-    if wanted is None or (wanted == "all" and not phones):
-        return {"": plan}
-    if wanted != "all" and wanted not in phones:
-        raise CallError(f'{path}: there is no phone "{wanted}"; {instead_of(wanted, [*phones, "all"])}')
-    return {name: plan.on_phone(name) for name in phones if wanted in {name, "all"}}
+    if wanted is not None and wanted not in phones:
+        raise CallError(f'{path}: there is no phone "{wanted}"; {instead_of(wanted, phones)}')
+    return plan if wanted is None else plan.on_phone(wanted)
 
 
 def _say_what_differs(plans: dict[str, Plan]) -> None:
@@ -209,6 +216,7 @@ def _draw(call: argparse.Namespace) -> int:
     if call.output.suffix not in {".svg", ".pdf"}:
         raise CallError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
     ((_, plan),) = _read_all([call.plan])
+    plan = _on_phone(plan, call.phone, call.plan)
     walk = _walk(plan, call.walk)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
@@ -239,7 +247,7 @@ def _gallery(call: argparse.Namespace) -> int:
         return 0
     for fault in faults:
         if fault.name == call.name:
-            return _open(fault.mended if call.mended else fault.plan, example=True)
+            return _open(fault.mended if call.mended else fault.plan, None, example=True)
     raise CallError(f'the gallery has no "{call.name}"; {instead_of(call.name, [fault.name for fault in faults])}')
 
 

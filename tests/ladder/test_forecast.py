@@ -27,8 +27,17 @@ class Descents(unittest.TestCase):
         self.assertEqual(descent(plan, run(plan, Launch())).end, "background")
 
     def test_nobody_can_go_down_from_the_ground(self) -> None:
-        self.assertEqual(descent(COMBFIELD, first_state(COMBFIELD)), ((), "ground"))
-        self.assertEqual(descent(COMBFIELD, run(COMBFIELD, Launch(), Home())), ((), "background"))
+        self.assertEqual(descent(COMBFIELD, first_state(COMBFIELD))[:2], ((), "ground"))
+        self.assertEqual(descent(COMBFIELD, run(COMBFIELD, Launch(), Home()))[:2], ((), "background"))
+
+    def test_what_is_stuck_says_until_when(self) -> None:
+        plan = plan_of("""
+            calls: {save: {ok: 1s}}
+            screens: {hives: {moves: [{when: tap save, do: [open busy, call save]}, {when: save gives ok, do: close busy}]}}
+            overlays: {busy: {kind: wait}}
+        """)
+        found = descent(plan, run(plan, Launch(), Tap("save")))
+        self.assertEqual((found.end, found.until), ("trap", ("save",)))
 
     def test_a_forecast_changes_nothing(self) -> None:
         state = run(COMBFIELD, Launch(), Wait(1200), H7, given=SIGNED_IN)

@@ -41,6 +41,27 @@ class Doubts(unittest.TestCase):
             "screens: {hives: {moves: [{when: tap p, do: push picker}]}, picker: {gives: {mark: [white]}}}",
             'nobody awaits the "mark" that "picker" gives',
         ),
+        ("calls: {sync: {ok: 1s}}\nscreens: {hives: }", 'nothing calls "sync"'),
+        (
+            "calls: {sync: {ok: 1s, late: 2s}}\nscreens: {hives: {moves: [{when: tap a, do: call sync},"
+            " {when: sync gives ok, do: pop}]}}",
+            'nothing happens when "sync" gives "late"',
+        ),
+        (
+            "calls: {sync: {ok: 1s}}\nanywhere: [{when: launched, do: call sync}, {when: sync gives ok, do: []}]\n"
+            "screens: {hives: {moves: [{when: sync gives ok, do: pop}]}}",
+            '"sync gives ok" never happens: nothing here calls sync',
+        ),
+        (
+            "screens: {hives: , hive: {takes: {id: text}}}\nlinks:\n  - {address: 'x://{id}', build: [hive(id=$id)]}\n"
+            "  - {address: 'x://list', build: [hives]}",
+            '"x://list" is never reached: "x://{id}" above takes its addresses',
+        ),
+        (
+            "screens: {hives: , hive: {takes: {id: whole number}}}\nlinks:\n  - {address: 'x://{id}', build: [hive(id=$id)]}\n"
+            "  - {address: 'x://list', build: [hives]}",
+            "",
+        ),
         (TABS % "pop to hives", ""),
         (TABS % "pop to week", '"week" is never on the ladder where "pop to week" looks for it'),
         (TABS % "pop to week else pop", ""),

@@ -88,6 +88,24 @@ class Climbing(ScreenCase):
         terminal.press("Enter", standing("week"))
         terminal.press("t", standing("week"))
 
+    def test_the_world_and_another_phone(self) -> None:
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("1", standing("hive id 7"))
+        for words, there in (("killed", "The phone has ended Combfield"), ("reopen", standing("hive id 7"))):
+            terminal.press("C-p", "Search")
+            terminal.keys("-l", words)
+            terminal.wait(words)
+            terminal.press("Enter", there)
+        terminal.press("C-p", "Search")
+        terminal.keys("-l", "link combfield://alert")
+        terminal.wait("combfield://alert/7 opened")
+        terminal.press("Enter", standing("alert hive 7"))
+        terminal.press("C-p", "Search")
+        terminal.keys("-l", "phone stub")
+        terminal.wait("Run the same steps")
+        terminal.press("Enter", "combfield  stubborn")
+
     def test_a_mouse_does(self) -> None:
         terminal = self.start("demo")
         self.to_hives(terminal)

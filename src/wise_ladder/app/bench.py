@@ -21,8 +21,11 @@ from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.errors import LadderError
-from wise_ladder.ladder import Phase
+from wise_ladder.ladder import Phase, forecast
+from wise_ladder.ladder.offers import world_events
+from wise_ladder.ladder.words import happened_words
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Tap
+from wise_ladder.plan.steps import event_words
 from wise_ladder.walks import run_walk
 
 if TYPE_CHECKING:
@@ -85,7 +88,8 @@ class Bench(App[None]):
         return PALETTES.get(self.theme, PALETTES["ink"])
 
     def _plan_name(self) -> str:
-        return self.path.name.removesuffix(".yaml").removesuffix(".ladder")
+        name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
+        return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
 
     def compose(self) -> ComposeResult:
         """Lay out the frame and the view."""
@@ -267,7 +271,7 @@ class Bench(App[None]):
             self._say(str(error).splitlines()[0], wrong=True)
             return
         self.path, self.example = where, False
-        self._take_up_plan(plan)
+        self._take_up_plan(plan.on_phone(self.plan.phone) if self.plan.phone else plan)
         self._say(f'kept as "{name}" in {where.name}; wise-ladder check runs it')
 
     def _take_up_plan(self, plan: Plan) -> None:
@@ -291,4 +295,13 @@ class Bench(App[None]):
         for offer in self.climber.moment.offers:
             found = self.climber.moment.effect(offer)
             words = f"{found.glyph} {found.words}".strip()
-            yield SystemCommand(f"tap {offer.label}", words, lambda number=offer.number: self.action_tap(number))
+            label = f"tap {offer.label}" if offer.move is not None else offer.label
+            yield SystemCommand(label, words, lambda number=offer.number: self.action_tap(number))
+        state = self.climber.moment.state
+        for event in world_events(self.plan, state):
+            words = happened_words(forecast(self.plan, state, event).step.happened)
+            yield SystemCommand(event_words(event), words, lambda event=event: self._do(event))
+        for name, _ in self.plan.phones:
+            if name != self.plan.phone:
+                words = "Run the same steps on this phone."
+                yield SystemCommand(f"phone {name}", words, lambda name=name: self._take_up_plan(self.plan.on_phone(name)))

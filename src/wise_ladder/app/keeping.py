@@ -25,7 +25,7 @@ def keep(path: Path, where: Path, name: str, tape: Tape, *, fresh: bool) -> Plan
     """
     if fresh and where.exists():
         raise WritingError(f"{where.name} is there already: open it with wise-ladder open {where.name}")
-    text = with_walk(read_text(path), name, tape.as_steps(), tape.given())
+    text = with_walk(read_text(path), name, tape.as_steps(), tape.given(), tape.phone())
     plan = read_plan_text(text, str(where))
     save(where, text)
     return plan

@@ -22,6 +22,7 @@ from wise_ladder.ladder.tables import filled, tables
 from wise_ladder.ladder.words import face_words, named, screen_words
 from wise_ladder.plan import events, operations
 from wise_ladder.plan.addresses import filled_in
+from wise_ladder.plan.linking import link_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator, Sequence
@@ -166,7 +167,7 @@ class _Deciding:
 
     def link(self, event: events.Link) -> Decision:
         """Open an address from outside, whatever the app is doing."""
-        found = self.tables.link(event.address)
+        found = link_of(self.plan.links, event.address)
         if found.link is None and self.plan.unknown is None:
             return small.Refusal(f"{found.why}, and there is no screen for unknown addresses")
         if self.head.phase is Phase.OUTSIDE:

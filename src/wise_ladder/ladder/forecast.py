@@ -41,6 +41,8 @@ class Descent(NamedTuple):
 
     hops: tuple[Forecast, ...]
     end: Literal["ground", "background", "trap"]
+    until: tuple[str, ...] = ()
+    """Of a trap: the calls under way, whose reply may open it."""
 
 
 def forecast(plan: Plan, state: State, event: Event) -> Forecast:
@@ -110,7 +112,7 @@ def descent(plan: Plan, state: State) -> Descent:
                 break
             met.add(seen)
     if state.phase is Phase.OPEN:
-        return Descent(tuple(hops), "trap")
+        return Descent(tuple(hops), "trap", tuple(dict.fromkeys(call.name for call in state.calls)))
     return Descent(tuple(hops), "ground" if state.phase is Phase.OUTSIDE else "background")
 
 

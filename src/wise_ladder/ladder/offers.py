@@ -10,14 +10,17 @@ from wise_ladder.ladder.deciding import taps_offered
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.forecast import Forecast, forecast
 from wise_ladder.ladder.state import Phase
+from wise_ladder.ladder.step import step
 from wise_ladder.ladder.words import argument_words, face_words
-from wise_ladder.plan.events import Reply, Tap
+from wise_ladder.plan.addresses import filled_in
+from wise_ladder.plan.events import Killed, Link, LowMemory, OutsideChange, Reply, SwipedAway, Tap
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.state import Face, State
+    from wise_ladder.plan import Event
     from wise_ladder.plan.model import Move, Plan
 
 MOST_SAMPLES = 12
@@ -71,6 +74,17 @@ def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
             if tap not in given:
                 given.add(tap)
                 yield tap, move
+
+
+def world_events(plan: Plan, state: State) -> list[Event]:
+    """List what the world, or the user outside the app, could do now: each link with its samples, each declared change."""
+    found: list[Event] = [Killed(), SwipedAway(), LowMemory()]
+    for fact, value in zip(plan.facts, state.facts, strict=True):
+        found += [OutsideChange(fact.name, after) for before, after in fact.outside if before == value]
+    for link in plan.links:
+        samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
+        found.append(Link(filled_in(link.address, samples)))
+    return [event for event in found if step(plan, state, event).refused is None]
 
 
 class Effect(NamedTuple):

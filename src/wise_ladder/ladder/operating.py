@@ -10,6 +10,7 @@ from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
 from wise_ladder.ladder.words import face_words, named
 from wise_ladder.plan import operations
+from wise_ladder.plan.linking import link_of
 from wise_ladder.plan.model import MOST_NESTED
 from wise_ladder.plan.operations import Target
 
@@ -122,15 +123,16 @@ class Operating:
 
     def follow(self, operation: operations.Follow) -> Steps:
         """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
-        found = self.tables.link(operation.address)
+        found = link_of(self.plan.links, operation.address)
         if found.link is None:
             return self._nowhere(operation.address, found.why)
         self.level = 0
         said = small.Say(LinkFollowed(operation.address))
-        *_, last = found.build
+        path = tuple(filled(target, found.values) for target in found.link.build)
+        last = path[-1]
         if found.link.mode == "rebuild" or not self.path:
             build, before = self._redirected(last, address=operation.address)
-            rungs = (build,) if before else self.tables.path_built(found.build)
+            rungs = (build,) if before else self.tables.path_built(path)
             return (said, *before, *self._guarded(self._rebuilt(rungs)))
         level = len(self.path) - 1
         put = operations.Push(last) if found.link.mode == "on top" else operations.Reach(last)

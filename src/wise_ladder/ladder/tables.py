@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeVar
+from typing import TYPE_CHECKING, TypeVar
 from weakref import WeakKeyDictionary
 
 from wise_ladder.ladder.small import Build
 from wise_ladder.ladder.state import Face
 from wise_ladder.plan import operations
-from wise_ladder.plan.addresses import values_in
-from wise_ladder.plan.values import as_value
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.matters import Matter
@@ -17,21 +15,13 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Head, State
     from wise_ladder.ladder.step import Step
     from wise_ladder.plan.events import Event
-    from wise_ladder.plan.model import Guard, GuardId, Link, Move, Plan
+    from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Runs, Target, Trigger
     from wise_ladder.plan.values import Value
 
 _Key = TypeVar("_Key")
 
 MOST_REMEMBERED = 200_000
-
-
-class Found(NamedTuple):
-    """The link that an address belongs to, the path it builds with all values filled in; or why there is none."""
-
-    link: Link | None
-    build: tuple[Target, ...]
-    why: str
 
 
 class Tables:
@@ -90,24 +80,6 @@ class Tables:
                     self.turned_hidden.add((where, fact, value))
             case operations.ResultTrigger(name, cancelled):
                 _add(self.results, (where, name, cancelled), move)
-
-    def link(self, address: str) -> Found:
-        """Return the link that an address belongs to with the path it builds, or why there is none."""
-        why = f"no link matches {address}"
-        for link in self.plan.links:
-            said = values_in(link.address, address)
-            if said is None:
-                continue
-            values: dict[str, Value] = {}
-            for parameter in link.carries:
-                value = parameter.default if parameter.name not in said else as_value(parameter, said[parameter.name])
-                if value is None:
-                    why = f'"{said[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
-                    break
-                values[parameter.name] = value
-            else:
-                return Found(link, tuple(filled(target, values) for target in link.build), "")
-        return Found(None, (), why)
 
     def build(self, target: Target, *, redirected: bool = False) -> Build:
         """Say how the rung of a target is made: facts it holds at first values, flows and tabs with their first rung."""

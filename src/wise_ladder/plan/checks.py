@@ -8,13 +8,15 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import filled_in
+from wise_ladder.plan.linking import link_of
 from wise_ladder.plan.model import MOST_NESTED, Overlay
 from wise_ladder.plan.whereabouts import Ladders, Whereabouts
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.model import Guard, Move, Plan
     from wise_ladder.plan.operations import Operation, Trigger
     from wise_ladder.plan.source import Source
 
@@ -36,6 +38,8 @@ def check(source: Source, plan: Plan) -> None:
         _results_nobody_takes(source, place.moves)
     _results_nobody_wants(source, plan)
     _values_never_taken(source, plan)
+    _calls(source, plan)
+    _links_that_hide(source, plan)
     _never_there(source, Whereabouts(plan))
 
 
@@ -114,6 +118,45 @@ def _results_nobody_wants(source: Source, plan: Plan) -> None:
                 source.doubt(place.at, f'nobody awaits the "{name}" that "{place.name}" gives')
 
 
+def _calls(source: Source, plan: Plan) -> None:
+    """Calls that nothing makes, replies that the place that calls has no move for, and moves for calls made elsewhere."""
+    made: set[str] = set()
+    for moves, guards in (*((place.moves, place.guards) for place in plan.places), (plan.anywhere, plan.guards)):
+        called = [(done.call, move.at) for move in moves for done in move.operations if isinstance(done, operations.StartCall)]
+        called += [
+            (done.call, guard.at) for guard in guards for done in _done_by(guard) if isinstance(done, operations.StartCall)
+        ]
+        made.update(name for name, _ in called)
+        heard = {
+            (move.trigger.call, move.trigger.outcome) for move in moves if isinstance(move.trigger, operations.ReplyTrigger)
+        }
+        for name, at in dict(reversed(called)).items():
+            for outcome in plan.call[name].outcomes:
+                if (name, outcome.name) not in heard:
+                    source.doubt(at, f'nothing happens when "{name}" gives "{outcome.name}"')
+        for move in moves:
+            if isinstance(move.trigger, operations.ReplyTrigger) and move.trigger.call not in dict(called):
+                source.doubt(move.at, f'"{move.when}" never happens: nothing here calls {move.trigger.call}')
+    for call in plan.calls:
+        if call.name not in made:
+            source.doubt(call.at, f'nothing calls "{call.name}"')
+
+
+def _done_by(guard: Guard) -> Iterator[Operation]:
+    yield from guard.operations
+    for answer in guard.answers:
+        yield from answer.operations
+
+
+def _links_that_hide(source: Source, plan: Plan) -> None:
+    """Links whose every address a link above takes; one address of each is tried."""
+    for number, link in enumerate(plan.links):
+        samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
+        found = link_of(plan.links[:number], filled_in(link.address, samples))
+        if found.link is not None:
+            source.doubt(link.at, f'"{link.address}" is never reached: "{found.link.address}" above takes its addresses')
+
+
 def _values_never_taken(source: Source, plan: Plan) -> None:
     """Reactions to a value that nothing brings about."""
     done = list(_all_done(plan))
@@ -131,12 +174,7 @@ def _values_never_taken(source: Source, plan: Plan) -> None:
 
 def _all_done(plan: Plan) -> Iterator[Operation]:
     """Go through every operation there is, without the ladder it names."""
-    guards = plan.guard.values()
-    for done in chain(
-        (move.operations for move in plan.moves),
-        (guard.operations for guard in guards),
-        (answer.operations for guard in guards for answer in guard.answers),
-    ):
+    for done in chain((move.operations for move in plan.moves), map(_done_by, plan.guard.values())):
         yield from (_inner(operation) for operation in done)
 
 

@@ -286,6 +286,8 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     memory: Memory = Memory()
     phones: tuple[tuple[str, Policies], ...] = ()
     """Named sets of policies; the first is in force where none is chosen."""
+    phone: str = ""
+    """The one that is in force."""
     walks: tuple[Walk, ...] = ()
     about: str = ""
     """What the plan is for, in a sentence."""
@@ -330,4 +332,4 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def on_phone(self, name: str) -> Plan:
         """Return the same plan with the policies of a phone in force; raises KeyError where there is no such phone."""
         policies = dict(self.phones)[name]
-        return self if policies == self.policies else replace(self, policies=policies)
+        return self if name == self.phone else replace(self, policies=policies, phone=name)

@@ -51,6 +51,7 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
         places.unknown(top.scalar("unknown address")),
         places.memory(top.node("memory")),
         declared.phones,
+        declared.phones[0][0] if declared.phones else "",
     )
     if len(plan.moves) > MOST_MOVES:
         source.problem(top.at_of("screens"), f"more than {MOST_MOVES} moves", "part the app into several plans")

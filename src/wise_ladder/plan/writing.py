@@ -13,30 +13,33 @@ from wise_ladder.errors import WritingError
 from wise_ladder.plan.source import Entries, Items, Node, Source, parse
 
 
-def with_walk(text: str, name: str, steps: list[str], given: list[str]) -> str:
-    """Return the text with a walk added after the others.
+def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
+    """Return the text with a walk added after the others; `phone`: the one it is run on, where that is not the first.
 
     Raises WritingError where a walk of that name is there or the walks stand in braces, PlanError where the text is no YAML.
     """
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
-        return _ending_in_line(text) + "\nwalks:\n" + _walk("  ", name, steps, given)
+        return _ending_in_line(text) + "\nwalks:\n" + _walk("  ", name, steps, given, phone)
     key, node = walks
     if not isinstance(node, Entries):
-        return _insert_after_line(text, key.at.end, _walk("  ", name, steps, given))
+        return _insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
     if text[node.at.start : node.at.start + 1] == "{":
         raise WritingError("the walks stand in braces; write each on lines of its own, then keep this one")
     if any(other.text == name for other, _ in node.entries):
         raise WritingError(f'there is a walk "{name}" already; choose another name')
     indent = " " * (node.entries[0][0].at.column - 1)
-    return _insert_after_line(text, _last_end(node), "\n" + _walk(indent, name, steps, given))
+    return _insert_after_line(text, _last_end(node), "\n" + _walk(indent, name, steps, given, phone))
 
 
-def _walk(indent: str, name: str, steps: list[str], given: list[str]) -> str:
+def _walk(indent: str, name: str, steps: list[str], given: list[str], phone: str) -> str:
     lines = [f"{indent}{scalar(name)}:"]
+    if phone:
+        lines.append(f"{indent}  phone: {scalar(phone)}")
     if given:
         lines.append(f"{indent}  given: [{', '.join(scalar(line, flow=True) for line in given)}]")
+    if given or phone:
         lines.append(f"{indent}  steps:")
         lines += [f"{indent}    - {scalar(line)}" for line in steps]
     else:

@@ -60,6 +60,10 @@ class Tape:
             state_phrase(self.plan, self.state_at(len(self.entries))),
         ]
 
+    def phone(self) -> str:
+        """Return the phone of the run, nothing where it is the first of the plan's."""
+        return "" if not self.plan.phones or self.plan.phone == self.plan.phones[0][0] else self.plan.phone
+
     def given(self) -> list[str]:
         """Write the facts that differ from their first values before the first step."""
         return [

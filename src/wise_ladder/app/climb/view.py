@@ -92,7 +92,9 @@ class Sentence(_Part):
             runs.append(Run("  ◈ not known before the press", Ink(palette.undecided)))
         count, end = len(moment.descent.hops), moment.descent.end
         if end == "trap":
-            runs.append(Run(f"{gap}↻ a trap: no Back gets out", Ink(palette.broken, bold=True)))
+            waits = " or ".join(moment.descent.until)
+            why = f"stuck until {waits} replies" if waits else "a trap: no Back gets out"
+            runs.append(Run(f"{gap}↻ {why}", Ink(palette.broken, bold=True)))
         else:
             runs.append(Run(f"{gap}{count} Back{'s' if count > 1 else ''} to the {end}", soft))
         return runs

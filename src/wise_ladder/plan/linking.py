@@ -1,0 +1,41 @@
+"""Which link an address belongs to."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.plan.addresses import values_in
+from wise_ladder.plan.values import as_value
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.plan.model import Link
+    from wise_ladder.plan.values import Value
+
+
+class Found(NamedTuple):
+    """The link that an address belongs to and the values it brings; or why there is none."""
+
+    link: Link | None
+    values: dict[str, Value]
+    why: str = ""
+
+
+def link_of(links: Iterable[Link], address: str) -> Found:
+    """Return the first link whose address matches with values of the right types."""
+    why = f"no link matches {address}"
+    for link in links:
+        said = values_in(link.address, address)
+        if said is None:
+            continue
+        values: dict[str, Value] = {}
+        for parameter in link.carries:
+            value = parameter.default if parameter.name not in said else as_value(parameter, said[parameter.name])
+            if value is None:
+                why = f'"{said[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
+                break
+            values[parameter.name] = value
+        else:
+            return Found(link, values)
+    return Found(None, {}, why)
