@@ -135,7 +135,7 @@ def _frame(axes: Axes, frame: Frame, x: float, ground: float) -> None:
             axes.text(x + WIDTH / 2, y + 0.14, f"≈ {folded} rungs folded ≈", fontsize=8, color=SOFT, ha="center", va="center",
                       bbox={"facecolor": "white", "edgecolor": "none", "pad": 1.5})  # fmt: skip
             continue
-        here = rung is rungs[-1] and frame.state.phase is Phase.OPEN
+        here = rung is rungs[-1] and frame.state.phase is Phase.OPEN and not frame.state.cover
         axes.add_patch(Rectangle((x, y), WIDTH, 0.28, facecolor=HERE if here else BOARD, edgecolor=EDGE,
                                  linewidth=1.6 if here else 0.8))  # fmt: skip
         mark = ("▴" if rung.serial in frame.came else "") + ("●" if here else "")
@@ -146,8 +146,15 @@ def _frame(axes: Axes, frame: Frame, x: float, ground: float) -> None:
         axes.text(x, ground - 0.3, _cut(f"✗ {frame.wrong}", 60), fontsize=8, color=WRONG, va="top", fontweight="bold")
     elif frame.note:
         axes.text(x, ground - 0.3, _cut(frame.note, 34), fontsize=8, color=ASKS, va="top")
-    elif frame.state.phase is Phase.AWAY:
-        axes.text(x, ground - 0.3, "in the background", fontsize=8, color=SOFT, va="top")
+    elif words := _elsewhere(frame.state):
+        axes.text(x, ground - 0.3, words, fontsize=8, color=SOFT, va="top")
+
+
+def _elsewhere(state: State) -> str:
+    """Say where the app is, if it is not what is seen."""
+    if state.phase is Phase.OPEN:
+        return "under the cover" if state.cover else ""
+    return {Phase.AWAY: "in the background", Phase.KILLED: "ended by the phone"}.get(state.phase, "")
 
 
 def _shown(rungs: list[Rung]) -> list[tuple[Rung, int]]:

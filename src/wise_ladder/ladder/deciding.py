@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder import matters, small
+from wise_ladder.ladder import matters, small, starting
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.guarding import Guards
 from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing, ReplyDropped
@@ -22,7 +22,6 @@ from wise_ladder.ladder.tables import filled, tables
 from wise_ladder.ladder.words import face_words, named, screen_words
 from wise_ladder.plan import events, operations
 from wise_ladder.plan.addresses import filled_in
-from wise_ladder.plan.linking import link_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator, Sequence
@@ -42,10 +41,10 @@ def decide(plan: Plan, head: Head, matter: Matter, passed: tuple[GuardId, ...] =
 
     Raises Beneath where the answer hangs on what lies beneath and `known` does not hold it yet.
     """
-    return _DECIDERS[type(matter)](_Deciding(plan, head, known, passed), matter)
+    return _DECIDERS[type(matter)](Deciding(plan, head, known, passed), matter)
 
 
-class _Deciding:
+class Deciding:
     """One decision: the head and the answers at hand."""
 
     def __init__(self, plan: Plan, head: Head, known: Known, passed: tuple[GuardId, ...]) -> None:
@@ -53,10 +52,10 @@ class _Deciding:
         self.view, self.tables = View(plan, head, known), tables(plan)
         self.guards = Guards(self.view, self.tables)
 
-    def _cause(self, way: Way, taken_by: str = "") -> Cause:
+    def cause(self, way: Way, taken_by: str = "") -> Cause:
         return Cause(way, self.passed, taken_by)
 
-    def _not_open(self) -> small.Refusal | None:
+    def not_open(self) -> small.Refusal | None:
         if self.head.phase is Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} does not run: launch it first")
         if self.head.phase is Phase.AWAY:
@@ -67,7 +66,7 @@ class _Deciding:
 
     def _not_seen(self) -> small.Refusal | None:
         """Why what is on the screen cannot be touched."""
-        if refusal := self._not_open():
+        if refusal := self.not_open():
             return refusal
         return small.Refusal("the cover is still up") if self.head.cover else None
 
@@ -85,136 +84,18 @@ class _Deciding:
                 return name, place
         return None
 
-    # Launch, home, world
-
-    def launch(self, _event: events.Launch) -> Decision:
-        if self.head.phase is not Phase.OUTSIDE:
-            return small.Refusal(f"{self.plan.app} runs already")
-        return self._started("")
-
-    def _started(self, address: str) -> tuple[Small, ...]:
-        """Start the app, with an address where there is one; the first screen comes after what is done at `launched`."""
-        cover = self.plan.cover
-        raised = (small.RaiseCover(cover.least, cover.most),) if cover is not None else ()
-        return small.ComeBack(launched=True), *raised, *self._arriving(address)
-
-    def _arriving(self, address: str) -> tuple[Small, ...]:
-        return (small.Arrive(address),) if address or self.head.arriving else ()
-
-    def begin(self, _due: matters.Begin) -> Decision:
-        """Put the first screen, or let the ladder that came back through the redirects.
-
-        A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it.
-        """
-        address = self.head.arriving
-        if self.head.path:
-            done = operations.Follow(address) if address else operations.Readmit()
-            return *self._arriving(""), small.Then(Do(done, 0))
-        if self.head.cover and len(self.plan.start) > 1:
-            return ()
-        first = self._first_put(address)
-        return *self._arriving(""), *((first,) if first is not None else ())
-
-    def _first_put(self, address: str) -> small.Then | None:
-        if address:
-            return small.Then(Do(operations.Follow(address), 0))
-        for choice in self.plan.start:
-            if self.view.holds(choice.condition):
-                return small.Then(Do(operations.Push(choice.target), 0))
-        return None
-
-    def uncover(self, due: matters.Uncover) -> Decision:
-        """Let the cover go where it may, and put what waited for that."""
-        cover = self.plan.cover
-        if cover is None or not self.head.cover:
-            return ()
-        if not due.over and (self.head.cover == "least" or not self.view.holds(cover.until)):
-            return ()
-        first = self._first_put(self.head.arriving) if not self.head.path else None
-        return (small.LiftCover(due.over), *((first,) if first is not None else ()))
-
-    def home(self, _event: events.Home) -> Decision:
-        return self._not_open() or (small.GoAway(by_back=False),)
-
-    def reopen(self, _event: events.Reopen) -> Decision:
-        if self.head.phase is Phase.KILLED:
-            return self._restored("")
-        if self.head.phase is not Phase.AWAY:
-            return small.Refusal(f"{self.plan.app} is not in the background")
-        return (small.ComeBack(launched=False),)
-
-    def _restored(self, address: str) -> Decision:
-        """Bring back what of the saved ladder the phone restores."""
-        what = self.plan.policies.restore
-        if what == "nothing" or not self.head.path:
-            return small.Restore("nothing"), *self._started(address)
-        return small.Restore(what), small.ComeBack(launched=True), *self._arriving(address)
-
-    def killed(self, _event: events.Killed) -> Decision:
-        if self.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-            return small.Refusal(f"{self.plan.app} does not run")
-        return (small.Die(crash=self.head.phase is Phase.OPEN),)
-
-    def swiped_away(self, _event: events.SwipedAway) -> Decision:
-        if self.head.phase is Phase.OUTSIDE:
-            return small.Refusal(f"{self.plan.app} does not run")
-        return (small.GoOut("by swiping it away", whole=True),)
-
-    def low_memory(self, _event: events.LowMemory) -> Decision:
-        if self.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-            return small.Refusal(f"{self.plan.app} does not run")
-        return (small.Free(),)
-
-    def link(self, event: events.Link) -> Decision:
-        """Open an address from outside, whatever the app is doing."""
-        found = link_of(self.plan.links, event.address)
-        if found.link is None and self.plan.unknown is None:
-            return small.Refusal(f"{found.why}, and there is no screen for unknown addresses")
-        if self.head.phase is Phase.OUTSIDE:
-            return self._started(event.address)
-        if self.head.phase is Phase.KILLED:
-            return self._restored(event.address)
-        back: tuple[Small, ...] = (small.ComeBack(launched=False),) if self.head.phase is Phase.AWAY else ()
-        if self.head.cover and not self.head.path:
-            return (*back, small.Arrive(event.address))
-        if self.head.question is not None:
-            answered = self._answered(self.plan.guard[self.head.question].answers[0].name)
-            back = (*back, *answered) if isinstance(answered, tuple) else back
-        cause = None if self.head.cover else self._cause("aside")
-        return (*back, small.Then(Do(operations.Follow(event.address), 0, cause)))
-
-    def reply(self, event: events.Reply) -> Decision:
-        """Look whether a call can be answered so; what follows is decided where the call was made."""
-        if event.call not in self.head.calling:
-            return small.Refusal(f"{event.call} is not under way")
-        outcome = self.plan.call[event.call].outcome(event.outcome)
-        if outcome is None:
-            return small.Refusal(f"{event.call} never gives {event.outcome}")
-        if not self.view.holds(outcome.condition):
-            return small.Refusal(f"{event.call} cannot give {event.outcome} as things stand")
-        return ()
-
-    def outside_change(self, event: events.OutsideChange) -> Decision:
-        place = self.plan.place_of_fact.get(event.fact)
-        if place is None:
-            return small.Refusal(f"{event.fact} is no fact of the app")
-        change = (self.head.facts[place], event.value)
-        if change not in self.plan.facts[place].outside:
-            return small.Refusal(f"the plan says of {event.fact} no change from outside from {change[0]} to {change[1]}")
-        return (small.SetTo(place, event.fact, event.value),)
-
     # Back, arrow, answers
 
     def back(self, event: events.Back) -> Decision:
-        if refusal := self._not_open():
+        if refusal := self.not_open():
             return refusal
         if self.plan.policies.system_back == "no":
             return small.Refusal("this phone has no Back of its own")
         if self.head.cover:
             return (small.GoOut("by Back"),)
         if self.head.question is not None:
-            return self._answered(self.plan.guard[self.head.question].answers[0].name)
-        cause = self._cause("system", event.taken_by)
+            return self.answered(self.plan.guard[self.head.question].answers[0].name)
+        cause = self.cause("system", event.taken_by)
         if found := self.guards.first_in_line(cause):
             return found
         for name, place in reversed(self.head.layers):
@@ -258,7 +139,7 @@ class _Deciding:
             return small.Refusal(f"{named(covered[0])} lies over the header")
         level = len(self.head.path) - 1
         screen = self.plan.screen[self.head.path[level].face.screen]
-        cause = self._cause("header")
+        cause = self.cause("header")
         if screen.header == "menu":
             if not screen.menu:
                 return small.Refusal("the header has a menu here that opens nothing")
@@ -285,13 +166,13 @@ class _Deciding:
         return (down, put) if fresh else (down,)
 
     def answer(self, event: events.Answer) -> Decision:
-        if refusal := self._not_open():
+        if refusal := self.not_open():
             return refusal
         if self.head.question is None:
             return small.Refusal("nothing is asked")
-        return self._answered(event.name)
+        return self.answered(event.name)
 
-    def _answered(self, name: str) -> Decision:
+    def answered(self, name: str) -> Decision:
         assert self.head.question is not None  # noqa: S101 - both who call have looked
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
@@ -313,7 +194,7 @@ class _Deciding:
         for move, place, view, way in self._tap_moves(event.name, values):
             offered = True
             if _carries(move, values) and view.holds(move.condition):
-                return self._taken(move, view.values, self._level(move, place), place, self._cause(way))
+                return self._taken(move, view.values, self._level(move, place), place, self.cause(way))
         return self._no_tap(event, offered=offered)
 
     def _tap_moves(self, tap: str, values: dict[str, Value]) -> Iterator[tuple[Move, int, View, Way]]:
@@ -371,7 +252,7 @@ class _Deciding:
         for move in moves:
             if (due.where is None and not for_screen(move, seen)) or not view.holds(move.condition):
                 continue
-            steps = self._taken(move, values, self._inside(due.where, due.level), None, self._cause("by itself"))
+            steps = self._taken(move, values, self._inside(due.where, due.level), None, self.cause("by itself"))
             if all(isinstance(done, _QUIET) for done in move.operations):
                 return steps
             if self.head.phase is Phase.OUTSIDE:
@@ -406,7 +287,7 @@ class _Deciding:
         seen = self.head.path[-1].face.screen if self.head.path else ""
         for move in self.tables.due.get((None, due.what), ()):
             if for_screen(move, seen) and self.view.holds(move.condition):
-                return self._taken(move, {}, 0, None, self._cause("by itself"))
+                return self._taken(move, {}, 0, None, self.cause("by itself"))
         return ()
 
     def _inside(self, where: str | None, level: int) -> int:
@@ -435,7 +316,7 @@ class _Deciding:
                     and move.trigger.even_hidden
                     and view.holds(move.condition)
                 ):
-                    return self._taken(move, view.values, view.level, None, self._cause("by itself"))
+                    return self._taken(move, view.values, view.level, None, self.cause("by itself"))
             return ()
         if due.place >= 0:
             screen = self.head.path[due.place].face.screen
@@ -444,7 +325,7 @@ class _Deciding:
         moves = (move for move in self.tables.turned.get((None, due.fact, due.value), ()) if for_screen(move, seen))
         for move in moves:
             if self.view.holds(move.condition):
-                return self._taken(move, {}, 0, None, self._cause("by itself"))
+                return self._taken(move, {}, 0, None, self.cause("by itself"))
         return ()
 
     def left(self, due: matters.Left) -> Decision:
@@ -452,14 +333,14 @@ class _Deciding:
         view = self.view.of(due.own, values, due.level, lowest=False)
         for move in self.tables.left.get(due.screen, ()):
             if view.holds(move.condition):
-                return self._taken(move, values, due.level, None, self._cause("by itself"))
+                return self._taken(move, values, due.level, None, self.cause("by itself"))
         return ()
 
     def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Small, ...]:
         view = self.view.at(place, values)
         for move in moves:
             if view.holds(move.condition):
-                return self._taken(move, view.values, self._level(move, place), place, self._cause("by itself"))
+                return self._taken(move, view.values, self._level(move, place), place, self.cause("by itself"))
         return ()
 
     def unasked(self, due: matters.Unasked) -> Decision:
@@ -534,31 +415,31 @@ def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
     return operation
 
 
-_DECIDERS: dict[type, Callable[[_Deciding, Any], Decision]] = {
-    events.Launch: _Deciding.launch,
-    events.Tap: _Deciding.tap,
-    events.Back: _Deciding.back,
-    events.HeaderBack: _Deciding.header_back,
-    events.Answer: _Deciding.answer,
-    events.Home: _Deciding.home,
-    events.Reopen: _Deciding.reopen,
-    events.OutsideChange: _Deciding.outside_change,
-    events.Reply: _Deciding.reply,
-    events.Link: _Deciding.link,
-    events.SwipedAway: _Deciding.swiped_away,
-    events.Killed: _Deciding.killed,
-    events.LowMemory: _Deciding.low_memory,
-    matters.Do: _Deciding.do,
-    matters.Due: _Deciding.due,
-    matters.World: _Deciding.world,
-    matters.Begin: _Deciding.begin,
-    matters.Uncover: _Deciding.uncover,
-    matters.Gone: _Deciding.gone,
-    matters.Shown: _Deciding.shown,
-    matters.Delivered: _Deciding.delivered,
-    matters.Turned: _Deciding.turned,
-    matters.Left: _Deciding.left,
-    matters.Unasked: _Deciding.unasked,
-    matters.Emptied: _Deciding.emptied,
-    matters.Arming: _Deciding.arming,
+_DECIDERS: dict[type, Callable[[Deciding, Any], Decision]] = {
+    events.Launch: starting.launch,
+    events.Tap: Deciding.tap,
+    events.Back: Deciding.back,
+    events.HeaderBack: Deciding.header_back,
+    events.Answer: Deciding.answer,
+    events.Home: starting.home,
+    events.Reopen: starting.reopen,
+    events.OutsideChange: starting.outside_change,
+    events.Reply: starting.reply,
+    events.Link: starting.link,
+    events.SwipedAway: starting.swiped_away,
+    events.Killed: starting.killed,
+    events.LowMemory: starting.low_memory,
+    matters.Do: Deciding.do,
+    matters.Due: Deciding.due,
+    matters.World: Deciding.world,
+    matters.Begin: starting.begin,
+    matters.Uncover: starting.uncover,
+    matters.Gone: Deciding.gone,
+    matters.Shown: Deciding.shown,
+    matters.Delivered: Deciding.delivered,
+    matters.Turned: Deciding.turned,
+    matters.Left: Deciding.left,
+    matters.Unasked: Deciding.unasked,
+    matters.Emptied: Deciding.emptied,
+    matters.Arming: Deciding.arming,
 }
