@@ -8,7 +8,7 @@ from wise_ladder.plan import operations
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.nearest import instead_of, nearest
 from wise_ladder.plan.phrases import AFTER_TARGET, read_target
-from wise_ladder.plan.tokens import Cursor, Name, PhraseError
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, by_first_word
 from wise_ladder.plan.values import Parameter
 
 if TYPE_CHECKING:
@@ -33,7 +33,7 @@ def read_operation(phrase: str, scope: Scope) -> Operation:
 
 def _operation(cursor: Cursor, scope: Scope) -> Operation:
     start = cursor.place
-    for words, read in _READERS:
+    for words, read in _BY_FIRST.get(cursor.word, ()):
         if cursor.take(*words):
             return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.split()[0]
@@ -213,6 +213,9 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
     (("cancel",), _cancel),
     (("follow",), _follow),
 )
+
+
+_BY_FIRST = by_first_word(_READERS)
 
 
 def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:

@@ -9,7 +9,7 @@ from wise_ladder.plan import events, model, operations, values
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.operating import read_set
 from wise_ladder.plan.phrases import read_target, typed
-from wise_ladder.plan.tokens import Cursor, Name, PhraseError, time_words
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, by_first_word, time_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -27,7 +27,7 @@ def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter,
     Raises PhraseError where the phrase is no step; a name nobody knows is noted in the scope.
     """
     cursor = Cursor(phrase)
-    for words, read in _READERS:
+    for words, read in _BY_FIRST.get(cursor.word, ()):
         if cursor.take(*words):
             found = read(cursor, scope)
             break
@@ -298,6 +298,8 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("killed",), lambda _cursor, _scope: events.Killed()),
     (("low", "memory"), lambda _cursor, _scope: events.LowMemory()),
 )
+
+_BY_FIRST = by_first_word(_READERS)
 
 # Writing
 

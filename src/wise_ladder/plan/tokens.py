@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -102,8 +102,17 @@ class Cursor:
         """What was not read yet, as written."""
         return self.phrase[self.place :].strip()
 
+    @property
+    def word(self) -> str:
+        """The next word, unquoted; nothing where there is none."""
+        if self.ended or self._tokens[self._at].kind == "quoted":
+            return ""
+        return self._tokens[self._at].text
+
     def sees(self, *words: str) -> bool:
         """Whether the next words are these, unquoted."""
+        if self.word != words[0]:
+            return False
         part = self._tokens[self._at : self._at + len(words)]
         return len(part) == len(words) and all(
             token.kind != "quoted" and token.text == word for token, word in zip(part, words, strict=True)
@@ -186,6 +195,17 @@ class Cursor:
 
     def _expected(self, what: str) -> str:
         return f"{what} was expected here" + (f', not "{self.rest}"' if not self.ended else "")
+
+
+_Reader = TypeVar("_Reader")
+
+
+def by_first_word(readers: Sequence[tuple[Stop, _Reader]]) -> dict[str, list[tuple[Stop, _Reader]]]:
+    """Sort what reads a phrase by the word it begins with, each still in its order."""
+    found: dict[str, list[tuple[Stop, _Reader]]] = {}
+    for words, read in readers:
+        found.setdefault(words[0], []).append((words, read))
+    return found
 
 
 def time_of(text: str, start: int = 0) -> int:
