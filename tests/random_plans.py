@@ -133,8 +133,9 @@ def plan_of_seed(random: Random) -> Plan:
         "shown acts": ("before the first frame", "after it"),
         "system back": ("yes", "yes", "yes", "no"),
     }
-    lines = ["app: Combfield", f"start: {random.choice((*('hives', 'home', 'tour') * 2, STARTS))}", "policies:"]
-    lines += [f"  {name}: '{random.choice(choices)}'" for name, choices in policies.items()]
+    lines = ["app: Combfield", f"start: {random.choice((*('hives', 'home', 'tour') * 2, STARTS))}", "phones:", "  one:"]
+    lines += [f"    {name}: '{random.choice(choices)}'" for name, choices in policies.items()]
+    lines += ["  two: {like: one, restore: nothing, guards see: [header, aside]}"]
     kept = random.choice(("memory", "disk", "ladder"))
     lines += [f"facts: {{session: {{values: [none, valid], kept: {kept}, from outside: [none to valid, valid to none]}}}}"]
     lines += random.choices(
@@ -153,7 +154,7 @@ def plan_of_seed(random: Random) -> Plan:
         lines.append(
             f"redirects: [{{to: [diary, entry], if: session is valid, send to: settings{remember}}}, {{to: settings, if: session is none, send to: hives}}]"
         )
-    return read_plan_text("\n".join(lines) + OVERLAYS)
+    return read_plan_text("\n".join(lines) + OVERLAYS).on_phone(random.choice(("one", "one", "two")))
 
 
 EVENTS: tuple[Event, ...] = (

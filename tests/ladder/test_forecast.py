@@ -30,6 +30,10 @@ class Descents(unittest.TestCase):
         self.assertEqual(descent(COMBFIELD, first_state(COMBFIELD))[:2], ((), "ground"))
         self.assertEqual(descent(COMBFIELD, run(COMBFIELD, Launch(), Home()))[:2], ((), "background"))
 
+    def test_a_phone_without_back_has_no_descent(self) -> None:
+        plan = plan_of("policies: {system back: no}\nscreens: {hives: }")
+        self.assertEqual(descent(plan, run(plan, Launch())), ((), "no Back", ()))
+
     def test_what_is_stuck_says_until_when(self) -> None:
         plan = plan_of("""
             calls: {save: {ok: 1s}}

@@ -198,6 +198,15 @@ class Death(Cases):
         self.hold(self.PLAN % "top", way + "ladder form; draft is edited; chosen is yes; back; outside")
         self.hold(self.PLAN % "nothing", way + "ladder hives; session is valid; chosen is no; filter is none")
 
+    def test_what_a_fresh_start_sets_back_has_not_turned(self) -> None:
+        plan = """
+        policies: {restore: nothing}
+        facts: {chosen: {values: [no, yes], kept: ladder}, told: no}
+        screens: {hives: {moves: [{when: tap in, do: set chosen yes}]}}
+        anywhere: [{when: chosen becomes no, do: set told yes}]
+        """
+        self.hold(plan, "launch; tap in; home; killed; reopen; chosen is no; told is no")
+
     def test_the_ways_to_end(self) -> None:
         self.hold(
             self.PLAN % "all",

@@ -37,10 +37,13 @@ class Forecast(NamedTuple):
 
 
 class Descent(NamedTuple):
-    """The Backs from here down; `end` is where the last one leads, a trap where no Back ever gets out."""
+    """The Backs from here down; `end` is where the last one leads, a trap where no Back ever gets out.
+
+    No Back: the phone has none.
+    """
 
     hops: tuple[Forecast, ...]
-    end: Literal["ground", "background", "trap"]
+    end: Literal["ground", "background", "trap", "no Back"]
     until: tuple[str, ...] = ()
     """Of a trap: the calls under way, whose reply may open it."""
 
@@ -99,6 +102,8 @@ def descent(plan: Plan, state: State) -> Descent:
 
     A question on the way is answered by the first of its answers that goes on.
     """
+    if plan.policies.system_back == "no":
+        return Descent((), "no Back")
     hops: list[Forecast] = []
     met = {without_time(state)}
     most = depth(state) + 64

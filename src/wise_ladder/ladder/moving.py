@@ -225,6 +225,8 @@ def _follows(doing: Doing) -> list[tuple[Matter, int]]:
         if face.screen in known.left:
             found.append((matters.Left(face.screen, face.arguments, face.own, level), 0))
     doing.gone = []
+    # What a fresh start sets back has not turned.
+    started = LAUNCHED.what in doing.world
     if doing.world:
         found += _world(doing)
     if doing.made:
@@ -239,7 +241,7 @@ def _follows(doing: Doing) -> list[tuple[Matter, int]]:
             _seen_anew(doing, found)
     elif was_open:
         follow_the_eyes(doing)
-    if known.facts_that_matter and (doing.own_was or doing.facts != doing.before.facts):
+    if known.facts_that_matter and not started and (doing.own_was or doing.facts != doing.before.facts):
         found += _facts_turned(doing)
     return found
 

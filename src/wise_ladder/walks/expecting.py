@@ -248,8 +248,8 @@ def state_phrase(plan: Plan, state: State) -> str:
         return "outside"
     if state.phase is Phase.AWAY:
         return "away"
-    if state.phase is Phase.KILLED or not state.ladder:
-        return "no findings"
+    if state.phase is Phase.KILLED or state.cover:
+        return "not asked"
     if state.question is not None:
         return f"asked {quoted(plan.guard[state.question.guard].name)}"
     faces = (rung.face for rung in screens_beneath(state.ladder))

@@ -71,6 +71,8 @@ class Sentence(_Part):
         here, lands = Ink(palette.here, bold=True), Ink(palette.lands, bold=True)
         runs = [Run("● ", here), Run("You stand on " if long else "", text), Run(face.screen, here)]
         runs.append(Run(f" {argument_words(face)}" if face.arguments else "", Ink(palette.here)))
+        if not moment.descent.hops:
+            return [*runs, Run(f"{gap}this phone has no Back of its own", soft)]
         runs.append(Run(f"{gap}◀ Back ", lands))
         hop = moment.descent.hops[0]
         if hop.question:
