@@ -13,7 +13,7 @@ from wise_ladder.errors import WritingError
 from wise_ladder.plan import events
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.plan.steps import event_words, quoted
-from wise_ladder.plan.writing import save, scalar, with_walk
+from wise_ladder.plan.writing import save, scalar, turned, with_operations, with_walk
 
 PLAN = "app: x  # the name\nstart: hives\nscreens:\n  hives:   # first\n"
 
@@ -105,3 +105,41 @@ class PhrasesOfEvents(unittest.TestCase):
             [quoted(name) for name in ("sign in", "queen's mark", "this is it", "a(b)")],
             ["sign in", "queen's mark", '"this is it"', '"a(b)"'],
         )
+
+
+class Operations(unittest.TestCase):
+    """The operations of a move, changed in the text; everything else stays as it was written."""
+
+    WRITTEN = (
+        "{when: tap go, do: push hive}  # why",
+        "{when: tap go, if: alone, do: [push hive, set seen yes]}  # why",
+        "{do: 'push hive', when: tap go}",
+        "when: tap go\n        do:\n          - push hive\n          - set seen yes\n        if: alone",
+        'when: tap go\n        do: "push hive"\n',
+    )
+
+    def test_each_way_of_writing(self) -> None:
+        for written in self.WRITTEN:
+            text = f"app: a\nstart: hives\nfacts: {{seen: no}}\nscreens:\n  hives:\n    moves:\n      - {written}\n  hive: # last\n"
+            for phrases in (["replace hive"], ["pop else leave", "set seen yes"]):
+                with self.subTest(written, phrases=phrases):
+                    before = read_plan_text(text)
+                    changed = with_operations(text, before.moves[0], phrases)
+                    after = read_plan_text(changed)
+                    self.assertEqual(list(after.moves[0].phrases), phrases)
+                    self.assertEqual(after.moves[0].condition, before.moves[0].condition)
+                    self.assertEqual(changed.count("#"), text.count("#"))
+                    self.assertTrue(changed.endswith("  hive: # last\n"))
+
+    def test_turning_goes_round(self) -> None:
+        phrases = ["set seen yes", "push hive(id=$id) once awaiting mark"]
+        seen = []
+        for _ in range(5):
+            phrases = turned(phrases)
+            seen.append(phrases[1:])
+        put = "hive(id=$id)"
+        self.assertEqual(
+            seen, [[f"replace {put}"], [f"reach {put}"], ["clear", f"push {put}"], [f"push {put}"], [f"replace {put}"]]
+        )
+        with self.assertRaises(WritingError):
+            turned(["pop"])

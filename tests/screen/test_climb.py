@@ -106,6 +106,31 @@ class Climbing(ScreenCase):
         terminal.wait("Run the same steps")
         terminal.press("Enter", "combfield  stubborn")
 
+    def test_a_move_is_changed_compared_undone_and_saved(self) -> None:
+        """The toggle is turned to push: the same path, before beside after; a mistake is told; what is saved is checked."""
+        terminal = self.start("demo")
+        self.to_hives(terminal)
+        terminal.press("1", standing("hive id 7"))
+        terminal.press("1", standing("frames id 7"))
+        terminal.press("e", "replace frames(id=$id)")
+        terminal.press("C-u", lambda screen: "replace frames(" not in screen)
+        terminal.keys("-l", "psuh frames(id=$id)")
+        terminal.press("Enter", 'did you mean "push"?')
+        terminal.press("C-u", lambda screen: "psuh frames(" not in screen)
+        terminal.keys("-l", "push frames(id=$id)")
+        terminal.press("Enter", "step 9 differs: before hives > frames id 7, now hives > hive id 7 > frames id 7")
+        terminal.wait("1 walk fails now")
+        screen = terminal.press("=", "Esc closes this")
+        self.assertIn("✗ ten toggles, one Back fails now", screen)
+        self.assertRegex(screen, r"Back 1 lands on hives +Back 1 lands on hive id 7")
+        terminal.press("Escape", lambda screen: "Esc closes this" not in screen)
+        terminal.press("q", "the edits are not saved")
+        terminal.press("C-z", "1 pass now")
+        terminal.press("o", "now hives > frames id 7")
+        terminal.press("C-s", "saved in combfield.ladder.yaml")
+        self.assertIn("do: reach frames(id=$id)", (self.folder / "combfield.ladder.yaml").read_text())
+        terminal.press("q", "ended with 0")
+
     def test_a_mouse_does(self) -> None:
         terminal = self.start("demo")
         self.to_hives(terminal)

@@ -1,4 +1,4 @@
-"""The two sheets that lie over a view: help, and a question for a name."""
+"""The sheets that lie over a view: help, a question for a name, a phrase to edit, before beside after."""
 
 from __future__ import annotations
 
@@ -14,6 +14,8 @@ from textual.widgets import Input, Static
 from wise_ladder.app.actions import ACTIONS
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from textual.app import ComposeResult
 
     from wise_ladder.app.palette import Palette
@@ -82,3 +84,57 @@ class AskName(ModalScreen[str | None]):
         """Answer with what was typed; an empty name is no answer."""
         if event.value.strip():
             self.dismiss(event.value.strip())
+
+
+class EditPhrase(ModalScreen[None]):
+    """The operations of a move, to be edited; a mistake is told beneath, and the sheet stays until it reads or Esc."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [Binding("escape", "dismiss", "cancel")]
+
+    def __init__(self, title: str, phrases: str, take: Callable[[str], str]) -> None:
+        """Show operations parted by semicolons; `take` takes what was typed and returns what is wrong with it, or nothing."""
+        super().__init__()
+        self._title, self._phrases, self._take = title, phrases, take
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        with Vertical(classes="sheet wider"):
+            yield Static(Text(self._title, style="bold"))
+            yield Input(self._phrases, select_on_focus=False)
+            yield Static(Text("Enter takes it, Esc leaves it as it was; several are parted by ;"), classes="hint")
+
+    def on_input_submitted(self, event: Input.Submitted) -> None:
+        """Take what was typed, or say what is wrong with it."""
+        wrong = self._take(event.value)
+        if wrong:
+            self.query_one(".hint", Static).update(Text(wrong))
+        else:
+            self.dismiss()
+
+
+class BeforeAfter(ModalScreen[None]):
+    """One path before and after a change: both ladders and the Backs from there, side by side."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [Binding("escape,q,equals_sign", "dismiss", "close")]
+
+    def __init__(self, title: str, rows: list[tuple[str, str]], more: list[str], palette: Palette) -> None:
+        """Show rows of both sides, and lines beneath them."""
+        super().__init__()
+        self._title, self._rows, self._more, self._palette = title, rows, more, palette
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        palette = self._palette
+        table = Table(box=None, padding=(0, 4, 0, 0), show_edge=False)
+        for name in ("before", "after"):
+            table.add_column(name, style=palette.text, header_style=palette.soft)
+        for one, two in self._rows:
+            style = "" if one == two else f"bold {palette.came}"
+            table.add_row(Text(one), Text(two, style=style))
+        with VerticalScroll(classes="sheet"):
+            yield Static(Text(self._title, style="bold"))
+            yield Static(Text(""))
+            yield Static(table)
+            for line in self._more:
+                yield Static(Text(line, style=palette.soft))
+            yield Static(Text("\nEsc closes this", style=palette.muted))

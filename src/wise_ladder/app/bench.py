@@ -15,7 +15,7 @@ from textual.theme import Theme
 from textual.worker import get_current_worker
 
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS
-from wise_ladder.app.asking import AskName, Help
+from wise_ladder.app.asking import AskName, BeforeAfter, EditPhrase, Help
 from wise_ladder.app.chrome import KeyLine, TopLine
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.view import ClimbView
@@ -29,13 +29,16 @@ from wise_ladder.plan.steps import event_words
 from wise_ladder.walks import run_walk
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Sequence
 
     from textual.app import ComposeResult
     from textual.screen import Screen
 
+    from wise_ladder.app.editing import Edits
     from wise_ladder.ladder import Step
     from wise_ladder.plan import Event, Plan
+    from wise_ladder.plan.model import Move
+    from wise_ladder.walks.comparing import Comparison
 
 
 def _theme(palette: Palette) -> Theme:
@@ -80,6 +83,12 @@ class Bench(App[None]):
         for palette in PALETTES.values():
             self.register_theme(_theme(palette))
         self._twice = False
+        self._edits: Edits | None = None
+        self._compared: tuple[str, Comparison] | None = None
+        self._passes: dict[str, bool] = {}
+        self._turned: list[tuple[str, bool]] = []
+        """The walks that the last edit gave another verdict."""
+        self._warned = ""
         self.theme = "ink"
 
     @property
@@ -118,9 +127,21 @@ class Bench(App[None]):
 
     def _walks_run(self) -> None:
         plan = self.plan
-        passed = [run_walk(plan, walk).passed for walk in plan.walks]
+        passes = {walk.name: run_walk(plan, walk).passed for walk in plan.walks}
         if not get_current_worker().is_cancelled:
-            self.call_from_thread(self._top_line.tell, self._plan_name(), sum(passed), len(passed) - sum(passed))
+            self.call_from_thread(self._walks_told, passes)
+
+    def _walks_told(self, passes: dict[str, bool]) -> None:
+        passed = sum(passes.values())
+        self._top_line.tell(self._plan_name(), passed, len(passes) - passed)
+        turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
+        self._passes = passes
+        if turned and self._compared is not None:
+            self._turned = turned
+            fail = sum(not now for _, now in turned)
+            words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
+            words += [f"{len(turned) - fail} pass now"] if fail < len(turned) else []
+            self.climb.sentence.add(", ".join(words))
 
     # Doing
 
@@ -236,6 +257,105 @@ class Bench(App[None]):
     def press_away(self) -> None:
         self._do(Reopen() if self.climber.moment.state.phase in {Phase.AWAY, Phase.KILLED} else Home())
 
+    # Editing
+
+    def _edits_of(self) -> Edits:
+        if self._edits is None:
+            from wise_ladder.app.editing import Edits  # noqa: PLC0415 - not needed for the first picture
+
+            self._edits = Edits(self.path)
+        return self._edits
+
+    def _move_here(self) -> Move | None:
+        entry = self.climber.moment.entry
+        if entry is None or not entry.step.taken:
+            self._say("this step took no move: go to one that did", wrong=True)
+            return None
+        return entry.step.taken[-1]
+
+    def press_edit(self) -> None:
+        move = self._move_here()
+        if move is not None:
+            title = f"{move.where or 'anywhere'}, when {move.when}"
+            self.push_screen(EditPhrase(title, move.text, lambda typed: self._changed(move, typed.split(";"))))
+
+    def press_turn(self) -> None:
+        from wise_ladder.plan.writing import turned  # noqa: PLC0415
+
+        move = self._move_here()
+        if move is not None:
+            try:
+                wrong = self._changed(move, turned(move.phrases))
+            except LadderError as error:
+                wrong = str(error)
+            if wrong:
+                self._say(wrong, wrong=True)
+
+    def _changed(self, move: Move, phrases: Sequence[str]) -> str:
+        """Put other operations in the place of a move's; return what is wrong with them, nothing where they were taken."""
+        from wise_ladder.plan.writing import with_operations  # noqa: PLC0415
+
+        try:
+            edits = self._edits_of()
+            plan = edits.edit(with_operations(edits.text, move, [phrase.strip() for phrase in phrases if phrase.strip()]))
+        except LadderError as error:
+            return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+        self._edited(plan, f"{move.where or 'anywhere'}, when {move.when}")
+        return ""
+
+    def press_undo(self) -> None:
+        plan = self._edits.undo() if self._edits else None
+        if plan is None:
+            self._say("there is no edit to take back")
+        else:
+            self._edited(plan, "the edit taken back")
+
+    def press_redo(self) -> None:
+        plan = self._edits.redo() if self._edits else None
+        if plan is None:
+            self._say("no edit was taken back")
+        else:
+            self._edited(plan, "the edit taken up again")
+
+    def _edited(self, plan: Plan, what: str) -> None:
+        """Run the same events on the changed plan, and say where they part."""
+        from wise_ladder.walks.comparing import compare, difference_words  # noqa: PLC0415
+
+        before = self.climber.tape.until(self.climber.place)
+        self._take_up_plan(plan.on_phone(self.plan.phone) if self.plan.phone else plan)
+        self._compared, self._turned = (what, compare(before, self.climber.tape)), []
+        self._say(f"{difference_words(self._compared[1])}   = shows both")
+
+    def press_compare(self) -> None:
+        if self._compared is None:
+            self._say("nothing was edited yet: e edits the move that the last step took", wrong=True)
+            return
+        from wise_ladder.walks.comparing import rows  # noqa: PLC0415
+
+        what, found = self._compared
+        title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
+        more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
+        self.push_screen(BeforeAfter(title, rows(found), ["", *more] if more else [], self.palette))
+
+    def press_save(self) -> None:
+        if self._edits is None or not self._edits.unsaved:
+            self._say("nothing to save: the file is as it is here")
+            return
+        again, self._warned = self._warned == "save", ""
+        try:
+            if self.example:
+                self._edits.save_as(Path.cwd() / self.path.name)
+            else:
+                self._edits.save(over=again)
+        except LadderError as error:
+            self._warned = "save"
+            more = "" if self.example or "meanwhile" not in str(error) else "; ctrl+s once more writes over it"
+            self._say(f"{error}{more}", wrong=True)
+            return
+        self.path, self.example = self._edits.path, False
+        self._run_walks()
+        self._say(f"saved in {self.path.name}")
+
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"
 
@@ -246,6 +366,10 @@ class Bench(App[None]):
         self.push_screen(Help(self.palette))
 
     def press_quit(self) -> None:
+        if self._edits is not None and self._edits.unsaved and self._warned != "quit":
+            self._warned = "quit"
+            self._say("the edits are not saved: ctrl+s saves them, q once more leaves them", wrong=True)
+            return
         self.exit()
 
     # Keeping a tape
@@ -267,11 +391,13 @@ class Bench(App[None]):
 
         where = self._kept_in()
         try:
-            plan = keep(self.path, where, name, self.climber.tape.until(self.climber.place), fresh=self.example)
+            tape = self.climber.tape.until(self.climber.place)
+            text = self._edits.text if self._edits is not None else None
+            plan = keep(self.path, where, name, tape, text=text, fresh=self.example)
         except LadderError as error:
             self._say(str(error).splitlines()[0], wrong=True)
             return
-        self.path, self.example = where, False
+        self.path, self.example, self._edits = where, False, None
         self._take_up_plan(plan.on_phone(self.plan.phone) if self.plan.phone else plan)
         self._say(f'kept as "{name}" in {where.name}; wise-ladder check runs it')
 

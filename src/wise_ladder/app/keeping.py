@@ -16,16 +16,16 @@ if TYPE_CHECKING:
     from wise_ladder.walks import Tape
 
 
-def keep(path: Path, where: Path, name: str, tape: Tape, *, fresh: bool) -> Plan:
+def keep(path: Path, where: Path, name: str, tape: Tape, *, text: str | None = None, fresh: bool) -> Plan:
     """Write a tape as a walk of that name and return the plan as it is then.
 
-    The text is taken from the file as it is now, so that a change made elsewhere is not lost. `fresh`: `where` must not be
-    there yet.
+    The text is taken from the file as it is now, so that a change made elsewhere is not lost, or is the one given, with edits
+    not saved yet. `fresh`: `where` must not be there yet.
     Raises WritingError or PlanError; nothing was written then.
     """
     if fresh and where.exists():
         raise WritingError(f"{where.name} is there already: open it with wise-ladder open {where.name}")
-    text = with_walk(read_text(path), name, tape.as_steps(), tape.given(), tape.phone())
+    text = with_walk(read_text(path) if text is None else text, name, tape.as_steps(), tape.given(), tape.phone())
     plan = read_plan_text(text, str(where))
     save(where, text)
     return plan

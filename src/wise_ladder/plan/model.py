@@ -50,9 +50,16 @@ class Move(Struct, frozen=True):
     """Of a move that stands anywhere: the screens it is not for."""
     when: str = ""
     """The trigger as it was written."""
-    text: str = ""
+    phrases: tuple[str, ...] = ()
     """The operations as they were written."""
     at: Span = NOWHERE
+    do_at: Span = NOWHERE
+    """Where the operations stand."""
+
+    @property
+    def text(self) -> str:
+        """The operations in one line."""
+        return "; ".join(self.phrases)
 
 
 class GuardId(NamedTuple):

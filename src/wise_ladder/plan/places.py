@@ -161,9 +161,20 @@ class Places:
             if not all(isinstance(operation, _BEFORE_THE_FIRST) for operation in done):
                 what = "nothing is on the ladder yet when the app starts, so it may only set, call and cancel"
                 self._source.problem(when.at, what, "decide under start what comes first")
-        text = "; ".join(line.text for line in do)
-        where = place.name if place else None
-        return model.Move(trigger, condition, done, where, number, only, but, when.text, text, section.at)
+        written = section.node("do")
+        return model.Move(
+            trigger,
+            condition,
+            done,
+            place.name if place else None,
+            number,
+            only,
+            but,
+            when.text,
+            tuple(line.text for line in do),
+            section.at,
+            written.at if written is not None else section.at,
+        )
 
     def _scope(self, scalar: Scalar, place: Screen | Overlay | None, carried: Carried) -> Scope:
         scope = self._declared.scope(scalar)

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import os
+import re
 import tempfile
 from contextlib import suppress
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import yaml
 
 from wise_ladder.errors import WritingError
 from wise_ladder.plan.source import Entries, Items, Node, Source, parse
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from wise_ladder.plan.model import Move
 
 
 def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
@@ -31,6 +38,36 @@ def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: s
         raise WritingError(f'there is a walk "{name}" already; choose another name')
     indent = " " * (node.entries[0][0].at.column - 1)
     return _insert_after_line(text, _last_end(node), "\n" + _walk(indent, name, steps, given, phone))
+
+
+def with_operations(text: str, move: Move, phrases: Sequence[str]) -> str:
+    """Return the text with other operations in the place of a move's; nothing else is touched."""
+    written = [scalar(phrase, flow=True) for phrase in phrases]
+    new = written[0] if len(written) == 1 else f"[{', '.join(written)}]"
+    start, end = move.do_at.start, move.do_at.end
+    # A list of lines ends where the next key begins; what stands between is left as it is.
+    end = start + len(text[start:end].rstrip())
+    return text[:start] + new + text[end:]
+
+
+def turned(phrases: Sequence[str]) -> list[str]:
+    """Turn the first put of a move: push, replace, reach, clear and push; raises WritingError where there is none."""
+    for place, phrase in enumerate(phrases):
+        word, _, rest = phrase.partition(" ")
+        if word not in _TURNS:
+            continue
+        target = _AFTER.split(rest)[0].strip()
+        before, after = list(phrases[:place]), list(phrases[place + 1 :])
+        if word == "push" and before and before[-1] == "clear":
+            return [*before[:-1], f"push {target}", *after]
+        if word == "reach":
+            return [*before, "clear", f"push {target}", *after]
+        return [*before, f"{_TURNS[word]} {target}", *after]
+    raise WritingError("this move puts no screen, so there is nothing to turn")
+
+
+_TURNS = {"push": "replace", "replace": "reach", "reach": "clear"}
+_AFTER = re.compile(r"\s(?=once\b|awaiting\b|exactly\b|on\b)")
 
 
 def _walk(indent: str, name: str, steps: list[str], given: list[str], phone: str) -> str:

@@ -42,6 +42,11 @@ class Sentence(_Part):
         self.message = (words, wrong)
         self.changed()
 
+    def add(self, words: str) -> None:
+        """Add to the message that is shown."""
+        before, wrong = self.message or ("", False)
+        self.say(f"{before}   {words}".strip(), wrong=wrong)
+
     def painted(self, width: int, height: int) -> Canvas:
         """Draw the sentence; where there is one row only, a message takes its place."""
         canvas = Canvas(width, height, self.palette.ground_colour)

@@ -1,0 +1,95 @@
+"""Before and after a change: the same events on both plans, and where they part."""
+
+from __future__ import annotations
+
+from itertools import zip_longest
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.ladder import descent
+from wise_ladder.ladder.state import screens_beneath, without_time
+from wise_ladder.ladder.words import face_words
+
+if TYPE_CHECKING:
+    from wise_ladder.ladder import Descent, Forecast, State
+    from wise_ladder.walks.tape import Tape
+
+
+MOST_HOPS = 8
+
+
+class Side(NamedTuple):
+    """A state and the Backs from it."""
+
+    state: State
+    descent: Descent
+
+
+class Comparison(NamedTuple):
+    """One path on two plans: the number of the first step after which they differ (None: nowhere), and both sides there."""
+
+    step: int | None
+    before: Side
+    after: Side
+    stops: bool
+    """Whether that step no longer applies after the change."""
+
+
+def compare(before: Tape, after: Tape) -> Comparison:
+    """Hold two runs of the same events against each other; `after` may end sooner, where a step no longer applies.
+
+    Where the ladders never differ, the first step counts whose Backs lead elsewhere.
+    """
+    for number, (one, two) in enumerate(zip_longest(before.entries, after.entries), 1):
+        if two is None or one is None or without_time(one.step.state) != without_time(two.step.state):
+            return _at(before, after, number, stops=two is None)
+    last = _at(before, after, len(before.entries), stops=False)
+    return last._replace(step=None) if _ends(last.before.descent) == _ends(last.after.descent) else last
+
+
+def _at(before: Tape, after: Tape, number: int, *, stops: bool) -> Comparison:
+    return Comparison(number, _side(before, number), _side(after, number), stops)
+
+
+def _side(tape: Tape, number: int) -> Side:
+    state = tape.state_at(min(number, len(tape.entries)))
+    return Side(state, descent(tape.plan, state))
+
+
+def _ends(found: Descent) -> list[object]:
+    return [*((hop.outcome, hop.face) for hop in found.hops), found.end]
+
+
+def rows(found: Comparison) -> list[tuple[str, str]]:
+    """Write both sides out beside each other, the highest rung first: the ladders on one ground, then the Backs."""
+    one, two = ([face_words(rung.face) for rung in screens_beneath(side.state.ladder)] for side in (found.before, found.after))
+    above = list(zip_longest(one, two, fillvalue=""))
+    backs = zip_longest(_backs(found.before), _backs(found.after), fillvalue="")
+    return [*reversed(above), ("the ground", "the ground"), ("", ""), *backs]
+
+
+def _backs(side: Side) -> list[str]:
+    hops = side.descent.hops
+    found = [f"Back {number} {_hop_words(hop)}" for number, hop in enumerate(hops[:MOST_HOPS], 1)]
+    return [*found, "…"] if len(hops) > MOST_HOPS else found
+
+
+def _hop_words(hop: Forecast) -> str:
+    asks = "asks, then " if hop.question else ""
+    if hop.outcome == "lands":
+        return f"{asks}lands on {face_words(hop.face)}"
+    return asks + {"leaves": "leaves the app", "goes away": "to the background"}.get(hop.outcome, hop.outcome)
+
+
+def difference_words(found: Comparison) -> str:
+    """Say in a line where both sides part."""
+    if found.step is None:
+        return "the same events lead to the same ladder, and Back leads the same way"
+    if found.stops:
+        return f"step {found.step} no longer applies"
+    sides = [" > ".join(face_words(rung.face) for rung in screens_beneath(side.state.ladder)[-3:]) or "the ground"
+             for side in (found.before, found.after)]  # fmt: skip
+    if sides[0] == sides[1]:
+        sides = [_hop_words(side.descent.hops[0]) if side.descent.hops else side.descent.end
+                 for side in (found.before, found.after)]  # fmt: skip
+        sides = [f"Back {side}" for side in sides]
+    return f"step {found.step} differs: before {sides[0]}, now {sides[1]}"
