@@ -21,7 +21,13 @@ class Terminal:
         """Start the program; its exit code is shown when it ends."""
         self._socket = folder / "tmux"
         program = f"{shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
-        environment = {**os.environ, "TERM": "xterm-256color", "LC_ALL": "C.UTF-8"}
+        environment = {
+            **os.environ,
+            "TERM": "xterm-256color",
+            "LC_ALL": "C.UTF-8",
+            "VISUAL": "",
+            "EDITOR": str(folder / "editor"),
+        }
         environment.pop("TMUX", None)
         self._tmux(
             "-f", os.devnull, "new-session", "-d", "-x", str(width), "-y", str(height), "-c", str(folder), program,

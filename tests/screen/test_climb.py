@@ -131,6 +131,34 @@ class Climbing(ScreenCase):
         self.assertIn("do: reach frames(id=$id)", (self.folder / "combfield.ladder.yaml").read_text())
         terminal.press("q", "ended with 0")
 
+    def test_a_change_made_elsewhere_is_taken_up(self) -> None:
+        plan = self.folder / "mine.ladder.yaml"
+        text = "app: Combfield\nstart: hives\nscreens:\n  hives: {moves: [{when: tap on, do: push week}]}\n  week:\n  month:\n"
+        plan.write_text(text)
+        terminal = self.start("open", "mine.ladder.yaml")
+        terminal.wait("Combfield does not run")
+        terminal.press("r", standing("hives"))
+        terminal.press("1", standing("week"))
+        plan.write_text(text.replace("push week", "push mnoth"))
+        terminal.wait("changed elsewhere and cannot be read: 4:")
+        plan.write_text(text.replace("push week", "push month"))
+        terminal.wait("step 2 differs: before hives > week, now hives > month")
+        terminal.wait(standing("month"))
+        terminal.press("o", "now month")
+        plan.write_text(text)
+        terminal.wait("was changed elsewhere; your edits stand here, not saved")
+        terminal.press("C-s", "ctrl+s once more writes over it")
+        self.assertEqual(plan.read_text(), text)
+        plan.unlink()
+        terminal.wait("mine.ladder.yaml is gone")
+        terminal.press("C-s", "saved in mine.ladder.yaml")
+        self.assertIn("replace month", plan.read_text())
+        editor = self.folder / "editor"
+        editor.write_text('#!/bin/sh\nsed -i "s/replace month/push week/" "$2"\necho "$1" > called\n')
+        editor.chmod(0o755)
+        terminal.press("E", standing("week"))
+        self.assertEqual((self.folder / "called").read_text(), "+4\n")
+
     def test_a_mouse_does(self) -> None:
         terminal = self.start("demo")
         self.to_hives(terminal)

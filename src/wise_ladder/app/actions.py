@@ -42,6 +42,7 @@ ACTIONS = (
     Action("away", ("z",), "home, reopen", "Put the app in the background, or bring it back.", 0),
     Action("keep", ("k",), "keep as walk", "Keep this tape as a walk in the plan file.", 7),
     Action("edit", ("e",), "edit", "Edit the phrase of the move that the last step took, and run the same events again.", 8),
+    Action("editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
     Action("turn", ("o",), "turn its operation", "Turn it: push, replace, reach, clear and push; the same events run again."),
     Action("compare", ("equals_sign",), "before and after", "Show both ladders where the last edit matters.", shown="="),
     Action("undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import asyncio
 import os
+import shlex
 import signal
+import subprocess
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
@@ -89,6 +91,7 @@ class Bench(App[None]):
         self._turned: list[tuple[str, bool]] = []
         """The walks that the last edit gave another verdict."""
         self._warned = ""
+        self._stamp = self._stamp_of()
         self.theme = "ink"
 
     @property
@@ -109,6 +112,7 @@ class Bench(App[None]):
     def on_mount(self) -> None:
         """Run the walks once the first picture stands; end with the terminal."""
         self.set_timer(0.3, self._run_walks)
+        self.set_interval(1, self._look_at_file)
         if not self.is_headless:
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
@@ -322,7 +326,7 @@ class Bench(App[None]):
         from wise_ladder.walks.comparing import compare, difference_words  # noqa: PLC0415
 
         before = self.climber.tape.until(self.climber.place)
-        self._take_up_plan(plan.on_phone(self.plan.phone) if self.plan.phone else plan)
+        self._take_up_plan(self._same_phone(plan))
         self._compared, self._turned = (what, compare(before, self.climber.tape)), []
         self._say(f"{difference_words(self._compared[1])}   = shows both")
 
@@ -336,6 +340,51 @@ class Bench(App[None]):
         title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
         more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
         self.push_screen(BeforeAfter(title, rows(found), ["", *more] if more else [], self.palette))
+
+    def press_editor(self) -> None:
+        editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
+        if self.example or (self._edits is not None and self._edits.unsaved):
+            self._say("save first: ctrl+s writes the plan with your edits to a file of your own", wrong=True)
+            return
+        entry = self.climber.moment.entry
+        line = entry.step.taken[-1].at.line if entry is not None and entry.step.taken else 1
+        try:
+            with self.suspend():
+                subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
+        except OSError as error:
+            self._say(f"{editor[0]} cannot be run: {error.strerror}; set EDITOR", wrong=True)
+        self._look_at_file()
+
+    def _stamp_of(self) -> tuple[int, int] | None:
+        """What tells a file from its next version; None where it is gone."""
+        try:
+            found = self.path.stat()
+        except OSError:
+            return None
+        return found.st_mtime_ns, found.st_size
+
+    def _look_at_file(self) -> None:
+        """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
+        stamp = self._stamp_of()
+        if stamp == self._stamp:
+            return
+        self._stamp = stamp
+        if stamp is None:
+            self._say(f"{self.path.name} is gone; what stands here is kept, ctrl+s writes it after an edit", wrong=True)
+            return
+        if self._edits is not None and self._edits.unsaved:
+            self._say(f"{self.path.name} was changed elsewhere; your edits stand here, not saved", wrong=True)
+            return
+        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
+        try:
+            plan = read_plan(self.path)
+        except LadderError as error:
+            more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+            self._say(f"changed elsewhere and cannot be read: {more}", wrong=True)
+            return
+        self._edits = None
+        self._edited(plan, "changed elsewhere")
 
     def press_save(self) -> None:
         if self._edits is None or not self._edits.unsaved:
@@ -353,6 +402,7 @@ class Bench(App[None]):
             self._say(f"{error}{more}", wrong=True)
             return
         self.path, self.example = self._edits.path, False
+        self._stamp = self._stamp_of()
         self._run_walks()
         self._say(f"saved in {self.path.name}")
 
@@ -398,8 +448,12 @@ class Bench(App[None]):
             self._say(str(error).splitlines()[0], wrong=True)
             return
         self.path, self.example, self._edits = where, False, None
-        self._take_up_plan(plan.on_phone(self.plan.phone) if self.plan.phone else plan)
+        self._stamp = self._stamp_of()
+        self._take_up_plan(self._same_phone(plan))
         self._say(f'kept as "{name}" in {where.name}; wise-ladder check runs it')
+
+    def _same_phone(self, plan: Plan) -> Plan:
+        return plan.on_phone(self.plan.phone) if self.plan.phone in dict(plan.phones) else plan
 
     def _take_up_plan(self, plan: Plan) -> None:
         self.plan = plan
