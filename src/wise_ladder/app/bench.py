@@ -328,7 +328,7 @@ class Bench(App[None]):
         before = self.climber.tape.until(self.climber.place)
         self._take_up_plan(self._same_phone(plan))
         self._compared, self._turned = (what, compare(before, self.climber.tape)), []
-        self._say(f"{difference_words(self._compared[1])}   = shows both")
+        self._say(f"= shows both: {difference_words(self._compared[1])}")
 
     def press_compare(self) -> None:
         if self._compared is None:
