@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 LadderName: TypeAlias = tuple[str, str]
 OUTERMOST: LadderName = ("", "")
+_PERHAPS_HIDDEN = (operations.TimerTrigger, operations.ReplyTrigger, operations.BecomesTrigger)
 Ladders: TypeAlias = frozenset[LadderName]
 
 
@@ -60,11 +61,15 @@ class Whereabouts:
         """Return the ladders that a move can act on."""
         if move.where is None:
             return frozenset([OUTERMOST])
+        own = frozenset(self.stands[move.where])
         screen = self.plan.screen.get(move.where)
-        if screen is None or not screen.inside:
-            return frozenset(self.stands[move.where])
-        inside = self.inside(move.where)
-        return inside | self.stands[move.where] if isinstance(move.trigger, operations.LeftTrigger) else inside
+        if screen is not None and screen.inside:
+            inside = self.inside(move.where)
+            own = inside | own if isinstance(move.trigger, operations.LeftTrigger) else inside
+        if own and isinstance(move.trigger, _PERHAPS_HIDDEN):
+            # What acts while hidden acts on the nearest ladder that is seen.
+            own |= {OUTERMOST, *chain.from_iterable(self.stands[flow] for flow in self.around(own))}
+        return own
 
     def followed(self, done: Iterable[Operation], ladders: Ladders) -> Iterator[tuple[Operation, Ladders]]:
         """Go through operations, each with the ladders it acts on; `on` is taken off, a tab change turns what follows."""
