@@ -299,6 +299,10 @@ class Bench(App[None]):
         """Put other operations in the place of a move's; return what is wrong with them, nothing where they were taken."""
         from wise_ladder.plan.writing import with_operations  # noqa: PLC0415
 
+        # The places of a move are those of the text it was read from.
+        self._look_at_file()
+        if move not in self.plan.moves:
+            return "the plan was changed elsewhere meanwhile: Esc, then try again"
         try:
             edits = self._edits_of()
             plan = edits.edit(with_operations(edits.text, move, [phrase.strip() for phrase in phrases if phrase.strip()]))
@@ -442,7 +446,10 @@ class Bench(App[None]):
         where = self._kept_in()
         try:
             tape = self.climber.tape.until(self.climber.place)
-            text = self._edits.text if self._edits is not None else None
+            text = None
+            if self._edits is not None and self._edits.unsaved:
+                self._edits.hold_disk()
+                text = self._edits.text
             plan = keep(self.path, where, name, tape, text=text, fresh=self.example)
         except LadderError as error:
             self._say(str(error).splitlines()[0], wrong=True)

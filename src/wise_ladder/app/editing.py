@@ -61,10 +61,15 @@ class Edits:
 
         Raises WritingError where it cannot be written, or where the file was changed meanwhile and `over` is not said.
         """
-        if not over and self.path.exists() and read_text(self.path) != self._on_disk:
-            raise WritingError(f"{self.path.name} was changed elsewhere meanwhile")
+        if not over:
+            self.hold_disk()
         save(self.path, self.text)
         self._on_disk = self.text
+
+    def hold_disk(self) -> None:
+        """Raise WritingError where the file is not as it was when it was read or saved here."""
+        if self.path.exists() and read_text(self.path) != self._on_disk:
+            raise WritingError(f"{self.path.name} was changed elsewhere meanwhile")
 
     def save_as(self, path: Path) -> None:
         """Write the text to a new file, and go on with that; raises WritingError where there is one already."""

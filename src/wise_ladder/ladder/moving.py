@@ -107,7 +107,6 @@ def _once_more(doing: Doing, event: Event, before: State) -> None:
 
 def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
     """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
-    heavy = weight(doing.plan, doing.start) if doing.plan.memory != NO_LIMITS else 0
     _carry_out(doing, decision)
     agenda, count = _follows(doing), 0
     while agenda or doing.cover:
@@ -133,14 +132,14 @@ def _run(doing: Doing, decision: tuple[small.Small, ...]) -> None:
     if doing.cover and not doing.pending and not doing.calls:
         doing.happened.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
     if doing.plan.memory != NO_LIMITS:
-        _weigh(doing, heavy)
+        _weigh(doing)
 
 
-def _weigh(doing: Doing, before: int) -> None:
+def _weigh(doing: Doing) -> None:
     """Tell where all rungs together have come to weigh more than the phone bears."""
     now, limits = weight(doing.plan, doing.state()), doing.plan.memory
     for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
-        if limit is not None and before <= limit < now:
+        if limit is not None and now > limit >= weight(doing.plan, doing.start):
             doing.happened.append(Finding(name, f"all rungs together weigh {size_words(now)}, more than {size_words(limit)}"))
 
 

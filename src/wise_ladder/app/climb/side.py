@@ -143,7 +143,7 @@ class _Side:
     def _title(self, box: Box) -> None:
         palette, top = self.palette, self.moment.top
         if top is None:
-            self.canvas.text(box.x, box.y, "no screen", Ink(palette.muted))
+            self.canvas.text(box.x, box.y, cut(self._no_screen()[0], box.width), Ink(palette.muted))
             return
         lead = {"menu": "≡ ", "none": "", "arrow": "← "}[header_button(self.moment.plan, self.moment.state)]
         title = top.face.screen[:1].upper() + top.face.screen[1:]
