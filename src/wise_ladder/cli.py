@@ -29,7 +29,7 @@ def _parser() -> _Parser:
     parser = _Parser(
         prog="wise-ladder",
         description="See what the back stack of a mobile app does: model it, climb it, look ahead at Back, keep checks.",
-        epilog="Begin with: wise-ladder demo",
+        epilog="Begin with: wise-ladder demo. Without a command the last plan is opened.",
     )
     parser.add_argument("--version", action="version", version=f"wise-ladder {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
@@ -78,10 +78,19 @@ def _parser() -> _Parser:
     return parser
 
 
+def _last(_call: argparse.Namespace) -> int:
+    """Open the plan that was on the bench the last time, else the demo."""
+    from wise_ladder.app import last_plan  # noqa: PLC0415
+    from wise_ladder.demo import combfield  # noqa: PLC0415
+
+    path = last_plan()
+    return _open(path or combfield(), None, example=path is None)
+
+
 def _demo(call: argparse.Namespace) -> int:
     from wise_ladder.demo import combfield  # noqa: PLC0415
 
-    return _open(combfield(), getattr(call, "phone", None), example=True)
+    return _open(combfield(), call.phone, example=True)
 
 
 def _open_plan(call: argparse.Namespace) -> int:
@@ -265,7 +274,7 @@ def main(words: Sequence[str] | None = None) -> NoReturn:
             stream.reconfigure(errors="replace")
     try:
         call = _parser().parse_args(words)
-        code = call.does(call) if hasattr(call, "does") else _demo(call)
+        code = call.does(call) if hasattr(call, "does") else _last(call)
         sys.stdout.flush()
     except LadderError as error:
         print(error, file=sys.stderr)

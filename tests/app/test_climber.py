@@ -4,8 +4,6 @@ import unittest
 from itertools import pairwise
 
 from tests.plans import COMBFIELD, ladder, plan_of
-from wise_ladder.app.actions import ACTIONS, TAP_KEYS
-from wise_ladder.app.bench import Bench
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.spacing import spaced
 from wise_ladder.ladder.words import face_words
@@ -136,16 +134,3 @@ class Spacings(unittest.TestCase):
     def test_notes_get_room_where_there_is_room(self) -> None:
         rows = spaced([0, 3, 0], 40, 8).rows
         self.assertGreaterEqual(rows[0] - rows[1], 5)
-
-
-class OneTable(unittest.TestCase):
-    def test_each_action_has_a_method_a_label_and_a_help(self) -> None:
-        for action in ACTIONS:
-            with self.subTest(action.name):
-                self.assertTrue(callable(getattr(Bench, f"press_{action.name}")))
-                self.assertTrue(action.label)
-                self.assertTrue(action.help.endswith("."))
-
-    def test_no_key_does_two_things(self) -> None:
-        keys = [key for action in ACTIONS for key in action.keys] + list(TAP_KEYS)
-        self.assertEqual(len(keys), len(set(keys)))

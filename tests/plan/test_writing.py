@@ -12,8 +12,9 @@ from wise_ladder.demo import combfield
 from wise_ladder.errors import WritingError
 from wise_ladder.plan import events
 from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.rewriting import with_operations
 from wise_ladder.plan.steps import event_words, quoted
-from wise_ladder.plan.writing import save, scalar, turned, with_operations, with_walk
+from wise_ladder.plan.writing import save, scalar, turned, with_walk
 
 PLAN = "app: x  # the name\nstart: hives\nscreens:\n  hives:   # first\n"
 

@@ -27,6 +27,7 @@ class Terminal:
             "LC_ALL": "C.UTF-8",
             "VISUAL": "",
             "EDITOR": str(folder / "editor"),
+            "XDG_STATE_HOME": str(folder / "state"),
         }
         environment.pop("TMUX", None)
         self._tmux(

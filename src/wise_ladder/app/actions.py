@@ -3,12 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal, TypeAlias
+
+Whose: TypeAlias = Literal["climb", "crossings", "desk", "bench"]
 
 
 @dataclass(frozen=True, slots=True)
 class Action:
-    """Something one can do: `name` is the bench's method, `rank` how long the footer keeps it (1 longest, 0 never shown)."""
+    """Something one can do: whose it is (a view's: only there), `rank` how long the footer keeps it (1 longest, 0 never shown).
 
+    The owner's method of the name, `press_NAME`, does it.
+    """
+
+    whose: Whose
     name: str
     keys: tuple[str, ...]
     label: str
@@ -26,32 +33,78 @@ class Action:
 TAP_KEYS = ("1", "2", "3", "4", "5", "6", "7", "8", "9", "0")
 
 ACTIONS = (
-    Action("back", ("b", "backspace"), "system back", "Press the system's Back.", 2),
-    Action("header_back", ("a",), "header arrow", "Press the button in the header.", 6),
-    Action("time", ("n", "space"), "let time run", "Let time run to the next pending thing.", 3),
-    Action("launch", ("r", "enter"), "launch", "Launch the app; where it runs already, begin another tape.", 4),
-    Action("tape_back", ("left",), "tape", "One step back on the tape; what you do from there is another branch.", 5, "← →"),
-    Action("tape_forward", ("right",), "a step forward", "Go one step forward on the tape.", 0, "→"),
-    Action("tape_first", ("home",), "before the first step", "Go to the beginning of the tape.", 0, "Home"),
-    Action("tape_last", ("end",), "the last step", "Go to the end of the tape.", 0, "End"),
-    Action("again", ("full_stop",), "again", "Do the last step once more.", 10, "."),
-    Action("again_ten", ("x",), "ten times", "Do the last step ten times more; stops where it no longer applies.", 0),
-    Action("double", ("d",), "double tap", "Let the next number tap twice in quick succession."),
-    Action("descend", ("g",), "down to the ground", "Press Back until the ground, or until it no longer helps.", 11),
-    Action("take_up", ("u",), "the branch left", "Take up the tape you left last; the present one is kept instead.", 9),
-    Action("away", ("z",), "home, reopen", "Put the app in the background, or bring it back.", 0),
-    Action("keep", ("k",), "keep as walk", "Keep this tape as a walk in the plan file.", 7),
-    Action("edit", ("e",), "edit", "Edit the phrase of the move that the last step took, and run the same events again.", 8),
-    Action("editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
-    Action("turn", ("o",), "turn its operation", "Turn it: push, replace, reach, clear and push; the same events run again."),
-    Action("compare", ("equals_sign",), "before and after", "Show both ladders where the last edit matters.", shown="="),
-    Action("undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),
-    Action("redo", ("ctrl+y",), "redo", "Take up the edit that was taken back."),
-    Action("save", ("ctrl+s",), "save", "Save the edits; a file that was changed elsewhere is asked about first."),
-    Action("theme", ("t",), "ink or paper", "Change between the dark look and the light one.", 0),
-    Action("commands", ("ctrl+p",), "all commands", "List everything one can do here, to be found by a few letters.", 1),
-    Action("help", ("f1", "question_mark"), "help", "Tell what this view shows, and its keys.", 1, "F1"),
-    Action("quit", ("q", "ctrl+q"), "leave", "Close the bench.", 1, "q"),
+    Action("climb", "back", ("b", "backspace"), "system back", "Press the system's Back.", 2),
+    Action("climb", "header_back", ("a",), "header arrow", "Press the button in the header.", 12),
+    Action("climb", "time", ("n", "space"), "let time run", "Let time run to the next pending thing.", 3),
+    Action("climb", "launch", ("r", "enter"), "launch", "Launch the app; where it runs already, begin another tape.", 4),
+    Action("climb", "tape_back", ("left",), "tape",
+           "One step back on the tape; what you do there is another branch.", 5, "← →"),
+    Action("climb", "tape_forward", ("right",), "a step forward", "Go one step forward on the tape.", 0, "→"),
+    Action("climb", "tape_first", ("home",), "before the first step", "Go to the beginning of the tape.", 0, "Home"),
+    Action("climb", "tape_last", ("end",), "the last step", "Go to the end of the tape.", 0, "End"),
+    Action("climb", "why", ("y",), "why?",
+           "Who was asked about a step, a way or a link, in what order, and what each said.", 6),
+    Action("climb", "sketch", ("plus",), "new tap",
+           "Sketch: name a tap that is not there yet, its operation and target, and take it.",
+           9, "+"),
+    Action("climb", "again", ("full_stop",), "again", "Do the last step once more.", 13, "."),
+    Action("climb", "again_ten", ("x",), "ten times", "Do the last step ten times more; stops where it no longer applies."),
+    Action("climb", "double", ("d",), "double tap", "Let the next number tap twice in quick succession."),
+    Action("climb", "descend", ("g",), "down to the ground", "Press Back until the ground, or until it no longer helps.", 14),
+    Action("climb", "take_up", ("u",), "the branch left",
+           "Take up the tape you left last; the present one is kept instead.", 15),
+    Action("climb", "away", ("z",), "home, reopen", "Put the app in the background, or bring it back."),
+    Action("climb", "world", ("Z",), "what the phone does",
+           "Home, reopen, ended by the phone or crashed, swiped away, low memory."),
+    Action("climb", "link", ("l",), "a link", "Open a link from outside: one of the plan's with its samples, or any address."),
+    Action("climb", "reply", ("c",), "each reply",
+           "Run this path with each reply to a pending call, and with none; go on with one."),
+    Action("climb", "fact", ("f",), "facts",
+           "Let the world change a fact; before the first step, give any value to begin with."),
+    Action("climb", "words", ("colon",), "do by words",
+           "Do anything a walk can say: tap hive(id=99), wait 2s, link ...", 0, ":"),
+    Action("climb", "keep", ("k",), "keep as walk", "Keep this tape as a walk in the plan file.", 8),
+    Action("crossings", "left", ("left",), "choose", "Go to the crossing before this one.", 2, "← → ↑ ↓"),
+    Action("crossings", "right", ("right",), "next crossing", "Go to the crossing after this one.", 0, "→"),
+    Action("crossings", "up", ("up",), "row above", "Go to the nearest crossing in a row above.", 0, "↑"),
+    Action("crossings", "down", ("down",), "row beneath", "Go to the nearest crossing in a row beneath.", 0, "↓"),
+    Action("crossings", "climb_there", ("enter",), "climb there",
+           "Climb the shortest way known to where this was taken.", 3, "Enter"),
+    Action("crossings", "find", ("slash",), "find",
+           "Keep the crossings only that have these words: screens, operation, phrase.", 4, "/"),
+    Action("crossings", "next_untried", ("n",), "next untried", "Go to the next crossing that no walk takes.", 6),
+    Action("crossings", "next_fault", ("p",), "next doubt", "Go to what the next doubt about the plan is about.", 9),
+    Action("crossings", "sketch", ("plus",), "new move", "Add a move to this row: its tap, operation and target.", 7, "+"),
+    Action("desk", "edit", ("e",), "edit",
+           "Edit the move, guard or redirect behind a step, or the chosen one; the same events run again.", 7),
+    Action("desk", "turn", ("o",), "turn its operation",
+           "Turn it: push, replace, reach, clear and push; the same events run again.", 10),
+    Action("desk", "compare", ("equals_sign",), "before and after",
+           "Show both ladders where the last edit matters.", shown="="),
+    Action("desk", "counterpart", ("ampersand",), "its counterpart",
+           "Turn the moves there and back like the one edited last.", shown="&"),
+    Action("desk", "turned_walk", ("w",), "the walk that turned",
+           "Climb the first walk to which the last edit gave another verdict."),
+    Action("desk", "undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),
+    Action("desk", "redo", ("ctrl+y",), "redo", "Take up the edit that was taken back."),
+    Action("desk", "save", ("ctrl+s",), "save", "Save the edits; a file that was changed elsewhere is asked about first."),
+    Action("desk", "editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
+    Action("desk", "phone", ("v",), "another phone", "Run the same steps on another phone of the plan."),
+    Action("bench", "climb", ("C",), "Climb", "Go to the view Climb: what does the app do when I ...?"),
+    Action("bench", "crossings", ("X",), "Crossings",
+           "Go to the view Crossings: which move leads where, by which operation?", 11),
+    Action("bench", "open", ("O", "ctrl+o"), "open another plan",
+           "Recent plans, those in this folder, the gallery, the demo, a new one."),
+    Action("bench", "narrower", ("less_than_sign",), "main part narrower", "Give the parts at the side more room.", shown="<"),
+    Action("bench", "wider", ("greater_than_sign",), "main part wider", "Give the parts at the side less room.", shown=">"),
+    Action("bench", "theme", ("t",), "ink or paper", "Change between the dark look and the light one."),
+    Action("bench", "commands", ("ctrl+p",), "all commands",
+           "List everything one can do here, to be found by a few letters.", 1),
+    Action("bench", "help", ("f1", "question_mark"), "help", "Tell what this view shows, and its keys.", 1, "F1"),
+    Action("bench", "quit", ("q", "ctrl+q"), "leave", "Close the bench.", 1, "q"),
 )  # fmt: skip
 
-BY_NAME = {action.name: action for action in ACTIONS}
+
+def actions_in(view: str) -> list[Action]:
+    """List what one can do in a view."""
+    return [action for action in ACTIONS if action.whose in {view, "desk", "bench"}]

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import os
-import shlex
 import signal
-import subprocess
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
@@ -14,33 +12,35 @@ from typing import TYPE_CHECKING, Any, ClassVar
 from textual.app import App, SystemCommand
 from textual.binding import Binding, BindingType
 from textual.theme import Theme
-from textual.worker import get_current_worker
 
-from wise_ladder.app.actions import ACTIONS, TAP_KEYS
-from wise_ladder.app.asking import AskName, BeforeAfter, EditPhrase, Help
+from wise_ladder.app.actions import ACTIONS, TAP_KEYS, actions_in
 from wise_ladder.app.chrome import KeyLine, TopLine
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.view import ClimbView
+from wise_ladder.app.desk import Desk
 from wise_ladder.app.palette import PALETTES, Palette
+from wise_ladder.app.remembering import Memory, Start
 from wise_ladder.errors import LadderError
-from wise_ladder.ladder import Phase, forecast
+from wise_ladder.ladder import forecast
 from wise_ladder.ladder.offers import world_events
 from wise_ladder.ladder.words import happened_words
-from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Tap
 from wise_ladder.plan.steps import event_words
-from wise_ladder.walks import run_walk
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Iterable
 
     from textual.app import ComposeResult
     from textual.screen import Screen
 
-    from wise_ladder.app.editing import Edits
-    from wise_ladder.ladder import Step
-    from wise_ladder.plan import Event, Plan
-    from wise_ladder.plan.model import Move
-    from wise_ladder.walks.comparing import Comparison
+    from wise_ladder.app.crossings.view import CrossingsView
+    from wise_ladder.app.sentence import Sentence
+    from wise_ladder.plan import Plan
+    from wise_ladder.walks import Tape
+
+VIEWS = ("climb", "crossings")
+SIDES = {"-wide": 54, "-middle": 40}
+MOST_WIDER = 24
+_KEYS = dict.fromkeys(key for action in ACTIONS for key in action.keys)
 
 
 def _theme(palette: Palette) -> Theme:
@@ -71,52 +71,60 @@ class Bench(App[None]):
     VERTICAL_BREAKPOINTS = [(0, "-low"), (30, "-high")]  # noqa: RUF012
     BINDINGS: ClassVar[list[BindingType]] = [
         *(Binding(key, f"tap({10 if key == '0' else int(key)})", "tap", show=False) for key in TAP_KEYS),
-        *(Binding(key, f"press('{action.name}')", action.label, show=False) for action in ACTIONS for key in action.keys),
+        *(Binding(key, f"key('{key}')", key, show=False) for key in _KEYS),
     ]
 
-    def __init__(self, plan: Plan, path: Path, *, example: bool) -> None:
+    def __init__(self, plan: Plan, path: Path, *, example: bool, memory: Memory | None = None) -> None:
         """Put a plan on the bench; `example`: its file came with the program and is never written to."""
         super().__init__()
-        self.plan, self.path, self.example = plan, path, example
+        self.memory = memory or Memory(None)
+        self._start = self.memory.start()
+        self.desk = Desk(self, plan, path, example=example)
         self.climber = Climber(plan)
-        self.climb = ClimbView(self.climber)
-        self._top_line = TopLine(self._plan_name())
-        self._key_line = KeyLine()
+        self.climb = ClimbView(self)
+        self.view: ClimbView | CrossingsView = self.climb
+        self._crossings: CrossingsView | None = None
+        self.top_line = TopLine(self.desk.name)
+        self.key_line = KeyLine()
         for palette in PALETTES.values():
             self.register_theme(_theme(palette))
-        self._twice = False
-        self._edits: Edits | None = None
-        self._compared: tuple[str, Comparison] | None = None
-        self._passes: dict[str, bool] = {}
-        self._turned: list[tuple[str, bool]] = []
-        """The walks that the last edit gave another verdict."""
-        self._warned = ""
-        self._stamp = self._stamp_of()
-        self.theme = "ink"
+        self.theme = self._start.theme if self._start.theme in PALETTES else "ink"
 
     @property
     def palette(self) -> Palette:
         """The colours of the present look."""
         return PALETTES.get(self.theme, PALETTES["ink"])
 
-    def _plan_name(self) -> str:
-        name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
-        return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
+    @property
+    def sentence(self) -> Sentence:
+        """The line that the present view speaks in."""
+        return self.view.sentence
 
     def compose(self) -> ComposeResult:
         """Lay out the frame and the view."""
-        yield self._top_line
+        yield self.top_line
         yield self.climb
-        yield self._key_line
+        yield self.key_line
 
     def on_mount(self) -> None:
         """Run the walks once the first picture stands; end with the terminal."""
-        self.set_timer(0.3, self._run_walks)
-        self.set_interval(1, self._look_at_file)
+        self.set_timer(0.3, self._settle)
+        self.set_interval(1, self.desk.look_at_file)
         if not self.is_headless:
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
             self.set_interval(2, self._end_with_terminal)
+
+    def _settle(self) -> None:
+        """Do what the first picture need not wait for."""
+        if self._start.side:
+            self._widen(0)
+        if self._start.view in VIEWS[1:] and self._start.plan == str(self.desk.path.resolve()):
+            # One is back where one was; another plan begins in the view people live in.
+            self.show(self._start.view)
+        self.desk.run_walks()
+        self.keep_start()
+        self._offer_unsaved()
 
     @staticmethod
     def _end_with_terminal() -> None:
@@ -126,370 +134,220 @@ class Bench(App[None]):
         except OSError:
             os._exit(1)
 
-    def _run_walks(self) -> None:
-        self.run_worker(self._walks_run, thread=True, group="walks", exclusive=True)
+    def keep_start(self) -> None:
+        """Keep where one is for the next start."""
+        start = self._start
+        path = "" if self.desk.example else str(self.desk.path.resolve())
+        self.memory.keep_start(Start(path, self.view.name or "climb", self.theme, start.side, start.recent))
+        self._start = self.memory.start()
 
-    def _walks_run(self) -> None:
-        plan = self.plan
-        passes = {walk.name: run_walk(plan, walk).passed for walk in plan.walks}
-        if not get_current_worker().is_cancelled:
-            self.call_from_thread(self._walks_told, passes)
+    def _offer_unsaved(self) -> None:
+        from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
 
-    def _walks_told(self, passes: dict[str, bool]) -> None:
-        passed = sum(passes.values())
-        self._top_line.tell(self._plan_name(), passed, len(passes) - passed)
-        turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
-        self._passes = passes
-        if turned and self._compared is not None:
-            self._turned = turned
-            fail = sum(not now for _, now in turned)
-            words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
-            words += [f"{len(turned) - fail} pass now"] if fail < len(turned) else []
-            self.climb.sentence.add(", ".join(words))
-
-    # Doing
-
-    def _moved(self) -> None:
-        self.climb.moved()
-        self._key_line.tell(max(len(self.climber.moment.offers), len(self.climber.moment.answers)))
-
-    def _say(self, words: str, *, wrong: bool = False) -> None:
-        self.climb.sentence.say(words, wrong=wrong)
-
-    def _did(self, done: Step | None, else_words: str = "") -> bool:
-        """Show what came of a step; tell whether it was one."""
-        if done is None or done.refused is not None:
-            self._say(else_words if done is None else str(done.refused), wrong=True)
-            return False
-        self._moved()
-        return True
-
-    def _do(self, event: Event) -> bool:
-        return self._did(self.climber.do(event))
-
-    def action_tap(self, number: int) -> None:
-        """Tap what stands under a number; answer, while a question is open."""
-        twice, self._twice = self._twice, False
-        offers, answers = self.climber.moment.offers, self.climber.moment.answers
-        if answers and number <= len(answers):
-            self._do(Answer(answers[number - 1][0]))
+        found = self.memory.unsaved(self.desk.path)
+        if found is None or found.text == self.desk.text:
             return
-        if number > len(offers):
-            self._say(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
-            return
-        event = offers[number - 1].event
-        self._do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
+        choices = [
+            Choice("take them up", "nothing is saved by that yet", True),
+            Choice("drop them", "the file stays as it is", False),
+        ]
 
-    def action_go(self, place: int) -> None:
-        """Go to a step of the tape."""
-        if self.climber.go(place):
-            self._moved()
+        def chosen(wanted: bool | str | None) -> None:
+            if wanted is True:
+                self.desk.take_up_unsaved(found.text)
+            elif wanted is False:
+                self.memory.drop_unsaved(self.desk.path)
+
+        title = f"The last time {self.desk.path.name} had edits that nobody saved"
+        self.push_screen(Choose(title, choices, soft=self.palette.soft), chosen)
+
+    # What views and deeds call
+
+    def moved(self) -> None:
+        """Show the new moment, or the new plan, in the view one is in."""
+        self.view.moved()
+        moment = self.climber.moment
+        self.key_line.tell(self.view.name or "", max(len(moment.offers), len(moment.answers)) if self.view is self.climb else 0)
+
+    def say(self, words: str, *, wrong: bool = False) -> None:
+        """Show a message until the next thing is done."""
+        self.sentence.say(words, wrong=wrong)
+
+    def climb_tape(self, tape: Tape) -> None:
+        """Climb to the end of a tape."""
+        if tape.plan is not self.climber.plan:
+            self.desk.plan = self.climber.plan = tape.plan
+        self.climber.take_up(tape)
+        self.show("climb")
+
+    def show(self, name: str) -> None:
+        """Go to a view."""
+        if name == "crossings" and self._crossings is None:
+            from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415 - not needed for the first picture
+
+            self._crossings = CrossingsView(self)
+            self.mount(self._crossings, before=self.key_line)
+        self.view = self._crossings if name == "crossings" and self._crossings is not None else self.climb
+        for view in (self.climb, self._crossings):
+            if view is not None:
+                view.display = view is self.view
+        self.top_line.show(name)
+        self.moved()
+        self.keep_start()
+
+    # Keys
+
+    def action_key(self, key: str) -> None:
+        """Do what a key does in the view one is in."""
+        for action in actions_in(self.view.name or ""):
+            if key in action.keys:
+                self.action_press(action.name)
+                return
+        self.say(f"{key} does nothing in this view; F1 tells its keys")
 
     def action_press(self, name: str) -> None:
         """Do what the table of actions calls by a name."""
-        getattr(self, f"press_{name}")()
+        action = next(action for action in actions_in(self.view.name or "") if action.name == name)
+        owner = {"desk": self.desk, "bench": self}.get(action.whose, self.view.deeds)
+        getattr(owner, f"press_{name}")()
 
-    def press_back(self) -> None:
-        self._do(Back())
+    def action_tap(self, number: int) -> None:
+        """Tap what stands under a number, in Climb."""
+        if self.view is self.climb:
+            self.climb.deeds.tap(number)
 
-    def press_header_back(self) -> None:
-        self._do(HeaderBack())
+    def action_go(self, place: int) -> None:
+        """Go to a step of the tape."""
+        self.climb.deeds.go(place)
 
-    def press_time(self) -> None:
-        self._did(self.climber.let_time_run(), "nothing is due: time alone changes nothing")
+    def action_choose(self, number: int) -> None:
+        """Choose a crossing by its number."""
+        if self._crossings is not None:
+            self._crossings.choose(number)
 
-    def press_launch(self) -> None:
-        self._did(self.climber.launch())
+    def press_climb(self) -> None:
+        self.show("climb")
 
-    def press_tape_back(self) -> None:
-        self._go_on_tape(self.climber.place - 1, "this is the beginning of the tape")
-
-    def press_tape_forward(self) -> None:
-        self._go_on_tape(self.climber.place + 1, "this is the end of the tape")
-
-    def press_tape_first(self) -> None:
-        self._go_on_tape(0, "this is the beginning of the tape")
-
-    def press_tape_last(self) -> None:
-        self._go_on_tape(len(self.climber.tape.entries), "this is the end of the tape")
-
-    def _go_on_tape(self, place: int, at_end: str) -> None:
-        if self.climber.go(place):
-            self._moved()
-        else:
-            self._say(at_end)
-
-    def press_again(self) -> None:
-        self._did(self.climber.repeat(), "nothing was done yet")
-
-    def press_again_ten(self) -> None:
-        for times in range(10):
-            done = self.climber.repeat()
-            if done is None or done.refused is not None:
-                self._moved()
-                self._say(f"stopped after {times}: {done.refused if done else 'nothing was done yet'}", wrong=True)
-                return
-        self._moved()
-
-    def press_double(self) -> None:
-        self._twice = True
-        self._say("the next number taps twice in quick succession")
-
-    def press_descend(self) -> None:
-        hops = self.climber.moment.descent.hops
-        ends = self.climber.moment.descent.end
-        if not self._any(hops, "this phone has no Back of its own" if ends == "no Back" else "the app does not run"):
-            return
-        for _ in hops:
-            self.climber.do(Back())
-            if self.climber.moment.question is not None:
-                break
-        self._moved()
-
-    def _any(self, found: tuple[object, ...], words: str) -> bool:
-        if not found:
-            self._say(words, wrong=True)
-        return bool(found)
-
-    def press_take_up(self) -> None:
-        if self.climber.take_up_left():
-            self._moved()
-            self._say(f"this is the tape you left; {self.climber.left} kept")
-        else:
-            self._say("no other tape was left yet")
-
-    def press_away(self) -> None:
-        self._do(Reopen() if self.climber.moment.state.phase in {Phase.AWAY, Phase.KILLED} else Home())
-
-    # Editing
-
-    def _edits_of(self) -> Edits:
-        if self._edits is None:
-            from wise_ladder.app.editing import Edits  # noqa: PLC0415 - not needed for the first picture
-
-            self._edits = Edits(self.path)
-        return self._edits
-
-    def _move_here(self) -> Move | None:
-        entry = self.climber.moment.entry
-        if entry is None or not entry.step.taken:
-            self._say("this step took no move: go to one that did", wrong=True)
-            return None
-        return entry.step.taken[-1]
-
-    def press_edit(self) -> None:
-        move = self._move_here()
-        if move is not None:
-            title = f"{move.where or 'anywhere'}, when {move.when}"
-            self.push_screen(EditPhrase(title, move.text, lambda typed: self._changed(move, typed.split(";"))))
-
-    def press_turn(self) -> None:
-        from wise_ladder.plan.writing import turned  # noqa: PLC0415
-
-        move = self._move_here()
-        if move is not None:
-            try:
-                wrong = self._changed(move, turned(move.phrases))
-            except LadderError as error:
-                wrong = str(error)
-            if wrong:
-                self._say(wrong, wrong=True)
-
-    def _changed(self, move: Move, phrases: Sequence[str]) -> str:
-        """Put other operations in the place of a move's; return what is wrong with them, nothing where they were taken."""
-        from wise_ladder.plan.writing import with_operations  # noqa: PLC0415
-
-        # The places of a move are those of the text it was read from.
-        self._look_at_file()
-        if move not in self.plan.moves:
-            return "the plan was changed elsewhere meanwhile: Esc, then try again"
-        try:
-            edits = self._edits_of()
-            plan = edits.edit(with_operations(edits.text, move, [phrase.strip() for phrase in phrases if phrase.strip()]))
-        except LadderError as error:
-            return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
-        self._edited(plan, f"{move.where or 'anywhere'}, when {move.when}")
-        return ""
-
-    def press_undo(self) -> None:
-        plan = self._edits.undo() if self._edits else None
-        if plan is None:
-            self._say("there is no edit to take back")
-        else:
-            self._edited(plan, "the edit taken back")
-
-    def press_redo(self) -> None:
-        plan = self._edits.redo() if self._edits else None
-        if plan is None:
-            self._say("no edit was taken back")
-        else:
-            self._edited(plan, "the edit taken up again")
-
-    def _edited(self, plan: Plan, what: str) -> None:
-        """Run the same events on the changed plan, and say where they part."""
-        from wise_ladder.walks.comparing import compare, difference_words  # noqa: PLC0415
-
-        before = self.climber.tape.until(self.climber.place)
-        self._take_up_plan(self._same_phone(plan))
-        self._compared, self._turned = (what, compare(before, self.climber.tape)), []
-        self._say(f"= shows both: {difference_words(self._compared[1])}")
-
-    def press_compare(self) -> None:
-        if self._compared is None:
-            self._say("nothing was edited yet: e edits the move that the last step took", wrong=True)
-            return
-        from wise_ladder.walks.comparing import rows  # noqa: PLC0415
-
-        what, found = self._compared
-        title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
-        more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
-        self.push_screen(BeforeAfter(title, rows(found), ["", *more] if more else [], self.palette))
-
-    def press_editor(self) -> None:
-        editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
-        if self.example or (self._edits is not None and self._edits.unsaved):
-            self._say("save first: ctrl+s writes the plan with your edits to a file of your own", wrong=True)
-            return
-        entry = self.climber.moment.entry
-        line = entry.step.taken[-1].at.line if entry is not None and entry.step.taken else 1
-        try:
-            with self.suspend():
-                subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
-        except OSError as error:
-            self._say(f"{editor[0]} cannot be run: {error.strerror}; set EDITOR", wrong=True)
-        self._look_at_file()
-
-    def _stamp_of(self) -> tuple[int, int] | None:
-        """What tells a file from its next version; None where it is gone."""
-        try:
-            found = self.path.stat()
-        except OSError:
-            return None
-        return found.st_mtime_ns, found.st_size
-
-    def _look_at_file(self) -> None:
-        """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
-        stamp = self._stamp_of()
-        if stamp == self._stamp:
-            return
-        self._stamp = stamp
-        if stamp is None:
-            self._say(f"{self.path.name} is gone; what stands here is kept, ctrl+s writes it after an edit", wrong=True)
-            return
-        if self._edits is not None and self._edits.unsaved:
-            self._say(f"{self.path.name} was changed elsewhere; your edits stand here, not saved", wrong=True)
-            return
-        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
-
-        try:
-            plan = read_plan(self.path)
-        except LadderError as error:
-            more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
-            self._say(f"changed elsewhere and cannot be read: {more}", wrong=True)
-            return
-        self._edits = None
-        self._edited(plan, "changed elsewhere")
-
-    def press_save(self) -> None:
-        if self._edits is None or not self._edits.unsaved:
-            self._say("nothing to save: the file is as it is here")
-            return
-        again, self._warned = self._warned == "save", ""
-        try:
-            if self.example:
-                self._edits.save_as(Path.cwd() / self.path.name)
-            else:
-                self._edits.save(over=again)
-        except LadderError as error:
-            self._warned = "save"
-            more = "" if self.example or "meanwhile" not in str(error) else "; ctrl+s once more writes over it"
-            self._say(f"{error}{more}", wrong=True)
-            return
-        self.path, self.example = self._edits.path, False
-        self._stamp = self._stamp_of()
-        self._run_walks()
-        self._say(f"saved in {self.path.name}")
+    def press_crossings(self) -> None:
+        self.show("crossings")
 
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"
+        self.keep_start()
+
+    def press_narrower(self) -> None:
+        self._widen(4)
+
+    def press_wider(self) -> None:
+        self._widen(-4)
+
+    def _widen(self, columns: int) -> None:
+        """Give the parts at the side more columns, or fewer."""
+        self._start.side = min(max(self._start.side + columns, -MOST_WIDER // 2), MOST_WIDER)
+        wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
+        if wide is None:
+            self.say("there is no room here to share out", wrong=True)
+            return
+        for side in self.query(".side"):
+            side.styles.width = wide + self._start.side
+        self.keep_start()
 
     def press_commands(self) -> None:
         self.action_command_palette()
 
     def press_help(self) -> None:
-        self.push_screen(Help(self.palette))
+        from wise_ladder.app.sheets.shown import help_sheet  # noqa: PLC0415
+
+        actions = actions_in(self.view.name or "")
+        self.push_screen(help_sheet(self.view.about, actions, self.palette, taps=self.view is self.climb))
 
     def press_quit(self) -> None:
-        if self._edits is not None and self._edits.unsaved and self._warned != "quit":
-            self._warned = "quit"
-            self._say("the edits are not saved: ctrl+s saves them, q once more leaves them", wrong=True)
-            return
-        self.exit()
+        if self.desk.may_go():
+            self.keep_start()
+            self.exit()
 
-    # Keeping a tape
+    # Other plans
 
-    def press_keep(self) -> None:
-        if not self._any(self.climber.tape.entries[: self.climber.place], "nothing to keep: the tape is empty"):
-            return
-        where = self._kept_in()
-        hint = f"Goes into {where.name}" + (", a copy of the demo here." if self.example else ".")
-        self.push_screen(AskName("Keep this tape as a walk", f"{hint} Enter keeps it, Esc does not."), self._keep)
+    def press_open(self) -> None:
+        from wise_ladder.app.opening import about, openable  # noqa: PLC0415
+        from wise_ladder.app.sheets.choose import Choose  # noqa: PLC0415
 
-    def _kept_in(self) -> Path:
-        return Path.cwd() / self.path.name if self.example else self.path
+        if self.desk.may_go():
+            found = openable(Path.cwd(), self._start.recent)
+            free = "a few letters find it; or type the path of a file"
+            sheet = Choose("Which plan?", found, free=free, more=about, soft=self.palette.soft)
+            self.push_screen(sheet, self._chosen_plan)
 
-    def _keep(self, name: str | None) -> None:
-        if name is None:
-            return
-        from wise_ladder.app.keeping import keep  # noqa: PLC0415 - writing is not needed for the first picture
+    def _chosen_plan(self, path: Path | str | None) -> None:
+        from wise_ladder.app.opening import NEW, is_example  # noqa: PLC0415
 
-        where = self._kept_in()
+        if path == NEW:
+            self._ask_for_new()
+        elif path is not None:
+            path = Path(path).expanduser()
+            self.open(path, example=is_example(path))
+
+    def open(self, path: Path, *, example: bool) -> str:
+        """Put another plan on the bench; return what is wrong with it, which is said too."""
+        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
         try:
-            tape = self.climber.tape.until(self.climber.place)
-            text = None
-            if self._edits is not None and self._edits.unsaved:
-                self._edits.hold_disk()
-                text = self._edits.text
-            plan = keep(self.path, where, name, tape, text=text, fresh=self.example)
+            plan = read_plan(path)
         except LadderError as error:
-            self._say(str(error).splitlines()[0], wrong=True)
-            return
-        self.path, self.example, self._edits = where, False, None
-        self._stamp = self._stamp_of()
-        self._take_up_plan(self._same_phone(plan))
-        self._say(f'kept as "{name}" in {where.name}; wise-ladder check runs it')
+            words = str(error).partition("\n")[0]
+            self.say(words, wrong=True)
+            return words
+        self.desk = Desk(self, plan, path, example=example)
+        self.climber.begin(plan)
+        self.show(self.view.name or "climb")
+        self.desk.run_walks()
+        self._offer_unsaved()
+        return ""
 
-    def _same_phone(self, plan: Plan) -> Plan:
-        return plan.on_phone(self.plan.phone) if self.plan.phone in dict(plan.phones) else plan
+    def _ask_for_new(self) -> None:
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.starting import file_name, sketch_plan  # noqa: PLC0415
+        from wise_ladder.plan.writing import create  # noqa: PLC0415
 
-    def _take_up_plan(self, plan: Plan) -> None:
-        self.plan = plan
-        self.climber.take_up_plan(plan)
-        self._moved()
-        self._run_walks()
+        def take(typed: list[str]) -> str:
+            app, first = (each.strip() for each in typed)
+            if not app or not first:
+                return "it needs both names"
+            path = Path.cwd() / file_name(app)
+            try:
+                create(path, sketch_plan(app, first))
+            except LadderError as error:
+                return str(error)
+            return self.open(path, example=False)
+
+        lines = [Line("app"), Line("first screen", "start")]
+        hint = "↓ goes to the next line, Enter begins; + then sketches taps and screens while you climb"
+        self.push_screen(Lines("A new plan in this folder", lines, take, hint=hint))
 
     # All commands
 
     def get_system_commands(self, screen: Screen[Any]) -> Iterable[SystemCommand]:
         """List every action, and every answer or tap that is offered."""
         del screen
-        for action in ACTIONS:
+        for action in actions_in(self.view.name or ""):
             yield SystemCommand(
                 f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name)
             )
-        for number, (name, found) in enumerate(self.climber.moment.answers, 1):
+        if self.view is not self.climb:
+            return
+        moment, deeds = self.climber.moment, self.climb.deeds
+        for number, (name, found) in enumerate(moment.answers, 1):
             words = f"{found.glyph} {found.words}".strip()
             yield SystemCommand(f"answer {name}", words, lambda number=number: self.action_tap(number))
-        for offer in self.climber.moment.offers:
-            found = self.climber.moment.effect(offer)
+        for offer in moment.offers:
+            found = moment.effect(offer)
             words = f"{found.glyph} {found.words}".strip()
             label = f"tap {offer.label}" if offer.move is not None else offer.label
             yield SystemCommand(label, words, lambda number=offer.number: self.action_tap(number))
-        state = self.climber.moment.state
-        for event in world_events(self.plan, state):
-            words = happened_words(forecast(self.plan, state, event).step.happened)
-            yield SystemCommand(event_words(event), words, lambda event=event: self._do(event))
-        for name, _ in self.plan.phones:
-            if name != self.plan.phone:
+        for event in world_events(self.desk.plan, moment.state):
+            words = happened_words(forecast(self.desk.plan, moment.state, event).step.happened)
+            yield SystemCommand(event_words(event), words, lambda event=event: deeds.do(event))
+        for name, _ in self.desk.plan.phones:
+            if name != self.desk.plan.phone:
                 words = "Run the same steps on this phone."
-                yield SystemCommand(f"phone {name}", words, lambda name=name: self._take_up_plan(self.plan.on_phone(name)))
+                yield SystemCommand(f"phone {name}", words, lambda name=name: self.desk.on_phone(name))

@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from rich.cells import cell_len
 
-from wise_ladder.app.actions import ACTIONS
+from wise_ladder.app.actions import actions_in
 from wise_ladder.app.canvas import Canvas, Ink, Run
 from wise_ladder.app.painted import Painted
 
-if TYPE_CHECKING:
-    from wise_ladder.app.palette import Palette
+VIEWS = {"climb": "Climb", "crossings": "Crossings"}
 
 
 class TopLine(Painted):
@@ -20,8 +17,13 @@ class TopLine(Painted):
     def __init__(self, plan: str) -> None:
         """Begin before the walks were run."""
         super().__init__("top")
-        self._plan = plan
+        self._plan, self._view = plan, "climb"
         self._standing: list[tuple[str, str]] = []
+
+    def show(self, view: str) -> None:
+        """Take which view one is in."""
+        self._view = view
+        self.changed()
 
     def tell(self, plan: str, passed: int, failed: int) -> None:
         """Take how the walks stand."""
@@ -33,13 +35,20 @@ class TopLine(Painted):
 
     def painted(self, width: int, height: int) -> Canvas:
         """Draw the line."""
-        palette: Palette = self.app.palette  # type: ignore[attr-defined]
+        palette = self.palette
         canvas = Canvas(width, height, palette.panel)
         x = canvas.text(2 if width >= 100 else 0, 0, "╫ ", Ink(palette.twine, bold=True))
         if width >= 60:
             x = canvas.text(x, 0, "Wise Ladder  ", Ink(palette.text, bold=True))
         x = canvas.text(x, 0, self._plan, Ink(palette.soft)) + (5 if width >= 100 else 2)
-        canvas.text(x, 0, " Climb ", Ink(palette.board_text, palette.board, bold=True))
+        for name, title in VIEWS.items():
+            click = f"app.press('{name}')"
+            if name == self._view:
+                x = canvas.text(x, 0, f" {title} ", Ink(palette.board_text, palette.board, bold=True))
+            elif width >= 60:
+                x = canvas.text(x, 0, f" {title[0]}", Ink(palette.text, bold=True, click=click))
+                x = canvas.text(x, 0, f"{title[1:]} ", Ink(palette.soft, click=click))
+            x += 1 if width >= 100 else 0
         end = width - (2 if width >= 100 else 0)
         for role, words in reversed(self._standing):
             end -= cell_len(words)
@@ -54,21 +63,25 @@ class KeyLine(Painted):
     def __init__(self) -> None:
         """Begin with no taps."""
         super().__init__("keys")
-        self._taps = 0
+        self._view, self._taps = "climb", 0
 
-    def tell(self, taps: int) -> None:
-        """Take how many taps there are."""
-        if taps != self._taps:
-            self._taps = taps
+    def tell(self, view: str, taps: int) -> None:
+        """Take which view one is in, and how many taps there are."""
+        if (view, taps) != (self._view, self._taps):
+            self._view, self._taps = view, taps
             self.changed()
 
     def painted(self, width: int, height: int) -> Canvas:
         """Draw the line."""
-        palette: Palette = self.app.palette  # type: ignore[attr-defined]
+        palette = self.palette
         canvas = Canvas(width, height, palette.panel)
         wide = width >= 100
         gap = 3 if wide else 2
-        entries = [(action.rank, action.key, action.label, f"app.press('{action.name}')") for action in ACTIONS if action.rank]
+        entries = [
+            (action.rank, action.key, action.label, f"app.press('{action.name}')")
+            for action in actions_in(self._view)
+            if action.rank
+        ]
         if self._taps:
             last = {1: "1", 10: "0"}.get(self._taps, str(min(self._taps, 9)))
             entries.insert(0, (1, "1" if self._taps == 1 else f"1–{last}", "tap", ""))

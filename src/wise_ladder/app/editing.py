@@ -23,7 +23,7 @@ class Edits:
         self.path = path
         self._texts = [read_text(path)]
         self._place = 0
-        self._on_disk = self._texts[0]
+        self.on_disk = self._texts[0]
 
     @property
     def text(self) -> str:
@@ -33,7 +33,7 @@ class Edits:
     @property
     def unsaved(self) -> bool:
         """Whether the text is not the one on disk."""
-        return self.text != self._on_disk
+        return self.text != self.on_disk
 
     def edit(self, text: str) -> Plan:
         """Take an edit; raises PlanError where the text is no plan, and takes nothing then."""
@@ -64,14 +64,14 @@ class Edits:
         if not over:
             self.hold_disk()
         save(self.path, self.text)
-        self._on_disk = self.text
+        self.on_disk = self.text
 
     def hold_disk(self) -> None:
         """Raise WritingError where the file is not as it was when it was read or saved here."""
-        if self.path.exists() and read_text(self.path) != self._on_disk:
+        if self.path.exists() and read_text(self.path) != self.on_disk:
             raise WritingError(f"{self.path.name} was changed elsewhere meanwhile")
 
     def save_as(self, path: Path) -> None:
         """Write the text to a new file, and go on with that; raises WritingError where there is one already."""
         create(path, self.text)
-        self.path, self._on_disk = path, self.text
+        self.path, self.on_disk = path, self.text

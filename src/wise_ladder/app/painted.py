@@ -9,6 +9,7 @@ from textual.widget import Widget
 
 if TYPE_CHECKING:
     from wise_ladder.app.canvas import Canvas
+    from wise_ladder.app.palette import Palette
 
 
 class Painted(Widget):
@@ -19,6 +20,12 @@ class Painted(Widget):
         super().__init__(id=name)
         self._strips: list[Strip] | None = None
         self._drawn_for: object = None
+
+    @property
+    def palette(self) -> Palette:
+        """The colours of the present look."""
+        found: Palette = self.app.palette  # type: ignore[attr-defined]
+        return found
 
     def painted(self, width: int, height: int) -> Canvas:
         """Draw the widget in so many columns and rows."""

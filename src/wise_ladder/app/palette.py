@@ -45,6 +45,7 @@ class Palette:
     phone_edge: str
     key_text: str
     key: str
+    worn: tuple[str, str, str, str]  # wood under a move, the warmer the oftener it is used
 
 
 INK = Palette(
@@ -84,6 +85,7 @@ INK = Palette(
     phone_edge="#5b6579",
     key_text="#f2efe6",
     key="#39435a",
+    worn=("#2e2a26", "#4a3826", "#65482a", "#7f5a2e"),
 )
 
 PAPER = Palette(
@@ -123,6 +125,7 @@ PAPER = Palette(
     phone_edge="#8d8270",
     key_text="#fffaf0",
     key="#5a4f3e",
+    worn=("#ead9bb", "#dfc39a", "#cfa772", "#bb8a4e"),
 )
 
 PALETTES = {palette.name: palette for palette in (INK, PAPER)}

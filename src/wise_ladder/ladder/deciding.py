@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from msgspec.structs import replace
 
 from wise_ladder.ladder import matters, small, starting
+from wise_ladder.ladder.asked import Asked, chosen, move_words, why_not
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.guarding import Guards
 from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing, ReplyDropped
@@ -26,10 +27,11 @@ from wise_ladder.plan.addresses import filled_in
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator, Sequence
 
+    from wise_ladder.ladder.asked import Kind, Thing, Verdict
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known, Small
     from wise_ladder.ladder.state import Head
-    from wise_ladder.plan.model import GuardId, Move, Plan, Way
+    from wise_ladder.plan.model import GuardId, Move, OnBack, Plan, Way
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
 
@@ -54,6 +56,14 @@ class Deciding:
 
     def cause(self, way: Way, taken_by: str = "") -> Cause:
         return Cause(way, self.passed, taken_by)
+
+    def hear(self, kind: Kind, name: str, verdict: Verdict, because: str = "", thing: Thing | None = None) -> None:
+        """Note who was asked, where somebody listens."""
+        if self.tables.asked is not None:
+            self.tables.asked.append(Asked(kind, name, verdict, because, thing))
+
+    def _chosen(self, moves: Iterable[Move], view: View) -> Move | None:
+        return chosen(self.tables.asked, moves, view)
 
     def not_open(self) -> small.Refusal | None:
         if self.head.phase is Phase.OUTSIDE:
@@ -100,6 +110,7 @@ class Deciding:
             return found
         for name, place in reversed(self.head.layers):
             back = self.plan.overlay[name].back
+            self.hear("overlay", name, *_OVERLAY_SAYS[back])
             if back == "blocked":
                 return (small.Say(Nothing(f"{named(name)} does not let Back through")),)
             if back == "closes":
@@ -111,9 +122,13 @@ class Deciding:
         path = self.head.path
         for level in reversed(range(len(path))):
             if not path[level].lowest:
+                self.hear("ladder", face_words(path[level].face), "took it", "something lies beneath it")
                 return (small.Then(Do(operations.Pop(), level, cause)),)
+            self.hear("ladder", face_words(path[level].face), "passed", "it is the lowest of its ladder")
             if level and (tab := self._tab_back(level - 1)) is not None:
+                self.hear("ladder", path[level - 1].face.screen, "took it", f"Back goes to the tab {tab} first")
                 return (small.Then(Do(operations.Switch(tab, going_back=True), level, cause)),)
+        self.hear("ladder", "the phone", "took it", f"at the root Back is to {self.plan.policies.back_at_root}")
         match self.plan.policies.back_at_root:
             case "leave":
                 return (small.Then(Do(operations.Leaving(), 0, cause)),)
@@ -148,7 +163,9 @@ class Deciding:
             return small.Refusal("the header is empty here")
         view = self.view.at(level)
         for arrow in screen.arrow:
-            if view.holds(arrow.condition):
+            why = why_not(view, arrow.condition)
+            self.hear("arrow", f"the arrow of {screen.name} to {arrow.target.screen}", "passed" if why else "took it", why)
+            if not why:
                 return self._arrow(filled(arrow.target, view.values), level, cause, fresh=arrow.fresh)
         for out in reversed(range(level + 1)):
             if not self.head.path[out].lowest:
@@ -190,10 +207,15 @@ class Deciding:
         if refusal := self._not_seen() or self._asking():
             return refusal
         values = dict(event.arguments)
-        offered = False
-        for move, place, view, way in self._tap_moves(event.name, values):
+        offered, heard = False, self.tables.asked
+        rest = self._tap_moves(event.name, values)
+        for move, place, view, way in rest:
             offered = True
-            if _carries(move, values) and view.holds(move.condition):
+            if not _carries(move, values):
+                self.hear("move", move_words(move), "passed", "it carries something else", move)
+            elif chosen(heard, (move,), view) is not None:
+                if heard is not None:
+                    heard += (Asked("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
                 return self._taken(move, view.values, self._level(move, place), place, self.cause(way))
         return self._no_tap(event, offered=offered)
 
@@ -249,9 +271,8 @@ class Deciding:
         view = self.view.of(due.own, values, due.level, lowest=due.lowest)
         seen = self.head.path[-1].face.screen if self.head.path else ""
         whose = screen_words(due.screen, due.arguments) or self.plan.app
-        for move in moves:
-            if (due.where is None and not for_screen(move, seen)) or not view.holds(move.condition):
-                continue
+        move = self._chosen((move for move in moves if due.where is not None or for_screen(move, seen)), view)
+        if move is not None:
             steps = self._taken(move, values, self._inside(due.where, due.level), None, self.cause("by itself"))
             if all(isinstance(done, _QUIET) for done in move.operations):
                 return steps
@@ -285,10 +306,9 @@ class Deciding:
         if due.place >= 0:
             return self._first(self.tables.due.get((self.head.path[due.place].face.screen, due.what), ()), due.place, {})
         seen = self.head.path[-1].face.screen if self.head.path else ""
-        for move in self.tables.due.get((None, due.what), ()):
-            if for_screen(move, seen) and self.view.holds(move.condition):
-                return self._taken(move, {}, 0, None, self.cause("by itself"))
-        return ()
+        moves = (move for move in self.tables.due.get((None, due.what), ()) if for_screen(move, seen))
+        move = self._chosen(moves, self.view)
+        return () if move is None else self._taken(move, {}, 0, None, self.cause("by itself"))
 
     def _inside(self, where: str | None, level: int) -> int:
         screen = self.plan.screen.get(where or "")
@@ -310,38 +330,33 @@ class Deciding:
     def turned(self, due: matters.Turned) -> Decision:
         if due.hidden:
             view = self.view.of(due.own, dict(due.arguments), max(due.place, 0), lowest=False)
-            for move in self.tables.turned.get((due.hidden, due.fact, due.value), ()):
-                if (
-                    isinstance(move.trigger, operations.BecomesTrigger)
-                    and move.trigger.even_hidden
-                    and view.holds(move.condition)
-                ):
-                    return self._taken(move, view.values, view.level, None, self.cause("by itself"))
-            return ()
+            moves = (
+                move
+                for move in self.tables.turned.get((due.hidden, due.fact, due.value), ())
+                if isinstance(move.trigger, operations.BecomesTrigger) and move.trigger.even_hidden
+            )
+            move = self._chosen(moves, view)
+            return () if move is None else self._taken(move, view.values, view.level, None, self.cause("by itself"))
         if due.place >= 0:
             screen = self.head.path[due.place].face.screen
             return self._first(self.tables.turned.get((screen, due.fact, due.value), ()), due.place, {})
         seen = self.head.path[-1].face.screen if self.head.path else ""
         moves = (move for move in self.tables.turned.get((None, due.fact, due.value), ()) if for_screen(move, seen))
-        for move in moves:
-            if self.view.holds(move.condition):
-                return self._taken(move, {}, 0, None, self.cause("by itself"))
-        return ()
+        move = self._chosen(moves, self.view)
+        return () if move is None else self._taken(move, {}, 0, None, self.cause("by itself"))
 
     def left(self, due: matters.Left) -> Decision:
         values = dict(due.arguments)
         view = self.view.of(due.own, values, due.level, lowest=False)
-        for move in self.tables.left.get(due.screen, ()):
-            if view.holds(move.condition):
-                return self._taken(move, values, due.level, None, self.cause("by itself"))
-        return ()
+        move = self._chosen(self.tables.left.get(due.screen, ()), view)
+        return () if move is None else self._taken(move, values, due.level, None, self.cause("by itself"))
 
     def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Small, ...]:
         view = self.view.at(place, values)
-        for move in moves:
-            if view.holds(move.condition):
-                return self._taken(move, view.values, self._level(move, place), place, self.cause("by itself"))
-        return ()
+        move = self._chosen(moves, view)
+        if move is None:
+            return ()
+        return self._taken(move, view.values, self._level(move, place), place, self.cause("by itself"))
 
     def unasked(self, due: matters.Unasked) -> Decision:
         view = self.view.of(due.own, dict(due.arguments), 0, lowest=False)
@@ -372,6 +387,11 @@ class Deciding:
         return OPERATIONS[type(due.operation)](Operating(self.view, self.tables, self.guards, due), due.operation)
 
 
+_OVERLAY_SAYS: dict[OnBack, tuple[Verdict, str]] = {
+    "closes": ("took it", "Back closes it"),
+    "blocked": ("took it", "it does not let Back through"),
+    "passes": ("passed", "it lets Back through"),
+}
 _QUIET = (operations.SetFact, operations.SetOwn, operations.StartCall, operations.CancelCall)
 """What can be done without anybody seeing it."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import happenings, small
+from wise_ladder.ladder.asked import Asked, why_not
 from wise_ladder.ladder.matters import Do
 
 if TYPE_CHECKING:
@@ -69,17 +70,28 @@ class Guards:
         return self.tables.guards[self.view.head.path[place].face.screen]
 
     def _first(self, cause: Cause, guards: Iterator[tuple[Guard, int]]) -> tuple[Small, ...] | None:
+        heard = self.tables.asked
         for guard, place in guards:
-            if guard.id not in cause.passed and self._stands(guard, place, cause):
+            passes = self._lets_pass(guard, place, cause)
+            if heard is not None:
+                heard.append(Asked("guard", guard.name, "passed" if passes else "took it", passes, guard))
+            if not passes:
+                if heard is not None:
+                    heard += (Asked("guard", later.name, "not asked", thing=later) for later, _ in guards)
                 return self._decided(guard, place)
         return None
 
-    def _stands(self, guard: Guard, place: int, cause: Cause) -> bool:
-        if cause.way not in guard.ways or cause.way not in self.view.plan.policies.guards_see:
-            return False
+    def _lets_pass(self, guard: Guard, place: int, cause: Cause) -> str:
+        """Say why a guard does not stand in the way; nothing where it does."""
+        if guard.id in cause.passed:
+            return "it was asked already"
+        if cause.way not in guard.ways:
+            return f"it does not watch the way {cause.way}"
+        if cause.way not in self.view.plan.policies.guards_see:
+            return f"guards do not see the way {cause.way} on this phone"
         if guard.at_press and guard.name != cause.taken_by:
-            return False
-        return place == GONE or self.armed(guard, place)
+            return "it decides at the press, and did not take this one"
+        return "" if place == GONE else why_not(self.view.at(place) if place >= 0 else self.view, guard.condition)
 
     def armed(self, guard: Guard, place: int) -> bool:
         """Whether a guard's condition holds at its place."""

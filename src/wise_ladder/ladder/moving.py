@@ -336,17 +336,21 @@ def _placed(doing: Doing, matter: Matter, serial: int) -> Matter | None:
 def _decide(doing: Doing, matter: Matter) -> Decision:
     """Decide at the head, looking beneath where deciding asks; what was decided once for a head is remembered."""
     head = doing.head()
-    remembered = doing.tables.decided
+    remembered, heard = doing.tables.decided, doing.tables.asked
     known: Known = ()
     while True:
         key = (matter, doing.passed, head, known)
         found = remembered.get(key)
         if found is not None:
             return found
+        before = len(heard) if heard is not None else 0
         try:
             found = _first_decided(doing, head, decide(doing.plan, head, matter, doing.passed, known), known)
         except Beneath as asked:
             known = (*known, (asked.question, doing.answer(asked.question)))
+            if heard is not None:
+                # It is all asked again, with the answer.
+                del heard[before:]
             continue
         if len(remembered) >= MOST_REMEMBERED:
             remembered.clear()

@@ -13,7 +13,22 @@ from wise_ladder.ladder.state import Phase
 from wise_ladder.ladder.step import step
 from wise_ladder.ladder.words import argument_words, face_words
 from wise_ladder.plan.addresses import filled_in
-from wise_ladder.plan.events import Killed, Link, LowMemory, OutsideChange, Reply, SwipedAway, Tap
+from wise_ladder.plan.events import (
+    Answer,
+    Back,
+    HeaderBack,
+    Home,
+    Killed,
+    Launch,
+    Link,
+    LowMemory,
+    OutsideChange,
+    Reopen,
+    Reply,
+    SwipedAway,
+    Tap,
+    Wait,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -76,14 +91,45 @@ def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
                 yield tap, move
 
 
+def user_events(plan: Plan, state: State) -> list[Event]:
+    """List what the user, time and the server could do next, without a look at what comes of it."""
+    match state.phase:
+        case Phase.OUTSIDE:
+            return [Launch()]
+        case Phase.AWAY | Phase.KILLED:
+            return [Reopen()]
+        case Phase.OPEN:
+            pass
+    due = [Wait(max(state.pending[0].due - state.clock, 0))] if state.pending else []
+    if state.question is not None:
+        return [*(Answer(answer.name) for answer in plan.guard[state.question.guard].answers), *due]
+    taps = [] if state.cover else [tap for tap, _ in _taps(plan, state)]
+    return [*taps, *_replies(plan, state), Back(), HeaderBack(), *due]
+
+
+def phone_events() -> list[Event]:
+    """List what the phone does to an app, or its user outside of it."""
+    return [Home(), Reopen(), Killed(), SwipedAway(), LowMemory()]
+
+
+def outside_changes(plan: Plan, state: State) -> list[Event]:
+    """List the changes of facts that the plan lets the world make now."""
+    facts = zip(plan.facts, state.facts, strict=True)
+    return [OutsideChange(fact.name, after) for fact, value in facts for before, after in fact.outside if before == value]
+
+
+def link_events(plan: Plan) -> list[Event]:
+    """List the links of a plan, each with the samples of what it carries."""
+    return [
+        Link(filled_in(link.address, dict(zip([carried.name for carried in link.carries], values, strict=True))))
+        for link in plan.links
+        for _, values in zip(range(MOST_SAMPLES), product(*(carried.samples for carried in link.carries)), strict=False)
+    ]
+
+
 def world_events(plan: Plan, state: State) -> list[Event]:
-    """List what the world, or the user outside the app, could do now: each link with its samples, each declared change."""
-    found: list[Event] = [Killed(), SwipedAway(), LowMemory()]
-    for fact, value in zip(plan.facts, state.facts, strict=True):
-        found += [OutsideChange(fact.name, after) for before, after in fact.outside if before == value]
-    for link in plan.links:
-        samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
-        found.append(Link(filled_in(link.address, samples)))
+    """List what the world could do now: the phone, each link with its samples, each declared change."""
+    found = [*phone_events(), *outside_changes(plan, state), *link_events(plan)]
     return [event for event in found if step(plan, state, event).refused is None]
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from wise_ladder.ladder import small
+from wise_ladder.ladder.asked import Asked, links_asked, why_not
 from wise_ladder.ladder.happenings import Finding, LinkFollowed, Nothing, Redirected, UnknownAddress
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
@@ -124,6 +125,8 @@ class Operating:
     def follow(self, operation: operations.Follow) -> Steps:
         """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
         found = link_of(self.plan.links, operation.address)
+        if (heard := self.tables.asked) is not None:
+            heard += links_asked(self.plan.links, found, operation.address)
         if found.link is None:
             return self._nowhere(operation.address, found.why)
         self.level = 0
@@ -163,12 +166,23 @@ class Operating:
 
     def _sent(self, target: Target) -> Redirect | None:
         names = [target.screen, *self._inner_screens(target)]
+        heard = self.tables.asked
         for redirect in self.plan.redirects:
-            for name in names:
-                wanted = (not redirect.only or name in redirect.only) and name not in redirect.but
-                if wanted and redirect.target.screen not in names and self.view.holds(redirect.condition):
-                    return redirect
+            passes = self._lets_put(redirect, names)
+            if heard is not None:
+                words = f"{', '.join(redirect.only) or 'anything'} to {redirect.target.screen}"
+                heard.append(Asked("redirect", words, "passed" if passes else "took it", passes, redirect))
+            if not passes:
+                return redirect
         return None
+
+    def _lets_put(self, redirect: Redirect, names: list[str]) -> str:
+        """Say why a redirect does not turn a put of these screens away; nothing where it does."""
+        if not any((not redirect.only or name in redirect.only) and name not in redirect.but for name in names):
+            return f"it is not for {names[0]}"
+        if redirect.target.screen in names:
+            return f"{names[0]} is where it sends to"
+        return why_not(self.view, redirect.condition)
 
     def _inner_screens(self, target: Target) -> list[str]:
         inside = self.plan.screen[target.screen].inside

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import small
+from wise_ladder.ladder.asked import why_not
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.state import Phase
 from wise_ladder.plan import operations
@@ -53,7 +54,9 @@ def _first_put(on: Deciding, address: str) -> small.Then | None:
     if address:
         return small.Then(Do(operations.Follow(address), 0))
     for choice in on.plan.start:
-        if on.view.holds(choice.condition):
+        why = why_not(on.view, choice.condition)
+        on.hear("start", f"start with {choice.target.screen}", "passed" if why else "took it", why, choice)
+        if not why:
             return small.Then(Do(operations.Push(choice.target), 0))
     return None
 

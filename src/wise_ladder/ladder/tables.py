@@ -10,6 +10,7 @@ from wise_ladder.ladder.state import Face
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
+    from wise_ladder.ladder.asked import Asked
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known
     from wise_ladder.ladder.state import Head, State
@@ -32,6 +33,8 @@ class Tables:
         self.plan = plan
         self.decided: dict[tuple[Matter, tuple[GuardId, ...], Head, Known], Decision] = {}
         self.done: dict[tuple[Event | None, State], Step] = {}
+        self.asked: list[Asked] | None = None
+        """Where deciding notes whom it asks; nobody listens but `why`."""
         self.taps: dict[tuple[str | None, str], list[Move]] = {}
         self.due: dict[tuple[str | None, Trigger], list[Move]] = {}
         """Moves by timers, replies and the world."""

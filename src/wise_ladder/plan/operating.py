@@ -33,7 +33,7 @@ def read_operation(phrase: str, scope: Scope) -> Operation:
 
 def _operation(cursor: Cursor, scope: Scope) -> Operation:
     start = cursor.place
-    for words, read in _BY_FIRST.get(cursor.word, ()):
+    for words, read in BY_FIRST.get(cursor.word, ()):
         if cursor.take(*words):
             return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.split()[0]
@@ -215,7 +215,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
 )
 
 
-_BY_FIRST = by_first_word(_READERS)
+BY_FIRST = by_first_word(_READERS)
 
 
 def read_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:

@@ -46,6 +46,17 @@ def new_plan(app: str, *, splash: bool = False, sign_in: bool = False, tabs: Seq
     return "\n".join([*lines, "", "walks:", *_walks(splash=splash, sign_in=sign_in, first=inner), ""])
 
 
+def sketch_plan(app: str, first: str) -> str:
+    """Write a plan of one screen, to be sketched on."""
+    return f"app: {scalar(app)}\nstart: {scalar(first)}\n\nscreens:\n  {scalar(first)}:\n"
+
+
+def file_name(app: str) -> str:
+    """Return the name of the file for the plan of an app."""
+    kept = "".join(char if char.isalnum() else "-" for char in app.lower())
+    return f"{kept}.ladder.yaml"
+
+
 def _walks(*, splash: bool, sign_in: bool, first: str) -> list[str]:
     begin = ["launch", *(["wait 1200ms"] if splash else [])]
     steps = ["tap details(id=1)", "tap next", f"ladder {quoted(first)} > details(id=2)", "back", f"see {quoted(first)}"]

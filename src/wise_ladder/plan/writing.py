@@ -17,8 +17,6 @@ from wise_ladder.plan.source import Entries, Items, Node, Source, parse
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from wise_ladder.plan.model import Move
-
 
 def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
     """Return the text with a walk added after the others; `phone`: the one it is run on, where that is not the first.
@@ -31,23 +29,13 @@ def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: s
         return _ending_in_line(text) + "\nwalks:\n" + _walk("  ", name, steps, given, phone)
     key, node = walks
     if not isinstance(node, Entries):
-        return _insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
+        return insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
     if text[node.at.start : node.at.start + 1] == "{":
         raise WritingError("the walks stand in braces; write each on lines of its own, then keep this one")
     if any(other.text == name for other, _ in node.entries):
         raise WritingError(f'there is a walk "{name}" already; choose another name')
     indent = " " * (node.entries[0][0].at.column - 1)
-    return _insert_after_line(text, _last_end(node), "\n" + _walk(indent, name, steps, given, phone))
-
-
-def with_operations(text: str, move: Move, phrases: Sequence[str]) -> str:
-    """Return the text with other operations in the place of a move's; nothing else is touched."""
-    written = [scalar(phrase, flow=True) for phrase in phrases]
-    new = written[0] if len(written) == 1 else f"[{', '.join(written)}]"
-    start, end = move.do_at.start, move.do_at.end
-    # A list of lines ends where the next key begins; what stands between is left as it is.
-    end = start + len(text[start:end].rstrip())
-    return text[:start] + new + text[end:]
+    return insert_after_line(text, last_end(node, text), "\n" + _walk(indent, name, steps, given, phone))
 
 
 def turned(phrases: Sequence[str]) -> list[str]:
@@ -95,16 +83,20 @@ def scalar(text: str, *, flow: bool = False) -> str:
     return text if plain and keyed else "'" + text.replace("'", "''") + "'"
 
 
-def _last_end(node: Node) -> int:
+def last_end(node: Node, text: str) -> int:
+    """Return where the last word or bracket of a node ends; its own span goes on to whatever comes next."""
+    if text[node.at.start : node.at.start + 1] in {"[", "{"}:
+        return node.at.end
     if isinstance(node, Entries) and node.entries:
         key, value = node.entries[-1]
-        return max(key.at.end, _last_end(value))
+        return max(key.at.end, last_end(value, text))
     if isinstance(node, Items) and node.items:
-        return max(_last_end(node.items[-1]), node.items[-1].at.start)
+        return max(last_end(node.items[-1], text), node.items[-1].at.start)
     return node.at.end
 
 
-def _insert_after_line(text: str, at: int, new: str) -> str:
+def insert_after_line(text: str, at: int, new: str) -> str:
+    """Return the text with lines put after the one that a place is in."""
     end = text.find("\n", at)
     if end < 0:
         return _ending_in_line(text) + new

@@ -73,6 +73,11 @@ def _backs(side: Side) -> list[str]:
     return [*found, "…"] if len(hops) > MOST_HOPS else found
 
 
+def back_words(found: Descent) -> str:
+    """Say what the next Back of a descent does."""
+    return _hop_words(found.hops[0]) if found.hops else found.end
+
+
 def _hop_words(hop: Forecast) -> str:
     asks = "asks, then " if hop.question else ""
     if hop.outcome == "lands":
@@ -89,7 +94,5 @@ def difference_words(found: Comparison) -> str:
     sides = [" > ".join(face_words(rung.face) for rung in screens_beneath(side.state.ladder)[-3:]) or "the ground"
              for side in (found.before, found.after)]  # fmt: skip
     if sides[0] == sides[1]:
-        sides = [_hop_words(side.descent.hops[0]) if side.descent.hops else side.descent.end
-                 for side in (found.before, found.after)]  # fmt: skip
-        sides = [f"Back {side}" for side in sides]
+        sides = [f"Back {back_words(side.descent)}" for side in (found.before, found.after)]
     return f"step {found.step} differs: before {sides[0]}, now {sides[1]}"

@@ -45,8 +45,9 @@ class Tape:
         return replace(self, entries=(*self.entries, Entry(event, done))), done
 
     def again(self, plan: Plan) -> Tape:
-        """Run the same events on a changed plan, from its first state, as far as they still apply."""
-        tape = Tape(plan, first_state(plan))
+        """Run the same events on a changed plan, from the facts that were given, as far as they still apply."""
+        known = {(fact.name, value) for fact in plan.facts for value in fact.values}
+        tape = Tape(plan, first_state(plan, tuple(given for given in self.first_facts() if given in known)))
         for entry in self.entries:
             tape, done = tape.doing(entry.event)
             if done.refused is not None:
@@ -66,8 +67,9 @@ class Tape:
 
     def given(self) -> list[str]:
         """Write the facts that differ from their first values before the first step."""
-        return [
-            f"{quoted(fact.name)} is {quoted(value)}"
-            for fact, value in zip(self.plan.facts, self.first.facts, strict=True)
-            if value != fact.values[0]
-        ]
+        return [f"{quoted(name)} is {quoted(value)}" for name, value in self.first_facts()]
+
+    def first_facts(self) -> tuple[tuple[str, str], ...]:
+        """Return the facts that differ from their first values before the first step."""
+        facts = zip(self.plan.facts, self.first.facts, strict=True)
+        return tuple((fact.name, value) for fact, value in facts if value != fact.values[0])

@@ -7,14 +7,17 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import Phase, descent, effect, first_state, forecast, offers
+from wise_ladder.ladder.deciding import taps_offered
+from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.forecast import leads_back
 from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
 from wise_ladder.ladder.standing import guards_standing
 from wise_ladder.ladder.state import all_rungs, open_layers, rungs_beneath, top_of, visible_path
 from wise_ladder.ladder.weighing import weight
 from wise_ladder.ladder.words import length_words
-from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Wait
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Tap, Wait
 from wise_ladder.walks import Tape
+from wise_ladder.walks.seen import stretches
 
 if TYPE_CHECKING:
     from wise_ladder.ladder import Descent, Effect, Forecast, Offer, Rung, State, Step
@@ -22,6 +25,10 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Event, Plan
     from wise_ladder.plan.model import Guard, Overlay
     from wise_ladder.walks import Entry
+    from wise_ladder.walks.seen import Stretch
+
+MOST_STEPS = 60
+"""So many steps back the strip of what was seen goes."""
 
 
 class Climber:
@@ -33,6 +40,17 @@ class Climber:
         self.tape = Tape(plan, first_state(plan))
         self.place = 0
         self._left: list[tuple[Tape, int]] = []
+
+    def begin(self, plan: Plan) -> None:
+        """Begin with another plan, before its first launch."""
+        self.plan = plan
+        self._left.clear()
+        self._at(Tape(plan, first_state(plan)), 0)
+
+    def first_tap(self, name: str) -> Tap:
+        """Return the tap of a name that is offered here, with the first of its samples; one that is not carries nothing."""
+        offered = (offer.event for offer in self.moment.offers)
+        return next((event for event in offered if isinstance(event, Tap) and event.name == name), Tap(name))
 
     @cached_property
     def moment(self) -> Moment:
@@ -103,6 +121,19 @@ class Climber:
         """Go on with a changed plan: the same events are run again, as far as they still apply."""
         tape = self.tape.until(self.place).again(plan)
         self.plan = plan
+        self._at(tape, len(tape.entries))
+
+    def give(self, fact: str, value: str) -> None:
+        """Begin a tape with another value of a fact; the one left is kept, where anything was done on it."""
+        if self.tape.entries:
+            self._left.append((self.tape, self.place))
+        given = tuple((dict(self.tape.first_facts()) | {fact: value}).items())
+        self._at(Tape(self.plan, first_state(self.plan, given)), 0)
+
+    def take_up(self, tape: Tape) -> None:
+        """Go to the end of another tape; the one left is kept, where anything was done on it."""
+        if self.tape.entries:
+            self._left.append((self.tape, self.place))
         self._at(tape, len(tape.entries))
 
     @property
@@ -216,6 +247,19 @@ class Moment:
     def offers(self) -> tuple[Offer, ...]:
         """What can be tapped."""
         return offers(self.plan, self.state)
+
+    @cached_property
+    def uncovered(self) -> tuple[str, ...]:
+        """The names of what can be tapped on what the next Back would uncover."""
+        if not self.descent.hops or self.descent.hops[0].outcome != "lands":
+            return ()
+        head = Doing(self.plan, self.descent.hops[0].step.state).head()
+        return tuple(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, head)))
+
+    @cached_property
+    def stretches(self) -> list[Stretch]:
+        """What was seen on the last steps up to here."""
+        return stretches(self.tape.entries[max(self.place - MOST_STEPS, 0) : self.place])
 
     def effect(self, offer: Offer) -> Effect:
         """Tell what a tap would do."""

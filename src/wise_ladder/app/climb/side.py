@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.ladder import Effect, Forecast, Offer
 
+PEEK = 6
+"""The rows of what Back would uncover, its heading with it."""
 WIDE = 50
 """From so many columns on the phone has a body, with the state beside it."""
 
@@ -50,10 +52,11 @@ class _Side:
             self._heading(Box(32, 0, width - 32, 1), "state", "")
             self._state(Box(32, 2, width - 32, phone - 1))
             used = self._ways_part(Box(0, phone + 3, width, 9), air=1)
-            self._tape_part(Box(0, phone + 4 + used, width, height - phone - 5 - used), air=1)
+            self._tape_part(Box(0, phone + 4 + used, width, height - phone - 6 - used), air=1)
+            self._seen(Box(0, height - 1, width, 1))
             return self.canvas
         ways = len(self.moment.ways) + 1 if self.moment.ways else 2
-        facts, tape = 2, 4
+        facts, tape = 3 if height > 18 else 2, 4
         hand = max(height - ways - tape - facts - (3 if height > 18 else 0), 3)
         air = 1 if height > 18 else 0
         row = self._hand_part(Box(0, 0, width, hand))
@@ -229,7 +232,11 @@ class _Side:
             self.canvas.text(box.x, row, name, Ink(palette.muted))
             self.canvas.text(box.x + 11, row, value, Ink(colour))
             row += 1
-        self._due(Box(box.x, row + 1, box.width, box.y + box.height - row - 1))
+        left = box.y + box.height - row - 1
+        due = 2 + len(state.pending) + len(state.calls)
+        self._due(Box(box.x, row + 1, box.width, left if left - due < PEEK + 1 else due))
+        if left - due > PEEK:
+            self._peek(Box(box.x, row + 1, box.width, left))
 
     def _due(self, box: Box) -> None:
         palette, state = self.palette, self.moment.state
@@ -265,6 +272,43 @@ class _Side:
         more = Run(f"  ✗ {found}", Ink(palette.broken)) if found else Run("", Ink(palette.text))
         words = (Run(f"{clock_words(state.clock)}  ", Ink(palette.soft)), Run(due, Ink(palette.muted)), more)
         self.canvas.runs(box.x, box.y + 1, words, box.width)
+        if box.height > 2:
+            self._seen(Box(box.x, box.y + 2, box.width, 1))
+
+    # What was seen, and what would be
+
+    def _seen(self, box: Box) -> None:
+        """Write the last stretches that were seen, so that a flash is not jumped over; what is seen now stands last."""
+        palette = self.palette
+        x = self.canvas.text(box.x, box.y, "seen ", Ink(palette.muted))
+        room = box.x + box.width - x
+        runs = [Run("now", Ink(palette.soft))] if self.moment.stretches else [Run("nothing yet", Ink(palette.muted))]
+        for stretch in reversed(self.moment.stretches):
+            ink = Ink(palette.broken if stretch.flash else palette.soft, bold=stretch.flash)
+            if sum(len(run.text) for run in runs) + len(stretch.words) + 5 > room:
+                runs.insert(0, Run("… ", Ink(palette.muted)))
+                break
+            runs[:0] = [Run(stretch.words, ink), Run(" · ", Ink(palette.muted))]
+        self.canvas.runs(x, box.y, runs, room)
+
+    def _peek(self, box: Box) -> None:
+        """Draw what Back would uncover, small and greyed."""
+        palette, hops = self.palette, self.moment.descent.hops
+        if not hops or box.height < PEEK:
+            return
+        y = box.y + box.height - PEEK + 1
+        self.canvas.text(box.x, y - 1, "◀ Back uncovers", Ink(palette.muted))
+        under, hop = self.moment.uncovered, hops[0]
+        if hop.outcome != "lands":
+            words = "the ground" if hop.outcome == "leaves" else "nothing else"
+            ground = palette.grass_ground if hop.outcome == "leaves" else palette.phone
+            self.canvas.fill(box.x, y, box.width, 2, ground)
+            self.canvas.text(box.x + 1, y, words, Ink(palette.muted, bold=True))
+            return
+        self.canvas.fill(box.x, y, box.width, PEEK - 1, palette.phone)
+        self.canvas.text(box.x + 1, y, cut(face_words(hop.face), box.width - 2), Ink(palette.muted, bold=True))
+        for place, name in enumerate(under[: PEEK - 3]):
+            self.canvas.text(box.x + 2, y + 1 + place, cut(name, box.width - 3), Ink(palette.muted))
 
     # Ways back
 

@@ -6,17 +6,32 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal, Vertical
 
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut
+from wise_ladder.app.canvas import Ink, Run
 from wise_ladder.app.climb import ladder, side
+from wise_ladder.app.climb.deeds import Deeds
 from wise_ladder.app.painted import Painted
+from wise_ladder.app.sentence import Sentence
 from wise_ladder.ladder import Phase
+from wise_ladder.ladder.why import why
 from wise_ladder.ladder.words import argument_words
+from wise_ladder.plan.model import Guard, Move, Redirect
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.climb.climber import Climber
     from wise_ladder.app.palette import Palette
+
+_ABOUT = """\
+You stand on the top rung of a ladder: the back stack of the app. Left of each rung stands how it came, right of it the line \
+down which Back leads, each Back in its turn, to the ground: that is outside the app. Number keys tap what the phone in hand \
+shows; beside each tap stands what it would do. Nothing runs but the model: step back on the tape, do something else there, \
+and another branch begins; the one you left is kept."""
+_GLYPHS = """\
+● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap
+↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"""
 
 
 class _Part(Painted):
@@ -26,42 +41,18 @@ class _Part(Painted):
         super().__init__(name)
         self.climber = climber
 
-    @property
-    def palette(self) -> Palette:
-        found: Palette = self.app.palette  # type: ignore[attr-defined]
-        return found
 
+class ClimbSentence(Sentence):
+    """Where one stands and what Back does."""
 
-class Sentence(_Part):
-    """Where one stands and what Back does, in words; beneath it the last message."""
+    def __init__(self, climber: Climber) -> None:
+        """Speak of a climber's moment."""
+        super().__init__("sentence")
+        self.climber = climber
 
-    message: tuple[str, bool] | None = None
-
-    def say(self, words: str, *, wrong: bool) -> None:
-        """Show a message until the next thing is done."""
-        self.message = (words, wrong)
-        self.changed()
-
-    def add(self, words: str) -> None:
-        """Add to the message that is shown."""
-        before, wrong = self.message or ("", False)
-        self.say(f"{before}   {words}".strip(), wrong=wrong)
-
-    def painted(self, width: int, height: int) -> Canvas:
-        """Draw the sentence; where there is one row only, a message takes its place."""
-        canvas = Canvas(width, height, self.palette.ground_colour)
-        margin = 2 if width >= 100 else 0
-        row = 1 if height > 1 else 0
-        if height > 1 or self.message is None:
-            canvas.runs(margin, row, self._sentence(long=width >= 100), width - 2 * margin)
-        if self.message is not None:
-            words, wrong = self.message
-            ink = Ink(self.palette.broken if wrong else self.palette.came, bold=True)
-            canvas.text(margin, height - 1 if height > 1 else 0, cut(("✗ " if wrong else "") + words, width - 2 * margin), ink)
-        return canvas
-
-    def _sentence(self, *, long: bool) -> list[Run]:
-        palette, moment = self.palette, self.climber.moment
+    def words(self, palette: Palette, *, long: bool) -> list[Run]:
+        """Say where one stands and what Back does."""
+        moment = self.climber.moment
         plan, soft, text = moment.plan, Ink(palette.soft), Ink(palette.text)
         if moment.state.phase is Phase.OUTSIDE:
             return [Run(f"{plan.app} does not run", text._replace(bold=True)), Run("   r launches it", soft)]
@@ -126,17 +117,21 @@ class SidePart(_Part):
 class ClimbView(Vertical):
     """The view people live in."""
 
-    def __init__(self, climber: Climber) -> None:
-        """Show a climber's moment."""
-        super().__init__(id="climb")
-        self.climber = climber
-        self.sentence = Sentence("sentence", climber)
-        self._parts = (self.sentence, LadderPart("ladder", climber), SidePart("side", climber))
+    about = ("Climb: what does the app do when I ...?", _ABOUT, _GLYPHS)
+
+    def __init__(self, bench: Bench) -> None:
+        """Show the moment of a bench's climber."""
+        super().__init__(id="climb", name="climb")
+        self.climber, self.deeds = bench.climber, Deeds(bench)
+        self.sentence = ClimbSentence(self.climber)
+        self._side = SidePart("side", self.climber)
+        self._side.add_class("side")
+        self._parts = (self.sentence, LadderPart("ladder", self.climber), self._side)
 
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
         yield self.sentence
-        with Horizontal(id="body"):
+        with Horizontal(classes="body"):
             yield self._parts[1]
             yield self._parts[2]
 
@@ -145,3 +140,14 @@ class ClimbView(Vertical):
         self.sentence.message = None
         for part in self._parts:
             part.changed()
+
+    def things(self) -> list[Move | Guard | Redirect]:
+        """Return the moves, guards and redirects that the last step took, the latest move first."""
+        moment = self.climber.moment
+        if moment.entry is None:
+            return []
+        asked = why(moment.plan, moment.before, moment.entry.event).asked
+        taken = [each.thing for each in asked if each.verdict == "took it"]
+        moves = [thing for thing in taken if isinstance(thing, Move)]
+        others = [thing for thing in taken if isinstance(thing, (Guard, Redirect))]
+        return list(dict.fromkeys((*reversed(moves), *others)))

@@ -1,0 +1,1 @@
+"""The view Crossings: which move leads where, by which operation."""

@@ -1,0 +1,154 @@
+"""The table of crossings: rows are left, columns are reached; each glyph stands on wood the warmer the oftener it is used."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.cells import cell_len
+
+from wise_ladder.app.canvas import Canvas, Ink, cut
+from wise_ladder.plan.crossings import BENEATH, GLYPHS, GROUND, STAYS
+
+if TYPE_CHECKING:
+    from wise_ladder.app.crossings.chart import Chart
+    from wise_ladder.app.palette import Palette
+
+HIGH = 34
+"""From so many rows on there is room for the legend."""
+OFTEN = ("rarely", "now and then", "often", "by most walks")
+
+
+def draw(chart: Chart, palette: Palette, width: int, height: int) -> Canvas:
+    """Draw the table in the room there is; what does not fit is told at the edge, and the chosen one is always in sight."""
+    return _Table(chart, palette, width, height).drawn()
+
+
+class _Table:
+    def __init__(self, chart: Chart, palette: Palette, width: int, height: int) -> None:
+        self.chart, self.palette = chart, palette
+        self.canvas = Canvas(width, height, palette.ground_colour)
+        longest = max((cell_len(name) for name in chart.rows), default=4)
+        self.label = min(longest, 18 if width >= 80 else 12) + 1
+        self.pitch = max(min((width - self.label - 2) // max(len(chart.columns), 1), 4), 2 if width < 80 else 3)
+        fits = max((width - self.label - 2) // self.pitch, 1)
+        self.columns = self._part(chart.columns, fits, chart.crossing.end if chart.crossing else "")
+        legend = 5 if height >= HIGH else 0
+        most = max(min(12, height // 3 if legend else 7), 4)
+        self.head = min(max((cell_len(name) for name in self.columns), default=1), most)
+        self.top = 2 + self.head if legend else 1 + self.head
+        rows = max(height - self.top - 1 - legend, 1)
+        self.rows = self._part(chart.rows, rows, chart.crossing.start if chart.crossing else "")
+
+    @staticmethod
+    def _part(names: list[str], fits: int, wanted: str) -> list[str]:
+        """Return so many names that lie around the wanted one."""
+        if len(names) <= fits:
+            return names
+        at = names.index(wanted) if wanted in names else 0
+        begin = min(max(at - fits // 2, 0), len(names) - fits)
+        return names[begin : begin + fits]
+
+    def drawn(self) -> Canvas:
+        self._heading()
+        if not self.chart.shown:
+            words = (
+                "nothing has these words: / and Enter shows all" if self.chart.wanted else "no move is written yet: + adds one"
+            )
+            self.canvas.text(0, 3, cut(words, self.canvas.width), Ink(self.palette.muted))
+            return self.canvas
+        chosen = self.chart.crossing
+        for place, name in enumerate(self.columns):
+            self._column(place, name, here=chosen is not None and name == chosen.end)
+        for place, name in enumerate(self.rows):
+            self._row(place, name, here=chosen is not None and name == chosen.start)
+        self._more()
+        if self.canvas.height >= HIGH:
+            self._legend(self.canvas.height - 4)
+        return self.canvas
+
+    def _heading(self) -> None:
+        chart, palette, width = self.chart, self.palette, self.canvas.width
+        screens = len(chart.plan.screens)
+        count = (
+            f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
+        )
+        right = f"“{chart.wanted}”  {count}" if chart.wanted else count
+        x = self.canvas.text(0, 0, "from ↓   to → ", Ink(palette.soft, bold=True))
+        right = cut(right, width - x - 3)
+        end = width - cell_len(right) - 1
+        self.canvas.text(x, 0, "─" * max(end - x, 0), Ink(palette.line))
+        self.canvas.text(end + 1, 0, right, Ink(palette.came if chart.wanted else palette.muted))
+
+    def _x(self, place: int) -> int:
+        return self.label + 1 + place * self.pitch
+
+    def _column(self, place: int, name: str, *, here: bool) -> None:
+        palette, x = self.palette, self._x(place)
+        if here:
+            self.canvas.fill(x, self.top - self.head, self.pitch, self.head + len(self.rows), palette.selected)
+        colour = palette.grass if name in {BENEATH, GROUND, STAYS} else palette.soft
+        ink = Ink(palette.text if here else colour, bold=here)
+        shown = name if len(name) <= self.head else name[: self.head - 1] + "…"
+        for row, char in enumerate(shown):
+            self.canvas.text(x + self.pitch // 2, self.top - len(shown) + row, char, ink)
+
+    def _row(self, place: int, name: str, *, here: bool) -> None:
+        palette, y = self.palette, self.top + place
+        if here:
+            self.canvas.fill(0, y, self._x(len(self.columns)), 1, palette.selected)
+        shown = cut(name, self.label - 1)
+        self.canvas.text(self.label - 1 - cell_len(shown), y, shown, Ink(palette.text if here else palette.soft, bold=here))
+        for number, column in enumerate(self.columns):
+            x = self._x(number)
+            found = self.chart.cells.get((name, column))
+            if found:
+                self._cell(x, y, found)
+            else:
+                mark = "╲" if column == name else "·"
+                self.canvas.text(x + self.pitch // 2, y, mark, Ink(palette.line))
+
+    def _cell(self, x: int, y: int, found: list[int]) -> None:
+        chart, palette = self.chart, self.palette
+        here = chart.chosen in found
+        number = chart.chosen if here else found[0]
+        crossing = chart.shown[number]
+        worn = max(chart.worn(chart.shown[each]) for each in found)
+        click = f"app.choose({found[(found.index(number) + 1) % len(found)] if here else number})"
+        ground = palette.text if here else palette.worn[worn - 1] if worn else palette.ground_colour
+        self.canvas.fill(x, y, self.pitch, 1, ground, click=click)
+        colour = palette.ground_colour if here else palette.text if worn else palette.undecided
+        ink, middle = Ink(colour, bold=True, click=click), x + self.pitch // 2
+        self.canvas.text(middle, y, crossing.glyph, ink)
+        if len(found) > 1 and self.pitch > 2:
+            self.canvas.text(middle + 1, y, "+", ink)
+        if not worn and self.pitch > 2 and not here:
+            self.canvas.text(middle - 1, y, "◌", ink)
+
+    def _more(self) -> None:
+        chart, ink = self.chart, Ink(self.palette.came)
+        left, above = chart.columns.index(self.columns[0]), chart.rows.index(self.rows[0])
+        right, below = len(chart.columns) - left - len(self.columns), len(chart.rows) - above - len(self.rows)
+        words = [f"{mark} {count}" for mark, count in (("←", left), ("→", right), ("↑", above), ("↓", below)) if count]
+        if words:
+            y = self.top + len(self.rows)
+            self.canvas.text(0, y, cut(f"more: {'   '.join(words)}", self.canvas.width), ink)
+
+    def _legend(self, y: int) -> None:
+        palette, x = self.palette, 0
+        self.canvas.text(0, y, "─" * self.canvas.width, Ink(palette.line))
+        self.canvas.text(0, y + 1, "operation", Ink(palette.soft, bold=True))
+        x, row = 14, y + 1
+        kinds = [kind for kind in GLYPHS if any(each.kind == kind for each in self.chart.shown)]
+        for kind in kinds:
+            words = {"stay": "stays here", "switch": "switch to a tab"}.get(kind, kind)
+            if x + len(words) + 2 > self.canvas.width:
+                x, row = 14, row + 1
+            x = self.canvas.text(x, row, f"{GLYPHS[kind]} ", Ink(palette.text, bold=True))
+            x = self.canvas.text(x, row, words, Ink(palette.soft)) + 3
+        row += 1
+        self.canvas.text(0, row, "how often", Ink(palette.soft, bold=True))
+        never = sum(not self.chart.count(each) for each in self.chart.shown)
+        x = self.canvas.text(14, row, f"◌ by no walk {never}", Ink(palette.undecided)) + 3
+        for tone, words in zip(palette.worn, OFTEN, strict=True):
+            self.canvas.fill(x, row, 3, 1, tone)
+            x = self.canvas.text(x + 4, row, words, Ink(palette.soft)) + 3

@@ -1,0 +1,548 @@
+"""The plan on the bench: its file, its edits with all that follows from them, the walks that are run on it."""
+
+from __future__ import annotations
+
+import os
+import shlex
+import subprocess
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from textual.worker import get_current_worker
+
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.walks import Tape, run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Sequence
+
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.editing import Edits
+    from wise_ladder.ladder.asked import Asked
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.completing import Completion
+    from wise_ladder.plan.crossings import Crossing
+    from wise_ladder.plan.rewriting import Field
+    from wise_ladder.walks.comparing import Comparison
+
+Thing = Move | Guard | Redirect
+
+
+def thing_words(thing: Thing) -> str:
+    """Name a move, guard or redirect."""
+    if isinstance(thing, Move):
+        return f"{thing.where or 'anywhere'}, when {thing.when}"
+    if isinstance(thing, Guard):
+        return f"guard {thing.name}"
+    return f"redirect of {', '.join(thing.only) or 'anything'} to {thing.target.screen}"
+
+
+class Desk:
+    """What is done to the plan itself; each `press_NAME` is one entry of the table of actions."""
+
+    def __init__(self, bench: Bench, plan: Plan, path: Path, *, example: bool) -> None:
+        """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""
+        self.bench, self.plan, self.path, self.example = bench, plan, path, example
+        self._edits: Edits | None = None
+        self._compared: tuple[str, Comparison] | None = None
+        self._passes: dict[str, bool] = {}
+        self._turned: list[tuple[str, bool]] = []
+        """The walks that the last edit gave another verdict."""
+        self._counterparts: tuple[str, list[tuple[str | None, int]]] = ("", [])
+        """What a move was turned into last, and the place and number of each move that could follow it."""
+        self._warned = ""
+        self._stamp = self._stamp_of()
+
+    @property
+    def name(self) -> str:
+        """The name of the plan, and the phone it runs on where there are several."""
+        name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
+        return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether there are edits that are on no disk."""
+        return self._edits is not None and self._edits.unsaved
+
+    @property
+    def text(self) -> str:
+        """The text of the plan with its edits; nothing where the file is gone."""
+        try:
+            return self._edits_of().text
+        except LadderError:
+            return ""
+
+    # Walks
+
+    def run_walks(self) -> None:
+        """Run all walks, off the screen's own thread."""
+        self.bench.run_worker(self._walks_run, thread=True, group="walks", exclusive=True)
+
+    def _walks_run(self) -> None:
+        plan = self.plan
+        passes = {walk.name: run_walk(plan, walk).passed for walk in plan.walks}
+        if not get_current_worker().is_cancelled:
+            self.bench.call_from_thread(self._walks_told, passes)
+
+    def _walks_told(self, passes: dict[str, bool]) -> None:
+        passed = sum(passes.values())
+        self.bench.top_line.tell(self.name, passed, len(passes) - passed)
+        turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
+        self._passes = passes
+        if turned and self._compared is not None:
+            self._turned = turned
+            fail = sum(not now for _, now in turned)
+            words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
+            words += [f"{len(turned) - fail} pass now"] if fail < len(turned) else []
+            self.bench.sentence.add(f"w  {', '.join(words)}")
+
+    def press_turned_walk(self) -> None:
+        if not self._turned:
+            self.bench.say("no walk turned with the last edit")
+            return
+        name, passes = next((turned for turned in self._turned if not turned[1]), self._turned[0])
+        walk = next((walk for walk in self.plan.walks if walk.name == name), None)
+        if walk is None:
+            self.bench.say(f'the walk "{name}" is not there any more', wrong=True)
+            return
+        self.climb_walk(name)
+        self.bench.say(f"this is where “{name}” {'ends, and passes now' if passes else 'fails now'}")
+
+    def climb_walk(self, name: str) -> None:
+        """Put the steps of a walk on the tape, up to the first that fails."""
+        from wise_ladder.plan.events import Event  # noqa: PLC0415
+
+        walk = next(walk for walk in self.plan.walks if walk.name == name)
+        result = run_walk(self.plan, walk)
+        played = result.played[: result.failed + 1] if result.failed is not None else result.played
+        tape = Tape(self.plan.on_phone(walk.phone) if walk.phone else self.plan, result.first)
+        for line in played:
+            if isinstance(line.line.what, Event):
+                tape, _ = tape.doing(line.line.what)
+        self.bench.climb_tape(tape)
+
+    # Editing
+
+    def _edits_of(self) -> Edits:
+        if self._edits is None:
+            from wise_ladder.app.editing import Edits  # noqa: PLC0415 - not needed for the first picture
+
+            self._edits = Edits(self.path)
+        return self._edits
+
+    def press_edit(self) -> None:
+        things = self.bench.view.things()
+        if len(things) == 1:
+            self.edit(things[0])
+        elif things:
+            self._choose(things)
+        else:
+            self.bench.say("this step took no move: go to one that did", wrong=True)
+
+    def edit_one_of(self, asked: Iterable[Asked]) -> None:
+        """Edit what took it, among those that were asked."""
+        taken = (each.thing for each in asked if each.verdict == "took it")
+        things = list(dict.fromkeys(thing for thing in taken if isinstance(thing, Thing)))
+        if len(things) > 1:
+            self._choose(things)
+        elif things:
+            self.edit(things[0])
+        else:
+            self.bench.say("nothing that stands in the plan took it", wrong=True)
+
+    def _choose(self, things: Sequence[Thing]) -> None:
+        from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
+
+        choices = [Choice(thing_words(thing), thing.text if isinstance(thing, Move) else "", thing) for thing in things]
+
+        def chosen(thing: Thing | str | None) -> None:
+            if isinstance(thing, Thing):
+                self.edit(thing)
+
+        self.bench.push_screen(
+            Choose("Several took part: which is to be edited?", choices, soft=self.bench.palette.soft), chosen
+        )
+
+    def edit(self, thing: Thing) -> None:
+        """Edit what is written of a move, guard or redirect."""
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import Field, fields  # noqa: PLC0415
+
+        try:
+            found = {field.key: field for field in fields(self._edits_of().text, thing.at)}
+        except LadderError as error:
+            self.bench.say(str(error), wrong=True)
+            return
+        usual, first = {Move: (("when", "if", "do"), "do"), Guard: (("name", "if"), "if"), Redirect: (("to", "if"), "if")}[
+            type(thing)
+        ]
+        there = {key: found.get(key, Field(key, "")) for key in dict.fromkeys((*usual, *found))}
+        lines = [Line(key, field.text, self._completer(thing, key)) for key, field in there.items()]
+
+        def take(typed: list[str]) -> str:
+            new = {
+                key: field._replace(text=text)
+                for (key, field), text in zip(there.items(), typed, strict=True)
+                if text.strip() != field.text.strip()
+            }
+            return self._changed(thing, new)
+
+        hint = "Enter takes it, Esc leaves it as it was; several operations are parted by ;"
+        self.bench.push_screen(Lines(thing_words(thing), lines, take, hint=hint, first=list(there).index(first)))
+
+    def _completer(self, thing: Thing, key: str) -> Callable[[str], list[Completion]] | None:
+        from wise_ladder.plan.completing import complete  # noqa: PLC0415
+        from wise_ladder.plan.operations import TapTrigger  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import BETWEEN  # noqa: PLC0415
+        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+
+        kind = {"when": "trigger", "if": "condition", "do": "operation", "send to": "target"}.get(key)
+        where = thing.where if isinstance(thing, Move) else thing.id.where if isinstance(thing, Guard) else None
+        carried = thing.trigger.carries if isinstance(thing, Move) and isinstance(thing.trigger, TapTrigger) else ()
+        if kind is None:
+            return None
+
+        def found(typed: str) -> list[Completion]:
+            begin = typed.rfind(BETWEEN) + 1 if kind == "operation" else 0
+            begin += len(typed[begin:]) - len(typed[begin:].lstrip())
+            words = complete(self.plan, kind, typed[begin:], scope_of(self.plan, where, carried))  # type: ignore[arg-type]
+            return [word._replace(start=word.start + begin) for word in words]
+
+        return found
+
+    def press_turn(self) -> None:
+        from wise_ladder.plan.rewriting import Field  # noqa: PLC0415
+        from wise_ladder.plan.writing import turned  # noqa: PLC0415
+
+        move = next((thing for thing in self.bench.view.things() if isinstance(thing, Move)), None)
+        if move is None:
+            self.bench.say("this step took no move: go to one that did", wrong=True)
+            return
+        try:
+            wrong = self._changed(move, {"do": Field("do", "; ".join(turned(move.phrases)))})
+        except LadderError as error:
+            wrong = str(error)
+        if wrong:
+            self.bench.say(wrong, wrong=True)
+
+    def _changed(self, thing: Thing, new: dict[str, Field]) -> str:
+        """Put other words in the place of a thing's; return what is wrong with them, nothing where they were taken."""
+        from wise_ladder.plan.rewriting import with_fields  # noqa: PLC0415
+
+        # The places of a thing are those of the text it was read from.
+        self.look_at_file()
+        if not any(
+            known is thing or known == thing for known in (*self.plan.moves, *self.plan.guard.values(), *self.plan.redirects)
+        ):
+            return "the plan was changed elsewhere meanwhile: Esc, then try again"
+        before = self.plan
+        wrong = self.edit_text(lambda text: with_fields(text, thing.at, new), thing_words(thing)) if new else ""
+        if not wrong and isinstance(thing, Move) and "do" in new:
+            self._look_for_counterparts(before, thing)
+        return wrong
+
+    def edit_text(self, change: Callable[[str], str], what: str) -> str:
+        """Change the text of the plan; return what is wrong with it then, nothing where it was taken."""
+        try:
+            edits = self._edits_of()
+            plan = edits.edit(change(edits.text))
+        except LadderError as error:
+            return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+        self._edited(plan, what)
+        return ""
+
+    def press_undo(self) -> None:
+        plan = self._edits.undo() if self._edits else None
+        if plan is None:
+            self.bench.say("there is no edit to take back")
+        else:
+            self._edited(plan, "the edit taken back")
+
+    def press_redo(self) -> None:
+        plan = self._edits.redo() if self._edits else None
+        if plan is None:
+            self.bench.say("no edit was taken back")
+        else:
+            self._edited(plan, "the edit taken up again")
+
+    def _edited(self, plan: Plan, what: str) -> None:
+        """Run the same events on the changed plan, and say where they part."""
+        from wise_ladder.walks.comparing import compare, difference_words  # noqa: PLC0415
+
+        climber = self.bench.climber
+        before = climber.tape.until(climber.place)
+        self._take_up_plan(self._same_phone(plan))
+        self._compared, self._turned = (what, compare(before, climber.tape)), []
+        self._counterparts = ("", [])
+        if self._edits is not None and self._edits.unsaved:
+            self.bench.memory.keep_unsaved(self.path, self._edits.text, self._edits.on_disk)
+        else:
+            self.bench.memory.drop_unsaved(self.path)
+        self.bench.say(f"=  {difference_words(self._compared[1])}")
+
+    def press_compare(self) -> None:
+        if self._compared is None:
+            self.bench.say("nothing was edited yet: e edits the move that the last step took", wrong=True)
+            return
+        from wise_ladder.app.sheets.shown import before_after  # noqa: PLC0415
+        from wise_ladder.walks.comparing import rows  # noqa: PLC0415
+
+        what, found = self._compared
+        title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
+        more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
+        self.bench.push_screen(before_after(title, rows(found), ["", *more] if more else [], self.bench.palette))
+
+    # Counterparts
+
+    def _look_for_counterparts(self, before: Plan, move: Move) -> None:
+        """After an operation was turned: find the moves there and back, and those of the same trigger, that are as it was."""
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+
+        now = next((other for other in self.plan.moves if (other.where, other.number) == (move.where, move.number)), None)
+        was = [crossing for crossing in crossings(before) if crossing.thing is move]
+        became = [crossing for crossing in crossings(self.plan) if crossing.thing is now]
+        if now is None or len(was) != 1 or len(became) != 1 or was[0].kind == became[0].kind or was[0].end != became[0].end:
+            return
+
+        def follows(crossing: Crossing) -> bool:
+            back = (crossing.start, crossing.end) == (was[0].end, was[0].start)
+            same = isinstance(crossing.thing, Move) and crossing.thing.when == move.when and crossing.end == was[0].end
+            return crossing.kind == was[0].kind and crossing.thing is not now and (back or same)
+
+        found = [each.thing for each in crossings(self.plan) if follows(each)]
+        moves = [thing for thing in found if isinstance(thing, Move)]
+        if moves:
+            self._counterparts = (became[0].kind, [(thing.where, thing.number) for thing in moves])
+            names = "; ".join(f"{thing.where}, {thing.when}" for thing in moves[:2]) + ("; ..." if len(moves) > 2 else "")
+            self.bench.sentence.add(f"&  the same for {names}")
+
+    def press_counterpart(self) -> None:
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import with_operations  # noqa: PLC0415
+        from wise_ladder.plan.writing import turned  # noqa: PLC0415
+
+        wanted, places = self._counterparts
+        if not places:
+            self.bench.say("the last edit turned no operation that has a counterpart", wrong=True)
+            return
+        for where, number in places:
+            for _ in range(4):
+                move = next(move for move in self.plan.moves if (move.where, move.number) == (where, number))
+                if any(crossing.kind == wanted for crossing in crossings(self.plan) if crossing.thing is move):
+                    break
+                wrong = self.edit_text(
+                    lambda text, move=move: with_operations(text, move, turned(move.phrases)),  # type: ignore[misc]
+                    f"{where or 'anywhere'}, when {move.when}",
+                )
+                if wrong:
+                    self.bench.say(wrong, wrong=True)
+                    return
+
+    # Sketching
+
+    def sketch(self, where: str, *, climbs: bool) -> None:
+        """Ask for a new tap on a place, and put it into the plan; `climbs`: and take it."""
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.sketching import complete_sketch, sketch, with_sketch  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            try:
+                drawn = sketch(self.plan, where, typed[0])
+            except LadderError as error:
+                return str(error)
+            wrong = self.edit_text(lambda text: with_sketch(text, where, drawn), f"{where}, when {drawn.when}")
+            if not wrong and climbs:
+                self.bench.climb.deeds.do(self.bench.climber.first_tap(drawn.tap))
+            if not wrong:
+                self.bench.sentence.add(f"added: {drawn.words}")
+            return wrong
+
+        def tell(typed: str) -> str:
+            try:
+                return sketch(self.plan, where, typed).words if typed.strip() else ""
+            except LadderError as error:
+                return str(error)
+
+        line = Line("", "", lambda typed: complete_sketch(self.plan, where, typed))
+        hint = "a screen, to push it; or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc does not"
+        self.bench.push_screen(Lines(f"A new tap on {where}", [line], take, hint=hint, tell=tell))
+
+    # The file
+
+    def press_editor(self) -> None:
+        editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
+        if self.unsaved:
+            self.bench.say("save first: ctrl+s writes the plan with your edits", wrong=True)
+            return
+        if self.example and not self._copied():
+            return
+        things = self.bench.view.things()
+        line = things[0].at.line if things else 1
+        try:
+            with self.bench.suspend():
+                subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
+        except OSError as error:
+            self.bench.say(f"{editor[0]} cannot be run: {error.strerror}; set EDITOR", wrong=True)
+        self.look_at_file()
+
+    def _copied(self) -> bool:
+        """Go on with a copy of the example in this folder; tell whether there is one now."""
+        copy = Path.cwd() / self.path.name
+        try:
+            self._edits_of().save_as(copy)
+        except LadderError as error:
+            self.bench.say(str(error), wrong=True)
+            return False
+        self._moved_to(copy)
+        return True
+
+    def _moved_to(self, path: Path) -> None:
+        self.bench.memory.drop_unsaved(self.path)
+        self.path, self.example, self._stamp = path, False, self._stamp_of(path)
+        self.bench.keep_start()
+
+    def _stamp_of(self, path: Path | None = None) -> tuple[int, int] | None:
+        """What tells a file from its next version; None where it is gone."""
+        try:
+            found = (path or self.path).stat()
+        except OSError:
+            return None
+        return found.st_mtime_ns, found.st_size
+
+    def look_at_file(self) -> None:
+        """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
+        stamp = self._stamp_of()
+        if stamp == self._stamp:
+            return
+        self._stamp = stamp
+        if stamp is None:
+            self.bench.say(f"{self.path.name} is gone; what stands here is kept, ctrl+s writes it after an edit", wrong=True)
+            return
+        if self.unsaved:
+            self.bench.say(f"{self.path.name} was changed elsewhere; your edits stand here, not saved", wrong=True)
+            return
+        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
+        try:
+            plan = read_plan(self.path)
+        except LadderError as error:
+            more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+            self.bench.say(f"changed elsewhere and cannot be read: {more}", wrong=True)
+            return
+        self._edits = None
+        self._edited(plan, "changed elsewhere")
+
+    def press_save(self) -> None:
+        if not self.unsaved:
+            self.bench.say("nothing to save: the file is as it is here")
+        elif self._saved():
+            self.bench.say(f"saved in {self.path.name}")
+
+    def _saved(self, *, asks: bool = True) -> bool:
+        """Write the edits to the file, or say why not; `asks`: the next time writes over what somebody else wrote."""
+        edits = self._edits_of()
+        again, self._warned = self._warned == "save", ""
+        try:
+            if self.example:
+                edits.save_as(Path.cwd() / self.path.name)
+            else:
+                edits.save(over=again)
+        except LadderError as error:
+            asks = asks and not self.example and "meanwhile" in str(error)
+            self._warned = "save" if asks else ""
+            more = "; ctrl+s once more writes over it" if asks else ""
+            self.bench.say(f"{error}{more}", wrong=True)
+            return False
+        self._moved_to(edits.path)
+        self.run_walks()
+        return True
+
+    def may_go(self) -> bool:
+        """Whether nothing is lost when this plan goes; the first time there is, it is said, the second time it may."""
+        if self.unsaved and self._warned != "go":
+            self._warned = "go"
+            self.bench.say("the edits are not saved: ctrl+s saves them, the same key once more leaves them", wrong=True)
+            return False
+        self.bench.memory.drop_unsaved(self.path)
+        return True
+
+    def take_up_unsaved(self, text: str) -> None:
+        """Go on with edits that were not saved when the program ended."""
+        wrong = self.edit_text(lambda _: text, "what was not saved")
+        self.bench.say(wrong or "your edits of last time are here again, not saved yet", wrong=bool(wrong))
+
+    # Keeping a tape
+
+    def keep(self) -> None:
+        """Ask for a name, and keep the tape as a walk of the plan."""
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+
+        if not self.bench.climber.place:
+            self.bench.say("nothing to keep: the tape is empty", wrong=True)
+            return
+        hint = f"Goes into {self.path.name}" + (", a copy of the demo here." if self.example else ".")
+        hint += " A name that says what must hold; Enter keeps it, Esc does not."
+        self.bench.push_screen(
+            Lines("Keep this tape as a walk", [Line("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
+        )
+
+    def _keep(self, name: str) -> str:
+        from wise_ladder.plan.writing import with_walk  # noqa: PLC0415
+
+        if not name:
+            return "it needs a name"
+        self.look_at_file()
+        tape = self.bench.climber.tape.until(self.bench.climber.place)
+        wrong = self.edit_text(
+            lambda text: with_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'the walk "{name}" kept'
+        )
+        if wrong:
+            return wrong
+        self._compared = None
+        if self._saved(asks=False):
+            self.bench.say(f'kept as "{name}" in {self.path.name}; wise-ladder check runs it')
+        elif (plan := self._edits_of().undo()) is not None:
+            message = self.bench.sentence.message
+            self._edited(plan, "the walk taken back")
+            self.bench.sentence.message = message
+        return ""
+
+    # Phones
+
+    def press_phone(self) -> None:
+        from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
+        from wise_ladder.walks.phones import differences  # noqa: PLC0415
+
+        names = [name for name, _ in self.plan.phones]
+        if len(names) < 2:
+            self.bench.say("the plan names no other phone: write phones: {NAME: {...}}", wrong=True)
+            return
+        choices: list[Choice[str | None]] = []
+        for name in names:
+            found = (
+                list(differences({self.plan.phone: self.plan, name: self.plan.on_phone(name)}))
+                if name != self.plan.phone
+                else []
+            )
+            about = "the one it is on" if name == self.plan.phone else "; ".join(found) or "no walk goes another way"
+            choices.append(Choice(name, about, name))
+
+        def chosen(name: str | None) -> None:
+            if name is not None:
+                self.on_phone(name)
+
+        self.bench.push_screen(Choose("On which phone do the same steps run?", choices, soft=self.bench.palette.soft), chosen)
+
+    def on_phone(self, name: str) -> None:
+        """Run the same steps on a phone of the plan."""
+        self._take_up_plan(self.plan.on_phone(name))
+
+    def _same_phone(self, plan: Plan) -> Plan:
+        return plan.on_phone(self.plan.phone) if self.plan.phone in dict(plan.phones) else plan
+
+    def _take_up_plan(self, plan: Plan) -> None:
+        self.plan = plan
+        self.bench.climber.take_up_plan(plan)
+        self.bench.moved()
+        self.run_walks()

@@ -1,0 +1,107 @@
+"""A sheet to choose one of several from, by arrows, mouse or a few letters; some take what was typed as it is."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar, Generic, NamedTuple, TypeVar
+
+from rich.text import Text
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical
+from textual.screen import ModalScreen
+from textual.widgets import Input, OptionList, Static
+from textual.widgets.option_list import Option
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from textual.app import ComposeResult
+
+_Value = TypeVar("_Value")
+
+
+class Choice(NamedTuple, Generic[_Value]):
+    """One of several: its name, what it does, and what it stands for."""
+
+    label: str
+    about: str
+    value: _Value
+
+
+class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
+    """One of several choices, or what was typed where `free` says that it may be; None where nothing was chosen."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape", "dismiss(None)", "cancel"),
+        Binding("up", "mark(-1)", "the one above", priority=True),
+        Binding("down", "mark(1)", "the one beneath", priority=True),
+    ]
+
+    def __init__(
+        self,
+        title: str,
+        choices: Sequence[Choice[_Value]],
+        *,
+        free: str = "",
+        more: Callable[[_Value], Text] | None = None,
+        soft: str = "",
+    ) -> None:
+        """Offer choices; `free` says what may be typed instead, `more` tells of the marked one, `soft` colours `about`."""
+        super().__init__()
+        self._title, self._choices, self._free, self._more, self._soft = title, choices, free, more, soft
+        self._shown = list(choices)
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        with Vertical(classes="sheet" if self._more is None else "sheet telling"):
+            yield Static(Text(self._title, style="bold"))
+            yield Input(placeholder=self._free or "a few letters find it")
+            yield OptionList(*map(self._option, self._choices))
+            if self._more is not None:
+                yield Static("", classes="more")
+            yield Static(Text("↑ ↓ and Enter choose, Esc does not"), classes="hint")
+
+    def on_mount(self) -> None:
+        """Mark the first one."""
+        self.query_one(Input).focus()
+        self._mark(0)
+
+    def _option(self, choice: Choice[_Value]) -> Option:
+        words = Text(choice.label, no_wrap=True, overflow="ellipsis")
+        words.append(f"   {choice.about}" if choice.about else "", style=self._soft)
+        return Option(words)
+
+    def _mark(self, place: int) -> None:
+        options = self.query_one(OptionList)
+        options.highlighted = place if self._shown else None
+
+    def on_input_changed(self, event: Input.Changed) -> None:
+        """Keep the choices that have every word that was typed."""
+        words = event.value.lower().split()
+        self._shown = [
+            choice for choice in self._choices if all(word in f"{choice.label} {choice.about}".lower() for word in words)
+        ]
+        self.query_one(OptionList).set_options(map(self._option, self._shown))
+        self._mark(0)
+
+    def on_option_list_option_highlighted(self, event: OptionList.OptionHighlighted) -> None:
+        """Tell more of the one that is marked."""
+        if self._more is not None and event.option_index < len(self._shown):
+            self.query_one(".more", Static).update(self._more(self._shown[event.option_index].value))
+
+    def action_mark(self, way: int) -> None:
+        """Mark another one."""
+        now = self.query_one(OptionList).highlighted
+        if self._shown:
+            self._mark(((now if now is not None else -1) + way) % len(self._shown))
+
+    def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
+        """Answer with the one that was clicked."""
+        self.dismiss(self._shown[event.option_index].value)
+
+    def on_input_submitted(self, event: Input.Submitted) -> None:
+        """Answer with the one that is marked, or with what was typed where nothing fits it."""
+        marked = self.query_one(OptionList).highlighted
+        if self._shown and marked is not None:
+            self.dismiss(self._shown[marked].value)
+        elif self._free and event.value.strip():
+            self.dismiss(event.value.strip())

@@ -1,0 +1,135 @@
+"""Which words may come next in a phrase.
+
+The grammar is asked itself: a word is offered where reading it finds nothing wrong before its end, so that what is offered and
+what is read never part.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+
+from wise_ladder.plan.operating import read_operation
+from wise_ladder.plan.phrases import read_condition, read_target, read_trigger
+from wise_ladder.plan.steps import gather_taps, quoted, read_step
+from wise_ladder.plan.tokens import Cursor, PhraseError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.plan.model import Plan, Screen
+    from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Value
+
+Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "step"]
+
+MOST_SHOWN = 8
+_FREE: tuple[Kind, ...] = ("trigger", "step")
+"""The kinds of phrases in which some names may be anything: where nonsense goes, nothing is offered."""
+_NONSENSE = "qqqq"
+_GRAMMAR: dict[Kind, tuple[str, ...]] = {
+    "operation": (
+        "push", "replace", "pop", "reach", "clear", "pop to", "pop to root", "set", "return", "show", "open", "close", "switch",
+        "leave", "call", "cancel", "follow", "go to wanted", "remember this place", "once", "awaiting", "exactly", "else", "on",
+        "app", "and drop it", "to root", "from", "with",
+    ),
+    "condition": ("is", "not", "and", "or", "alone", "on the ladder", "beneath is", "depth over"),
+    "trigger": (
+        "tap", "shown", "first shown", "left", "launched", "cover gone", "low memory", "becomes", "gives", "comes back",
+        "is cancelled", "on ladder", "whatever happens", "even hidden",
+    ),
+    "target": (),
+    "step": (
+        "launch", "tap", "back", "header back", "wait", "home", "reopen", "killed", "swiped away", "low memory", "answer",
+        "reply", "link", "set", "twice",
+    ),
+}  # fmt: skip
+
+
+class Completion(NamedTuple):
+    """A word that may stand from `start` on."""
+
+    start: int
+    text: str
+
+
+def complete(plan: Plan, kind: Kind, phrase: str, scope: Scope) -> list[Completion]:
+    """List the words that may end a phrase as it is so far, the likeliest first."""
+    words = [*_GRAMMAR[kind], *_names(plan, scope, taps=kind == "step")]
+    read = _reader(plan, kind, scope)
+    for start in _starts(phrase):
+        before, begun = phrase[:start], phrase[start:]
+        fitting = [word for word in dict.fromkeys(words) if word.startswith(begun) and word != begun]
+        if not fitting or (kind in _FREE and _goes(read, scope, before, _NONSENSE)):
+            continue
+        found = [Completion(start, word) for word in fitting if _goes(read, scope, before, word)]
+        if found:
+            return found[:MOST_SHOWN]
+    return []
+
+
+def _starts(phrase: str) -> Iterator[int]:
+    """Go through the places where the word that is being written may begin: names hold blanks."""
+    yield from (at for at in range(len(phrase) + 1) if at == 0 or phrase[at - 1] in " (=,$")
+
+
+def _goes(read: Callable[[str], object], scope: Scope, before: str, word: str) -> bool:
+    """Whether a word can stand here: what is wrong, if anything, comes after it."""
+    phrase = before + word
+    wrong: list[int] = []
+    note, carried = scope.note, dict(scope.carried)
+    scope.note = lambda at, _what, _instead="": wrong.append(at)
+    try:
+        read(phrase)
+    except PhraseError as error:
+        wrong.append(error.at)
+    finally:
+        scope.note, scope.carried = note, carried
+    return all(at >= len(phrase) for at in wrong)
+
+
+def _reader(plan: Plan, kind: Kind, scope: Scope) -> Callable[[str], object]:
+    match kind:
+        case "operation":
+            return lambda phrase: read_operation(phrase, scope)
+        case "condition":
+            return lambda phrase: read_condition(phrase, scope)
+        case "trigger":
+            return lambda phrase: read_trigger(phrase, scope)
+        case "target":
+            return lambda phrase: read_target(Cursor(phrase), scope, stops=())
+        case "step":
+            taps = gather_taps(plan.moves)
+            return lambda phrase: read_step(phrase, scope, taps)
+
+
+def _names(plan: Plan, scope: Scope, *, taps: bool) -> Iterator[str]:
+    if taps:
+        for name, carries in gather_taps(plan.moves).items():
+            yield _with_values(name, {parameter.name: parameter.samples[0] for parameter in carries})
+        for link in plan.links:
+            yield link.address
+    facts = {**scope.facts, **scope.own}
+    yield from map(quoted, (*facts, *scope.takes))
+    yield from (quoted(value) for fact in facts.values() for value in fact.values)
+    yield from (_put(screen, scope) for screen in plan.screens)
+    yield from (quoted(screen.name) for screen in plan.screens if screen.takes)
+    yield from (quoted(tab) for screen in plan.screens if screen.tabs for tab, _ in screen.inside)
+    yield from map(quoted, (*scope.overlays, *scope.calls, *scope.results, *scope.guards, *scope.answers))
+    yield from (quoted(value) for values in (*scope.results.values(), *scope.calls.values()) for value in values)
+
+
+def _put(screen: Screen, scope: Scope) -> str:
+    known = {**scope.takes, **scope.carried}
+    return _with_values(
+        screen.name,
+        {
+            taken.name: f"${taken.name}" if taken.name in known else taken.samples[0]
+            for taken in screen.takes
+            if not taken.default
+        },
+    )
+
+
+def _with_values(name: str, values: dict[str, Value]) -> str:
+    listed = ", ".join(f"{key}={value}" for key, value in values.items())
+    return f"{quoted(name)}({listed})" if listed else quoted(name)

@@ -1,0 +1,116 @@
+"""From where to where a plan leads, by which operation: one crossing for each put, drop or redirect that is written in it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.linking import link_of
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Guard, Move, Plan, Redirect
+    from wise_ladder.plan.operations import Operation
+
+Kind: TypeAlias = Literal[
+    "push", "replace", "clear, then push", "reach", "pop", "pop to", "return", "redirect", "leave", "switch", "stay"
+]
+GLYPHS: dict[Kind, str] = {
+    "push": "↑",
+    "replace": "⇄",
+    "clear, then push": "■",
+    "reach": "◎",
+    "pop": "↓",
+    "pop to": "⇓",
+    "return": "↲",
+    "redirect": "↷",
+    "leave": "○",
+    "switch": "◎",
+    "stay": "▴",
+}
+ANYWHERE, BENEATH, STAYS, GROUND = "anywhere", "beneath", "stays", "the ground"
+"""Places of the table that are no screens: what stands anywhere, what lies beneath, where one is already, out of the app."""
+
+
+class Crossing(NamedTuple):
+    """A way from a place to a place; several may be of one move."""
+
+    start: str
+    end: str
+    kind: Kind
+    thing: Move | Guard | Redirect
+
+    @property
+    def glyph(self) -> str:
+        """The glyph of its operation."""
+        return GLYPHS[self.kind]
+
+
+def crossings(plan: Plan) -> list[Crossing]:
+    """List every crossing of a plan, in the order of the file."""
+    found: list[Crossing] = []
+    for move in plan.moves:
+        found += _of(plan, move.where or ANYWHERE, move, move.operations)
+    for guard in plan.guard.values():
+        done = guard.operations + tuple(operation for answer in guard.answers for operation in answer.operations)
+        if done:
+            found += _of(plan, guard.id.where or ANYWHERE, guard, done)
+    for redirect in plan.redirects:
+        found += (Crossing(name, redirect.target.screen, "redirect", redirect) for name in redirect.only or (ANYWHERE,))
+    return found
+
+
+def _of(plan: Plan, start: str, thing: Move | Guard, done: tuple[Operation, ...]) -> list[Crossing]:
+    found: list[Crossing] = []
+    cleared = False
+    for operation in done:
+        inner = operation.operation if isinstance(operation, operations.On) else operation
+        cleared = cleared or isinstance(inner, (operations.Clear, operations.PopToRoot))
+        found += (Crossing(start, end, kind, thing) for end, kind in _ends(plan, inner, cleared=cleared))
+    moved = [crossing for crossing in dict.fromkeys(found) if crossing.kind != "stay"]
+    return moved or [Crossing(start, STAYS, "stay", thing)]
+
+
+def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, Kind]]:
+    match done:
+        case operations.Push(target):
+            yield target.screen, "clear, then push" if cleared else "push"
+        case operations.Replace(target):
+            yield target.screen, "replace"
+        case operations.Reach(target):
+            yield target.screen, "reach"
+        case operations.PopTo(target):
+            yield target.screen, "pop to"
+        case operations.Pop() | operations.CloseFlow():
+            yield BENEATH, "pop"
+        case operations.PopToRoot():
+            yield BENEATH, "pop to"
+        case operations.Return():
+            yield BENEATH, "return"
+        case operations.Leave():
+            yield GROUND, "leave"
+        case operations.Switch(tab):
+            firsts = (target.screen for screen in plan.screens if screen.tabs for name, target in screen.inside if name == tab)
+            yield from ((first, "switch") for first in firsts)
+        case operations.Follow(address):
+            link = link_of(plan.links, address).link or next((link for link in plan.links if link.address == address), None)
+            if link is not None:
+                yield link.build[-1].screen, "clear, then push" if link.mode == "rebuild" else "push"
+        case _:
+            pass
+    otherwise = getattr(done, "otherwise", None)
+    if otherwise is not None:
+        inner = otherwise.operation if isinstance(otherwise, operations.On) else otherwise
+        yield from _ends(plan, inner, cleared=cleared)
+
+
+def places(plan: Plan, found: list[Crossing]) -> tuple[list[str], list[str]]:
+    """Return the rows and the columns of the table: the screens in the order of the file, then what else crossings join."""
+    screens = [screen.name for screen in plan.screens]
+    starts, ends = {crossing.start for crossing in found}, {crossing.end for crossing in found}
+    rows = [*screens, *(overlay.name for overlay in plan.overlays if overlay.name in starts)]
+    rows += [ANYWHERE] if ANYWHERE in starts else []
+    columns = [*((BENEATH,) if BENEATH in ends else ()), *screens]
+    columns += [name for name in (STAYS, GROUND) if name in ends]
+    return rows, columns

@@ -1,0 +1,59 @@
+"""Phrases that stand in no file but are read against a plan: what they may name, and the steps typed while climbing."""
+
+from __future__ import annotations
+
+from itertools import chain
+from typing import TYPE_CHECKING
+
+from wise_ladder.errors import WalkError
+from wise_ladder.plan.events import Event
+from wise_ladder.plan.phrases import Scope
+from wise_ladder.plan.steps import gather_taps, read_step
+from wise_ladder.plan.tokens import PhraseError
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.values import Parameter
+
+
+def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...] = ()) -> Scope:
+    """Return what a phrase may name that stands on a place of a plan; what is wrong in it goes unsaid."""
+    results: dict[str, tuple[str, ...]] = {}
+    for name, choices in chain.from_iterable(place.gives for place in plan.places):
+        results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
+    guards = plan.guard.values()
+    found = Scope(
+        lambda _at, _what, _instead="": None,
+        plan.screen,
+        {fact.name: fact for fact in plan.facts},
+        overlays=plan.overlay,
+        results=results,
+        calls={call.name: tuple(outcome.name for outcome in call.outcomes) for call in plan.calls},
+        guards=tuple(guard.name for guard in guards),
+        answers=tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers)),
+        carried={parameter.name: parameter for parameter in carried},
+    )
+    place = plan.screen.get(where or "")
+    if place is not None:
+        found.own = {fact.name: fact for fact in place.holds}
+        found.takes = {parameter.name: parameter for parameter in place.takes}
+    either = place or plan.overlay.get(where or "")
+    if either is not None:
+        found.gives = dict(either.gives)
+    return found
+
+
+def read_event(plan: Plan, typed: str) -> Event:
+    """Read something that a walk can do; raises WalkError where it is none, with what is wrong."""
+    wrong: list[str] = []
+    scope = scope_of(plan)
+    scope.note = lambda _at, what, instead="": wrong.append(f"{what}; {instead}" if instead else what)
+    try:
+        found = read_step(typed, scope, gather_taps(plan.moves))
+    except PhraseError as error:
+        raise WalkError(f"{error.what}; {error.instead}" if error.instead else error.what) from None
+    if wrong:
+        raise WalkError(wrong[0])
+    if not isinstance(found, Event):
+        raise WalkError(f'"{typed}" does nothing: it is what a walk expects')
+    return found

@@ -1,0 +1,118 @@
+"""How a move can be come by: in the walks of a plan, and by trying everything from the start, the shortest way first."""
+
+from __future__ import annotations
+
+from collections import deque
+from dataclasses import replace
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from wise_ladder.ladder import first_state, step
+from wise_ladder.ladder.happenings import Asked, Blocked, DidInstead, Redirected
+from wise_ladder.ladder.offers import user_events
+from wise_ladder.ladder.state import without_time
+from wise_ladder.plan.crossings import ANYWHERE
+from wise_ladder.plan.events import Event
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.walks.running import run_walk
+from wise_ladder.walks.tape import Entry, Tape
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.ladder import State, Step
+    from wise_ladder.plan import Plan
+
+Thing: TypeAlias = Move | Guard | Redirect
+Met: TypeAlias = Move | Guard | tuple[Redirect, str]
+"""What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all."""
+
+MOST_STATES = 1_500
+
+
+class Explored(NamedTuple):
+    """What was found: for each move, guard and redirect the events that lead there; `whole`: nothing was left untried."""
+
+    paths: dict[Met, tuple[Event, ...]]
+    states: int
+    whole: bool
+
+
+class Walked(NamedTuple):
+    """In how many walks each move, guard and redirect takes part, and the shortest tape of a walk up to there."""
+
+    counts: dict[Met, int]
+    tapes: dict[Met, Tape]
+
+
+def walked(plan: Plan) -> Walked:
+    """Run every walk, and note what takes part in it."""
+    found = Walked({}, {})
+    for walk in plan.walks:
+        result = run_walk(plan, walk)
+        tape = Tape(plan.on_phone(walk.phone) if walk.phone else plan, result.first)
+        met: set[Met] = set()
+        for played in result.played:
+            if played.done is None or played.done.refused is not None or not isinstance(played.line.what, Event):
+                continue
+            tape = replace(tape, entries=(*tape.entries, Entry(played.line.what, played.done)))
+            for thing in _met(plan, played.done):
+                met.add(thing)
+                if thing not in found.tapes or len(found.tapes[thing].entries) > len(tape.entries):
+                    found.tapes[thing] = tape
+        for thing in met:
+            found.counts[thing] = found.counts.get(thing, 0) + 1
+    return found
+
+
+def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] = lambda: True) -> Explored:
+    """Try everything a user could do, breadth first, in at most so many states; `goes_on` is asked now and then.
+
+    The first way to each move is a shortest one (breadth-first search; Moore 1959).
+    """
+    first = first_state(plan)
+    came: dict[State, tuple[State, Event] | None] = {without_time(first): None}
+    waiting = deque([first])
+    paths: dict[Met, tuple[Event, ...]] = {}
+    while waiting and len(came) < most:
+        state = waiting.popleft()
+        if not goes_on():
+            break
+        for event in user_events(plan, state):
+            done = step(plan, state, event)
+            if done.refused is not None:
+                continue
+            for thing in _met(plan, done):
+                if thing not in paths:
+                    paths[thing] = (*_path(came, without_time(state)), event)
+            after = without_time(done.state)
+            if after not in came:
+                came[after] = (without_time(state), event)
+                waiting.append(done.state)
+    return Explored(paths, len(came), not waiting)
+
+
+def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[Event]:
+    found: list[Event] = []
+    while (before := came[state]) is not None:
+        state, event = before
+        found.append(event)
+    return found[::-1]
+
+
+def _met(plan: Plan, done: Step) -> Iterator[Met]:
+    """Go through the moves a step took, the guards that stood in its way, and the redirects that sent it on."""
+    yield from done.taken
+    for happening in done.happened:
+        match happening:
+            case Asked(name) | Blocked(name) | DidInstead(name):
+                yield from (guard for guard in plan.guard.values() if guard.name == name)
+            case Redirected(wanted, to):
+                for redirect in plan.redirects:
+                    if (
+                        redirect.target.screen == to
+                        and (not redirect.only or wanted in redirect.only)
+                        and wanted not in redirect.but
+                    ):
+                        yield redirect, wanted if redirect.only else ANYWHERE
+            case _:
+                pass
