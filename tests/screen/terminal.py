@@ -19,7 +19,8 @@ class Terminal:
 
     def __init__(self, command: list[str], width: int, height: int, folder: Path) -> None:
         """Start the program; its exit code is shown when it ends."""
-        self._socket = folder / "tmux"
+        self._socket = folder / f"tmux-{width}-{id(self)}"
+        self.typed = 0
         program = f"{shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
         environment = {
             **os.environ,
@@ -47,7 +48,8 @@ class Terminal:
         return done.stdout
 
     def keys(self, *keys: str) -> None:
-        """Type keys by their tmux names."""
+        """Type keys by their tmux names, or text after `-l`; `typed` counts them."""
+        self.typed += sum(map(len, keys[1:])) if keys[0] == "-l" else len(keys)
         self._tmux("send-keys", *keys)
 
     def screen(self) -> str:
@@ -73,6 +75,11 @@ class Terminal:
         """Give the terminal another size."""
         self._tmux("resize-window", "-x", str(width), "-y", str(height))
 
+    def fill(self, text: str, there: str | Callable[[str], bool]) -> str:
+        """Type a text, letter by letter as a user does, and wait for what must come of it."""
+        self.keys("-l", text)
+        return self.wait(there)
+
     def click(self, column: int, row: int) -> None:
         """Press and release the left button on a cell, counted from 1."""
         self.keys("-l", f"\x1b[<0;{column};{row}M\x1b[<0;{column};{row}m")
@@ -91,8 +98,9 @@ class ScreenCase(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
 
-    def start(self, *words: str, width: int = 160, height: int = 50) -> Terminal:
-        """Start the program in a terminal."""
-        terminal = Terminal([sys.executable, "-m", "wise_ladder", *words], width, height, self.folder)
+    def start(self, *words: str, width: int = 160, height: int = 50, env: tuple[str, ...] = ()) -> Terminal:
+        """Start the program in a terminal; `env` are settings such as NO_COLOR=1."""
+        command = [sys.executable, "-m", "wise_ladder", *words]
+        terminal = Terminal(["env", *env, *command] if env else command, width, height, self.folder)
         self.addCleanup(terminal.close)
         return terminal

@@ -117,8 +117,7 @@ class Bench(App[None]):
 
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
-        if self._start.side:
-            self._widen(0)
+        self._share_out()
         if self._start.view in VIEWS[1:] and self._start.plan == str(self.desk.path.resolve()):
             # One is back where one was; another plan begins in the view people live in.
             self.show(self._start.view)
@@ -242,15 +241,19 @@ class Bench(App[None]):
         self._widen(-4)
 
     def _widen(self, columns: int) -> None:
-        """Give the parts at the side more columns, or fewer."""
-        self._start.side = min(max(self._start.side + columns, -MOST_WIDER // 2), MOST_WIDER)
-        wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
-        if wide is None:
+        """Give the parts at the side more columns, or fewer, where there are any to share out."""
+        before, self._start.side = self._start.side, min(max(self._start.side + columns, -MOST_WIDER // 2), MOST_WIDER)
+        if self._share_out():
+            self.keep_start()
+        else:
+            self._start.side = before
             self.say("there is no room here to share out", wrong=True)
-            return
+
+    def _share_out(self) -> bool:
+        wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
         for side in self.query(".side"):
-            side.styles.width = wide + self._start.side
-        self.keep_start()
+            side.styles.width = wide + self._start.side if wide is not None else None
+        return wide is not None
 
     def press_commands(self) -> None:
         self.action_command_palette()

@@ -25,6 +25,8 @@ Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "step"]
 MOST_SHOWN = 8
 _FREE: tuple[Kind, ...] = ("trigger", "step")
 """The kinds of phrases in which some names may be anything: where nonsense goes, nothing is offered."""
+_TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder")}
+"""What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
 _GRAMMAR: dict[Kind, tuple[str, ...]] = {
     "operation": (
@@ -54,14 +56,20 @@ class Completion(NamedTuple):
 
 def complete(plan: Plan, kind: Kind, phrase: str, scope: Scope) -> list[Completion]:
     """List the words that may end a phrase as it is so far, the likeliest first."""
-    words = [*_GRAMMAR[kind], *_names(plan, scope, taps=kind == "step")]
+    words, names = _GRAMMAR[kind], tuple(_names(plan, scope, taps=kind == "step"))
     read = _reader(plan, kind, scope)
     for start in _starts(phrase):
         before, begun = phrase[:start], phrase[start:]
-        fitting = [word for word in dict.fromkeys(words) if word.startswith(begun) and word != begun]
+        fitting = [word for word in dict.fromkeys((*words, *names)) if word.startswith(begun) and word != begun]
         if not fitting or (kind in _FREE and _goes(read, scope, before, _NONSENSE)):
             continue
-        found = [Completion(start, word) for word in fitting if _goes(read, scope, before, word)]
+        tails = _TAILS.get(kind, ("",))
+        found = [
+            Completion(start, word)
+            for word in fitting
+            if _goes(read, scope, before, word)
+            and (word in words or any(_goes(read, scope, before, word, tail) for tail in tails))
+        ]
         if found:
             return found[:MOST_SHOWN]
     return []
@@ -72,14 +80,14 @@ def _starts(phrase: str) -> Iterator[int]:
     yield from (at for at in range(len(phrase) + 1) if at == 0 or phrase[at - 1] in " (=,$")
 
 
-def _goes(read: Callable[[str], object], scope: Scope, before: str, word: str) -> bool:
-    """Whether a word can stand here: what is wrong, if anything, comes after it."""
+def _goes(read: Callable[[str], object], scope: Scope, before: str, word: str, tail: str = "") -> bool:
+    """Whether a word can stand here, with something after it: what is wrong, if anything, comes behind the word."""
     phrase = before + word
     wrong: list[int] = []
     note, carried = scope.note, dict(scope.carried)
     scope.note = lambda at, _what, _instead="": wrong.append(at)
     try:
-        read(phrase)
+        read(phrase + tail)
     except PhraseError as error:
         wrong.append(error.at)
     finally:

@@ -36,7 +36,7 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
     for words, read in BY_FIRST.get(cursor.word, ()):
         if cursor.take(*words):
             return _placed(cursor, scope, read(cursor, scope))
-    word = cursor.name("an operation").text.split()[0]
+    word = cursor.name("an operation").text.partition(" ")[0]
     instead = instead_of(word, _OPERATIONS) if nearest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
     raise PhraseError(start, f'no operation begins with "{word}"', instead)
 

@@ -247,7 +247,7 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
             if not cancelled:
                 scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
             return operations.ResultTrigger(name.text, cancelled)
-    word = name.text.split()[0]
+    word = name.text.partition(" ")[0]
     raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
 
 

@@ -59,8 +59,14 @@ def with_fields(text: str, at: Span, new: Mapping[str, Field]) -> str:
             continue
         node = entry.entries[number][1]
         if written:
-            start, end = node.at.start, node.at.start + len(text[node.at.start : node.at.end].rstrip())
-            changes.append((start, end, written if start > entry.entries[number][0].at.end + 1 else f" {written}"))
+            start = node.at.start
+            changes.append(
+                (
+                    start,
+                    max(start, last_end(node, text)),
+                    written if start > entry.entries[number][0].at.end + 1 else f" {written}",
+                )
+            )
         else:
             changes.append((*_stretch(text, entry, number), ""))
     for start, end, put in sorted(changes, reverse=True):
@@ -70,7 +76,7 @@ def with_fields(text: str, at: Span, new: Mapping[str, Field]) -> str:
 
 def with_operations(text: str, move: Move, phrases: Sequence[str]) -> str:
     """Return the text with other operations in the place of a move's; nothing else is touched."""
-    return with_fields(text, move.at, {"do": Field("do", f"{BETWEEN} ".join(phrases) or "[]", raw=not phrases)})
+    return with_fields(text, move.at, {"do": Field("do", f"{BETWEEN} ".join(phrases))})
 
 
 def _written(field: Field) -> str:
@@ -80,7 +86,10 @@ def _written(field: Field) -> str:
     if field.key in {"to", "except", "for", "ways"} and "," in field.text:
         parts = [part.strip() for part in field.text.split(",") if part.strip()]
     shown = [scalar(part, flow=True) for part in parts]
-    return shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]" if shown else ""
+    if not shown:
+        # Nothing to be done is written down, so that it is seen to be meant.
+        return "[]" if field.key in _LISTS else ""
+    return shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"
 
 
 def _before(text: str, entry: Entries, key: str, written: str) -> tuple[int, int, str]:
@@ -93,11 +102,10 @@ def _before(text: str, entry: Entries, key: str, written: str) -> tuple[int, int
 def _stretch(text: str, entry: Entries, number: int) -> tuple[int, int]:
     if number + 1 < len(entry.entries):
         return entry.entries[number][0].at.start, entry.entries[number + 1][0].at.start
-    end = entry.entries[number][1].at
     if number == 0:
-        return entry.entries[0][0].at.start, end.end
-    before = entry.entries[number - 1][1].at
-    return before.start + len(text[before.start : before.end].rstrip()), end.start + len(text[end.start : end.end].rstrip())
+        return entry.entries[0][0].at.start, last_end(entry.entries[0][1], text)
+    before = entry.entries[number - 1][1]
+    return last_end(before, text), last_end(entry.entries[number][1], text)
 
 
 def _entry(text: str, at: Span) -> Entries:
@@ -197,4 +205,5 @@ def _into(text: str, at: Span, item: str, *, empty: bool) -> str:
     """Put an item before the bracket that ends a list or a map written in one."""
     end = at.end - 1
     kept = text[:end].rstrip().removesuffix(",")
+    kept += " " if kept.endswith(":") else ""
     return f"{kept}{'' if empty else ', '}{item}{text[end:]}"

@@ -77,9 +77,11 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
     def on_input_changed(self, event: Input.Changed) -> None:
         """Keep the choices that have every word that was typed."""
         words = event.value.lower().split()
-        self._shown = [
+        # Whole words come before beginnings of words.
+        fitting = [
             choice for choice in self._choices if all(word in f"{choice.label} {choice.about}".lower() for word in words)
         ]
+        self._shown = sorted(fitting, key=lambda choice: not set(words) <= set(choice.label.lower().split()))
         self.query_one(OptionList).set_options(map(self._option, self._shown))
         self._mark(0)
 

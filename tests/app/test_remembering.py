@@ -1,0 +1,103 @@
+"""What the bench keeps from start to start, and saves that are whole whenever they are interrupted."""
+
+import os
+import random
+import signal
+import stat
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from wise_ladder.app.remembering import MOST_RECENT, Memory, Start
+
+OLD, NEW = "app: old\n" + "# old\n" * 30_000, "app: new\n" + "# new\n" * 30_000
+SAVER = """
+import sys
+from pathlib import Path
+from wise_ladder.plan.writing import save
+path, old, new = Path(sys.argv[1]), sys.argv[2], sys.argv[3]
+texts = [f"app: {word}\\n" + f"# {word}\\n" * 30_000 for word in (new, old)]
+print("ready", flush=True)
+while True:
+    for text in texts:
+        save(path, text)
+"""
+
+
+class Remembering(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.memory = Memory(self.folder / "state")
+
+    def test_the_next_start_is_as_the_last_one_left_it(self) -> None:
+        self.assertEqual(self.memory.start(), Start())
+        self.memory.keep_start(Start("/a/b.yaml", "crossings", "paper", 8))
+        self.assertEqual(self.memory.start(), Start("/a/b.yaml", "crossings", "paper", 8, ("/a/b.yaml",)))
+
+    def test_recent_plans_the_last_one_first(self) -> None:
+        for number in range(20):
+            self.memory.keep_start(Start(f"/{number % 15}", recent=self.memory.start().recent))
+        recent = self.memory.start().recent
+        self.assertEqual((recent[:3], len(recent), len(set(recent))), (("/4", "/3", "/2"), MOST_RECENT, MOST_RECENT))
+
+    def test_unsaved_edits_of_a_program_that_ended(self) -> None:
+        path = self.folder / "mine.ladder.yaml"
+        self.assertIsNone(self.memory.unsaved(path))
+        self.memory.keep_unsaved(path, "new", "old")
+        found = self.memory.unsaved(path)
+        assert found is not None
+        self.assertEqual((found.text, found.on_disk), ("new", "old"))
+        self.memory.drop_unsaved(path)
+        self.assertIsNone(self.memory.unsaved(path))
+
+    def test_what_another_program_still_works_on_is_left_to_it(self) -> None:
+        path = self.folder / "mine.ladder.yaml"
+        other = subprocess.Popen([sys.executable, "-c", "input()"], stdin=subprocess.PIPE)
+        self.memory.keep_unsaved(path, "new", "old")
+        kept = next((self.folder / "state").glob("unsaved-*"))
+        kept.write_text(kept.read_text().replace(str(os.getpid()), str(other.pid)))
+        self.assertIsNone(self.memory.unsaved(path))
+        other.communicate(b"\n")
+        self.assertIsNotNone(self.memory.unsaved(path))
+
+    def test_a_broken_or_closed_memory_is_as_if_empty(self) -> None:
+        self.memory.keep_start(Start("/a"))
+        (self.folder / "state" / "bench.json").write_bytes(b"\xff{ not json")
+        self.assertEqual(self.memory.start(), Start())
+        (self.folder / "state" / "bench.json").write_text('{"side": "wide"}')
+        self.assertEqual(self.memory.start(), Start())
+        (self.folder / "file").write_text("")
+        nowhere = Memory(self.folder / "file" / "state")
+        nowhere.keep_start(Start("/a"))
+        nowhere.keep_unsaved(self.folder / "x", "a", "b")
+        nowhere.drop_unsaved(self.folder / "x")
+        self.assertEqual((nowhere.start(), Memory(None).start()), (Start(), Start()))
+
+    def test_killed_in_the_middle_of_fifty_saves_the_file_is_whole(self) -> None:
+        """kill -9 at random moments: each time it is the old text or the new one, whole, with its mode."""
+        path, chance, met = self.folder / "mine.ladder.yaml", random.Random(1), set[str]()
+        path.write_text(OLD)
+        path.chmod(0o640)
+        for _ in range(50):
+            saver = subprocess.Popen([sys.executable, "-c", SAVER, str(path), "old", "new"], stdout=subprocess.PIPE)
+            assert saver.stdout is not None
+            saver.stdout.readline()
+            try:
+                saver.wait(chance.uniform(0, 0.02))
+            except subprocess.TimeoutExpired:
+                saver.send_signal(signal.SIGKILL)
+            saver.communicate()
+            self.assertEqual(saver.returncode, -signal.SIGKILL)
+            text = path.read_text()
+            self.assertIn(text, {OLD, NEW})
+            self.assertEqual(stat.S_IMODE(path.stat().st_mode), 0o640)
+            met.add(text)
+        self.assertEqual(len(met), 2)
+
+
+if __name__ == "__main__":
+    unittest.main()
