@@ -16,6 +16,7 @@ import statistics
 import struct
 import subprocess
 import sys
+import tempfile
 import termios
 import time
 from fcntl import ioctl
@@ -24,12 +25,11 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
-from wise_ladder.ladder import Phase, State, first_state, step
-from wise_ladder.ladder.deciding import taps_offered
-from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder import State, first_state, step
+from wise_ladder.ladder.offers import user_events
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import Event
-from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Reopen, Tap, Wait
+from wise_ladder.plan.events import Back
 from wise_ladder.plan.reading import read_plan, read_plan_text
 
 if TYPE_CHECKING:
@@ -119,6 +119,26 @@ def keys(command: list[str], text: bytes, before: list[bytes], typed: list[bytes
         program.close()
 
 
+def idle(command: list[str], text: bytes, seconds: float = 10.0) -> float:
+    """Processor time in percent that a program uses while nobody does anything."""
+    program = InTerminal(command)
+    try:
+        program.until(text)
+        program.key(b"r")
+        time.sleep(2.0)
+        before = used_by(program.child)
+        time.sleep(seconds)
+        return (used_by(program.child) - before) / seconds * 100
+    finally:
+        program.close()
+
+
+def used_by(process: int) -> float:
+    """Processor seconds of a process so far."""
+    ticks = Path(f"/proc/{process}/stat").read_text().rsplit(")", 1)[1].split()[11:13]
+    return sum(map(int, ticks)) / os.sysconf("SC_CLK_TCK")
+
+
 def processor_time(command: list[str]) -> float:
     """Processor seconds of a command from start to end."""
     before = resource.getrusage(resource.RUSAGE_CHILDREN)
@@ -146,18 +166,9 @@ def draw_walks(count: int = 2_000, length: int = 50) -> list[Drawn]:
 
 
 def could_follow(plan: Plan, state: State) -> list[Event]:
-    """List what a user could do in a state."""
-    if state.phase is Phase.OUTSIDE:
-        return [Launch()]
-    if state.phase is Phase.AWAY:
-        return [Reopen()]
-    if state.question is not None:
-        return [Answer(answer.name) for answer in plan.guard[state.question.guard].answers]
-    taps = [
-        Tap(trigger.name, tuple((carried.name, carried.samples[0]) for carried in trigger.carries))
-        for _, trigger in taps_offered(plan, Doing(plan, state).head())
-    ]
-    return [*taps, Back(), Back(), HeaderBack(), Wait(1500)]
+    """List what a user could do in a state, Back twice as often as the rest."""
+    found = user_events(plan, state)
+    return [*found, Back()] if Back() in found else found
 
 
 def steps_a_second(walks: list[Drawn]) -> float:
@@ -194,14 +205,14 @@ def bare_loop(count: int = 1_000_000) -> float:
     return count / (time.perf_counter() - began)
 
 
-def large_plan() -> str:
-    """A plan of 300 screens and 1,200 moves."""
+def large_plan(screens: int = 300) -> str:
+    """A plan of so many screens with four moves each; the last of them replaces."""
     lines = ["app: Combfield", "start: s0(id=1)", "facts: {session: [none, valid]}", "screens:"]
-    for screen in range(300):
+    for screen in range(screens):
         lines += [f"  s{screen}:", "    takes: {id: whole number}", "    moves:"]
         for move in range(4):
-            condition = f"session is valid and not id is {move}"
-            lines.append(f"      - {{when: tap go {move}, if: {condition}, do: push s{(screen * 7 + move) % 300}(id=$id)}}")
+            do = f"{'replace' if move == 3 else 'push'} s{(screen * 7 + move) % screens}(id=$id)"
+            lines.append(f"      - {{when: tap go {move}, if: session is none and not id is {move}, do: {do}}}")
     return "\n".join(lines)
 
 
@@ -230,6 +241,13 @@ def median(measure: Callable[[], float]) -> float:
 
 
 def main() -> None:
+    """Measure with nothing remembered from an earlier start."""
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["XDG_STATE_HOME"] = folder
+        measure(folder)
+
+
+def measure(folder: str) -> None:
     """Measure, print, write."""
     check = [sys.executable, "-m", "wise_ladder", "check", str(combfield())]
     nothing = [sys.executable, "-c", ""]
@@ -241,11 +259,18 @@ def main() -> None:
     paint, paint_cpu, bare_paint, bare_cpu = (statistics.median(column) for column in zip(*paints, strict=True))
     to_hive = [b"r", b"n", b"n", b"1", b"1", b"1", b"1", b"1"]
     key = keys(CLIMB, b"does not run", to_hive, [b"1"])
+    crossing = keys(CLIMB, b"does not run", [*to_hive, b"X"], [b"\x1b[B"])
+    large = Path(folder) / "large.ladder.yaml"
+    large.write_text(large_plan(120))
+    long = keys([*CLIMB[:3], "open", str(large)], b"does not run", [b"r", b"4", *[b"x"] * 200], [b"4"])
     bare_key = keys(BARE_APP, b"item 3", [], [b"\x1b[B"])
     rows = [
         ("first paint of the demo", paint * 1000, "ms", "a bare application", bare_paint * 1000),
         ("the same, processor time", paint_cpu * 1000, "ms", "a bare application", bare_cpu * 1000),
         ("key to changed screen", key * 1000, "ms", "a bare application", bare_key * 1000),
+        ("the same in Crossings", crossing * 1000, "ms", "a bare application", bare_key * 1000),
+        ("with 120 screens, 2,000 steps", long * 1000, "ms", "a bare application", bare_key * 1000),
+        ("idle, percent of a processor", idle(CLIMB, b"does not run"), "%", "", 0.0),
         ("--help, processor time", median(lambda: processor_time([*CLIMB[:3], "--help"])) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("check on Combfield, processor time", median(lambda: processor_time(check)) * 1000, "ms",
@@ -259,7 +284,7 @@ def main() -> None:
     for what, value, unit, yardstick, other in rows:
         ratio = f"{value / other:8.3f}" if other else ""
         beside = f"{yardstick:22} {other:12,.0f} {ratio}" if other else ""
-        print(f"{what:36} {value:12,.0f} {unit:4} {beside}".rstrip())
+        print(f"{what:36} {value:12,.{1 if value < 10 else 0}f} {unit:4} {beside}".rstrip())
     found = {
         what: {"value": value, "unit": unit, "yardstick": yardstick, "of it": other}
         for what, value, unit, yardstick, other in rows

@@ -24,7 +24,7 @@ def many(count: int) -> str:
 class Choosing(unittest.TestCase):
     def chart(self) -> Chart:
         chart = Chart(COMBFIELD)
-        chart.walked, chart.explored = walked(COMBFIELD), explore(COMBFIELD, most=600)
+        chart.met(walked(COMBFIELD), explore(COMBFIELD, most=600))
         return chart
 
     def test_going_from_crossing_to_crossing(self) -> None:
@@ -124,7 +124,7 @@ class Drawing(unittest.TestCase):
     def test_a_way_that_is_not_known_is_not_claimed(self) -> None:
         plan = plan_of("facts: {a: [x, y]}\nscreens: {hives: {moves: [{when: tap on, if: a is y, do: leave}]}}")
         chart = Chart(plan)
-        chart.explored = explore(plan)
+        chart.met(explored=explore(plan))
         assert chart.crossing is not None
         self.assertIsNone(chart.taken(chart.crossing))
         drawn = "".join(strip.text for strip in chosen.draw(chart, chosen.Told("", ""), PALETTES["ink"], 54, 45).strips())

@@ -78,7 +78,7 @@ class Remembering(unittest.TestCase):
         self.assertEqual((nowhere.start(), Memory(None).start()), (Start(), Start()))
 
     def test_killed_in_the_middle_of_fifty_saves_the_file_is_whole(self) -> None:
-        """kill -9 at random moments: each time it is the old text or the new one, whole, with its mode."""
+        """Kill -9 at random moments: each time it is the old text or the new one, whole, with its mode."""
         path, chance, met = self.folder / "mine.ladder.yaml", random.Random(1), set[str]()
         path.write_text(OLD)
         path.chmod(0o640)

@@ -120,7 +120,7 @@ class Asking(unittest.TestCase):
                 state = done.state
 
     def test_combfield_says_why_the_sign_in_came(self) -> None:
-        events = [Launch(), Wait(300), Wait(1200), Tap("next"), Tap("next"), Tap("begin")]
+        events: list[Event] = [Launch(), Wait(300), Wait(1200), Tap("next"), Tap("next"), Tap("begin")]
         names = [
             name
             for kind, name, verdict, _ in self.asked(*events, plan=COMBFIELD)

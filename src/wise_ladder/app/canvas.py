@@ -98,7 +98,15 @@ class Canvas:
 
     def strips(self) -> list[Strip]:
         """Return one strip for each row."""
-        return [Strip(_segments(row), self.width) for row in self._rows]
+        return [self.strip(y) for y in range(self.height)]
+
+    def strip(self, y: int) -> Strip:
+        """Return the strip of a row."""
+        return Strip(_segments(self._rows[y]), self.width)
+
+    def rows_unlike(self, other: Canvas) -> list[int]:
+        """Return the rows that are not as those of another canvas of the same size."""
+        return [y for y, (one, two) in enumerate(zip(self._rows, other._rows, strict=True)) if one != two]
 
 
 def _segments(row: list[tuple[str, Ink]]) -> list[Segment]:

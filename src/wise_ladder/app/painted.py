@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from textual.geometry import Region
 from textual.strip import Strip
 from textual.widget import Widget
 
@@ -18,7 +19,8 @@ class Painted(Widget):
     def __init__(self, name: str) -> None:
         """Begin with nothing drawn."""
         super().__init__(id=name)
-        self._strips: list[Strip] | None = None
+        self._canvas: Canvas | None = None
+        self._strips: list[Strip] = []
         self._drawn_for: object = None
 
     @property
@@ -32,13 +34,25 @@ class Painted(Widget):
         raise NotImplementedError
 
     def changed(self) -> None:
-        """Draw anew at the next look."""
-        self._strips = None
-        self.refresh()
+        """Draw anew; only the rows that are other than before go to the terminal."""
+        before = self._canvas
+        if before is None or self._drawn_for != self._frame:
+            self._canvas = None
+            self.refresh()
+            return
+        self._canvas = self.painted(self.size.width, self.size.height)
+        for y in self._canvas.rows_unlike(before):
+            self._strips[y] = self._canvas.strip(y)
+            self.refresh(Region(0, y, self.size.width, 1))
+
+    @property
+    def _frame(self) -> tuple[int, int, str]:
+        """What a drawing is for: the size, and the look."""
+        return self.size.width, self.size.height, self.app.theme
 
     def render_line(self, y: int) -> Strip:
         """Hand on one row of the drawing."""
-        size = (*self.size, self.app.theme)
-        if self._strips is None or self._drawn_for != size:
-            self._strips, self._drawn_for = self.painted(self.size.width, self.size.height).strips(), size
+        if self._canvas is None or self._drawn_for != self._frame:
+            self._canvas, self._drawn_for = self.painted(self.size.width, self.size.height), self._frame
+            self._strips = self._canvas.strips()
         return self._strips[y] if y < len(self._strips) else Strip.blank(self.size.width)

@@ -39,11 +39,11 @@ class Forecast(NamedTuple):
 class Descent(NamedTuple):
     """The Backs from here down; `end` is where the last one leads, a trap where no Back ever gets out.
 
-    No Back: the phone has none.
+    No Back: the phone has none. Further: nobody looked where the next one leads.
     """
 
     hops: tuple[Forecast, ...]
-    end: Literal["ground", "background", "trap", "no Back"]
+    end: Literal["ground", "background", "trap", "no Back", "further"]
     until: tuple[str, ...] = ()
     """Of a trap: the calls under way, whose reply may open it."""
 
@@ -97,8 +97,8 @@ def _overlays(state: State) -> int:
     return len(state.layers) + sum(len(rung.layers) for rung in all_rungs(state.ladder))
 
 
-def descent(plan: Plan, state: State) -> Descent:
-    """Press Back until the ground, or until a state comes back that was there before: a trap.
+def descent(plan: Plan, state: State, most: int | None = None) -> Descent:
+    """Press Back until the ground, or until a state comes back that was there before: a trap; at most so often, if told.
 
     A question on the way is answered by the first of its answers that goes on.
     """
@@ -106,8 +106,10 @@ def descent(plan: Plan, state: State) -> Descent:
         return Descent((), "no Back")
     hops: list[Forecast] = []
     met = {without_time(state)}
-    most = depth(state) + 64
-    while state.phase is Phase.OPEN and len(hops) < most:
+    enough = depth(state) + 64
+    while state.phase is Phase.OPEN and len(hops) < enough:
+        if len(hops) == most:
+            return Descent(tuple(hops), "further")
         hop = _answered(plan, state, forecast(plan, state, events.Back()))
         hops.append(hop)
         state = hop.step.state

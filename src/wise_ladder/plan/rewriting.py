@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import WritingError
@@ -109,16 +110,26 @@ def _stretch(text: str, entry: Entries, number: int) -> tuple[int, int]:
 
 
 def _entry(text: str, at: Span) -> Entries:
+    found = _maps(text).get(at.start)
+    if found is None:
+        raise WritingError("what was to be changed does not stand there any more")
+    return found
+
+
+@lru_cache(maxsize=2)
+def _maps(text: str) -> dict[int, Entries]:
+    """Return each map of a text by where it starts; the same text is asked about again and again."""
+    found: dict[int, Entries] = {}
     waiting: list[Node] = [node for _, node in parse(Source("plan", text)).entries]
     while waiting:
         node = waiting.pop()
         if isinstance(node, Entries):
-            if node.at.start == at.start and node.entries:
-                return node
+            if node.entries:
+                found[node.at.start] = node
             waiting += [inner for _, inner in node.entries]
         elif isinstance(node, Items):
             waiting += node.items
-    raise WritingError("what was to be changed does not stand there any more")
+    return found
 
 
 # Adding

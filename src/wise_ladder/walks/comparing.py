@@ -15,6 +15,8 @@ if TYPE_CHECKING:
 
 
 MOST_HOPS = 8
+MOST_LOOKED = 200
+"""So many Backs of both sides are held against each other."""
 
 
 class Side(NamedTuple):
@@ -52,7 +54,7 @@ def _at(before: Tape, after: Tape, number: int, *, stops: bool) -> Comparison:
 
 def _side(tape: Tape, number: int) -> Side:
     state = tape.state_at(min(number, len(tape.entries)))
-    return Side(state, descent(tape.plan, state))
+    return Side(state, descent(tape.plan, state, MOST_LOOKED))
 
 
 def _ends(found: Descent) -> list[object]:

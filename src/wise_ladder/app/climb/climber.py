@@ -27,6 +27,11 @@ if TYPE_CHECKING:
     from wise_ladder.walks import Entry
     from wise_ladder.walks.seen import Stretch
 
+MOST_RUNGS, FEWEST_BACKS = 6_000, 12
+"""After each key the Backs ahead may meet so many rungs in all, but so many Backs are always looked at.
+
+Each Back costs as much time as the ladder is deep; a ladder of 77 rungs is looked down to the ground.
+"""
 MOST_STEPS = 60
 """So many steps back the strip of what was seen goes."""
 
@@ -240,8 +245,8 @@ class Moment:
 
     @cached_property
     def descent(self) -> Descent:
-        """The Backs from here down."""
-        return descent(self.plan, self.state)
+        """The Backs from here down, as far as one can take in."""
+        return descent(self.plan, self.state, max(MOST_RUNGS // max(len(self.rungs), 1), FEWEST_BACKS))
 
     @cached_property
     def offers(self) -> tuple[Offer, ...]:

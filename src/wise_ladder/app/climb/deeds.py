@@ -8,7 +8,7 @@ from rich.text import Text
 
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import Phase, descent
-from wise_ladder.ladder.state import screens_beneath
+from wise_ladder.ladder.state import depth, screens_beneath
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Reply, Tap
 
@@ -115,9 +115,11 @@ class Deeds:
         if not hops:
             self.bench.say("this phone has no Back of its own" if ends == "no Back" else "the app does not run", wrong=True)
             return
-        for _ in hops:
-            self.climber.do(Back())
-            if self.climber.moment.question is not None:
+        # A descent that nobody looked at to its end is pressed until it ends, or comes to nothing.
+        most = len(hops) if ends != "further" else depth(self.climber.moment.state) + 64
+        for _ in range(most):
+            done = self.climber.do(Back())
+            if done.refused is not None or done.state.question is not None or done.state.phase is not Phase.OPEN:
                 break
         self.bench.moved()
 
@@ -249,7 +251,7 @@ class Deeds:
         return (
             seen,
             f"{ladder}{f'; then {ending.refused}' if ending.refused else ''}",
-            back_words(descent(self.climber.plan, ending.state)),
+            back_words(descent(self.climber.plan, ending.state, 1)),
         )
 
     # Why

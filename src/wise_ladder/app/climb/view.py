@@ -93,6 +93,8 @@ class ClimbSentence(Sentence):
             waits = " or ".join(moment.descent.until)
             why = f"stuck until {waits} replies" if waits else "a trap: no Back gets out"
             runs.append(Run(f"{gap}↻ {why}", Ink(palette.broken, bold=True)))
+        elif end == "further":
+            runs.append(Run(f"{gap}more than {count} Backs to go", soft))
         else:
             runs.append(Run(f"{gap}{count} Back{'s' if count > 1 else ''} to the {end}", soft))
         return runs

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan.crossings import crossings, places
+from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.walks import Tape
 from wise_ladder.walks.exploring import Explored, Walked
@@ -32,11 +32,23 @@ class Chart:
         before = self.crossing if hasattr(self, "plan") else None
         self.plan = plan
         self.walked, self.explored = NOT_YET, Explored({}, 0, whole=False)
+        self._tapes: dict[Met, Tape | None] = {}
         self._all = crossings(plan)
         self._lay_out()
         if before is not None:
             same = (number for number, each in enumerate(self.shown) if _same_place(each, before))
             self.chosen = next(same, min(self.chosen, max(len(self.shown) - 1, 0)))
+
+    def met(self, walked: Walked | None = None, explored: Explored | None = None) -> None:
+        """Take what the walks use, or what was met by trying."""
+        self.walked, self.explored = walked or self.walked, explored or self.explored
+        self._tapes.clear()
+        self._count()
+
+    def _count(self) -> None:
+        there = {each.kind for each in self.shown}
+        self.kinds = [kind for kind in GLYPHS if kind in there]
+        self.untried = sum(not self.count(each) for each in self.shown)
 
     def _lay_out(self) -> None:
         words = self.wanted.lower().split()
@@ -50,6 +62,7 @@ class Chart:
         self.cells: dict[tuple[str, str], list[int]] = {}
         for number, each in enumerate(self.shown):
             self.cells.setdefault((each.start, each.end), []).append(number)
+        self._count()
 
     @property
     def crossing(self) -> Crossing | None:
@@ -113,8 +126,14 @@ class Chart:
 
     def tape(self, crossing: Crossing) -> Tape | None:
         """Return the shortest tape known that ends with this crossing taken; None where none was met."""
-        found = self.walked.tapes.get(_met(crossing))
-        events = self.explored.paths.get(_met(crossing))
+        met = _met(crossing)
+        if met not in self._tapes:
+            self._tapes[met] = self._shortest(met)
+        return self._tapes[met]
+
+    def _shortest(self, met: Met) -> Tape | None:
+        found = self.walked.tapes.get(met)
+        events = self.explored.paths.get(met)
         if events is not None and (found is None or len(events) < len(found.entries)):
             from wise_ladder.ladder import first_state  # noqa: PLC0415
 

@@ -108,7 +108,7 @@ class _Chosen:
             for mark, state in (("before", before), ("after", after)):
                 rungs = [face_words(rung.face) for rung in reversed(visible_path(state.ladder))]
                 self._line([Run(f"{mark:7}", Ink(palette.muted)), Run(" ▮ ".join(rungs) or "the ground", Ink(palette.text))])
-        back = back_words(descent(tape.plan, after))
+        back = back_words(descent(tape.plan, after, 1))
         self._line([Run("◀ ", Ink(palette.lands)), Run(f"Back then {back}", Ink(palette.text))])
         steps = f"{len(tape.entries)} step{'s' if len(tape.entries) > 1 else ''}"
         self._line([Run(cut(f"{steps} from the start: Enter climbs there", self.canvas.width), Ink(palette.muted))])

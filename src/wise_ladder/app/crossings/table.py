@@ -98,14 +98,13 @@ class _Table:
             self.canvas.fill(0, y, self._x(len(self.columns)), 1, palette.selected)
         shown = cut(name, self.label - 1)
         self.canvas.text(self.label - 1 - cell_len(shown), y, shown, Ink(palette.text if here else palette.soft, bold=here))
+        # The empty cells are written at once: there are thousands of them.
+        marks = "".join(("╲" if column == name else "·").ljust(self.pitch) for column in self.columns)
+        self.canvas.text(self._x(0) + self.pitch // 2, y, marks.rstrip(), Ink(palette.line))
         for number, column in enumerate(self.columns):
-            x = self._x(number)
             found = self.chart.cells.get((name, column))
             if found:
-                self._cell(x, y, found)
-            else:
-                mark = "╲" if column == name else "·"
-                self.canvas.text(x + self.pitch // 2, y, mark, Ink(palette.line))
+                self._cell(self._x(number), y, found)
 
     def _cell(self, x: int, y: int, found: list[int]) -> None:
         chart, palette = self.chart, self.palette
@@ -138,8 +137,7 @@ class _Table:
         self.canvas.text(0, y, "─" * self.canvas.width, Ink(palette.line))
         self.canvas.text(0, y + 1, "operation", Ink(palette.soft, bold=True))
         x, row = 14, y + 1
-        kinds = [kind for kind in GLYPHS if any(each.kind == kind for each in self.chart.shown)]
-        for kind in kinds:
+        for kind in self.chart.kinds:
             words = {"stay": "stays here", "switch": "switch to a tab"}.get(kind, kind)
             if x + len(words) + 2 > self.canvas.width:
                 x, row = 14, row + 1
@@ -147,8 +145,7 @@ class _Table:
             x = self.canvas.text(x, row, words, Ink(palette.soft)) + 3
         row += 1
         self.canvas.text(0, row, "how often", Ink(palette.soft, bold=True))
-        never = sum(not self.chart.count(each) for each in self.chart.shown)
-        x = self.canvas.text(14, row, f"◌ by no walk {never}", Ink(palette.undecided)) + 3
+        x = self.canvas.text(14, row, f"◌ by no walk {self.chart.untried}", Ink(palette.undecided)) + 3
         for tone, words in zip(palette.worn, OFTEN, strict=True):
             self.canvas.fill(x, row, 3, 1, tone)
             x = self.canvas.text(x + 4, row, words, Ink(palette.soft)) + 3

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal, Vertical
@@ -23,6 +24,8 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.walks.exploring import Explored, Walked
 
+BREATH = 0.001
+"""So many seconds the search waits after each state, so that keys are never kept waiting."""
 _ABOUT = """\
 A row for each place one can leave, a column for each that can be reached: a glyph stands where a move, a guard or a redirect \
 leads from the one to the other. The wood beneath it is the warmer the more walks take it; ◌ marks what no walk takes. Beside \
@@ -141,16 +144,21 @@ class CrossingsView(Vertical):
         found = walked(plan)
         if not worker.is_cancelled:
             self.bench.call_from_thread(self._walked, plan, found)
-            explored = explore(plan, goes_on=lambda: not worker.is_cancelled)
+
+            def goes_on() -> bool:
+                time.sleep(BREATH)
+                return not worker.is_cancelled
+
+            explored = explore(plan, goes_on=goes_on)
             if not worker.is_cancelled:
                 self.bench.call_from_thread(self._explored, plan, explored)
 
     def _walked(self, plan: object, found: Walked) -> None:
         if self.chart.plan is plan:
-            self.chart.walked = found
+            self.chart.met(walked=found)
             self.changed()
 
     def _explored(self, plan: object, found: Explored) -> None:
         if self.chart.plan is plan:
-            self.chart.explored = found
+            self.chart.met(explored=found)
             self.changed()
