@@ -24,12 +24,20 @@ if TYPE_CHECKING:
 
 CELL = (8, 16)
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
+TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
+TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
-    ("climb-ink", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "2", "2")),
-    ("climb-question", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "1", "b")),
+    ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
+    ("climb-question", (160, 50), (*TO_HIVE, "2", "1", "b")),
     ("climb-start", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "b", "r")),
-    ("climb-paper", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "1", "4", "3", "1", "t")),
-    ("climb-80x24", (80, 24), ("r", "n", "n", "1", "1", "1", "1", "1", "2", "1")),
+    ("climb-paper", (160, 50), (*TO_HIVE, "4", "3", "1", "t")),
+    ("climb-changed", (160, 50), (*TO_HIVE, "1", "o", "equals_sign")),
+    ("climb-why", (160, 50), (*TO_HIVE[:-2], "y")),
+    ("climb-replies", (160, 50), (*TO_HIVE, "b", "b", "r", "c")),
+    ("crossings-ink", (160, 50), TOGGLE),
+    ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
+    ("crossings-80x24", (80, 24), TOGGLE),
+    ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
 )
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
 LINES = {

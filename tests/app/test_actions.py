@@ -7,12 +7,13 @@ from typing import Any
 from tests.plans import COMBFIELD
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS, actions_in
 from wise_ladder.app.bench import VIEWS, Bench
+from wise_ladder.app.changing import Changes
 from wise_ladder.app.climb import deeds as climb
 from wise_ladder.app.crossings import deeds as crossings
 from wise_ladder.app.desk import Desk
 from wise_ladder.demo import combfield
 
-OWNERS: dict[str, Any] = {"climb": climb.Deeds, "crossings": crossings.Deeds, "desk": Desk, "bench": Bench}
+OWNERS: dict[str, Any] = {"climb": climb.Deeds, "crossings": crossings.Deeds, "changes": Changes, "desk": Desk, "bench": Bench}
 
 
 class OneTable(unittest.TestCase):

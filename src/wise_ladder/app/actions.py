@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-Whose: TypeAlias = Literal["climb", "crossings", "desk", "bench"]
+Whose: TypeAlias = Literal["climb", "crossings", "changes", "desk", "bench"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,13 +75,13 @@ ACTIONS = (
     Action("crossings", "next_untried", ("n",), "next untried", "Go to the next crossing that no walk takes.", 6),
     Action("crossings", "next_fault", ("p",), "next doubt", "Go to what the next doubt about the plan is about.", 9),
     Action("crossings", "sketch", ("plus",), "new move", "Add a move to this row: its tap, operation and target.", 7, "+"),
-    Action("desk", "edit", ("e",), "edit",
+    Action("changes", "edit", ("e",), "edit",
            "Edit the move, guard or redirect behind a step, or the chosen one; the same events run again.", 7),
-    Action("desk", "turn", ("o",), "turn its operation",
+    Action("changes", "turn", ("o",), "turn its operation",
            "Turn it: push, replace, reach, clear and push; the same events run again.", 10),
     Action("desk", "compare", ("equals_sign",), "before and after",
            "Show both ladders where the last edit matters.", shown="="),
-    Action("desk", "counterpart", ("ampersand",), "its counterpart",
+    Action("changes", "counterpart", ("ampersand",), "its counterpart",
            "Turn the moves there and back like the one edited last.", shown="&"),
     Action("desk", "turned_walk", ("w",), "the walk that turned",
            "Climb the first walk to which the last edit gave another verdict."),
@@ -107,4 +107,4 @@ ACTIONS = (
 
 def actions_in(view: str) -> list[Action]:
     """List what one can do in a view."""
-    return [action for action in ACTIONS if action.whose in {view, "desk", "bench"}]
+    return [action for action in ACTIONS if action.whose in {view, "changes", "desk", "bench"}]

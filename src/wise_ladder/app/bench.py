@@ -14,6 +14,7 @@ from textual.binding import Binding, BindingType
 from textual.theme import Theme
 
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS, actions_in
+from wise_ladder.app.changing import Changes
 from wise_ladder.app.chrome import KeyLine, TopLine
 from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.view import ClimbView
@@ -80,6 +81,7 @@ class Bench(App[None]):
         self.memory = memory or Memory(None)
         self._start = self.memory.start()
         self.desk = Desk(self, plan, path, example=example)
+        self.changes = Changes(self)
         self.climber = Climber(plan)
         self.climb = ClimbView(self)
         self.view: ClimbView | CrossingsView = self.climb
@@ -207,7 +209,7 @@ class Bench(App[None]):
     def action_press(self, name: str) -> None:
         """Do what the table of actions calls by a name."""
         action = next(action for action in actions_in(self.view.name or "") if action.name == name)
-        owner = {"desk": self.desk, "bench": self}.get(action.whose, self.view.deeds)
+        owner = {"changes": self.changes, "desk": self.desk, "bench": self}.get(action.whose, self.view.deeds)
         getattr(owner, f"press_{name}")()
 
     def action_tap(self, number: int) -> None:

@@ -165,7 +165,7 @@ class Operating:
         return (small.DropCalls(operation.call),)
 
     def _sent(self, target: Target) -> Redirect | None:
-        names = [target.screen, *self._inner_screens(target)]
+        names = self.plan.opens_on(target.screen)
         heard = self.tables.asked
         for redirect in self.plan.redirects:
             passes = self._lets_put(redirect, names)
@@ -183,10 +183,6 @@ class Operating:
         if redirect.target.screen in names:
             return f"{names[0]} is where it sends to"
         return why_not(self.view, redirect.condition)
-
-    def _inner_screens(self, target: Target) -> list[str]:
-        inside = self.plan.screen[target.screen].inside
-        return [inside[0][1].screen, *self._inner_screens(inside[0][1])] if inside else []
 
     # Drops
 

@@ -321,6 +321,11 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         """Each call by its name."""
         return {call.name: call for call in self.calls}
 
+    def opens_on(self, name: str) -> list[str]:
+        """Return a screen, and after it what stands first inside it, where it is a flow or tabs."""
+        inside = self.screen[name].inside
+        return [name, *(self.opens_on(inside[0][1].screen) if inside else ())]
+
     @property
     def places(self) -> list[Screen | Overlay]:
         """Everything that moves and guards can stand on."""

@@ -107,12 +107,12 @@ def _met(plan: Plan, done: Step) -> Iterator[Met]:
             case Asked(name) | Blocked(name) | DidInstead(name):
                 yield from (guard for guard in plan.guard.values() if guard.name == name)
             case Redirected(wanted, to):
+                names = plan.opens_on(wanted)
                 for redirect in plan.redirects:
-                    if (
-                        redirect.target.screen == to
-                        and (not redirect.only or wanted in redirect.only)
-                        and wanted not in redirect.but
-                    ):
-                        yield redirect, wanted if redirect.only else ANYWHERE
+                    for_it = [
+                        name for name in names if (not redirect.only or name in redirect.only) and name not in redirect.but
+                    ]
+                    if redirect.target.screen == to and for_it:
+                        yield redirect, for_it[0] if redirect.only else ANYWHERE
             case _:
                 pass

@@ -281,7 +281,7 @@ class Deeds:
 
         def chosen(value: tuple[Event, bool] | str | None) -> None:
             if isinstance(value, tuple):
-                self.bench.desk.edit_one_of(reasons(value).asked)
+                self.bench.changes.edit_one_of(reasons(value).asked)
 
         sheet = Choose(
             "Why? Enter edits what took it",
@@ -316,4 +316,4 @@ class Deeds:
             self.bench.say("there is no screen here to tap on: launch the app first", wrong=True)
             return
         modal = [overlay.name for overlay in moment.overlays if overlay.modal]
-        self.bench.desk.sketch(modal[-1] if modal else moment.top.face.screen, climbs=True)
+        self.bench.changes.sketch(modal[-1] if modal else moment.top.face.screen, climbs=True)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import descent
-from wise_ladder.ladder.state import visible_path
+from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan.model import Guard, Move
 from wise_ladder.plan.rewriting import fields
@@ -106,7 +106,7 @@ class _Chosen:
             self._pair(before, after)
         else:
             for mark, state in (("before", before), ("after", after)):
-                rungs = [face_words(rung.face) for rung in reversed(visible_path(state.ladder))]
+                rungs = [face_words(rung.face) for rung in reversed(list(screens_beneath(state.ladder)))]
                 self._line([Run(f"{mark:7}", Ink(palette.muted)), Run(" ▮ ".join(rungs) or "the ground", Ink(palette.text))])
         back = back_words(descent(tape.plan, after, 1))
         self._line([Run("◀ ", Ink(palette.lands)), Run(f"Back then {back}", Ink(palette.text))])
@@ -116,7 +116,7 @@ class _Chosen:
 
     def _pair(self, before: State, after: State) -> None:
         width = (self.canvas.width - 6) // 2
-        ladders = [visible_path(state.ladder)[-MOST_RUNGS:] for state in (before, after)]
+        ladders = [list(screens_beneath(state.ladder))[-MOST_RUNGS:] for state in (before, after)]
         high = max(len(ladder) for ladder in ladders) * 2 + 1
         was = {rung.serial for rung in ladders[0]}
         for place, (name, state, ladder) in enumerate(zip(("before", "after"), (before, after), ladders, strict=True)):
@@ -128,7 +128,7 @@ class _Chosen:
             for number, rung in enumerate(ladder):
                 self._board(x, ground - 2 * number - 2, width, face_words(rung.face), top=number == len(ladder) - 1,
                             came=place == 1 and rung.serial not in was)  # fmt: skip
-            if len(visible_path(state.ladder)) > len(ladder):
+            if len(list(screens_beneath(state.ladder))) > len(ladder):
                 self.canvas.text(x + width - 3, ground, " ≈ ", Ink(self.palette.muted, self.palette.grass_ground))
         self.canvas.text(width + 2, self.row + high // 2 + 1, "━▸", Ink(self.palette.muted))
         self.row += high + 1 + self.air

@@ -78,4 +78,4 @@ class Deeds:
         if start not in self.bench.desk.plan.screen and start not in self.bench.desk.plan.overlay:
             self.bench.say("choose a crossing in the row of a screen first", wrong=True)
             return
-        self.bench.desk.sketch(start, climbs=False)
+        self.bench.changes.sketch(start, climbs=False)

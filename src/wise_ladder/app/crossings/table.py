@@ -113,8 +113,8 @@ class _Table:
         crossing = chart.shown[number]
         worn = max(chart.worn(chart.shown[each]) for each in found)
         click = f"app.choose({found[(found.index(number) + 1) % len(found)] if here else number})"
-        ground = palette.text if here else palette.worn[worn - 1] if worn else palette.ground_colour
-        self.canvas.fill(x, y, self.pitch, 1, ground, click=click)
+        if here or worn:
+            self.canvas.fill(x, y, self.pitch, 1, palette.text if here else palette.worn[worn - 1], click=click)
         colour = palette.ground_colour if here else palette.text if worn else palette.undecided
         ink, middle = Ink(colour, bold=True, click=click), x + self.pitch // 2
         self.canvas.text(middle, y, crossing.glyph, ink)

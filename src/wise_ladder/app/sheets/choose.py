@@ -11,6 +11,8 @@ from textual.screen import ModalScreen
 from textual.widgets import Input, OptionList, Static
 from textual.widgets.option_list import Option
 
+from wise_ladder.app.sheets.typed import Typed
+
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
@@ -54,7 +56,7 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
         """Lay the sheet out."""
         with Vertical(classes="sheet" if self._more is None else "sheet telling"):
             yield Static(Text(self._title, style="bold"))
-            yield Input(placeholder=self._free or "a few letters find it")
+            yield Typed(placeholder=self._free or "a few letters find it")
             yield OptionList(*map(self._option, self._choices))
             if self._more is not None:
                 yield Static("", classes="more")
@@ -62,7 +64,7 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
 
     def on_mount(self) -> None:
         """Mark the first one."""
-        self.query_one(Input).focus()
+        self.query_one(Typed).focus()
         self._mark(0)
 
     def _option(self, choice: Choice[_Value]) -> Option:

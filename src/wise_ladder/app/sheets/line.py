@@ -8,7 +8,9 @@ from rich.text import Text
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
 from textual.screen import ModalScreen
-from textual.widgets import Input, Static
+from textual.widgets import Static
+
+from wise_ladder.app.sheets.typed import Typed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -49,7 +51,7 @@ class Lines(ModalScreen[None]):
         """Begin in the line `first`; `tell` says what would come of what is typed so far."""
         super().__init__()
         self._title, self._lines, self._take, self._hint, self._first, self._tell = title, lines, take, hint, first, tell
-        self._inputs = [Input(line.text, select_on_focus=False) for line in lines]
+        self._inputs = [Typed(line.text, select_on_focus=False) for line in lines]
         self._found: list[Completion] = []
 
     def compose(self) -> ComposeResult:

@@ -1,0 +1,236 @@
+"""Changing what a plan says, on the bench: edited, turned, its counterpart turned with it, sketched anew."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.model import Guard, Move, Redirect
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Sequence
+
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.desk import Desk
+    from wise_ladder.ladder.asked import Asked
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.completing import Completion
+    from wise_ladder.plan.crossings import Crossing
+    from wise_ladder.plan.rewriting import Field
+
+Thing = Move | Guard | Redirect
+
+
+def thing_words(thing: Thing) -> str:
+    """Name a move, guard or redirect."""
+    if isinstance(thing, Move):
+        return f"{thing.where or 'anywhere'}, when {thing.when}"
+    if isinstance(thing, Guard):
+        return f"guard {thing.name}"
+    return f"redirect of {', '.join(thing.only) or 'anything'} to {thing.target.screen}"
+
+
+class Changes:
+    """What is changed in the plan on the desk; each `press_NAME` is one entry of the table of actions."""
+
+    def __init__(self, bench: Bench) -> None:
+        """Change the plan on the desk of a bench."""
+        self.bench = bench
+        self._counterparts: tuple[Plan | None, str, list[tuple[str | None, int]]] = (None, "", [])
+        """The plan after a move was turned, into what, and the place and number of each move that could follow it."""
+
+    @property
+    def desk(self) -> Desk:
+        """Where the plan lies."""
+        return self.bench.desk
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is now."""
+        return self.bench.desk.plan
+
+    def press_edit(self) -> None:
+        things = self.bench.view.things()
+        if len(things) == 1:
+            self.edit(things[0])
+        elif things:
+            self._choose(things)
+        else:
+            self.bench.say("this step took no move: go to one that did", wrong=True)
+
+    def edit_one_of(self, asked: Iterable[Asked]) -> None:
+        """Edit what took it, among those that were asked."""
+        taken = (each.thing for each in asked if each.verdict == "took it")
+        things = list(dict.fromkeys(thing for thing in taken if isinstance(thing, Thing)))
+        if len(things) > 1:
+            self._choose(things)
+        elif things:
+            self.edit(things[0])
+        else:
+            self.bench.say("nothing that stands in the plan took it", wrong=True)
+
+    def _choose(self, things: Sequence[Thing]) -> None:
+        from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
+
+        choices = [Choice(thing_words(thing), thing.text if isinstance(thing, Move) else "", thing) for thing in things]
+
+        def chosen(thing: Thing | str | None) -> None:
+            if isinstance(thing, Thing):
+                self.edit(thing)
+
+        self.bench.push_screen(
+            Choose("Several took part: which is to be edited?", choices, soft=self.bench.palette.soft), chosen
+        )
+
+    def edit(self, thing: Thing) -> None:
+        """Edit what is written of a move, guard or redirect."""
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import Field, fields  # noqa: PLC0415
+
+        try:
+            found = {field.key: field for field in fields(self.desk.text, thing.at)}
+        except LadderError as error:
+            self.bench.say(str(error), wrong=True)
+            return
+        usual, first = {Move: (("when", "if", "do"), "do"), Guard: (("name", "if"), "if"), Redirect: (("to", "if"), "if")}[
+            type(thing)
+        ]
+        there = {key: found.get(key, Field(key, "")) for key in dict.fromkeys((*usual, *found))}
+        lines = [Line(key, field.text, self._completer(thing, key)) for key, field in there.items()]
+
+        def take(typed: list[str]) -> str:
+            new = {
+                key: field._replace(text=text)
+                for (key, field), text in zip(there.items(), typed, strict=True)
+                if text.strip() != field.text.strip()
+            }
+            return self._changed(thing, new)
+
+        hint = "Enter takes it, Esc leaves it as it was; several operations are parted by ;"
+        self.bench.push_screen(Lines(thing_words(thing), lines, take, hint=hint, first=list(there).index(first)))
+
+    def _completer(self, thing: Thing, key: str) -> Callable[[str], list[Completion]] | None:
+        from wise_ladder.plan.completing import complete  # noqa: PLC0415
+        from wise_ladder.plan.operations import TapTrigger  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import BETWEEN  # noqa: PLC0415
+        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+
+        kind = {"when": "trigger", "if": "condition", "do": "operation", "send to": "target"}.get(key)
+        where = thing.where if isinstance(thing, Move) else thing.id.where if isinstance(thing, Guard) else None
+        carried = thing.trigger.carries if isinstance(thing, Move) and isinstance(thing.trigger, TapTrigger) else ()
+        if kind is None:
+            return None
+
+        def found(typed: str) -> list[Completion]:
+            begin = typed.rfind(BETWEEN) + 1 if kind == "operation" else 0
+            begin += len(typed[begin:]) - len(typed[begin:].lstrip())
+            words = complete(self.plan, kind, typed[begin:], scope_of(self.plan, where, carried))  # type: ignore[arg-type]
+            return [word._replace(start=word.start + begin) for word in words]
+
+        return found
+
+    def press_turn(self) -> None:
+        from wise_ladder.plan.rewriting import Field  # noqa: PLC0415
+        from wise_ladder.plan.writing import turned  # noqa: PLC0415
+
+        move = next((thing for thing in self.bench.view.things() if isinstance(thing, Move)), None)
+        if move is None:
+            self.bench.say("this step took no move: go to one that did", wrong=True)
+            return
+        try:
+            wrong = self._changed(move, {"do": Field("do", "; ".join(turned(move.phrases)))})
+        except LadderError as error:
+            wrong = str(error)
+        if wrong:
+            self.bench.say(wrong, wrong=True)
+
+    def _changed(self, thing: Thing, new: dict[str, Field]) -> str:
+        """Put other words in the place of a thing's; return what is wrong with them, nothing where they were taken."""
+        from wise_ladder.plan.rewriting import with_fields  # noqa: PLC0415
+
+        # The places of a thing are those of the text it was read from.
+        self.desk.look_at_file()
+        if not any(
+            known is thing or known == thing for known in (*self.plan.moves, *self.plan.guard.values(), *self.plan.redirects)
+        ):
+            return "the plan was changed elsewhere meanwhile: Esc, then try again"
+        before = self.plan
+        wrong = self.desk.edit_text(lambda text: with_fields(text, thing.at, new), thing_words(thing)) if new else ""
+        if not wrong and isinstance(thing, Move) and "do" in new:
+            self._look_for_counterparts(before, thing)
+        return wrong
+
+    # Counterparts
+
+    def _look_for_counterparts(self, before: Plan, move: Move) -> None:
+        """After an operation was turned: find the moves there and back, and those of the same trigger, that are as it was."""
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+
+        now = next((other for other in self.plan.moves if (other.where, other.number) == (move.where, move.number)), None)
+        was = [crossing for crossing in crossings(before) if crossing.thing is move]
+        became = [crossing for crossing in crossings(self.plan) if crossing.thing is now]
+        if now is None or len(was) != 1 or len(became) != 1 or was[0].kind == became[0].kind or was[0].end != became[0].end:
+            return
+
+        def follows(crossing: Crossing) -> bool:
+            back = (crossing.start, crossing.end) == (was[0].end, was[0].start)
+            same = isinstance(crossing.thing, Move) and crossing.thing.when == move.when and crossing.end == was[0].end
+            return crossing.kind == was[0].kind and crossing.thing is not now and (back or same)
+
+        found = [each.thing for each in crossings(self.plan) if follows(each)]
+        moves = [thing for thing in found if isinstance(thing, Move)]
+        if moves:
+            self._counterparts = (self.plan, became[0].kind, [(thing.where, thing.number) for thing in moves])
+            names = "; ".join(f"{thing.where}, {thing.when}" for thing in moves[:2]) + ("; ..." if len(moves) > 2 else "")
+            self.bench.sentence.add(f"&  the same for {names}")
+
+    def press_counterpart(self) -> None:
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+        from wise_ladder.plan.rewriting import with_operations  # noqa: PLC0415
+        from wise_ladder.plan.writing import turned  # noqa: PLC0415
+
+        plan, wanted, places = self._counterparts
+        if plan is not self.plan:
+            self.bench.say("the last edit turned no operation that has a counterpart", wrong=True)
+            return
+        for where, number in places:
+            for _ in range(4):
+                move = next(move for move in self.plan.moves if (move.where, move.number) == (where, number))
+                if any(crossing.kind == wanted for crossing in crossings(self.plan) if crossing.thing is move):
+                    break
+                wrong = self.desk.edit_text(
+                    lambda text, move=move: with_operations(text, move, turned(move.phrases)),  # type: ignore[misc]
+                    f"{where or 'anywhere'}, when {move.when}",
+                )
+                if wrong:
+                    self.bench.say(wrong, wrong=True)
+                    return
+
+    # Sketching
+
+    def sketch(self, where: str, *, climbs: bool) -> None:
+        """Ask for a new tap on a place, and put it into the plan; `climbs`: and take it."""
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.sketching import complete_sketch, sketch, with_sketch  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            try:
+                drawn = sketch(self.plan, where, typed[0])
+            except LadderError as error:
+                return str(error)
+            wrong = self.desk.edit_text(lambda text: with_sketch(text, where, drawn), f"{where}, when {drawn.when}")
+            if not wrong and climbs:
+                self.bench.climb.deeds.do(self.bench.climber.first_tap(drawn.tap))
+            if not wrong:
+                self.bench.sentence.add(f"added: {drawn.words}")
+            return wrong
+
+        def tell(typed: str) -> str:
+            try:
+                return sketch(self.plan, where, typed).words if typed.strip() else ""
+            except LadderError as error:
+                return str(error)
+
+        line = Line("", "", lambda typed: complete_sketch(self.plan, where, typed))
+        hint = "a screen, to push it; or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc does not"
+        self.bench.push_screen(Lines(f"A new tap on {where}", [line], take, hint=hint, tell=tell))
