@@ -37,7 +37,7 @@ class Sketching(unittest.TestCase):
         self.assertEqual((found.when, found.phrases), ("tap frames", ("push frames(id=$id)",)))
 
     def test_what_is_no_sketch_is_told(self) -> None:
-        for typed in ("", "  ", "open: ", "push", 'push "'):
+        for typed in ("", "  ", ";", "open: ", "open: ; ;", "push", 'push "'):
             with self.subTest(typed), self.assertRaises(WritingError):
                 sketch(PLAN, "list", typed)
 

@@ -50,7 +50,7 @@ def sketch(plan: Plan, where: str, typed: str) -> Sketch:
     """Read a line; raises WritingError where it is no sketch."""
     match = _TAP.match(typed)
     tap, body = (match[1].strip(), match[2].strip()) if match else ("", typed.strip())
-    if not body:
+    if not body.strip(f"{BETWEEN} "):
         raise WritingError("name a screen, or an operation and a screen")
     carries: dict[str, None] = {}
     phrases: list[str] = []

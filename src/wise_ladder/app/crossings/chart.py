@@ -101,9 +101,9 @@ class Chart:
 
     def go_untried(self) -> bool:
         """Choose the next crossing that no walk takes; False where there is none."""
-        order = [*range(self.chosen + 1, len(self.shown)), *range(self.chosen + 1)]
+        order = [*range(self.chosen + 1, len(self.shown)), *range(min(self.chosen + 1, len(self.shown)))]
         found = next((number for number in order if not self.count(self.shown[number])), None)
-        if found is None or not self.shown:
+        if found is None:
             return False
         self.chosen = found
         return True
