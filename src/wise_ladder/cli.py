@@ -8,12 +8,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
 from wise_ladder import __version__
-from wise_ladder.errors import CallError, LadderError, PlanError, WalkError
+from wise_ladder.errors import CallError, LadderError, WalkError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from wise_ladder.plan import Plan, Walk
+    from wise_ladder.walks import Result
 
 SHELLS = ("bash", "zsh", "tcsh")
 
@@ -48,8 +49,16 @@ def _parser() -> _Parser:
         "Read plans and run all their walks. Exit code: 0 all pass, 1 a walk fails, 2 a plan cannot be read.",
         "check *.ladder.yaml",
     )
-    checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files")
+    checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them")
     checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
+    checks.add_argument("--walk", metavar="NAME", help="this walk alone")
+    checks.add_argument("--fail-fast", action="store_true", help="stop at the first walk that fails")
+    checks.add_argument(
+        "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
+    )
+    checks.add_argument("--format", choices=("text", "json", "junit"), default="text", help="for people, or for machines")
+    checks.add_argument("--junit", type=Path, metavar="FILE", help="write JUnit XML to a file beside what is told")
+    checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
     begins = command(
         "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
     )
@@ -58,7 +67,12 @@ def _parser() -> _Parser:
     begins.add_argument("--sign-in", action="store_true", help="with a sign-in in front")
     begins.add_argument("--tabs", metavar="NAME,NAME", default="", help="with tabs of these names")
     begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="where to; else NAME.ladder.yaml")
-    command("schema", _schema, "Print the JSON Schema of plan files, for editors.", "schema > ladder.schema.json")
+    shape = command(
+        "schema", _schema, "Print a JSON Schema: of plan files, for editors, or of what check prints.", "schema > x.json"
+    )
+    shape.add_argument(
+        "of", nargs="?", choices=("plan", "check"), default="plan", help="of plan files, or of check --format json"
+    )
     draws = command(
         "draw",
         _draw,
@@ -68,7 +82,20 @@ def _parser() -> _Parser:
     draws.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
     draws.add_argument("--walk", required=True, metavar="NAME", help="the walk to draw")
     draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
-    for some in (demo, opens, draws):
+    tapes = command(
+        "tape", _tape, "Print each step of a walk with the ladder after it, depth, weight, clock and what is seen.",
+        'tape app.ladder.yaml --walk "ten toggles, one Back" --format csv',
+    )  # fmt: skip
+    reports = command(
+        "report", _report, "Write a page of Markdown about a walk, with its film strip beside it.",
+        'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
+    )  # fmt: skip
+    for some in (tapes, reports):
+        some.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
+        some.add_argument("--walk", required=True, metavar="NAME", help="the walk")
+    tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
+    reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
+    for some in (demo, opens, draws, tapes, reports):
         some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
     shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
     shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them")
@@ -97,10 +124,17 @@ def _open_plan(call: argparse.Namespace) -> int:
     return _open(call.plan, call.phone, example=False)
 
 
+def _check(call: argparse.Namespace) -> int:
+    from wise_ladder.checking import check  # noqa: PLC0415
+
+    return check(call)
+
+
 def _open(path: Path, phone: str | None, *, example: bool) -> int:
+    from wise_ladder.checking import on_phone  # noqa: PLC0415
     from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
 
-    plan = _on_phone(read_plan(path), phone, path)
+    plan = on_phone(read_plan(path), phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
 
@@ -110,62 +144,16 @@ def _open(path: Path, phone: str | None, *, example: bool) -> int:
     return 0
 
 
-def _check(call: argparse.Namespace) -> int:
-    from wise_ladder.walks import run_walk  # noqa: PLC0415
-    from wise_ladder.walks.telling import tell  # noqa: PLC0415
-
-    failed = 0
-    for path, plan in _read_all(call.plans):
-        for doubt in plan.doubts:
-            print(f"doubt: {doubt}", file=sys.stderr)
-        plans = _on_phones(plan, call.phone, path)
-        for phone, found in plans.items():
-            if len(plans) > 1:
-                print(f"on {phone}:")
-            results = [run_walk(found, walk) for walk in plan.walks]
-            for result in results:
-                for line in tell(result, str(path)):
-                    print(line)
-            passed = sum(result.passed for result in results)
-            failed += len(results) - passed
-            print(_summary(plan, passed))
-        if len(plans) > 1:
-            _say_what_differs(plans)
-    return 1 if failed else 0
-
-
-def _on_phones(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
-    """Return the plan on the phone that is wanted, or on all; raises CallError where there is no such phone."""
-    if wanted == "all" and plan.phones:
-        return {name: plan.on_phone(name) for name, _ in plan.phones}
-    return {"": plan if wanted == "all" else _on_phone(plan, wanted, path)}
-
-
-def _on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
-    """Return the plan on a phone; raises CallError where there is no such phone."""
-    from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
-
-    phones = [name for name, _ in plan.phones]
-    if wanted is not None and wanted not in phones:
-        raise CallError(f'{path}: there is no phone "{wanted}"; {instead_of(wanted, phones)}')
-    return plan if wanted is None else plan.on_phone(wanted)
-
-
-def _say_what_differs(plans: dict[str, Plan]) -> None:
-    from wise_ladder.walks.phones import differences  # noqa: PLC0415
-
-    found = list(differences(plans))
-    print("what differs:" if found else "no walk goes another way on another phone")
-    for line in found:
-        print(f"  {line}")
-
-
-def _schema(_call: argparse.Namespace) -> int:
+def _schema(call: argparse.Namespace) -> int:
     import json  # noqa: PLC0415
 
-    from wise_ladder.plan.schema import SCHEMA  # noqa: PLC0415
+    if call.of == "check":
+        from wise_ladder.reports.found import schema  # noqa: PLC0415
 
-    print(json.dumps(SCHEMA, indent=2))
+        found = schema()
+    else:
+        from wise_ladder.plan.schema import SCHEMA as found  # noqa: N811, PLC0415
+    print(json.dumps(found, indent=2))
     return 0
 
 
@@ -197,41 +185,48 @@ def _asks(question: str) -> bool:
     return input(f"{question} (y/n) ").strip().lower().startswith("y")
 
 
-def _read_all(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
-    """Read every plan; raises PlanError with the problems of all of them together."""
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
-
-    read: list[tuple[Path, Plan]] = []
-    problems: list[str] = []
-    for path in paths:
-        try:
-            read.append((path, read_plan(path)))
-        except PlanError as error:
-            problems += error.messages
-    if problems:
-        raise PlanError(problems)
-    return read
-
-
-def _summary(plan: Plan, passed: int) -> str:
-    count = len(plan.walks)
-    if not count:
-        return f"{plan.app}: no walks yet"
-    failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
-    return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
-
-
 def _draw(call: argparse.Namespace) -> int:
     if call.output.suffix not in {".svg", ".pdf"}:
         raise CallError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
-    ((_, plan),) = _read_all([call.plan])
-    plan = _on_phone(plan, call.phone, call.plan)
-    walk = _walk(plan, call.walk)
+    plan, result = _run(call)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
+
+    draw_walk(plan, result, call.output)
+    return 0
+
+
+def _run(call: argparse.Namespace) -> tuple[Plan, Result]:
+    """Run the walk that a call names, on the phone it names."""
+    from wise_ladder.checking import on_phone  # noqa: PLC0415
+    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
 
-    draw_walk(plan, run_walk(plan, walk), call.output)
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    return plan, run_walk(plan, _walk(plan, call.walk))
+
+
+def _tape(call: argparse.Namespace) -> int:
+    from wise_ladder.reports.tapes import as_csv, as_json  # noqa: PLC0415
+
+    plan, result = _run(call)
+    print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
+    return 0
+
+
+def _report(call: argparse.Namespace) -> int:
+    """Write a page of Markdown, and the film strip beside it."""
+    if call.output.suffix != ".md":
+        raise CallError(f"{call.output}: reports are .md; write {call.output.with_suffix('.md')}")
+    from wise_ladder.drawings import draw_walk  # noqa: PLC0415
+    from wise_ladder.plan.writing import save  # noqa: PLC0415
+    from wise_ladder.reports.tapes import as_markdown  # noqa: PLC0415
+
+    plan, result = _run(call)
+    strip = call.output.with_suffix(".svg")
+    draw_walk(plan, result, strip)
+    save(call.output, as_markdown(plan, result, str(call.plan), strip.name))
+    print(f"{call.output} and {strip} written")
     return 0
 
 
@@ -251,7 +246,9 @@ def _gallery(call: argparse.Namespace) -> int:
     faults = gallery()
     if call.name is None:
         width = max(len(fault.name) for fault in faults)
-        for fault, (_, plan) in zip(faults, _read_all([fault.plan for fault in faults]), strict=True):
+        from wise_ladder.checking import read_all  # noqa: PLC0415
+
+        for fault, (_, plan) in zip(faults, read_all([fault.plan for fault in faults]), strict=True):
             print(f"{fault.name:{width}}  {plan.about}")
         return 0
     for fault in faults:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.errors import LadderError
+from wise_ladder.ladder.asked import redirect_words
 from wise_ladder.plan.model import Guard, Move, Redirect
 
 if TYPE_CHECKING:
@@ -27,7 +28,7 @@ def thing_words(thing: Thing) -> str:
         return f"{thing.where or 'anywhere'}, when {thing.when}"
     if isinstance(thing, Guard):
         return f"guard {thing.name}"
-    return f"redirect of {', '.join(thing.only) or 'anything'} to {thing.target.screen}"
+    return f"redirect of {redirect_words(thing)}"
 
 
 class Changes:

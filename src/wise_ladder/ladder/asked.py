@@ -38,6 +38,11 @@ def move_words(move: Move) -> str:
     return f"{move.where or 'anywhere'}, {move.when}"
 
 
+def redirect_words(redirect: Redirect) -> str:
+    """Name a redirect by what it turns away and where it sends it."""
+    return f"{', '.join(redirect.only) or 'anything'} to {redirect.target.screen}"
+
+
 def chosen(heard: list[Asked] | None, moves: Iterable[Move], view: View) -> Move | None:
     """Return the first move whose condition holds, None where none does; who listens hears of each."""
     rest = iter(moves)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from wise_ladder.ladder import small
-from wise_ladder.ladder.asked import Asked, links_asked, why_not
+from wise_ladder.ladder.asked import Asked, links_asked, redirect_words, why_not
 from wise_ladder.ladder.happenings import Finding, LinkFollowed, Nothing, Redirected, UnknownAddress
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
@@ -170,8 +170,7 @@ class Operating:
         for redirect in self.plan.redirects:
             passes = self._lets_put(redirect, names)
             if heard is not None:
-                words = f"{', '.join(redirect.only) or 'anything'} to {redirect.target.screen}"
-                heard.append(Asked("redirect", words, "passed" if passes else "took it", passes, redirect))
+                heard.append(Asked("redirect", redirect_words(redirect), "passed" if passes else "took it", passes, redirect))
             if not passes:
                 return redirect
         return None

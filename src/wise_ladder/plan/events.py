@@ -221,8 +221,15 @@ class FindingIs(Struct, frozen=True, tag=True):
     name: str = ""
 
 
+class StartFrom(Struct, frozen=True, tag=True):
+    """Another walk ends here, and this one begins where it ended; what was met before does not count."""
+
+    walk: str
+
+
 Expectation: TypeAlias = (
     See
+    | StartFrom
     | LadderIs
     | DepthIs
     | Outside

@@ -110,6 +110,10 @@ def _depth(cursor: Cursor, _scope: Scope) -> Expectation:
     return events.DepthIs(cursor.whole_number("a number of rungs"))
 
 
+def _start_from(cursor: Cursor, _scope: Scope) -> Expectation:
+    return events.StartFrom(cursor.name("the name of a walk").text)
+
+
 def _never_saw(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a screen")
     scope.screen(name)
@@ -288,6 +292,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("depth",), _depth),
     (("outside",), lambda _cursor, _scope: events.Outside()),
     (("away",), lambda _cursor, _scope: events.Away()),
+    (("start", "from"), _start_from),
     (("never", "saw"), _never_saw),
     (("saw",), _saw),
     (("called",), _called),

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from wise_ladder.plan import events
+from wise_ladder.plan.events import Event, Repeat, StartFrom, WalkStep
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.sections import Section, as_scalar, phrase
 from wise_ladder.plan.source import Entries, Items, Node, Scalar, Source
 from wise_ladder.plan.steps import gather_taps, read_given, read_step
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from wise_ladder.plan.declared import Declared
-    from wise_ladder.plan.events import Repeat, Walk, WalkStep
+    from wise_ladder.plan.events import Walk
     from wise_ladder.plan.model import Plan
     from wise_ladder.plan.phrases import Scope
 
@@ -22,7 +27,51 @@ MOST_REPEATS = 1_000
 def read_walks(source: Source, top: Section, declared: Declared, plan: Plan) -> tuple[Walk, ...]:
     """Read every walk; what is wrong in one is noted and the others are read all the same."""
     reader = _Walks(source, declared, plan)
-    return tuple(reader.walk(name, node) for name, node in top.entries("walks"))
+    return _started(source, tuple(reader.walk(name, node) for name, node in top.entries("walks")))
+
+
+def _started(source: Source, walks: tuple[Walk, ...]) -> tuple[Walk, ...]:
+    """Put what another walk does in front of each that starts from it, its facts, replies and phone with it."""
+    by_name = {walk.name: walk for walk in walks}
+    done: dict[str, Walk] = {}
+
+    def started(walk: Walk, within: tuple[str, ...]) -> Walk:
+        if walk.name in done:
+            return done[walk.name]
+        first = walk.steps[0] if walk.steps else None
+        if not (isinstance(first, WalkStep) and isinstance(first.what, StartFrom)):
+            return walk
+        name = first.what.walk
+        if name in within or name not in by_name:
+            what = f'"{name}" starts from "{walk.name}" in its turn' if name in within else f'there is no walk "{name}"'
+            source.problem(first.at, what, instead_of(name, [other for other in by_name if other not in within]))
+            return walk
+        other = started(by_name[name], (*within, name))
+        acts = _acts(other.steps)
+        done[walk.name] = replace(
+            walk, steps=(*acts, *walk.steps), given=(*other.given, *walk.given), replies=(*other.replies, *walk.replies),
+            phone=walk.phone or other.phone,
+        )  # fmt: skip
+        return done[walk.name]
+
+    return tuple(started(walk, (walk.name,)) for walk in walks)
+
+
+def _starts(steps: tuple[WalkStep | Repeat, ...]) -> Iterator[WalkStep]:
+    for step in steps:
+        if isinstance(step, Repeat):
+            yield from _starts(step.steps)
+        elif isinstance(step.what, StartFrom):
+            yield step
+
+
+def _acts(steps: tuple[WalkStep | Repeat, ...]) -> tuple[WalkStep | Repeat, ...]:
+    """Return what a walk does, without what it expects."""
+    return tuple(
+        replace(step, steps=_acts(step.steps)) if isinstance(step, Repeat) else step
+        for step in steps
+        if isinstance(step, Repeat) or isinstance(step.what, Event)
+    )
 
 
 class _Walks:
@@ -51,6 +100,8 @@ class _Walks:
         if steps is not None and not isinstance(steps, Items):
             self._source.problem(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
         lines = self._steps(steps.items, 1) if isinstance(steps, Items) else ()
+        for late in _starts(lines if lines and isinstance(lines[0], Repeat) else lines[1:]):
+            self._source.problem(late.at, "a walk starts from another at its very first step", "put it first")
         return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
 
     def _scope(self, scalar: Scalar) -> Scope:

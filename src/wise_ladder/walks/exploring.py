@@ -55,7 +55,7 @@ def walked(plan: Plan) -> Walked:
             if played.done is None or played.done.refused is not None or not isinstance(played.line.what, Event):
                 continue
             tape = replace(tape, entries=(*tape.entries, Entry(played.line.what, played.done)))
-            for thing in _met(plan, played.done):
+            for thing in things_met(plan, played.done):
                 met.add(thing)
                 if thing not in found.tapes or len(found.tapes[thing].entries) > len(tape.entries):
                     found.tapes[thing] = tape
@@ -81,7 +81,7 @@ def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] 
             done = step(plan, state, event)
             if done.refused is not None:
                 continue
-            for thing in _met(plan, done):
+            for thing in things_met(plan, done):
                 if thing not in paths:
                     paths[thing] = (*_path(came, without_time(state)), event)
             after = without_time(done.state)
@@ -99,7 +99,7 @@ def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[E
     return found[::-1]
 
 
-def _met(plan: Plan, done: Step) -> Iterator[Met]:
+def things_met(plan: Plan, done: Step) -> Iterator[Met]:
     """Go through the moves a step took, the guards that stood in its way, and the redirects that sent it on."""
     yield from done.taken
     for happening in done.happened:

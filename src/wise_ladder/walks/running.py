@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import first_state, step
 from wise_ladder.ladder.state import screens_beneath, serials_in
-from wise_ladder.plan.events import Event, Repeat, WalkStep
+from wise_ladder.plan.events import Event, Repeat, StartFrom, WalkStep
 from wise_ladder.walks.expecting import Met, Unmet, unmet
 
 if TYPE_CHECKING:
@@ -56,6 +56,8 @@ def run_walk(plan: Plan, walk: Walk) -> Result:
             state = done.state
             problem = Unmet(done.refused) if done.refused is not None else None
             met.note(plan, done)
+        elif isinstance(line.what, StartFrom):
+            met = Met()
         elif failed is None:
             problem = unmet(plan, state, line.what, met)
         if problem is not None and failed is None:

@@ -1,0 +1,203 @@
+"""The command `check`: plans and folders of plans are read, their walks run, the verdicts told for people and machines."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from typing import TYPE_CHECKING
+
+from wise_ladder.errors import CallError, LadderError, PlanError, WalkError
+from wise_ladder.plan.nearest import instead_of
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.walks.checked import Checked, checked, run_timed
+from wise_ladder.walks.telling import tell
+
+if TYPE_CHECKING:
+    import argparse
+    from collections.abc import Iterator, Sequence
+    from pathlib import Path
+
+    from wise_ladder.plan import Plan
+
+PATIENCE = 0.5
+"""After so many seconds a person is told how far it is."""
+_COLOURS = {"✓": "32", "✗": "31", "◌": "33"}
+
+
+def check(call: argparse.Namespace) -> int:
+    """Check as a call wants it; return the exit code: 0 all pass, 1 a walk fails."""
+    if not call.watch:
+        return _once(call)
+    from watchfiles import watch  # noqa: PLC0415
+
+    _told(call)
+    try:
+        for _ in watch(*call.plans, debounce=200, step=50, raise_interrupt=True):
+            print(f"\n— {time.strftime('%H:%M:%S')} —")
+            _told(call)
+    except KeyboardInterrupt:
+        return 0
+    return 0
+
+
+def _told(call: argparse.Namespace) -> None:
+    """Check once, and tell what is wrong with a plan instead of ending with it."""
+    try:
+        _once(call)
+    except LadderError as error:
+        print(error, file=sys.stderr)
+
+
+def _once(call: argparse.Namespace) -> int:
+    say = _Saying(quiet=call.format != "text")
+    found: list[Checked] = []
+    known: list[str] = []
+    for path, plan in read_all(plans_in(call.plans)):
+        for doubt in plan.doubts:
+            print(f"doubt: {doubt}", file=sys.stderr)
+        known += [walk.name for walk in plan.walks]
+        plans = on_phones(plan, call.phone, path)
+        for phone, each in plans.items():
+            if len(plans) > 1:
+                say.line(f"on {phone}:")
+            found.append(_plan(call, str(path), each, phone, say))
+            if call.fail_fast and _failed(found):
+                break
+        if len(plans) > 1 and call.format == "text" and not call.walk:
+            _say_what_differs(plans)
+        if call.fail_fast and _failed(found):
+            say.line("stopped at the first that fails")
+            break
+    if call.walk and not any(each.results for each in found):
+        raise WalkError(f'there is no walk "{call.walk}"; {instead_of(call.walk, known)}')
+    _write(call, found)
+    return 1 if _failed(found) else 0
+
+
+def _plan(call: argparse.Namespace, path: str, plan: Plan, phone: str, say: _Saying) -> Checked:
+    walks = tuple(walk for walk in plan.walks if not call.walk or walk.name == call.walk)
+    results = []
+    for number, (result, seconds) in enumerate(run_timed(plan, walks), 1):
+        results.append((result, seconds))
+        for line in tell(result, path):
+            say.line(line)
+        say.progress(number, len(walks))
+        if call.fail_fast and not result.passed:
+            break
+    say.done()
+    found = checked(path, plan, phone, results, covers=call.coverage)
+    say.line(_summary(plan, found))
+    for part in found.parts or ():
+        if not part.walks:
+            say.line(f"◌ no walk uses the {part.kind} {part.name}  ({path}:{part.at.line})")
+    return found
+
+
+def _failed(found: Sequence[Checked]) -> bool:
+    return any(not result.passed for each in found for result in each.results)
+
+
+def _summary(plan: Plan, found: Checked) -> str:
+    count, passed = len(found.results), sum(result.passed for result in found.results)
+    if not count:
+        return f"{plan.app}: no walks yet" if not plan.walks else f"{plan.app}: no such walk"
+    failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
+    return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
+
+
+def _write(call: argparse.Namespace, found: list[Checked]) -> None:
+    from wise_ladder.plan.writing import save_bytes  # noqa: PLC0415
+
+    if call.format == "json":
+        from wise_ladder.reports.found import as_json  # noqa: PLC0415
+
+        print(as_json(found).decode())
+    if call.format == "junit" or call.junit:
+        from wise_ladder.reports.junit import junit  # noqa: PLC0415
+
+        if call.format == "junit":
+            print(junit(found).decode(), end="")
+        if call.junit:
+            save_bytes(call.junit, junit(found))
+
+
+class _Saying:
+    """Lines for people, in colours on a terminal; how far it is only on one, and only where it takes its time."""
+
+    def __init__(self, *, quiet: bool) -> None:
+        self._quiet = quiet
+        self._colours = sys.stdout.isatty() and not os.environ.get("NO_COLOR") and os.environ.get("TERM") != "dumb"
+        self._counts = sys.stderr.isatty() and not sys.stdout.isatty()
+        self._began = time.perf_counter()
+        self._shown = False
+
+    def line(self, words: str) -> None:
+        if self._quiet:
+            return
+        mark = words.lstrip()[:1]
+        if self._colours and mark in _COLOURS:
+            words = f"\x1b[{_COLOURS[mark]}m{words}\x1b[0m"
+        print(words)
+
+    def progress(self, number: int, count: int) -> None:
+        """Tell how far it is and how long it will take yet; where the lines themselves are seen, they tell it."""
+        taken = time.perf_counter() - self._began
+        if self._counts and taken > PATIENCE:
+            left = taken / number * (count - number)
+            print(f"\r{number} of {count} walks, {left:.0f} s left ", end="", file=sys.stderr, flush=True)
+            self._shown = True
+
+    def done(self) -> None:
+        if self._shown:
+            print("\r\x1b[K", end="", file=sys.stderr, flush=True)
+            self._shown = False
+
+
+def plans_in(paths: Sequence[Path]) -> list[Path]:
+    """Return the plan files that are named, and those in the folders that are; raises CallError where a folder has none."""
+    found: list[Path] = []
+    for path in paths:
+        inside = sorted(path.rglob("*.ladder.yaml")) if path.is_dir() else [path]
+        if not inside:
+            raise CallError(f"{path}: no plan in this folder; plans are called NAME.ladder.yaml")
+        found += inside
+    return found
+
+
+def read_all(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
+    """Read every plan; raises PlanError with the problems of all of them together."""
+    read: list[tuple[Path, Plan]] = []
+    problems: list[str] = []
+    for path in paths:
+        try:
+            read.append((path, read_plan(path)))
+        except PlanError as error:
+            problems += error.messages
+    if problems:
+        raise PlanError(problems)
+    return read
+
+
+def on_phones(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
+    """Return the plan on the phone that is wanted, or on all; raises CallError where there is no such phone."""
+    if wanted == "all" and plan.phones:
+        return {name: plan.on_phone(name) for name, _ in plan.phones}
+    return {"": plan if wanted == "all" else on_phone(plan, wanted, path)}
+
+
+def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
+    """Return the plan on a phone; raises CallError where there is no such phone."""
+    phones = [name for name, _ in plan.phones]
+    if wanted is not None and wanted not in phones:
+        raise CallError(f'{path}: there is no phone "{wanted}"; {instead_of(wanted, phones)}')
+    return plan if wanted is None else plan.on_phone(wanted)
+
+
+def _say_what_differs(plans: dict[str, Plan]) -> None:
+    from wise_ladder.walks.phones import differences  # noqa: PLC0415
+
+    found: list[str] | Iterator[str] = list(differences(plans))
+    print("what differs:" if found else "no walk goes another way on another phone")
+    for line in found:
+        print(f"  {line}")

@@ -1,0 +1,107 @@
+"""What `check` found, as plain data: the JSON it prints, and the published schema of that JSON."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+from msgspec import Struct
+
+from wise_ladder.ladder.state import screens_beneath
+from wise_ladder.ladder.words import face_words
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from wise_ladder.walks.checked import Checked
+    from wise_ladder.walks.running import Result
+
+FORMAT = 1
+
+
+class Failure(Struct, omit_defaults=True):
+    """Where a walk failed: the line of the plan file, the step as it is written, and why."""
+
+    line: int
+    step: int
+    text: str
+    why: str
+    ladder: list[str]
+    """What was on the ladder then, lowest first."""
+    made_the_difference: int = 0
+    """The number of the step that did; 0 where none is to blame."""
+
+
+class WalkFound(Struct, omit_defaults=True):
+    """How a walk went."""
+
+    name: str
+    line: int
+    steps: int
+    passed: bool
+    failure: Failure | None = None
+
+
+class PartFound(Struct):
+    """A move, guard, redirect, link or reply, and in how many walks it is used."""
+
+    kind: str
+    name: str
+    line: int
+    walks: int
+
+
+class PlanFound(Struct, omit_defaults=True):
+    """What was found in one plan, on one phone."""
+
+    path: str
+    app: str
+    walks: list[WalkFound]
+    phone: str = ""
+    doubts: list[str] = []
+    coverage: list[PartFound] | None = None
+
+
+class Found(Struct):
+    """What was found in all plans."""
+
+    format: int
+    passed: int
+    failed: int
+    plans: list[PlanFound]
+
+
+def as_json(checked: Sequence[Checked]) -> bytes:
+    """Write what was found; walks that were left out after a failure are not in it."""
+    plans = [_plan(each) for each in checked]
+    passed = sum(walk.passed for plan in plans for walk in plan.walks)
+    failed = sum(not walk.passed for plan in plans for walk in plan.walks)
+    return msgspec.json.format(msgspec.json.encode(Found(FORMAT, passed, failed, plans)), indent=2)
+
+
+def schema() -> dict[str, Any]:
+    """Return the JSON Schema (2020-12) of what `as_json` writes."""
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **msgspec.json.schema(Found)}
+
+
+def _plan(checked: Checked) -> PlanFound:
+    parts = checked.parts
+    return PlanFound(
+        checked.path,
+        checked.plan.app,
+        [_walk(result) for result in checked.results],
+        checked.phone,
+        [doubt.partition("\n")[0] for doubt in checked.plan.doubts],
+        None if parts is None else [PartFound(part.kind, part.name, part.at.line, part.walks) for part in parts],
+    )
+
+
+def _walk(result: Result) -> WalkFound:
+    found = WalkFound(result.walk.name, result.walk.at.line, len(result.played), result.passed)
+    if result.failed is not None:
+        failed = result.played[result.failed]
+        ladder = [face_words(rung.face) for rung in screens_beneath(failed.state.ladder)]
+        why = failed.unmet.words if failed.unmet else ""
+        culprit = 0 if result.culprit is None else result.culprit + 1
+        found.failure = Failure(failed.line.at.line, result.failed + 1, failed.line.text, why, ladder, culprit)
+    return found

@@ -1,0 +1,100 @@
+"""Each step of a walk with what was there after it: as CSV, as JSON, and as a page of Markdown with its film strip."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import TYPE_CHECKING
+
+import msgspec
+from msgspec import Struct
+
+from wise_ladder.ladder.state import depth, screens_beneath
+from wise_ladder.ladder.weighing import weight
+from wise_ladder.ladder.words import clock_words, face_words, happened_words
+from wise_ladder.walks.seen import seen_now
+from wise_ladder.walks.telling import tell
+
+if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
+    from wise_ladder.walks.running import Result
+
+
+class Row(Struct):
+    """A step: its number (from 1), how it is written, whether it holds, and what was there after it; times in milliseconds."""
+
+    step: int
+    text: str
+    holds: bool
+    why: str
+    happened: str
+    ladder: list[str]
+    """The screens on the ladder, lowest first."""
+    depth: int
+    weight: int
+    """What all rungs weigh, in bytes."""
+    clock: int
+    seen: str
+
+
+def rows(plan: Plan, result: Result) -> list[Row]:
+    """Return a row for each step of a walk."""
+    return [
+        Row(
+            number,
+            played.line.text,
+            played.unmet is None,
+            played.unmet.words if played.unmet else "",
+            happened_words(played.done.happened) if played.done else "",
+            [face_words(rung.face) for rung in screens_beneath(played.state.ladder)],
+            depth(played.state),
+            weight(plan, played.state),
+            played.state.clock,
+            seen_now(played.state),
+        )
+        for number, played in enumerate(result.played, 1)
+    ]
+
+
+def as_csv(plan: Plan, result: Result) -> str:
+    """Write the steps as CSV (RFC 4180), the ladder in one field."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(Row.__struct_fields__)
+    for row in rows(plan, result):
+        values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": "yes" if row.holds else "no"}
+        writer.writerow(values.values())
+    return out.getvalue()
+
+
+def as_json(plan: Plan, result: Result) -> str:
+    """Write the steps as a JSON list."""
+    return msgspec.json.format(msgspec.json.encode(rows(plan, result)), indent=2).decode()
+
+
+def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
+    """Write a page on a walk: its verdict, its film strip (the name of a picture beside the page), and a table of its steps."""
+    lines = [
+        f"# {_cell(result.walk.name)}",
+        "",
+        f"{plan.app}, `{path}`. " + ("It passes." if result.passed else "It fails:"),
+        "",
+    ]
+    if not result.passed:
+        lines += ["```", *tell(result, path), "```", ""]
+    lines += [
+        f"![{_cell(result.walk.name)}]({strip})",
+        "",
+        "| step | | ladder | depth | clock | |",
+        "|---|---|---|---|---|---|",
+    ]
+    for row in rows(plan, result):
+        ladder = _cell(" > ".join(row.ladder) or "–")
+        told = _cell(row.why if not row.holds else row.happened)
+        mark = "" if row.holds else "✗ "
+        lines.append(f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {told} |")
+    return "\n".join(lines) + "\n"
+
+
+def _cell(text: str) -> str:
+    return text.replace("|", "\\|").replace("\n", " ").replace("<", "&lt;")

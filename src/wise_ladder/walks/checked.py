@@ -1,0 +1,39 @@
+"""All walks of a plan run, on one phone, with the time each took."""
+
+from __future__ import annotations
+
+import time
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.walks.coverage import Part, coverage
+from wise_ladder.walks.running import Result, run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan import Plan, Walk
+
+
+class Checked(NamedTuple):
+    """A plan, what came of its walks, and the seconds each took; `parts` where it was asked what they use."""
+
+    path: str
+    plan: Plan
+    phone: str
+    results: tuple[Result, ...]
+    seconds: tuple[float, ...]
+    parts: list[Part] | None = None
+
+
+def run_timed(plan: Plan, walks: tuple[Walk, ...]) -> Iterator[tuple[Result, float]]:
+    """Run walks one after the other, each with its seconds."""
+    for walk in walks:
+        began = time.perf_counter()
+        result = run_walk(plan, walk)
+        yield result, time.perf_counter() - began
+
+
+def checked(path: str, plan: Plan, phone: str, found: list[tuple[Result, float]], *, covers: bool) -> Checked:
+    """Put together what came of the walks of a plan."""
+    results, seconds = (tuple(column) for column in zip(*found, strict=True)) if found else ((), ())
+    return Checked(path, plan, phone, results, seconds, coverage(plan, results) if covers else None)

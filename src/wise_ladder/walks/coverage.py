@@ -1,0 +1,61 @@
+"""What of a plan no walk uses: moves, guards, redirects, links, replies of calls."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+
+from wise_ladder.ladder.asked import move_words, redirect_words
+from wise_ladder.ladder.happenings import LinkFollowed, Replied
+from wise_ladder.plan.linking import link_of
+from wise_ladder.walks.exploring import things_met
+from wise_ladder.walks.running import run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.values import Span
+    from wise_ladder.walks.running import Result
+
+Kind: TypeAlias = Literal["move", "guard", "redirect", "link", "reply"]
+
+
+class Part(NamedTuple):
+    """A part of a plan that a walk can use, and in how many walks it is."""
+
+    kind: Kind
+    name: str
+    at: Span
+    walks: int
+
+
+def coverage(plan: Plan, results: Iterable[Result] | None = None) -> list[Part]:
+    """Count for each part of a plan the walks that use it; `results` are those of all walks, where they were run already."""
+    counts: dict[object, int] = {}
+    for result in [run_walk(plan, walk) for walk in plan.walks] if results is None else results:
+        for part in _used(plan, result):
+            counts[part] = counts.get(part, 0) + 1
+    found = [Part("move", move_words(move), move.at, counts.get(move, 0)) for move in plan.moves]
+    found += [Part("guard", guard.name, guard.at, counts.get(guard, 0)) for guard in plan.guard.values()]
+    found += [Part("redirect", redirect_words(each), each.at, counts.get(each, 0)) for each in plan.redirects]
+    found += [Part("link", link.address, link.at, counts.get(link.address, 0)) for link in plan.links]
+    found += [
+        Part("reply", f"{call.name} gives {outcome.name}", call.at, counts.get((call.name, outcome.name), 0))
+        for call in plan.calls
+        for outcome in call.outcomes
+    ]
+    return found
+
+
+def _used(plan: Plan, result: Result) -> set[object]:
+    used: set[object] = set()
+    for played in result.played:
+        if played.done is None:
+            continue
+        used |= {each[0] if isinstance(each, tuple) else each for each in things_met(plan, played.done)}
+        for happening in played.done.happened:
+            if isinstance(happening, LinkFollowed) and (link := link_of(plan.links, happening.address).link) is not None:
+                used.add(link.address)
+            elif isinstance(happening, Replied):
+                used.add((happening.call, happening.outcome))
+    return used
