@@ -33,7 +33,8 @@ def check(call: argparse.Namespace) -> int:
 
     _told(call)
     try:
-        for _ in watch(*call.plans, debounce=200, step=50, raise_interrupt=True):
+        # By path and not by what the path once was: editors write a new file in the place of the old one.
+        for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
             print(f"\n— {time.strftime('%H:%M:%S')} —")
             _told(call)
     except KeyboardInterrupt:

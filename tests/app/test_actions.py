@@ -11,9 +11,17 @@ from wise_ladder.app.changing import Changes
 from wise_ladder.app.climb import deeds as climb
 from wise_ladder.app.crossings import deeds as crossings
 from wise_ladder.app.desk import Desk
+from wise_ladder.app.walks import deeds as walks
 from wise_ladder.demo import combfield
 
-OWNERS: dict[str, Any] = {"climb": climb.Deeds, "crossings": crossings.Deeds, "changes": Changes, "desk": Desk, "bench": Bench}
+OWNERS: dict[str, Any] = {
+    "climb": climb.Deeds,
+    "crossings": crossings.Deeds,
+    "walks": walks.Deeds,
+    "changes": Changes,
+    "desk": Desk,
+    "bench": Bench,
+}
 
 
 class OneTable(unittest.TestCase):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-Whose: TypeAlias = Literal["climb", "crossings", "changes", "desk", "bench"]
+Whose: TypeAlias = Literal["climb", "crossings", "walks", "changes", "desk", "bench"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +75,23 @@ ACTIONS = (
     Action("crossings", "next_untried", ("n",), "next untried", "Go to the next crossing that no walk takes.", 6),
     Action("crossings", "next_fault", ("p",), "next doubt", "Go to what the next doubt about the plan is about.", 9),
     Action("crossings", "sketch", ("plus",), "new move", "Add a move to this row: its tap, operation and target.", 7, "+"),
+    Action("walks", "up", ("up",), "choose", "Go to the walk above, or the step above.", 2, "↑ ↓"),
+    Action("walks", "down", ("down",), "the next one", "Go to the walk beneath, or the step beneath.", 0, "↓"),
+    Action("walks", "steps", ("right",), "steps", "Go into the steps of the walk.", 3, "→"),
+    Action("walks", "list", ("left",), "the list", "Go back to the list of walks.", 0, "←"),
+    Action("walks", "climb_there", ("enter",), "climb there",
+           "Climb the walk, up to the chosen step or to its end.", 4, "Enter"),
+    Action("walks", "next_failed", ("n",), "next that fails", "Go to the next walk that fails.", 6),
+    Action("walks", "only_failed", ("f",), "only those that fail", "Show only the walks that fail, or all again.", 10),
+    Action("walks", "find", ("slash",), "find", "Show the walks only that have these words in their names.", 5, "/"),
+    Action("walks", "run", ("r",), "run all", "Run all walks again; they do so by themselves when the plan changes.", 12),
+    Action("walks", "unused", ("u",), "what none uses",
+           "List the moves, guards, redirects, links and replies that no walk uses.", 9),
+    Action("walks", "edit_step", ("e",), "edit the step", "Edit the chosen step; the walk runs again at once.", 7),
+    Action("walks", "add_step", ("plus",), "add a step", "Add a step after the chosen one.", 8, "+"),
+    Action("walks", "rename", ("m",), "rename", "Give the walk another name; walks that start from it follow."),
+    Action("walks", "copy", ("d",), "duplicate", "Copy the walk under another name."),
+    Action("walks", "delete", ("delete",), "delete", "Take the walk out of the plan; undo brings it back.", 0, "Del"),
     Action("changes", "edit", ("e",), "edit",
            "Edit the move, guard or redirect behind a step, or the chosen one; the same events run again.", 7),
     Action("changes", "turn", ("o",), "turn its operation",
@@ -93,6 +110,7 @@ ACTIONS = (
     Action("bench", "climb", ("C",), "Climb", "Go to the view Climb: what does the app do when I ...?"),
     Action("bench", "crossings", ("X",), "Crossings",
            "Go to the view Crossings: which move leads where, by which operation?", 11),
+    Action("bench", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
     Action("bench", "open", ("O", "ctrl+o"), "open another plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one."),
     Action("bench", "narrower", ("less_than_sign",), "main part narrower", "Give the parts at the side more room.", shown="<"),
@@ -106,5 +124,8 @@ ACTIONS = (
 
 
 def actions_in(view: str) -> list[Action]:
-    """List what one can do in a view."""
-    return [action for action in ACTIONS if action.whose in {view, "changes", "desk", "bench"}]
+    """List what one can do in a view; its own keys come before those that work everywhere."""
+    own = [action for action in ACTIONS if action.whose == view]
+    taken = {key for action in own for key in action.keys}
+    shared = (action for action in ACTIONS if action.whose in {"changes", "desk", "bench"})
+    return own + [action for action in shared if not taken & set(action.keys)]

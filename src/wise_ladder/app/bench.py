@@ -29,16 +29,20 @@ from wise_ladder.plan.steps import event_words
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
+    from typing import TypeAlias
 
     from textual.app import ComposeResult
     from textual.screen import Screen
 
     from wise_ladder.app.crossings.view import CrossingsView
     from wise_ladder.app.sentence import Sentence
+    from wise_ladder.app.walks.view import WalksView
+
+    View: TypeAlias = ClimbView | CrossingsView | WalksView
     from wise_ladder.plan import Plan
     from wise_ladder.walks import Tape
 
-VIEWS = ("climb", "crossings")
+VIEWS = ("climb", "crossings", "walks")
 SIDES = {"-wide": 54, "-middle": 40}
 MOST_WIDER = 24
 _KEYS = dict.fromkeys(key for action in ACTIONS for key in action.keys)
@@ -84,8 +88,8 @@ class Bench(App[None]):
         self.changes = Changes(self)
         self.climber = Climber(plan)
         self.climb = ClimbView(self)
-        self.view: ClimbView | CrossingsView = self.climb
-        self._crossings: CrossingsView | None = None
+        self.view: View = self.climb
+        self._views: dict[str, View] = {"climb": self.climb}
         self.top_line = TopLine(self.desk.name)
         self.key_line = KeyLine()
         for palette in PALETTES.values():
@@ -182,19 +186,34 @@ class Bench(App[None]):
         self.show("climb")
 
     def show(self, name: str) -> None:
-        """Go to a view."""
-        if name == "crossings" and self._crossings is None:
-            from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415 - not needed for the first picture
-
-            self._crossings = CrossingsView(self)
-            self.mount(self._crossings, before=self.key_line)
-        self.view = self._crossings if name == "crossings" and self._crossings is not None else self.climb
-        for view in (self.climb, self._crossings):
-            if view is not None:
-                view.display = view is self.view
+        """Go to a view; each is made when it is first gone to."""
+        if name not in self._views:
+            self._views[name] = self._made(name)
+            self.mount(self._views[name], before=self.key_line)
+        self.view = self._views[name]
+        for view in self._views.values():
+            view.display = view is self.view
         self.top_line.show(name)
         self.moved()
         self.keep_start()
+
+    def _made(self, name: str) -> View:
+        # Not needed for the first picture.
+        if name == "walks":
+            from wise_ladder.app.walks.view import WalksView  # noqa: PLC0415
+
+            return WalksView(self)
+        from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
+
+        return CrossingsView(self)
+
+    def walks_told(self) -> None:
+        """Show what came of the walks, where they are seen."""
+        if "walks" in self._views and self.view is self._views["walks"]:
+            message = self.sentence.message
+            self.view.moved()
+            if message is not None:
+                self.say(message[0], wrong=message[1])
 
     # Keys
 
@@ -218,19 +237,24 @@ class Bench(App[None]):
             self.climb.deeds.tap(number)
 
     def action_go(self, place: int) -> None:
-        """Go to a step of the tape."""
-        self.climb.deeds.go(place)
+        """Go to a step of the tape, or of the chosen walk."""
+        go = getattr(self.view, "go", self.climb.deeds.go)
+        go(place)
 
     def action_choose(self, number: int) -> None:
-        """Choose a crossing by its number."""
-        if self._crossings is not None:
-            self._crossings.choose(number)
+        """Choose a crossing, or a walk, by its number."""
+        choose = getattr(self.view, "choose", None)
+        if choose is not None:
+            choose(number)
 
     def press_climb(self) -> None:
         self.show("climb")
 
     def press_crossings(self) -> None:
         self.show("crossings")
+
+    def press_walks(self) -> None:
+        self.show("walks")
 
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"

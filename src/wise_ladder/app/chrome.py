@@ -8,7 +8,7 @@ from wise_ladder.app.actions import actions_in
 from wise_ladder.app.canvas import Canvas, Ink, Run
 from wise_ladder.app.painted import Painted
 
-VIEWS = {"climb": "Climb", "crossings": "Crossings"}
+VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks"}
 
 
 class TopLine(Painted):

@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import shlex
 import subprocess
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from textual.worker import get_current_worker
 
 from wise_ladder.errors import LadderError
+from wise_ladder.ladder.words import length_words
 from wise_ladder.walks import Tape, run_walk
 
 if TYPE_CHECKING:
@@ -19,6 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.bench import Bench
     from wise_ladder.app.editing import Edits
     from wise_ladder.plan import Plan
+    from wise_ladder.walks import Result
     from wise_ladder.walks.comparing import Comparison
 
 
@@ -30,6 +33,8 @@ class Desk:
         self.bench, self.plan, self.path, self.example = bench, plan, path, example
         self._edits: Edits | None = None
         self._compared: tuple[str, Comparison] | None = None
+        self.results: dict[str, Result] = {}
+        """What came of each walk, as far as they were run."""
         self._passes: dict[str, bool] = {}
         self._turned: list[tuple[str, bool]] = []
         """The walks that the last edit gave another verdict."""
@@ -57,21 +62,30 @@ class Desk:
 
     # Walks
 
-    def run_walks(self) -> None:
-        """Run all walks, off the screen's own thread."""
-        self.bench.run_worker(self._walks_run, thread=True, group="walks", exclusive=True)
+    def run_walks(self, *, tell: bool = False) -> None:
+        """Run all walks, off the screen's own thread; `tell`: and say how long it took."""
+        self.bench.run_worker(lambda: self._walks_run(tell=tell), thread=True, group="walks", exclusive=True)
 
-    def _walks_run(self) -> None:
-        plan = self.plan
-        passes = {walk.name: run_walk(plan, walk).passed for walk in plan.walks}
-        if not get_current_worker().is_cancelled:
-            self.bench.call_from_thread(self._walks_told, passes)
+    def _walks_run(self, *, tell: bool) -> None:
+        plan, worker, began = self.plan, get_current_worker(), time.perf_counter()
+        results: dict[str, Result] = {}
+        for walk in plan.walks:
+            results[walk.name] = run_walk(plan, walk)
+            if worker.is_cancelled:
+                return
+        self.bench.call_from_thread(self._walks_told, results)
+        if tell:
+            took = length_words(round((time.perf_counter() - began) * 1000))
+            self.bench.call_from_thread(self.bench.say, f"{len(results)} walks run in {took}")
 
-    def _walks_told(self, passes: dict[str, bool]) -> None:
+    def _walks_told(self, results: dict[str, Result]) -> None:
+        self.results = results
+        passes = {name: result.passed for name, result in results.items()}
         passed = sum(passes.values())
         self.bench.top_line.tell(self.name, passed, len(passes) - passed)
         turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
         self._passes = passes
+        self.bench.walks_told()
         if turned and self._compared is not None:
             self._turned = turned
             fail = sum(not now for _, now in turned)
@@ -91,18 +105,12 @@ class Desk:
         self.climb_walk(name)
         self.bench.say(f"this is where “{name}” {'ends, and passes now' if passes else 'fails now'}")
 
-    def climb_walk(self, name: str) -> None:
-        """Put the steps of a walk on the tape, up to the first that fails."""
-        from wise_ladder.plan.events import Event  # noqa: PLC0415
-
+    def climb_walk(self, name: str, count: int | None = None) -> None:
+        """Put the steps of a walk on the tape, its first so many lines, or up to the first that fails."""
         walk = next(walk for walk in self.plan.walks if walk.name == name)
         result = run_walk(self.plan, walk)
-        played = result.played[: result.failed + 1] if result.failed is not None else result.played
-        tape = Tape(self.plan.on_phone(walk.phone) if walk.phone else self.plan, result.first)
-        for line in played:
-            if isinstance(line.line.what, Event):
-                tape, _ = tape.doing(line.line.what)
-        self.bench.climb_tape(tape)
+        failed = None if result.failed is None else result.failed + 1
+        self.bench.climb_tape(Tape.of(self.plan, result, failed if count is None else count))
 
     # Editing
 

@@ -111,7 +111,7 @@ def _depth(cursor: Cursor, _scope: Scope) -> Expectation:
 
 
 def _start_from(cursor: Cursor, _scope: Scope) -> Expectation:
-    return events.StartFrom(cursor.name("the name of a walk").text)
+    return events.StartFrom(cursor.all_left("the name of a walk"))
 
 
 def _never_saw(cursor: Cursor, scope: Scope) -> Expectation:

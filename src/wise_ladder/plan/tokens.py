@@ -159,6 +159,16 @@ class Cursor:
             raise PhraseError(start, self._expected("an address such as combfield://hives/7"))
         return found
 
+    def all_left(self, what: str) -> str:
+        """Read all that is left as one name, in quotes or not; raises PhraseError where nothing is."""
+        start, rest = self.place, self.rest
+        quoted = self._at == len(self._tokens) - 1 and self._tokens[self._at].kind == "quoted"
+        found = self._tokens[self._at].text if quoted else rest
+        self._at = len(self._tokens)
+        if not found:
+            raise PhraseError(start, f"{what} was expected here")
+        return found
+
     def whole_number(self, what: str) -> int:
         """Read a whole number; raises PhraseError where none stands."""
         found = self.number_next()

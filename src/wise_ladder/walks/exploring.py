@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import deque
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import first_state, step
@@ -11,16 +10,16 @@ from wise_ladder.ladder.happenings import Asked, Blocked, DidInstead, Redirected
 from wise_ladder.ladder.offers import user_events
 from wise_ladder.ladder.state import without_time
 from wise_ladder.plan.crossings import ANYWHERE
-from wise_ladder.plan.events import Event
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.walks.running import run_walk
-from wise_ladder.walks.tape import Entry, Tape
+from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.ladder import State, Step
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.events import Event
 
 Thing: TypeAlias = Move | Guard | Redirect
 Met: TypeAlias = Move | Guard | tuple[Redirect, str]
@@ -49,16 +48,13 @@ def walked(plan: Plan) -> Walked:
     found = Walked({}, {})
     for walk in plan.walks:
         result = run_walk(plan, walk)
-        tape = Tape(plan.on_phone(walk.phone) if walk.phone else plan, result.first)
+        tape = Tape.of(plan, result)
         met: set[Met] = set()
-        for played in result.played:
-            if played.done is None or played.done.refused is not None or not isinstance(played.line.what, Event):
-                continue
-            tape = replace(tape, entries=(*tape.entries, Entry(played.line.what, played.done)))
-            for thing in things_met(plan, played.done):
+        for place, entry in enumerate(tape.entries, 1):
+            for thing in things_met(plan, entry.step):
                 met.add(thing)
-                if thing not in found.tapes or len(found.tapes[thing].entries) > len(tape.entries):
-                    found.tapes[thing] = tape
+                if thing not in found.tapes or len(found.tapes[thing].entries) > place:
+                    found.tapes[thing] = tape.until(place)
         for thing in met:
             found.counts[thing] = found.counts.get(thing, 0) + 1
     return found

@@ -6,12 +6,14 @@ from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import Step, first_state, step
+from wise_ladder.plan.events import Event
 from wise_ladder.plan.steps import event_words, quoted
 from wise_ladder.walks.expecting import state_phrase
 
 if TYPE_CHECKING:
     from wise_ladder.ladder import State
-    from wise_ladder.plan import Event, Plan
+    from wise_ladder.plan import Plan
+    from wise_ladder.walks.running import Result
 
 
 class Entry(NamedTuple):
@@ -53,6 +55,17 @@ class Tape:
             if done.refused is not None:
                 break
         return tape
+
+    @staticmethod
+    def of(plan: Plan, result: Result, count: int | None = None) -> Tape:
+        """Return the tape of a walk as it was run on a plan, of its first so many lines where a number is given."""
+        played = result.played if count is None else result.played[:count]
+        entries = (
+            Entry(line.line.what, line.done)
+            for line in played
+            if isinstance(line.line.what, Event) and line.done is not None and line.done.refused is None
+        )
+        return Tape(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result.first, tuple(entries))
 
     def as_steps(self) -> list[str]:
         """Write the run as the steps of a walk, the ladder at its end as what is expected."""

@@ -37,8 +37,8 @@ def tell(result: Result, path: str) -> Iterator[str]:
     yield f"    the walk ends {_where(result.played[-1].state)}"
 
 
-def side_by_side(expected: events.Event | events.Expectation, state: State) -> Iterator[str]:
-    """Draw the ladder that was expected beside the one that is there, the ground below both."""
+def side_by_side(expected: events.Event | events.Expectation, state: State, *, most: int = MOST_ROWS) -> Iterator[str]:
+    """Draw the ladder that was expected beside the one that is there, the ground below both; higher ones are folded."""
     actual = [rung.face for rung in screens_beneath(state.ladder)]
     wanted = _wanted(expected)
     if wanted is None:
@@ -54,7 +54,7 @@ def side_by_side(expected: events.Event | events.Expectation, state: State) -> I
         title = ("expected", "actual")
     width = max(len(title[0]), *(len(left) for left, _, _ in rows), 0) if rows else len(title[0])
     yield f"  {title[0]:{width}}   {title[1]}".rstrip()
-    for left, right, wrong in _folded(list(reversed(rows))):
+    for left, right, wrong in _folded(list(reversed(rows)), most):
         yield f"{'✗' if wrong else ' '} {left:{width}}   {right}".rstrip()
     yield "  " + "╱" * (width + 3 + max((len(right) for _, right, _ in rows), default=0))
 
@@ -71,10 +71,10 @@ def _words(want: events.See | None) -> str:
     return " ".join([want.screen, ", ".join(f"{name} {value}" for name, value in want.arguments)]).strip()
 
 
-def _folded(rows: list[tuple[str, str, bool]]) -> list[tuple[str, str, bool]]:
-    if len(rows) <= MOST_ROWS:
+def _folded(rows: list[tuple[str, str, bool]], most: int) -> list[tuple[str, str, bool]]:
+    if len(rows) <= most:
         return rows
-    half = MOST_ROWS // 2
+    half = most // 2
     hidden = rows[half:-half]
     return [*rows[:half], ("≈", f"≈ {len(hidden)} rungs folded", any(wrong for _, _, wrong in hidden)), *rows[-half:]]
 

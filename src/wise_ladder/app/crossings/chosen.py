@@ -130,7 +130,7 @@ class _Chosen:
                             came=place == 1 and rung.serial not in was)  # fmt: skip
             if len(list(screens_beneath(state.ladder))) > len(ladder):
                 self.canvas.text(x + width - 3, ground, " ≈ ", Ink(self.palette.muted, self.palette.grass_ground))
-        self.canvas.text(width + 2, self.row + high // 2 + 1, "━▸", Ink(self.palette.muted))
+        self.canvas.text(width + 3, self.row + high // 2 + 1, "→", Ink(self.palette.muted))
         self.row += high + 1 + self.air
 
     def _board(self, x: int, y: int, width: int, words: str, *, top: bool, came: bool) -> None:

@@ -1,0 +1,1 @@
+"""The view Walks: does every path I care about still work?"""

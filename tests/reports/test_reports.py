@@ -1,0 +1,125 @@
+"""Verdicts and tapes for other programs: what they hold, and that it is what its schema says."""
+
+import csv
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from xml.etree import ElementTree as ET
+
+import jsonschema
+import xmlschema
+
+from tests.plans import COMBFIELD, plan_of
+from wise_ladder.demo import gallery
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.reports import found
+from wise_ladder.reports.junit import junit
+from wise_ladder.reports.tapes import as_csv, as_json, as_markdown, rows
+from wise_ladder.walks import run_walk
+from wise_ladder.walks.checked import Checked, checked, run_timed
+from wise_ladder.walks.coverage import coverage
+
+PLAN = plan_of("""
+    facts: {token: [none, kept]}
+    calls: {check: {valid: 400ms, offline: 3s}}
+    screens:
+      hives: {moves: [{when: tap in, do: push hive}, {when: tap ask, do: call check}, {when: check gives valid, do: push hive}]}
+      hive: {moves: [{when: tap never, do: pop}], guards: [{name: stay, if: token is kept, block: yes}]}
+      sorry:
+    redirects: [{to: [sorry], send to: hive}]
+    links: [{address: 'x://in', build: [hives, hive]}, {address: 'x://sorry', build: [sorry]}]
+    walks:
+      passes: [launch, tap in, back]
+      "fails <&> \\u0007 é😀": [launch, tap ask, check replies valid, see hives]
+      a link: [launch, link x://in]
+""")
+
+
+def check(plan: object = PLAN, *, covers: bool = False) -> Checked:
+    return checked("mine.ladder.yaml", plan, "", list(run_timed(plan, plan.walks)), covers=covers)  # type: ignore[arg-type, attr-defined]
+
+
+class Verdicts(unittest.TestCase):
+    def test_junit_is_what_its_schema_says(self) -> None:
+        schema = xmlschema.XMLSchema(Path(__file__).with_name("junit.xsd"))
+        faults = [check(read_plan(fault.plan)) for fault in gallery()[:8]]
+        for each in ([], [check()], [check(), *faults], [check(COMBFIELD)._replace(phone="stubborn")]):
+            with tempfile.TemporaryDirectory() as folder:
+                path = Path(folder) / "x.xml"
+                path.write_bytes(junit(each))
+                schema.validate(path)
+
+    def test_junit_counts_and_tells(self) -> None:
+        suite = ET.fromstring(junit([check()]))[0]
+        self.assertEqual((suite.get("tests"), suite.get("failures"), suite.get("errors")), ("3", "1", "0"))
+        failure = suite.find("testcase/failure")
+        assert failure is not None
+        self.assertEqual(failure.get("message"), "see hives: one stands on hive")
+        self.assertIn("made the difference: step 3", failure.text or "")
+        self.assertEqual(suite[1].get("name"), "fails <&> � é😀")
+
+    def test_json_is_what_its_schema_says(self) -> None:
+        told = json.loads(found.as_json([check(covers=True), check(COMBFIELD)]))
+        jsonschema.validate(told, found.schema())
+        self.assertEqual((told["format"], told["passed"], told["failed"]), (1, 2 + len(COMBFIELD.walks), 1))
+        failure = told["plans"][0]["walks"][1]["failure"]
+        self.assertEqual(
+            (failure["step"], failure["text"], failure["why"], failure["ladder"]),
+            (4, "see hives", "one stands on hive", ["hives", "hive"]),
+        )
+        with self.assertRaises(jsonschema.ValidationError):
+            jsonschema.validate({**told, "passed": "two"}, found.schema())
+
+    def test_what_no_walk_uses(self) -> None:
+        parts = {(part.kind, part.name): part.walks for part in coverage(PLAN)}
+        self.assertEqual(
+            parts,
+            {
+                ("move", "hives, tap in"): 1,
+                ("move", "hives, tap ask"): 1,
+                ("move", "hives, check gives valid"): 1,
+                ("move", "hive, tap never"): 0,
+                ("guard", "stay"): 0,
+                ("redirect", "sorry to hive"): 0,
+                ("link", "x://in"): 1,
+                ("link", "x://sorry"): 0,
+                ("reply", "check gives valid"): 1,
+                ("reply", "check gives offline"): 0,
+            },
+        )
+
+
+class Tapes(unittest.TestCase):
+    def test_csv_and_json_tell_the_same(self) -> None:
+        for walk in COMBFIELD.walks:
+            result = run_walk(COMBFIELD, walk)
+            table = list(csv.DictReader(io.StringIO(as_csv(COMBFIELD, result))))
+            told = json.loads(as_json(COMBFIELD, result))
+            self.assertEqual([row["ladder"] for row in table], [" > ".join(row["ladder"]) for row in told])
+            self.assertEqual([int(row["clock"]) for row in table], [row["clock"] for row in told])
+            self.assertEqual([row["text"] for row in table], [played.line.text for played in result.played])
+
+    def test_a_row_holds_what_was_there_after_the_step(self) -> None:
+        result = run_walk(PLAN, PLAN.walks[1])
+        self.assertEqual(
+            [(row.step, row.holds, row.ladder, row.depth, row.clock, row.seen) for row in rows(PLAN, result)],
+            [
+                (1, True, ["hives"], 1, 0, "hives"),
+                (2, True, ["hives"], 1, 0, "hives"),
+                (3, True, ["hives", "hive"], 2, 400, "hive"),
+                (4, False, ["hives", "hive"], 2, 400, "hive"),
+            ],
+        )
+
+    def test_a_page_of_markdown(self) -> None:
+        page = as_markdown(PLAN, run_walk(PLAN, PLAN.walks[1]), "mine.ladder.yaml", "strip.svg")
+        self.assertIn("It fails:", page)
+        self.assertIn("(strip.svg)", page)
+        self.assertIn("| 4 | ✗ see hives | hives > hive | 2 | 0.40 s | one stands on hive |", page)
+        self.assertTrue(all(line.count("|") == 7 for line in page.splitlines() if line.startswith("|")))
+
+
+if __name__ == "__main__":
+    unittest.main()

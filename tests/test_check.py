@@ -1,0 +1,185 @@
+"""`check`, `tape` and `report` as processes: for people, for machines, on folders, on a terminal, watching."""
+
+import csv
+import io
+import json
+import os
+import signal
+import subprocess
+import sys
+import unittest
+from threading import Event, Thread, Timer
+from typing import IO
+from xml.etree import ElementTree as ET
+
+from tests.screen.terminal import ScreenCase
+from tests.test_cli import InAFolder, call
+from wise_ladder.demo import combfield
+
+GOOD = """\
+app: Combfield
+start: hives
+screens: {hives: {moves: [{when: tap in, do: push hive}, {when: tap out, do: leave}]}, hive: }
+walks:
+  in: [launch, tap in, see hive]
+  wrong: [launch, see hive]
+  also wrong: [launch, outside]
+"""
+
+
+class Options(InAFolder):
+    def setUp(self) -> None:
+        super().setUp()
+        (self.folder / "one.ladder.yaml").write_text(GOOD)
+        (self.folder / "sub").mkdir()
+        (self.folder / "sub" / "two.ladder.yaml").write_text(GOOD.replace("Combfield", "Other"))
+        (self.folder / "notes.yaml").write_text("no plan")
+
+    def test_a_folder_stands_for_the_plans_in_it(self) -> None:
+        done = call("check", ".", folder=self.folder)
+        self.assertEqual((done.returncode, done.stdout.count("✓ in"), done.stderr), (1, 2, ""))
+        (self.folder / "empty").mkdir()
+        done = call("check", "empty", folder=self.folder)
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertIn("no plan in this folder", done.stderr)
+
+    def test_one_walk_alone(self) -> None:
+        done = call("check", "one.ladder.yaml", "--walk", "in", folder=self.folder)
+        self.assertEqual((done.returncode, done.stdout), (0, "✓ in  (3 steps)\nCombfield: 1 of 1 walk passes\n"))
+        done = call("check", "one.ladder.yaml", "--walk", "wrnog", folder=self.folder)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn('there is no walk "wrnog"; did you mean "wrong"?', done.stderr)
+
+    def test_stop_at_the_first_that_fails(self) -> None:
+        done = call("check", ".", "--fail-fast", folder=self.folder)
+        self.assertEqual((done.returncode, done.stdout.count("✗ wrong"), done.stdout.count("also wrong")), (1, 1, 0))
+        self.assertNotIn("Other", done.stdout)
+
+    def test_json_and_junit_and_a_file_beside_the_words(self) -> None:
+        done = call("check", ".", "--format", "json", folder=self.folder)
+        told = json.loads(done.stdout)
+        self.assertEqual((done.returncode, told["passed"], told["failed"], len(told["plans"])), (1, 2, 4, 2))
+        self.assertNotIn("coverage", told["plans"][0])
+        self.assertEqual(
+            ET.fromstring(call("check", ".", "--format", "junit", folder=self.folder).stdout.encode())[0].get("failures"), "2"
+        )
+        done = call("check", "one.ladder.yaml", "--junit", "out.xml", folder=self.folder)
+        self.assertIn("✗ wrong", done.stdout)
+        self.assertEqual(len(ET.parse(self.folder / "out.xml").getroot()[0]), 3)
+        done = call("check", "one.ladder.yaml", "--junit", "no/such/out.xml", folder=self.folder)
+        self.assertEqual(done.returncode, 2)
+        self.assertNotIn("Traceback", done.stderr)
+
+    def test_what_no_walk_uses(self) -> None:
+        done = call("check", "one.ladder.yaml", "--coverage", folder=self.folder)
+        self.assertIn("◌ no walk uses the move hives, tap out  (one.ladder.yaml:3)", done.stdout)
+        told = json.loads(call("check", "one.ladder.yaml", "--coverage", "--format", "json", folder=self.folder).stdout)
+        self.assertEqual([part["walks"] for part in told["plans"][0]["coverage"]], [1, 0])
+
+    def test_piped_it_is_plain(self) -> None:
+        self.assertNotIn("\x1b", call("check", "one.ladder.yaml", folder=self.folder).stdout)
+
+    def test_the_schema_of_what_it_prints(self) -> None:
+        self.assertIn("$defs", json.loads(call("schema", "check").stdout))
+
+    def test_a_tape_and_a_report(self) -> None:
+        done = call("tape", str(combfield()), "--walk", "ten toggles, one Back")
+        self.assertEqual((done.returncode, len(list(csv.DictReader(io.StringIO(done.stdout))))), (0, 26))
+        told = json.loads(call("tape", str(combfield()), "--walk", "ten toggles, one Back", "--format", "json").stdout)
+        self.assertEqual(told[2]["ladder"], ["hives", "hive id 7"])
+        done = call("report", "one.ladder.yaml", "--walk", "wrong", "-o", "page.md", folder=self.folder)
+        self.assertEqual(done.returncode, 0)
+        self.assertIn("(page.svg)", (self.folder / "page.md").read_text())
+        self.assertTrue((self.folder / "page.svg").exists())
+        self.assertEqual(
+            call("report", "one.ladder.yaml", "--walk", "wrong", "-o", "page.txt", folder=self.folder).returncode, 2
+        )
+
+    def test_watching(self) -> None:
+        plan = self.folder / "one.ladder.yaml"
+        watching = subprocess.Popen(
+            [sys.executable, "-u", "-m", "wise_ladder", "check", str(plan), "--watch", "--walk", "wrong"],
+            stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8",
+        )  # fmt: skip
+        assert watching.stdout is not None
+        assert watching.stderr is not None
+        patience = Timer(60, watching.kill)
+        patience.start()
+        try:
+            self.until(watching.stdout, "0 of 1 walk passes")
+            for text, where, words in (
+                (GOOD.replace("see hive]\n  also", "see hives]\n  also"), watching.stdout, "1 of 1 walk passes"),
+                ("app: [", watching.stderr, "this is no YAML"),
+                (GOOD, watching.stdout, "0 of 1 walk passes"),
+            ):
+                self.saved_until(plan, text, where, words)
+            watching.send_signal(signal.SIGINT)
+            watching.communicate(timeout=20)
+            self.assertEqual(watching.returncode, 0)
+        finally:
+            patience.cancel()
+            watching.kill()
+            watching.communicate()
+
+    def until(self, lines: IO[str], words: str) -> None:
+        for line in lines:
+            if words in line:
+                return
+        self.fail(f"{words} never came")
+
+    def saved_until(self, plan: object, text: str, lines: IO[str], words: str) -> None:
+        """Save a text; whoever watches may still be getting ready, so that it is touched again until it was seen."""
+        seen = Event()
+
+        def touch() -> None:
+            while not seen.wait(0.5):
+                os.utime(plan)  # type: ignore[arg-type]
+
+        plan.write_text(text)  # type: ignore[attr-defined]
+        toucher = Thread(target=touch, daemon=True)
+        toucher.start()
+        self.until(lines, words)
+        seen.set()
+        toucher.join()
+
+
+class OnATerminal(ScreenCase):
+    def test_colours_and_the_same_verdict_as_in_the_application(self) -> None:
+        """A tape is kept in Climb, edited in Walks, saved; `check` in another terminal says the same while the bench is open."""
+        plan = self.folder / "mine.ladder.yaml"
+        plan.write_text(GOOD.partition("walks:")[0])
+        bench = self.start("open", "mine.ladder.yaml")
+        bench.wait("does not run")
+        bench.press("r", "You stand on hives")
+        bench.press("1", "You stand on hive  ")
+        bench.press("k", "Keep this tape as a walk")
+        bench.fill("into the hive", "into the hive")
+        bench.press("Enter", 'kept as "into the hive"')
+        bench.press("W", "✓ passes, 3 steps")
+        bench.press("Right", "steps")
+        bench.press("Down", "2 of 3")
+        bench.press("Down", "3 of 3")
+        bench.press("e", "Step 3 of into the hive")
+        bench.press("C-u", lambda screen: screen.count("ladder hives > hive") == 1)
+        bench.fill("ladder hives", "ladder hives")
+        bench.press("Enter", "✗ fails at step 3 of 3: 1 more on the ladder")
+        bench.press("C-s", "saved in mine.ladder.yaml")
+        other = self.start("check", "mine.ladder.yaml", width=100, height=24)
+        screen = other.wait("ended with 1")
+        self.assertIn("✗ into the hive  (step 3 of 3)", screen)
+        self.assertIn("ladder hives: 1 more on the ladder", screen)
+        self.assertIn("\x1b[31m", other._tmux("capture-pane", "-p", "-e"))
+        bench.press("C-z", "✓ passes, 3 steps")
+        bench.press("d", "The name of the copy")
+        bench.press("Enter", "into the hive again")
+        bench.press("DC", "is taken out")
+        bench.press("m", "Another name")
+        bench.fill(" at last", "into the hive at last")
+        bench.press("Enter", lambda screen: "Another name" not in screen and "into the hive at last" in screen)
+        bench.press("Enter", "You stand on hive  ")
+        bench.press("C-s", "saved in mine.ladder.yaml")
+        self.assertIn("into the hive at last:", plan.read_text())
+
+
+if __name__ == "__main__":
+    unittest.main()
