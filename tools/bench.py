@@ -216,6 +216,30 @@ def large_plan(screens: int = 300) -> str:
     return "\n".join(lines)
 
 
+def many_walks(count: int = 1_000, length: int = 50, screens: int = 100) -> str:
+    """The large plan with so many walks: each taps its way, and expects where it is now and then."""
+    lines = [large_plan(screens), "walks:"]
+    for walk in range(count):
+        steps, screen = ["launch"], 0
+        for number in range(length - 2):
+            move = (0, 2, 3)[(walk + number) % 3]
+            screen = (screen * 7 + move) % screens
+            steps.append(f"tap go {move}")
+        lines.append(f"  walk {walk}: [{', '.join(steps)}, see s{screen}]")
+    return "\n".join(lines)
+
+
+def checking_many(folder: str) -> tuple[float, float]:
+    """Seconds that `check` takes for a thousand walks, its lines and how far it is told, and the megabytes it holds at most."""
+    plan = Path(folder) / "walks.ladder.yaml"
+    plan.write_text(many_walks())
+    began = time.perf_counter()
+    with Path(os.devnull).open("w") as nowhere:
+        child = subprocess.Popen([*CLIMB[:3], "check", str(plan)], stdout=nowhere, stderr=nowhere)
+        _, _, usage = os.wait4(child.pid, 0)
+    return time.perf_counter() - began, usage.ru_maxrss / (1_000 if sys.platform == "linux" else 1_000_000)
+
+
 def reading() -> float:
     """Processor seconds to read and check the large plan."""
     text = large_plan()
@@ -264,6 +288,7 @@ def measure(folder: str) -> None:
     large.write_text(large_plan(120))
     long = keys([*CLIMB[:3], "open", str(large)], b"does not run", [b"r", b"4", *[b"x"] * 200], [b"4"])
     bare_key = keys(BARE_APP, b"item 3", [], [b"\x1b[B"])
+    many = checking_many(folder)
     rows = [
         ("first paint of the demo", paint * 1000, "ms", "a bare application", bare_paint * 1000),
         ("the same, processor time", paint_cpu * 1000, "ms", "a bare application", bare_cpu * 1000),
@@ -275,6 +300,8 @@ def measure(folder: str) -> None:
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("check on Combfield, processor time", median(lambda: processor_time(check)) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
+        ("check of 1,000 walks of 50 steps", many[0] * 1000, "ms", "", 0.0),
+        ("the same, memory at most", many[1], "MB", "", 0.0),
         ("reading 300 screens, 1,200 moves", median(reading) * 1000, "ms", "", 0.0),
         ("refusing a plan of 5 MB", median(refusing) * 1000, "ms", "", 0.0),
         ("100,000 steps of drawn walks", median(lambda: steps_a_second(walks)), "1/s", "a bare loop", median(bare_loop)),

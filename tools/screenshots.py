@@ -37,6 +37,10 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("crossings-ink", (160, 50), TOGGLE),
     ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
     ("crossings-80x24", (80, 24), TOGGLE),
+    ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
+    ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
+    ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "u")),
+    ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
     ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
 )
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.

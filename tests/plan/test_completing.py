@@ -34,6 +34,9 @@ class Completing(unittest.TestCase):
             ("condition", "session is valid ", ["session is valid and", "session is valid or"]),
             ("trigger", "check session gives off", ["check session gives offline"]),
             ("target", "com", ["comb(id=$id, n=1)"]),
+            ("event", "see", []),
+            ("step", "back would l", ["back would land on", "back would leave"]),
+            ("step", "never saw spl", ["never saw splash"]),
             ("step", "answer st", ["answer stay here"]),
             ("step", "send picture replies ", ["send picture replies ok", "send picture replies failed"]),
         ]

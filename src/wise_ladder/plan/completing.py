@@ -20,14 +20,19 @@ if TYPE_CHECKING:
     from wise_ladder.plan.phrases import Scope
     from wise_ladder.plan.values import Value
 
-Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "step"]
+Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "event", "step"]
+"""An event is a step that does something; a step may expect something too."""
 
 MOST_SHOWN = 8
-_FREE: tuple[Kind, ...] = ("trigger", "step")
+_FREE: tuple[Kind, ...] = ("trigger", "event", "step")
 """The kinds of phrases in which some names may be anything: where nonsense goes, nothing is offered."""
 _TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder")}
 """What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
+_EVENTS = (
+    "launch", "tap", "back", "header back", "wait", "home", "reopen", "killed", "swiped away", "low memory", "answer", "link",
+    "set", "replies", "twice", "taken by",
+)  # fmt: skip
 _GRAMMAR: dict[Kind, tuple[str, ...]] = {
     "operation": (
         "push", "replace", "pop", "reach", "clear", "pop to", "pop to root", "set", "return", "show", "open", "close", "switch",
@@ -40,9 +45,11 @@ _GRAMMAR: dict[Kind, tuple[str, ...]] = {
         "is cancelled", "on ladder", "whatever happens", "even hidden",
     ),
     "target": (),
+    "event": _EVENTS,
     "step": (
-        "launch", "tap", "back", "header back", "wait", "home", "reopen", "killed", "swiped away", "low memory", "answer",
-        "reply", "link", "set", "twice",
+        *_EVENTS, "see", "ladder", "depth", "back would land on", "back would leave", "back would ask", "outside", "away",
+        "asked", "not asked", "never saw", "saw", "at least", "got", "is", "is cancelled", "called", "waited at most",
+        "memory at most", "header button is", "bars shown", "bars hidden", "finding", "no findings", "start from",
     ),
 }  # fmt: skip
 
@@ -56,7 +63,7 @@ class Completion(NamedTuple):
 
 def complete(plan: Plan, kind: Kind, phrase: str, scope: Scope) -> list[Completion]:
     """List the words that may end a phrase as it is so far, the likeliest first."""
-    words, names = _GRAMMAR[kind], tuple(_names(plan, scope, taps=kind == "step"))
+    words, names = _GRAMMAR[kind], tuple(_names(plan, scope, taps=kind in {"event", "step"}))
     read = _reader(plan, kind, scope)
     for start in _starts(phrase):
         before, begun = phrase[:start], phrase[start:]
@@ -105,7 +112,7 @@ def _reader(plan: Plan, kind: Kind, scope: Scope) -> Callable[[str], object]:
             return lambda phrase: read_trigger(phrase, scope)
         case "target":
             return lambda phrase: read_target(Cursor(phrase), scope, stops=())
-        case "step":
+        case "event" | "step":
             taps = gather_taps(plan.moves)
             return lambda phrase: read_step(phrase, scope, taps)
 

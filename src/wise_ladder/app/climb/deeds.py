@@ -204,7 +204,7 @@ class Deeds:
         from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
 
         plan = self.climber.plan
-        line = Line("", "", lambda typed: complete(plan, "step", typed, scope_of(plan)))
+        line = Line("", "", lambda typed: complete(plan, "event", typed, scope_of(plan)))
         hint = "any step of a walk that does something; Enter does it, Esc does not"
         self.bench.push_screen(Lines("Do by words", [line], lambda typed: self._do_words(typed[0]), hint=hint))
 

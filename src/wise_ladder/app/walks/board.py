@@ -63,9 +63,9 @@ class Board:
         return self.result.played if self.result is not None else ()
 
     def _choose(self, place: int) -> None:
-        shown = self.shown
+        shown, before = self.shown, self.name
         self.name = shown[min(max(place, 0), len(shown) - 1)].name if shown else ""
-        self.in_steps = self.in_steps and bool(shown)
+        self.in_steps = self.in_steps and self.name == before
         self.step = self.result.failed or 0 if self.result is not None else 0
 
     def choose(self, place: int) -> None:

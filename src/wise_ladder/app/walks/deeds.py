@@ -47,9 +47,14 @@ class Deeds:
             self.bench.say(f"this is “{name}”" + ("" if step is None else f" after step {step + 1}"))
 
     def _chosen(self) -> bool:
-        if self.board.result is None:
+        if not self.board.name:
             self.bench.say("choose a walk first", wrong=True)
-        return self.board.result is not None
+        return bool(self.board.name)
+
+    def _chosen_step(self) -> bool:
+        if not self.board.played:
+            self.bench.say("the walk was not run yet" if self.board.name else "choose a walk first", wrong=True)
+        return bool(self.board.played)
 
     def press_next_failed(self) -> None:
         found = self.board.go_failed()
@@ -103,7 +108,7 @@ class Deeds:
     def press_edit_step(self) -> None:
         from wise_ladder.plan.rewriting_walks import with_step  # noqa: PLC0415
 
-        if not self._chosen() or not self.board.played:
+        if not self._chosen_step():
             return
         line, name = self.board.played[self.board.step].line, self.board.name
 
@@ -115,7 +120,7 @@ class Deeds:
     def press_add_step(self) -> None:
         from wise_ladder.plan.rewriting_walks import with_step_after  # noqa: PLC0415
 
-        if not self._chosen() or not self.board.played:
+        if not self._chosen_step():
             return
         line, name = self.board.played[self.board.step].line, self.board.name
 
