@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import os
+import shlex
 import signal
 import subprocess
 import sys
@@ -12,7 +13,7 @@ from threading import Event, Thread, Timer
 from typing import IO
 from xml.etree import ElementTree as ET
 
-from tests.screen.terminal import ScreenCase
+from tests.screen.terminal import ScreenCase, Terminal
 from tests.test_cli import InAFolder, call
 from wise_ladder.demo import combfield
 
@@ -144,6 +145,17 @@ class Options(InAFolder):
 
 
 class OnATerminal(ScreenCase):
+    def test_how_far_it_is_is_told_where_nobody_sees_the_lines(self) -> None:
+        walks = "".join(f"  w{number}: [launch, repeat 1000: [tap in, back]]\n" for number in range(40))
+        (self.folder / "many.ladder.yaml").write_text(GOOD.partition("walks:")[0] + "walks:\n" + walks)
+        check = [sys.executable, "-m", "wise_ladder", "check", "many.ladder.yaml"]
+        terminal = Terminal(["sh", "-c", f"{shlex.join(check)} > told"], 80, 24, self.folder)
+        self.addCleanup(terminal.close)
+        terminal.wait("of 40 walks, ")
+        screen = terminal.wait("ended with 0")
+        self.assertNotIn("of 40 walks, ", screen)
+        self.assertIn("40 of 40 walks pass", (self.folder / "told").read_text())
+
     def test_colours_and_the_same_verdict_as_in_the_application(self) -> None:
         """A tape is kept in Climb, edited in Walks, saved; `check` in another terminal says the same while the bench is open."""
         plan = self.folder / "mine.ladder.yaml"

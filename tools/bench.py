@@ -230,7 +230,7 @@ def many_walks(count: int = 1_000, length: int = 50, screens: int = 100) -> str:
 
 
 def checking_many(folder: str) -> tuple[float, float]:
-    """Seconds that `check` takes for a thousand walks, its lines and how far it is told, and the megabytes it holds at most."""
+    """Seconds that `check` takes for a thousand walks, and the megabytes it holds at most."""
     plan = Path(folder) / "walks.ladder.yaml"
     plan.write_text(many_walks())
     began = time.perf_counter()

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 PATIENCE = 0.5
 """After so many seconds a person is told how far it is."""
+BETWEEN = 0.1
 _COLOURS = {"✓": "32", "✗": "31", "◌": "33"}
 
 
@@ -131,7 +132,7 @@ class _Saying:
         self._colours = sys.stdout.isatty() and not os.environ.get("NO_COLOR") and os.environ.get("TERM") != "dumb"
         self._counts = sys.stderr.isatty() and not sys.stdout.isatty()
         self._began = time.perf_counter()
-        self._shown = False
+        self._shown, self._next = False, PATIENCE
 
     def line(self, words: str) -> None:
         if self._quiet:
@@ -144,7 +145,8 @@ class _Saying:
     def progress(self, number: int, count: int) -> None:
         """Tell how far it is and how long it will take yet; where the lines themselves are seen, they tell it."""
         taken = time.perf_counter() - self._began
-        if self._counts and taken > PATIENCE:
+        if self._counts and taken > self._next:
+            self._next = taken + BETWEEN
             left = taken / number * (count - number)
             print(f"\r{number} of {count} walks, {left:.0f} s left ", end="", file=sys.stderr, flush=True)
             self._shown = True

@@ -252,6 +252,22 @@ class OtherPlans(ScreenCase):
         self.assertEqual((kept["view"], kept["theme"], kept["side"]), ("crossings", "paper", 4))
         again.press("O", "mine.ladder.yaml   recent")
 
+    def test_a_plan_opened_from_inside_is_watched_and_the_one_before_it_is_not(self) -> None:
+        one, two = self.folder / "one.ladder.yaml", self.folder / "two.ladder.yaml"
+        one.write_text(SPLASH)
+        two.write_text(SPLASH.replace("splash", "cover page"))
+        terminal = self.start("open", "one.ladder.yaml")
+        terminal.wait("does not run")
+        terminal.press("r", standing("splash"))
+        terminal.press("O", "Which plan?")
+        terminal.fill("two", "two.ladder.yaml")
+        terminal.press("Enter", lambda screen: "Which plan?" not in screen and "does not run" in screen)
+        terminal.press("r", standing("cover page"))
+        one.write_text(SPLASH.replace("splash", "intro"))
+        two.write_text(SPLASH.replace("splash", "cover page").replace("start: cover page", "start: hives"))
+        terminal.wait("=  step 1 differs: before cover page, now hives")
+        self.assertNotIn("intro", terminal.wait(standing("hives")))
+
     def test_edits_are_offered_again_after_it_died(self) -> None:
         plan = self.folder / "mine.ladder.yaml"
         plan.write_text(SPLASH)

@@ -6,6 +6,7 @@ import asyncio
 import os
 import signal
 import sys
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
@@ -115,11 +116,14 @@ class Bench(App[None]):
     def on_mount(self) -> None:
         """Run the walks once the first picture stands; end with the terminal."""
         self.set_timer(0.3, self._settle)
-        self.set_interval(1, self.desk.look_at_file)
+        self.set_interval(1, self._look_at_file)
         if not self.is_headless:
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
             self.set_interval(2, self._end_with_terminal)
+
+    def _look_at_file(self) -> None:
+        self.desk.look_at_file()
 
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
@@ -143,8 +147,9 @@ class Bench(App[None]):
         """Keep where one is for the next start."""
         start = self._start
         path = "" if self.desk.example else str(self.desk.path.resolve())
-        self.memory.keep_start(Start(path, self.view.name or "climb", self.theme, start.side, start.recent))
-        self._start = self.memory.start()
+        self._start = Start(path, self.view.name or "climb", self.theme, start.side, start.recent)
+        # On a thread of its own: a disk may take its time, and a key must not.
+        self.run_worker(partial(self.memory.keep_start, self._start), thread=True, group="start")
 
     def _offer_unsaved(self) -> None:
         from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
@@ -181,7 +186,9 @@ class Bench(App[None]):
     def climb_tape(self, tape: Tape) -> None:
         """Climb to the end of a tape."""
         if tape.plan is not self.climber.plan:
+            # A walk of another phone: the bench goes on with that one.
             self.desk.plan = self.climber.plan = tape.plan
+            self.desk.run_walks()
         self.climber.take_up(tape)
         self.show("climb")
 
@@ -292,7 +299,7 @@ class Bench(App[None]):
 
     def press_quit(self) -> None:
         if self.desk.may_go():
-            self.keep_start()
+            self.desk.gone()
             self.exit()
 
     # Other plans
@@ -326,6 +333,7 @@ class Bench(App[None]):
             words = str(error).partition("\n")[0]
             self.say(words, wrong=True)
             return words
+        self.desk.gone()
         self.desk = Desk(self, plan, path, example=example)
         self.climber.begin(plan)
         self.show(self.view.name or "climb")

@@ -16,7 +16,7 @@ from wise_ladder.ladder.words import length_words
 from wise_ladder.walks import Tape, run_walk
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Collection
 
     from wise_ladder.app.bench import Bench
     from wise_ladder.app.editing import Edits
@@ -62,21 +62,23 @@ class Desk:
 
     # Walks
 
-    def run_walks(self, *, tell: bool = False) -> None:
-        """Run all walks, off the screen's own thread; `tell`: and say how long it took."""
-        self.bench.run_worker(lambda: self._walks_run(tell=tell), thread=True, group="walks", exclusive=True)
+    def run_walks(self, only: Collection[str] | None = None) -> None:
+        """Run all walks, off the screen's own thread; where some are named, these alone, and say how long it took."""
+        self.bench.run_worker(lambda: self._walks_run(only), thread=True, group="walks", exclusive=True)
 
-    def _walks_run(self, *, tell: bool) -> None:
+    def _walks_run(self, only: Collection[str] | None) -> None:
         plan, worker, began = self.plan, get_current_worker(), time.perf_counter()
-        results: dict[str, Result] = {}
+        results: dict[str, Result] = {} if only is None else dict(self.results)
         for walk in plan.walks:
-            results[walk.name] = run_walk(plan, walk)
+            if only is None or walk.name in only:
+                results[walk.name] = run_walk(plan, walk)
             if worker.is_cancelled:
                 return
         self.bench.call_from_thread(self._walks_told, results)
-        if tell:
+        if only is not None:
             took = length_words(round((time.perf_counter() - began) * 1000))
-            self.bench.call_from_thread(self.bench.say, f"{len(results)} walks run in {took}")
+            words = f"{len(only)} {'walk' if len(only) == 1 else 'walks'} run in {took}"
+            self.bench.call_from_thread(self.bench.say, words)
 
     def _walks_told(self, results: dict[str, Result]) -> None:
         self.results = results
@@ -267,8 +269,11 @@ class Desk:
             self._warned = "go"
             self.bench.say("the edits are not saved: ctrl+s saves them, the same key once more leaves them", wrong=True)
             return False
-        self.bench.memory.drop_unsaved(self.path)
         return True
+
+    def gone(self) -> None:
+        """Forget the edits that were not saved: another plan takes the place of this one, or the bench closes."""
+        self.bench.memory.drop_unsaved(self.path)
 
     def take_up_unsaved(self, text: str) -> None:
         """Go on with edits that were not saved when the program ended."""

@@ -16,6 +16,10 @@ class Board:
 
     def __init__(self, plan: Plan) -> None:
         """Begin with all walks shown, the first chosen."""
+        self.begin(plan)
+
+    def begin(self, plan: Plan) -> None:
+        """Begin with another plan."""
         self.plan = plan
         self.results: Mapping[str, Result] = {}
         self.turned: set[str] = set()

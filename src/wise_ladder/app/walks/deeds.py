@@ -69,7 +69,14 @@ class Deeds:
         self.bench.say("only walks that fail are shown" if self.board.failed_only else "all walks are shown")
 
     def press_run(self) -> None:
-        self.bench.desk.run_walks(tell=True)
+        if self._chosen():
+            self.bench.desk.run_walks([self.board.name])
+
+    def press_run_all(self) -> None:
+        self.bench.desk.run_walks([walk.name for walk in self.board.plan.walks])
+
+    def press_run_failed(self) -> None:
+        self.bench.desk.run_walks([walk.name for walk in self.board.plan.walks if self.board.fails(walk.name)])
 
     def press_find(self) -> None:
         from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415

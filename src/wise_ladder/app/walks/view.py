@@ -79,6 +79,7 @@ class WalksView(Vertical):
         super().__init__(id="walks", name="walks")
         self.bench, self.board, self.deeds = bench, Board(bench.desk.plan), Deeds(bench, self)
         self.sentence = WalksSentence(self.board)
+        self._desk = bench.desk
         self._list, self._steps = Part("list", self.board, draw_list), Part("steps", self.board, draw_steps)
         self._list.add_class("side")
 
@@ -91,6 +92,9 @@ class WalksView(Vertical):
 
     def moved(self) -> None:
         """Show the walks as they are now."""
+        if self._desk is not self.bench.desk:
+            self._desk = self.bench.desk
+            self.board.begin(self._desk.plan)
         self.board.take_up(self.bench.desk.plan, self.bench.desk.results)
         self.sentence.message = None
         self.changed()
