@@ -309,7 +309,7 @@ class Bench(App[None]):
         from wise_ladder.app.sheets.choose import Choose  # noqa: PLC0415
 
         if self.desk.may_go():
-            found = openable(Path.cwd(), self._start.recent)
+            found = openable(Path(), self._start.recent)
             free = "a few letters find it; or type the path of a file"
             sheet = Choose("Which plan?", found, free=free, more=about, soft=self.palette.soft)
             self.push_screen(sheet, self._chosen_plan)
@@ -350,7 +350,7 @@ class Bench(App[None]):
             app, first = (each.strip() for each in typed)
             if not app or not first:
                 return "it needs both names"
-            path = Path.cwd() / file_name(app)
+            path = Path() / file_name(app)
             try:
                 create(path, sketch_plan(app, first))
             except LadderError as error:

@@ -193,7 +193,7 @@ class Desk:
 
     def _copied(self) -> bool:
         """Go on with a copy of the example in this folder; tell whether there is one now."""
-        copy = Path.cwd() / self.path.name
+        copy = Path() / self.path.name
         try:
             self._edits_of().save_as(copy)
         except LadderError as error:
@@ -250,7 +250,7 @@ class Desk:
         again, self._warned = self._warned == "save", ""
         try:
             if self.example:
-                edits.save_as(Path.cwd() / self.path.name)
+                edits.save_as(Path() / self.path.name)
             else:
                 edits.save(over=again)
         except LadderError as error:

@@ -124,9 +124,9 @@ def save_bytes(path: Path, data: bytes) -> None:
 
     Raises WritingError where the folder cannot be written to; the old file is untouched then.
     """
-    target = path.resolve()
     beside: str | None = None
     try:
+        target = path.resolve()
         handle, beside = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".new")
         with os.fdopen(handle, "wb") as file:
             file.write(data)
