@@ -50,12 +50,17 @@ class Canvas:
         if not 0 <= y < self.height:
             return x + cell_len(text)
         row = self._rows[y]
+        below, over = None, ink
         for char in text:
             wide = 1 if ord(char) < _FIRST_WIDE else cell_len(char)
             if wide == 0 or ord(char) < 32:
                 continue
             if x >= 0 and x + wide <= self.width:
-                row[x] = (char, self._over(row[x][1], ink))
+                # Most of a text lies over one and the same ink.
+                if row[x][1] is not below:
+                    below = row[x][1]
+                    over = self._over(below, ink)
+                row[x] = (char, over)
                 if wide == 2:
                     row[x + 1] = ("", row[x][1])
             x += wide
