@@ -6,8 +6,8 @@ import asyncio
 import os
 import signal
 import sys
-from functools import partial
 from pathlib import Path
+from threading import Lock
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from textual.app import App, SystemCommand
@@ -84,7 +84,7 @@ class Bench(App[None]):
         """Put a plan on the bench; `example`: its file came with the program and is never written to."""
         super().__init__()
         self.memory = memory or Memory(None)
-        self._start = self.memory.start()
+        self._start, self._writing = self.memory.start(), Lock()
         self.desk = Desk(self, plan, path, example=example)
         self.changes = Changes(self)
         self.climber = Climber(plan)
@@ -149,7 +149,12 @@ class Bench(App[None]):
         path = "" if self.desk.example else str(self.desk.path.resolve())
         self._start = Start(path, self.view.name or "climb", self.theme, start.side, start.recent)
         # On a thread of its own: a disk may take its time, and a key must not.
-        self.run_worker(partial(self.memory.keep_start, self._start), thread=True, group="start")
+        self.run_worker(self._write_start, thread=True, group="start")
+
+    def _write_start(self) -> None:
+        """Write where one is now, whoever asked for it when: the last to write writes the newest."""
+        with self._writing:
+            self.memory.keep_start(self._start)
 
     def _offer_unsaved(self) -> None:
         from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
@@ -300,6 +305,7 @@ class Bench(App[None]):
     def press_quit(self) -> None:
         if self.desk.may_go():
             self.desk.gone()
+            self._write_start()
             self.exit()
 
     # Other plans
