@@ -340,6 +340,13 @@ class Odd(ScreenCase):
         terminal.press("q", "ended with 0")
         self.assertEqual(plan.read_text(), SPLASH)
 
+    def test_leaving_while_work_goes_on_behind(self) -> None:
+        for view, there in (("X", "crosses to"), ("W", "walks"), ("C", "does not run")):
+            terminal = self.start("demo")
+            terminal.wait("does not run")
+            terminal.press(view, there)
+            terminal.press("q", "ended with 0")
+
     def test_a_folder_that_is_gone(self) -> None:
         inner = self.folder / "gone"
         inner.mkdir()

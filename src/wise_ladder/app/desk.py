@@ -74,11 +74,11 @@ class Desk:
                 results[walk.name] = run_walk(plan, walk)
             if worker.is_cancelled:
                 return
-        self.bench.call_from_thread(self._walks_told, results)
+        self.bench.call_later(self._walks_told, results)
         if only is not None:
             took = length_words(round((time.perf_counter() - began) * 1000))
             words = f"{len(only)} {'walk' if len(only) == 1 else 'walks'} run in {took}"
-            self.bench.call_from_thread(self.bench.say, words)
+            self.bench.call_later(self.bench.say, words)
 
     def _walks_told(self, results: dict[str, Result]) -> None:
         self.results = results

@@ -143,7 +143,7 @@ class CrossingsView(Vertical):
         plan, worker = self.bench.desk.plan, get_current_worker()
         found = walked(plan)
         if not worker.is_cancelled:
-            self.bench.call_from_thread(self._walked, plan, found)
+            self.bench.call_later(self._walked, plan, found)
 
             def goes_on() -> bool:
                 time.sleep(BREATH)
@@ -151,7 +151,7 @@ class CrossingsView(Vertical):
 
             explored = explore(plan, goes_on=goes_on)
             if not worker.is_cancelled:
-                self.bench.call_from_thread(self._explored, plan, explored)
+                self.bench.call_later(self._explored, plan, explored)
 
     def _walked(self, plan: object, found: Walked) -> None:
         if self.chart.plan is plan:
