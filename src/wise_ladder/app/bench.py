@@ -6,8 +6,9 @@ import asyncio
 import os
 import signal
 import sys
+import time
 from pathlib import Path
-from threading import Lock
+from threading import Lock, Thread
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from textual.app import App, SystemCommand
@@ -120,7 +121,7 @@ class Bench(App[None]):
         if not self.is_headless:
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
-            self.set_interval(2, self._end_with_terminal)
+            Thread(target=self._end_with_terminal, daemon=True).start()
 
     def _look_at_file(self) -> None:
         self.desk.look_at_file()
@@ -137,11 +138,16 @@ class Bench(App[None]):
 
     @staticmethod
     def _end_with_terminal() -> None:
-        """A terminal that was closed does not always say so; without one there is nothing to clean up and nobody to tell."""
-        try:
-            os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
-        except OSError:
-            os._exit(1)
+        """End with the terminal: without one there is nothing to clean up and nobody to tell.
+
+        A closed one does not always say so, and whoever writes to it may wait for ever: hence a thread of its own.
+        """
+        while True:
+            time.sleep(2)
+            try:
+                os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
+            except OSError:
+                os._exit(1)
 
     def keep_start(self) -> None:
         """Keep where one is for the next start."""
