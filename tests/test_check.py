@@ -74,6 +74,8 @@ class Options(InAFolder):
     def test_what_no_walk_uses(self) -> None:
         done = call("check", "one.ladder.yaml", "--coverage", folder=self.folder)
         self.assertIn("◌ no walk uses the move hives, tap out  (one.ladder.yaml:3)", done.stdout)
+        done = call("check", "one.ladder.yaml", "--coverage", "--walk", "wrong", folder=self.folder)
+        self.assertNotIn("no walk uses the move hives, tap in", done.stdout)
         told = json.loads(call("check", "one.ladder.yaml", "--coverage", "--format", "json", folder=self.folder).stdout)
         self.assertEqual([part["walks"] for part in told["plans"][0]["coverage"]], [1, 0])
 

@@ -15,7 +15,7 @@ from wise_ladder.walks.telling import tell
 
 if TYPE_CHECKING:
     import argparse
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Sequence
     from pathlib import Path
 
     from wise_ladder.plan import Plan
@@ -200,7 +200,7 @@ def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
 def _say_what_differs(plans: dict[str, Plan]) -> None:
     from wise_ladder.walks.phones import differences  # noqa: PLC0415
 
-    found: list[str] | Iterator[str] = list(differences(plans))
+    found = list(differences(plans))
     print("what differs:" if found else "no walk goes another way on another phone")
     for line in found:
         print(f"  {line}")

@@ -69,6 +69,7 @@ class Exploring(unittest.TestCase):
         self.assertEqual((explore(small).whole, explore(small).states), (True, 3))
         self.assertFalse(explore(COMBFIELD, most=50).whole)
         self.assertEqual(explore(PLAN, goes_on=lambda: False).states, 1)
+        self.assertFalse(explore(PLAN, goes_on=lambda: False).whole)
 
     def test_what_walks_use(self) -> None:
         found = walked(PLAN)

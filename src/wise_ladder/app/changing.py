@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder.asked import redirect_words
-from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.plan.model import Guard, Move, Redirect, Thing
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Sequence
@@ -18,8 +18,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.completing import Completion
     from wise_ladder.plan.crossings import Crossing
     from wise_ladder.plan.rewriting import Field
-
-Thing = Move | Guard | Redirect
 
 
 def thing_words(thing: Thing) -> str:

@@ -35,6 +35,8 @@ class Desk:
         self._compared: tuple[str, Comparison] | None = None
         self.results: dict[str, Result] = {}
         """What came of each walk, as far as they were run."""
+        self._ran: Plan | None = None
+        """The plan they were run on."""
         self._passes: dict[str, bool] = {}
         self._turned: list[tuple[str, bool]] = []
         """The walks that the last edit gave another verdict."""
@@ -68,20 +70,22 @@ class Desk:
 
     def _walks_run(self, only: Collection[str] | None) -> None:
         plan, worker, began = self.plan, get_current_worker(), time.perf_counter()
-        results: dict[str, Result] = {} if only is None else dict(self.results)
+        # What is known of another version of the plan counts for nothing.
+        known = self.results if self._ran is plan and only is not None else {}
+        results: dict[str, Result] = {}
         for walk in plan.walks:
-            if only is None or walk.name in only:
-                results[walk.name] = run_walk(plan, walk)
+            fresh = only is None or walk.name in only or walk.name not in known
+            results[walk.name] = run_walk(plan, walk) if fresh else known[walk.name]
             if worker.is_cancelled:
                 return
-        self.bench.call_later(self._walks_told, results)
+        self.bench.call_later(self._walks_told, plan, results)
         if only is not None:
             took = length_words(round((time.perf_counter() - began) * 1000))
             words = f"{len(only)} {'walk' if len(only) == 1 else 'walks'} run in {took}"
             self.bench.call_later(self.bench.say, words)
 
-    def _walks_told(self, results: dict[str, Result]) -> None:
-        self.results = results
+    def _walks_told(self, plan: Plan, results: dict[str, Result]) -> None:
+        self._ran, self.results = plan, results
         passes = {name: result.passed for name, result in results.items()}
         passed = sum(passes.values())
         self.bench.top_line.tell(self.name, passed, len(passes) - passed)

@@ -187,6 +187,10 @@ class Redirect(Struct, frozen=True):
     at: Span = NOWHERE
 
 
+Thing: TypeAlias = Move | Guard | Redirect
+"""What of a plan is asked when something happens, and can be edited by itself."""
+
+
 class StartChoice(Struct, frozen=True):
     """The screen that is put at launch where the condition holds; the first that does is taken."""
 

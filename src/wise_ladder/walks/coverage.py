@@ -29,11 +29,12 @@ class Part(NamedTuple):
     walks: int
 
 
-def coverage(plan: Plan, results: Iterable[Result] | None = None) -> list[Part]:
-    """Count for each part of a plan the walks that use it; `results` are those of all walks, where they were run already."""
+def coverage(plan: Plan, results: Iterable[Result] = ()) -> list[Part]:
+    """Count for each part of a plan the walks that use it; `results` are those of walks that were run on it already."""
     counts: dict[object, int] = {}
-    for result in [run_walk(plan, walk) for walk in plan.walks] if results is None else results:
-        for part in _used(plan, result):
+    known = {result.walk.name: result for result in results}
+    for walk in plan.walks:
+        for part in _used(plan, known.get(walk.name) or run_walk(plan, walk)):
             counts[part] = counts.get(part, 0) + 1
     found = [Part("move", move_words(move), move.at, counts.get(move, 0)) for move in plan.moves]
     found += [Part("guard", guard.name, guard.at, counts.get(guard, 0)) for guard in plan.guard.values()]

@@ -21,7 +21,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.plan.events import Event
 
-Thing: TypeAlias = Move | Guard | Redirect
 Met: TypeAlias = Move | Guard | tuple[Redirect, str]
 """What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all."""
 
@@ -29,7 +28,11 @@ MOST_STATES = 1_500
 
 
 class Explored(NamedTuple):
-    """What was found: for each move, guard and redirect the events that lead there; `whole`: nothing was left untried."""
+    """What was found: for each move, guard and redirect the events that lead there.
+
+    `whole`: no state was left that taps, Backs, answers, replies and time lead to; links, the phone and changes from outside
+    are not tried.
+    """
 
     paths: dict[Met, tuple[Event, ...]]
     states: int
@@ -61,7 +64,7 @@ def walked(plan: Plan) -> Walked:
 
 
 def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] = lambda: True) -> Explored:
-    """Try everything a user could do, breadth first, in at most so many states; `goes_on` is asked now and then.
+    """Try what `user_events` lists, breadth first, in at most so many states; `goes_on` is asked now and then.
 
     The first way to each move is a shortest one (breadth-first search; Moore 1959).
     """
@@ -69,10 +72,8 @@ def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] 
     came: dict[State, tuple[State, Event] | None] = {without_time(first): None}
     waiting = deque([first])
     paths: dict[Met, tuple[Event, ...]] = {}
-    while waiting and len(came) < most:
+    while waiting and len(came) < most and goes_on():
         state = waiting.popleft()
-        if not goes_on():
-            break
         for event in user_events(plan, state):
             done = step(plan, state, event)
             if done.refused is not None:

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.climb.climber import Climber
     from wise_ladder.app.palette import Palette
+    from wise_ladder.plan.model import Thing
 
 _ABOUT = """\
 You stand on the top rung of a ladder: the back stack of the app. Left of each rung stands how it came, right of it the line \
@@ -143,7 +144,7 @@ class ClimbView(Vertical):
         for part in self._parts:
             part.changed()
 
-    def things(self) -> list[Move | Guard | Redirect]:
+    def things(self) -> list[Thing]:
         """Return the moves, guards and redirects that the last step took, the latest move first."""
         moment = self.climber.moment
         if moment.entry is None:

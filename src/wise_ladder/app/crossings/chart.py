@@ -13,7 +13,8 @@ if TYPE_CHECKING:
     from wise_ladder.ladder import State
     from wise_ladder.plan import Plan
     from wise_ladder.plan.crossings import Crossing
-    from wise_ladder.walks.exploring import Met, Thing
+    from wise_ladder.plan.model import Thing
+    from wise_ladder.walks.exploring import Met
 
 NOT_YET = Walked({}, {})
 

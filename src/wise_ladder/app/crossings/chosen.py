@@ -94,9 +94,9 @@ class _Chosen:
         palette, found = self.palette, self.chart.taken(crossing)
         if found is None:
             states = self.chart.explored.states
-            tried = "every state there is" if self.chart.explored.whole else f"{states:,} states tried from the start"
-            words = f"never met: by no walk, and not in {tried}" if states else "looking for a way there ..."
-            for line in wrap(words, self.canvas.width, 3):
+            tried = "every state there is" if self.chart.explored.whole else f"{states:,} states from the start"
+            words = f"never met: by no walk, and not in {tried} to reach by taps, Backs, replies and time"
+            for line in wrap(words if states else "looking for a way there ...", self.canvas.width, 5):
                 self._line([Run(line, Ink(palette.undecided))])
             self.row += self.air
             return

@@ -14,7 +14,7 @@ from wise_ladder.app.crossings.chart import Chart
 from wise_ladder.app.crossings.deeds import Deeds
 from wise_ladder.app.painted import Painted
 from wise_ladder.app.sentence import Sentence
-from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.plan.model import Guard, Move
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.bench import Bench
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
+    from wise_ladder.plan.model import Thing
     from wise_ladder.walks.exploring import Explored, Walked
 
 BREATH = 0.001
@@ -132,7 +133,7 @@ class CrossingsView(Vertical):
             self.chart.chosen = number
             self.moved()
 
-    def things(self) -> list[Move | Guard | Redirect]:
+    def things(self) -> list[Thing]:
         """Return what the chosen crossing stands for."""
         return [self.chart.crossing.thing] if self.chart.crossing is not None else []
 

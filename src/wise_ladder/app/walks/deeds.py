@@ -96,7 +96,7 @@ class Deeds:
         from wise_ladder.app.sheets.shown import Shown  # noqa: PLC0415
         from wise_ladder.walks.coverage import coverage  # noqa: PLC0415
 
-        parts = coverage(self.bench.desk.plan, self.bench.desk.results.values())
+        parts = coverage(self.bench.desk.plan)
         unused = [part for part in parts if not part.walks]
         told = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
         self.bench.push_screen(Shown(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", told))

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.bench import Bench
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
-    from wise_ladder.plan.model import Guard, Move, Redirect
+    from wise_ladder.plan.model import Thing
 
 _ABOUT = """\
 The walks of the plan with their verdicts, and the steps of the chosen one with the ladder after each. They run again by \
@@ -115,7 +115,7 @@ class WalksView(Vertical):
         self.board.in_steps, self.board.step = True, step
         self.moved()
 
-    def things(self) -> list[Move | Guard | Redirect]:
+    def things(self) -> list[Thing]:
         """Return the moves that the chosen step took, the latest first."""
         played = self.board.played
         done = played[self.board.step].done if self.board.step < len(played) else None
