@@ -231,7 +231,7 @@ class Doing:
         """Answer what deciding cannot see at the head."""
         match question:
             case small.IsThere(level, screen, arguments):
-                return any(fits(rung, screen, arguments) for rung in self.ladder_at(level))
+                return any(fits(rung, screen, arguments) for rung in reversed(self.ladder_at(level)))
             case small.IsBeneath(level, screen):
                 ladder = self.ladder_at(level)
                 return len(ladder) > 1 and ladder[-2].face.screen == screen

@@ -67,7 +67,7 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     """
     if state.phase is not Phase.OPEN or state.question is not None:
         return ()
-    found: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(_taps(plan, state))
+    found: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(taps(plan, state))
     found += [(reply, None) for reply in _replies(plan, state)]
     told = [(event, move, forecast(plan, state, event)) for event, move in found]
     possible = (offer for offer in told if offer[1] is not None or offer[2].outcome != "refused")
@@ -79,7 +79,8 @@ def _replies(plan: Plan, state: State) -> list[Reply]:
     return [Reply(name, outcome.name) for name in names for outcome in plan.call[name].outcomes]
 
 
-def _taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
+def taps(plan: Plan, state: State) -> Iterator[tuple[Tap, Move]]:
+    """Go through the taps of what is seen, once for each of their samples, each with the first move it is for."""
     given: set[Tap] = set()
     for move, trigger in taps_offered(plan, Doing(plan, state).head()):
         names = [carried.name for carried in trigger.carries]
@@ -103,8 +104,8 @@ def user_events(plan: Plan, state: State) -> list[Event]:
     due = [Wait(max(state.pending[0].due - state.clock, 0))] if state.pending else []
     if state.question is not None:
         return [*(Answer(answer.name) for answer in plan.guard[state.question.guard].answers), *due]
-    taps = [] if state.cover else [tap for tap, _ in _taps(plan, state)]
-    return [*taps, *_replies(plan, state), Back(), HeaderBack(), *due]
+    tapped = [] if state.cover else [tap for tap, _ in taps(plan, state)]
+    return [*tapped, *_replies(plan, state), Back(), HeaderBack(), *due]
 
 
 def phone_events() -> list[Event]:

@@ -11,7 +11,6 @@ from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.tables import filled
 from wise_ladder.ladder.words import face_words, named
 from wise_ladder.plan import operations
-from wise_ladder.plan.linking import link_of
 from wise_ladder.plan.model import MOST_NESTED
 from wise_ladder.plan.operations import Target
 
@@ -124,7 +123,7 @@ class Operating:
 
     def follow(self, operation: operations.Follow) -> Steps:
         """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
-        found = link_of(self.plan.links, operation.address)
+        found = self.tables.link_of(operation.address)
         if (heard := self.tables.asked) is not None:
             heard += links_asked(self.plan.links, found, operation.address)
         if found.link is None:

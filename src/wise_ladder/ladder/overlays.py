@@ -52,7 +52,8 @@ def lift(doing: Doing, do: small.Lift) -> None:
     doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
     doing.happened.append(happenings.Closed(do.overlay, do.by_itself))
     for rung in all_rungs(doing.ladder):
-        if rung.face.awaits and settle(doing, rung, do.overlay, do.value):
+        # What awaits an overlay is never left out.
+        if not rung.cut and rung.face.awaits and settle(doing, rung, do.overlay, do.value):
             return
     if do.value is not None:
         words = f"{do.overlay} closed with {do.value}, but nobody awaits it"

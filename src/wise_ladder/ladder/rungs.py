@@ -95,7 +95,7 @@ def drop(doing: Doing, do: small.Drop) -> None:
 def drop_to(doing: Doing, do: small.DropTo) -> None:
     """Rungs go down to the nearest one of a screen."""
     ladder = doing.ladder_at(do.level)
-    place = max(place for place, rung in enumerate(ladder) if fits(rung, do.screen, do.arguments))
+    place = next(place for place in reversed(range(len(ladder))) if fits(ladder[place], do.screen, do.arguments))
     if place == len(ladder) - 1 and not do.drop:
         doing.happened.append(happenings.Nothing(f"{do.screen} is on top already"))
     _drop_above(doing, do.level, place if do.drop else place + 1)
@@ -124,7 +124,7 @@ def _drop_above(doing: Doing, level: int, keep: int, value: str | None = None) -
 
 def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) -> None:
     """Do what follows from rungs that went: timers, overlays, results, the wanted place."""
-    rungs = list(all_rungs(gone))
+    rungs = [rung for rung in all_rungs(gone) if not rung.plain]
     doing.gone += [(rung, level, doing.asked) for rung in rungs]
     names: dict[int, str] = {}
     for rung in rungs:

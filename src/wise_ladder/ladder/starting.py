@@ -9,7 +9,6 @@ from wise_ladder.ladder.asked import why_not
 from wise_ladder.ladder.matters import Do
 from wise_ladder.ladder.state import Phase
 from wise_ladder.plan import operations
-from wise_ladder.plan.linking import link_of
 
 if TYPE_CHECKING:
     from wise_ladder.ladder import matters
@@ -112,7 +111,7 @@ def low_memory(on: Deciding, _event: events.LowMemory) -> Decision:
 
 def link(on: Deciding, event: events.Link) -> Decision:
     """Open an address from outside, whatever the app is doing."""
-    found = link_of(on.plan.links, event.address)
+    found = on.tables.link_of(event.address)
     if found.link is None and on.plan.unknown is None:
         return small.Refusal(f"{found.why}, and there is no screen for unknown addresses")
     if on.head.phase is Phase.OUTSIDE:

@@ -7,7 +7,7 @@ between many states and looked up at every step. The collector need not follow a
 from __future__ import annotations
 
 from enum import Enum
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -84,6 +84,10 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
     serial: int
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
+
+    cut: ClassVar[bool] = False
+    """Whether it stands for rungs that were left out (`cutting.Cut`)."""
+    plain: ClassVar[bool] = False
 
     @property
     def front(self) -> Ladder:

@@ -8,6 +8,7 @@ from weakref import WeakKeyDictionary
 from wise_ladder.ladder.small import Build
 from wise_ladder.ladder.state import Face
 from wise_ladder.plan import operations
+from wise_ladder.plan.linking import link_of
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.asked import Asked
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Head, State
     from wise_ladder.ladder.step import Step
     from wise_ladder.plan.events import Event
+    from wise_ladder.plan.linking import Found
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Runs, Target, Trigger
     from wise_ladder.plan.values import Value
@@ -55,7 +57,17 @@ class Tables:
         """Whether a screen shows each bar; None: as it was."""
         self.wait_overlays = {overlay.name for overlay in plan.overlays if overlay.kind == "wait"}
         self.comes_first = any(guard.first_in_line or guard.outlives for guard in plan.guard.values())
+        self._linked: dict[str, Found] = {}
         self._own = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
+
+    def link_of(self, address: str) -> Found:
+        """Return the link that an address belongs to; each address is looked up once."""
+        found = self._linked.get(address)
+        if found is None:
+            if len(self._linked) >= MOST_REMEMBERED:
+                self._linked.clear()
+            found = self._linked[address] = link_of(self.plan.links, address)
+        return found
 
     def _bar(self, said: str) -> bool | None:
         return {"shown": True, "hidden": False}.get(self.plan.policies.bars_left_unsaid if said == "unsaid" else said)

@@ -277,6 +277,41 @@ class Memory(Struct, frozen=True):
     dies: int | None = None
 
 
+class Rule(Struct, frozen=True):
+    """Something that must hold in every state the app can reach; which of the parameters count hangs on the rule."""
+
+    name: str
+    screens: tuple[str, ...] = ()
+    lands: tuple[str, ...] = ()
+    """Where Back may land; THE_GROUND: out of the app."""
+    condition: Condition | None = None
+    condition_text: str = ""
+    ways: tuple[Way, ...] = ()
+    limit: int | None = None
+    """Rungs, bytes or milliseconds."""
+    once_left: bool = False
+    any_arguments: bool = False
+    twice: bool = False
+    """Whether taps twice in quick succession are tried."""
+    note: str = ""
+    starter: bool = False
+    """Whether it comes from the starter set."""
+    at: Span = NOWHERE
+
+
+class Starter(Struct, frozen=True):
+    """The starter set as the plan wants it: which of its rules are left out, and what was recognised wrongly."""
+
+    without: tuple[str, ...] = ()
+    not_splash: tuple[str, ...] = ()
+    not_sign_in: tuple[str, ...] = ()
+    not_protected: tuple[str, ...] = ()
+    at: Span = NOWHERE
+
+
+THE_GROUND = "the ground"
+
+
 class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """One app. Two plans are the same only where they are the very same object, so that tables can be kept for each."""
 
@@ -300,6 +335,8 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     phone: str = ""
     """The one that is in force."""
     walks: tuple[Walk, ...] = ()
+    rules: tuple[Rule | Starter, ...] = (Starter(),)
+    """What must hold; where the plan says nothing, the starter set."""
     about: str = ""
     """What the plan is for, in a sentence."""
     doubts: tuple[str, ...] = ()

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import checks, model
 from wise_ladder.plan.declared import read_declared
 from wise_ladder.plan.places import Places
+from wise_ladder.plan.rules import read_rules
 from wise_ladder.plan.sections import Section
 from wise_ladder.plan.source import Source, parse, read_text
 from wise_ladder.plan.walks import read_walks
@@ -57,6 +58,7 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
         source.problem(top.at_of("screens"), f"more than {MOST_MOVES} moves", "part the app into several plans")
     about = top.scalar("about")
     plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
+    plan = replace(plan, rules=read_rules(source, top, declared, plan))
     top.done()
     if not source.problems:
         checks.check(source, plan)

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import Any
 
 from wise_ladder.plan import model
+from wise_ladder.plan.rules import RULES
 
 Schema = dict[str, Any]
 
@@ -53,6 +54,29 @@ _MOVES = _list(
         },
         need=("when",),
     ),
+)
+_RULE = _map(
+    "A rule, and what it is about.",
+    {
+        "rule": _one_of(*RULES, "starter"),
+        "screens": _PHRASES,
+        "from": _PHRASES,
+        "lands on": _PHRASES,
+        "if": _TEXT,
+        "ways": _words(model.WAYS),
+        "rungs": {"type": "integer"},
+        "size": _SIZE,
+        "time": _TIME,
+        "once left": _FLAG,
+        "any arguments": _FLAG,
+        "double taps": _FLAG,
+        "without": _words(tuple(RULES)),
+        "not splash": _PHRASES,
+        "not sign in": _PHRASES,
+        "not protected": _PHRASES,
+        "note": _TEXT,
+    },
+    need=("rule",),
 )
 _GUARDS = _list(
     "What stands in the way of leaving.",
@@ -192,6 +216,7 @@ SCHEMA: Schema = {
                     need=("send to",),
                 ),
             ),
+            "rules": _list("What must hold on every path.", {"anyOf": [_TEXT, _RULE]}),
             "links": _list(
                 "Addresses from outside.",
                 _map(

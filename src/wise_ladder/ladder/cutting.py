@@ -1,0 +1,87 @@
+"""What a state leaves out: the rest of a ladder that nobody looked at, and facts that nobody read.
+
+The sweep runs `step`'s own two halves on states in which all but the head is left out. Whatever looks at something that is
+left out is stopped by `Look`, and is run again with that one thing put in. What it does without a look it does for every
+state that differs in nothing else: so each decision is made once.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NoReturn
+
+if TYPE_CHECKING:
+    from wise_ladder.ladder.state import Face, Ladder, Layer
+
+
+class Look(Exception):  # noqa: N818 - a question is no error
+    """Something that was left out is looked at: the value of a fact, or the highest rung of a part of a ladder."""
+
+    def __init__(self, what: Literal["fact", "rung"], number: int) -> None:
+        """Name it by the place of the fact, or the number of the cut."""
+        super().__init__(what, number)
+        self.what, self.number = what, number
+
+
+class Cut:
+    """Stands in a ladder, above its lowest rung, for one rung or several that were left out.
+
+    None of them is known to timers, calls, overlays or guards that come first. `plain`: they can go, or be saved, without
+    anything else coming of it: nothing is awaited, nothing held, no guard and no move at `left` stands on them.
+    """
+
+    __slots__ = ("number", "plain", "serial")
+
+    cut = True
+    inner: tuple[Ladder, ...] = ()
+    layers: tuple[Layer, ...] = ()
+
+    def __init__(self, number: int, *, plain: bool) -> None:
+        """Number the cuts of a state from 0."""
+        self.number, self.plain, self.serial = number, plain, -2 - number
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Cut) and (self.number, self.plain) == (other.number, other.plain)
+
+    def __hash__(self) -> int:
+        return hash((Cut, self.number, self.plain))
+
+    @property
+    def face(self) -> Face:
+        """Whoever wants to see it must look."""
+        self._look()
+
+    @property
+    def front(self) -> Ladder:
+        """Whoever goes through it must look."""
+        self._look()
+
+    def _look(self) -> NoReturn:
+        raise Look("rung", self.number)
+
+
+class Unread(str):
+    """Stands for the value of a fact that nobody read; it can be kept and replaced, but compared with nothing but itself."""
+
+    __slots__ = ("place",)
+
+    place: int
+
+    def __new__(cls, place: int) -> Unread:
+        """Stand for the fact at a place."""
+        found = super().__new__(cls, f"\0{place}")
+        found.place = place
+        return found
+
+    def __eq__(self, other: object) -> bool:
+        if other is self:
+            return True
+        raise Look("fact", self.place)
+
+    def __ne__(self, other: object) -> bool:
+        return not self == other
+
+    __hash__ = str.__hash__
+
+
+UNREAD = tuple(Unread(place) for place in range(256))
+"""One for each place, so that two states that left out the same fact are equal."""

@@ -1,0 +1,167 @@
+"""What can happen in a state, and what comes of it: the two halves of `step`, on shapes, with time in order but not counted."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from wise_ladder.ladder.cutting import UNREAD
+from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.happenings import Finding, Happening
+from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
+from wise_ladder.ladder.offers import link_events, taps
+from wise_ladder.ladder.state import Pending, Phase, State
+from wise_ladder.plan import operations
+from wise_ladder.plan.events import (
+    Answer,
+    Back,
+    Event,
+    HeaderBack,
+    Home,
+    Killed,
+    Launch,
+    LowMemory,
+    OutsideChange,
+    Reopen,
+    Reply,
+    SwipedAway,
+)
+from wise_ladder.rules.shapes import Shaping, settled
+from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Move, Plan
+
+
+class LetTime(Struct, frozen=True):
+    """Time passes until the timer of this number falls due, and whatever falls due at the same instant."""
+
+    timer: int
+
+
+Choice: TypeAlias = Event | LetTime
+
+
+class Done(NamedTuple):
+    """One thing that can come of a choice: the state after it and its zone, what happened, the moves that were taken.
+
+    `kept` gives the old number of each thing that is under way, -1 for new ones; `fired` are the numbers of what fell due.
+    """
+
+    state: State
+    zone: Zone
+    happened: tuple[Happening, ...]
+    taken: tuple[Move, ...]
+    kept: tuple[int, ...]
+    fired: tuple[int, ...] = ()
+
+
+class Choices:
+    """What a plan's users, phone and world can do, and what comes of each."""
+
+    def __init__(self, plan: Plan, *, twice: bool = False, low_memory: bool = False) -> None:
+        """List what does not hang on the state; `twice`: also tap twice in quick succession."""
+        self.plan, self.twice, self.shaping = plan, twice, Shaping(plan)
+        self._links = link_events(plan)
+        changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.outside)
+        self._changes = [OutsideChange(name, after) for name, after in changes]
+        self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
+        reacts = any(move.trigger == operations.WorldTrigger("low memory") for move in plan.moves)
+        self._low_memory = [LowMemory()] if reacts or low_memory else []
+
+    def of(self, state: State) -> Iterator[Choice]:
+        """Go through all that may happen in a state; some of it may turn out to be refused."""
+        phase = state.phase
+        if phase is Phase.OUTSIDE:
+            yield Launch()
+        elif phase is Phase.OPEN:
+            yield from self._from_user(state)
+        else:
+            yield Reopen()
+        names = dict.fromkeys(call.name for call in state.calls)
+        yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
+        yield from (LetTime(number) for number in range(len(state.pending)))
+        yield from self._changes
+        yield from self._links
+        if phase is not Phase.OUTSIDE:
+            yield from self._low_memory
+            yield from (SwipedAway(), Killed())
+
+    def _from_user(self, state: State) -> Iterator[Choice]:
+        if state.question is not None:
+            yield from (Answer(answer.name) for answer in self.plan.guard[state.question.guard].answers)
+        elif not state.cover:
+            for tap, _ in taps(self.plan, state):
+                yield tap
+                if self.twice:
+                    yield replace(tap, twice=True)
+            yield HeaderBack()
+        yield from (Back(), *(Back(name) for name in self._takers), Home())
+
+    def done(self, state: State, zone: Zone, choice: Choice) -> Iterator[Done]:
+        """Go through what can come of a choice; nothing does where it is refused. Raises Look where it must know more."""
+        if isinstance(choice, LetTime):
+            yield from self._time_passes(state, zone, choice.timer)
+            return
+        clocks = self.shaping.clocks(state)
+        if isinstance(choice, Reply):
+            which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
+            outcome = self.plan.call[choice.call].outcome(choice.outcome)
+            takes = outcome.takes if outcome is not None else 0
+            zone = ready(zone, len(clocks), len(state.pending) + which, takes) or ()
+            if not zone:
+                return
+        doing = Doing(self.plan, state)
+        if set_off(doing, choice) is not None:
+            return
+        after, kept = settled(doing.state(), state)
+        rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after))
+        yield Done(after, rest, tuple(doing.happened), tuple(doing.taken), kept)
+
+    def _time_passes(self, state: State, zone: Zone, timer: int) -> Iterator[Done]:
+        due = falls_due(zone, self.shaping.clocks(state), timer)
+        if due is None:
+            return
+        there = tuple(range(len(state.pending) + len(state.calls)))
+        waiting = [(Done(state, due, (), (), there), timer)]
+        while waiting:
+            before, timer = waiting.pop()
+            found = self._fired(before, timer)
+            clocks = self.shaping.clocks(found.state)
+            if len(found.fired) > MOST_AT_ONCE:
+                endless = Finding("runaway", "timers start each other without end")
+                kept = found.kept[len(found.state.pending) :]
+                calls = at_rest(passed_on(found.zone, tuple(range(len(found.state.pending), len(clocks)))), clocks[-len(kept) :] if kept else ())
+                yield found._replace(state=replace(found.state, pending=()), zone=calls, happened=(*found.happened, endless), kept=kept)
+                continue
+            if (calm := nothing_more_due(found.zone, clocks)) is not None:
+                yield found._replace(zone=at_rest(calm, clocks))
+            for next_timer in range(len(found.state.pending)):
+                if (also := also_due(found.zone, clocks, next_timer)) is not None:
+                    waiting.append((found._replace(zone=also), next_timer))
+
+    def _fired(self, before: Done, timer: int) -> Done:
+        """Let one timer fall due at the instant at hand."""
+        pending = list(before.state.pending)
+        first = pending.pop(timer)
+        first = Pending(first.due - 1, first.order, first.serial, first.after, first.kind, first.face)
+        doing = Doing(self.plan, replace(before.state, pending=(first, *pending)))
+        set_off_due(doing)
+        after, kept = settled(doing.state(), before.state)
+        return Done(
+            after,
+            passed_on(before.zone, kept),
+            (*before.happened, *doing.happened),
+            (*before.taken, *doing.taken),
+            tuple(-1 if number < 0 else before.kept[number] for number in kept),
+            (*before.fired, before.kept[timer]),
+        )
+
+
+def all_unread(plan: Plan) -> tuple[str, ...]:
+    """Return facts of which none was read."""
+    return UNREAD[: len(plan.facts)]
