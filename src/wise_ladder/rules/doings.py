@@ -27,6 +27,7 @@ from wise_ladder.plan.events import (
     Reopen,
     Reply,
     SwipedAway,
+    Tap,
 )
 from wise_ladder.rules.shapes import Shaping, settled
 from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
@@ -58,14 +59,16 @@ class Done(NamedTuple):
     taken: tuple[Move, ...]
     kept: tuple[int, ...]
     fired: tuple[int, ...] = ()
+    refused: bool = False
+    """Whether nothing came of it; told of taps alone, and only where somebody wants to know."""
 
 
 class Choices:
     """What a plan's users, phone and world can do, and what comes of each."""
 
-    def __init__(self, plan: Plan, *, twice: bool = False, low_memory: bool = False) -> None:
-        """List what does not hang on the state; `twice`: also tap twice in quick succession."""
-        self.plan, self.twice, self.shaping = plan, twice, Shaping(plan)
+    def __init__(self, plan: Plan, *, twice: bool = False, low_memory: bool = False, dead_taps: bool = False) -> None:
+        """List what does not hang on the state; `twice`: also tap twice in quick succession; `dead_taps`: tell of refused ones."""
+        self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan), dead_taps
         self._links = link_events(plan)
         changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.outside)
         self._changes = [OutsideChange(name, after) for name, after in changes]
@@ -117,6 +120,8 @@ class Choices:
                 return
         doing = Doing(self.plan, state)
         if set_off(doing, choice) is not None:
+            if self._dead_taps and isinstance(choice, Tap):
+                yield Done(state, zone, (), (), tuple(range(len(clocks))), refused=True)
             return
         after, kept = settled(doing.state(), state)
         rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after))

@@ -29,7 +29,7 @@ EMPTY = 0
 """The tail without rungs."""
 
 
-class Edge(NamedTuple):
+class Found(NamedTuple):
     """A choice at a state as far as it was looked at, and what came of it; what was not looked at is left out of both."""
 
     plan: Plan
@@ -41,10 +41,10 @@ class Edge(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "facts", "found", "shape", "tails")
+    __slots__ = ("choice", "done", "facts", "shape", "tails")
 
-    def __init__(self, choice: Choice, done: Done, shape: int, facts: tuple[tuple[int, str], ...], tails: tuple[Tail, ...], found: object) -> None:
-        self.choice, self.done, self.shape, self.facts, self.tails, self.found = choice, done, shape, facts, tails, found
+    def __init__(self, choice: Choice, done: Done, shape: int, facts: tuple[tuple[int, str], ...], tails: tuple[Tail, ...]) -> None:
+        self.choice, self.done, self.shape, self.facts, self.tails = choice, done, shape, facts, tails
 
 
 class Node:
@@ -91,7 +91,7 @@ class Row(NamedTuple):
     deep: list[Deep]
 
 
-Judge: TypeAlias = "Callable[[Edge], object]"
+Judge: TypeAlias = "Callable[[Found], None]"
 
 
 class Graph:
@@ -205,10 +205,10 @@ class Graph:
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
-                found = self.judge(Edge(self.plan, node.state, node.choice, done))
+                self.judge(Found(self.plan, node.state, node.choice, done))
                 shaped = self.choices.shaping.shaped(done.state)
                 shape = self.shape(shaped.shape, done.zone)
-                leaves.append(Leaf(node.choice, done, shape, changes(shaped.facts), shaped.tails, found))
+                leaves.append(Leaf(node.choice, done, shape, changes(shaped.facts), shaped.tails))
             node.leaves = tuple(leaves)
         except Look as look:
             node.look = look

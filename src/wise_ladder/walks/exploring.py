@@ -15,9 +15,10 @@ from wise_ladder.walks.running import run_walk
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterable, Iterator
 
-    from wise_ladder.ladder import State, Step
+    from wise_ladder.ladder import State
+    from wise_ladder.ladder.happenings import Happening
     from wise_ladder.plan import Plan
     from wise_ladder.plan.events import Event
 
@@ -54,7 +55,7 @@ def walked(plan: Plan) -> Walked:
         tape = Tape.of(plan, result)
         met: set[Met] = set()
         for place, entry in enumerate(tape.entries, 1):
-            for thing in things_met(plan, entry.step):
+            for thing in things_met(plan, entry.step.taken, entry.step.happened):
                 met.add(thing)
                 if thing not in found.tapes or len(found.tapes[thing].entries) > place:
                     found.tapes[thing] = tape.until(place)
@@ -78,7 +79,7 @@ def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] 
             done = step(plan, state, event)
             if done.refused is not None:
                 continue
-            for thing in things_met(plan, done):
+            for thing in things_met(plan, done.taken, done.happened):
                 if thing not in paths:
                     paths[thing] = (*_path(came, without_time(state)), event)
             after = without_time(done.state)
@@ -96,10 +97,10 @@ def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[E
     return found[::-1]
 
 
-def things_met(plan: Plan, done: Step) -> Iterator[Met]:
+def things_met(plan: Plan, taken: Iterable[Move], happened: Iterable[Happening]) -> Iterator[Met]:
     """Go through the moves a step took, the guards that stood in its way, and the redirects that sent it on."""
-    yield from done.taken
-    for happening in done.happened:
+    yield from taken
+    for happening in happened:
         match happening:
             case Asked(name) | Blocked(name) | DidInstead(name):
                 yield from (guard for guard in plan.guard.values() if guard.name == name)

@@ -1,0 +1,190 @@
+"""One step as the rules see it: what was seen before and after, who meant what, what lies where, and what a Back would do."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, NamedTuple, TypeVar
+
+from wise_ladder.ladder.conditions import Beneath, View
+from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.happenings import Came, Finding, Happening, Replaced
+from wise_ladder.ladder.moving import set_off
+from wise_ladder.ladder.asked import move_words
+from wise_ladder.ladder.state import Phase, State, all_rungs, visible_path
+from wise_ladder.ladder.tables import tables
+from wise_ladder.plan import events
+from wise_ladder.plan.values import NOWHERE, Span
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.ladder.small import Known
+    from wise_ladder.ladder.state import Face, Ladder, Rung
+    from wise_ladder.plan.model import Move, Plan, Way
+    from wise_ladder.plan.operations import Condition
+    from wise_ladder.rules.doings import Choice
+
+_Happened = TypeVar("_Happened")
+
+
+class Place(NamedTuple):
+    """What is guilty: a screen, move, guard, redirect or link, in words, and where it stands in the plan's file."""
+
+    words: str
+    at: Span = NOWHERE
+
+
+class Edge:
+    """A choice at a state and what came of it; of both states only what is looked at needs to be known."""
+
+    def __init__(  # noqa: PLR0913 - the parts of one step
+        self, plan: Plan, before: State, choice: Choice, after: State, happened: tuple[Happening, ...],
+        taken: tuple[Move, ...] = (), *, refused: bool = False,
+    ) -> None:  # fmt: skip
+        """Take the step as it is; `refused`: nothing came of it."""
+        self.plan, self.before, self.choice, self.after = plan, before, choice, after
+        self.happened, self.taken, self.refused = happened, taken, refused
+
+    # What is seen
+
+    @cached_property
+    def top_before(self) -> Rung | None:
+        """What was seen before, None where no screen was."""
+        return seen_rung(self.before)
+
+    @cached_property
+    def top_after(self) -> Rung | None:
+        """What is seen after."""
+        return seen_rung(self.after)
+
+    @cached_property
+    def moved(self) -> bool:
+        """Whether another rung is seen after than before."""
+        before, after = self.top_before, self.top_after
+        return (before.serial if before else 0) != (after.serial if after else 0)
+
+    @cached_property
+    def out(self) -> bool:
+        """Whether the app was left, or went to the background."""
+        return self.before.phase is Phase.OPEN and self.after.phase is not Phase.OPEN
+
+    # Who meant what
+
+    @cached_property
+    def meant(self) -> Choice | None:
+        """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
+        question = self.before.question
+        if not isinstance(self.choice, events.Answer) or question is None:
+            return self.choice
+        guard = self.plan.guard[question.guard]
+        stays = all(answer.stays for answer in guard.answers if answer.name == self.choice.name)
+        return None if stays or not isinstance(question.matter, events.Event) else question.matter
+
+    @cached_property
+    def way(self) -> Way | None:
+        """The way by which the user leaves, None where nobody does."""
+        meant = self.meant
+        if isinstance(meant, events.Back):
+            return "system"
+        if isinstance(meant, events.HeaderBack):
+            return "header"
+        if isinstance(meant, events.Link):
+            return "aside"
+        if isinstance(meant, events.Tap):
+            where = self.taken[0].where if self.taken else None
+            top = self.top_before
+            own = top is not None and (where == top.face.screen or any(layer.name == where for layer in top.layers))
+            return "in-app" if own else "aside"
+        gone = (events.Home, events.Killed, events.SwipedAway, events.Launch, events.Reopen, events.LowMemory)
+        return None if meant is None or isinstance(meant, gone) else "by itself"
+
+    # What lies where
+
+    @cached_property
+    def came(self) -> dict[int, Rung]:
+        """The rungs that came, by serial, what came inside them too."""
+        rungs = [happening.rung for happening in self.all_of(Came)]
+        rungs += [happening.came for happening in self.all_of(Replaced)]
+        return {rung.serial: rung for rung in all_rungs(tuple(rungs))}
+
+    def all_of(self, kind: type[_Happened]) -> list[_Happened]:
+        """List what happened of one kind."""
+        return [happening for happening in self.happened if isinstance(happening, kind)]
+
+    def finding(self, *names: str) -> Finding | None:
+        """Return the first finding of one of these names."""
+        return next((found for found in self.all_of(Finding) if found.name in names), None)
+
+    # Who is guilty
+
+    @cached_property
+    def culprit(self) -> Place:
+        """The move that was taken last; else the screen that was seen before."""
+        if self.taken:
+            return move_place(self.taken[-1])
+        if isinstance(self.choice, events.Link):
+            return link_place(self.plan, self.choice.address)
+        return self.screen_before
+
+    @cached_property
+    def screen_before(self) -> Place:
+        """The screen that was seen before."""
+        return screen_place(self.plan, self.top_before.face if self.top_before else None)
+
+    @cached_property
+    def screen_after(self) -> Place:
+        """The screen that is seen after."""
+        return screen_place(self.plan, self.top_after.face if self.top_after else None)
+
+
+def move_place(move: Move) -> Place:
+    """Name a move."""
+    return Place(move_words(move), move.at)
+
+
+def screen_place(plan: Plan, face: Face | None) -> Place:
+    """Name a screen; the start where none is seen."""
+    return Place("the start") if face is None else Place(face.screen, plan.screen[face.screen].at)
+
+
+def link_place(plan: Plan, address: str) -> Place:
+    """Name a link by the address it has in the plan."""
+    link = tables(plan).link_of(address).link
+    return Place("unknown address") if link is None else Place(link.address, link.at)
+
+
+def seen_rung(state: State) -> Rung | None:
+    """Return the rung that is seen, None where the app is not open, covered or empty."""
+    if state.phase is not Phase.OPEN or state.cover:
+        return None
+    path = visible_path(state.ladder)
+    return path[-1] if path else None
+
+
+def ladders(ladder: Ladder) -> Iterator[Ladder]:
+    """Go through a ladder and all that stand inside it, as far as they are known."""
+    yield ladder
+    for rung in ladder:
+        for inner in rung.inner:
+            yield from ladders(inner)
+
+
+def holds(plan: Plan, state: State, condition: Condition | None, place: int = -1) -> bool:
+    """Whether a condition holds, seen from a place of the visible path, from the top where none is named."""
+    doing = Doing(plan, state)
+    head, known = doing.head(), ()
+    answered: Known = known
+    while True:
+        view = View(plan, head, answered)
+        try:
+            return (view.at(place % len(head.path)) if head.path else view).holds(condition)
+        except Beneath as asked:
+            answered = (*answered, (asked.question, doing.answer(asked.question)))
+
+
+def what_if(plan: Plan, state: State, event: events.Event) -> Edge | None:
+    """Do an event on a copy, no time passing; None where it is refused."""
+    doing = Doing(plan, state)
+    if set_off(doing, event) is not None:
+        return None
+    return Edge(plan, state, event, doing.state(), tuple(doing.happened), tuple(doing.taken))
