@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.cutting import Look
-from wise_ladder.ladder.state import State, first_state
+from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.rules.doings import Choice, Choices, Done, all_unread
 from wise_ladder.rules.shapes import Tail, changes, opened, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
@@ -50,45 +50,66 @@ class Leaf:
 class Node:
     """A choice at a shape: what it comes to, or what it looks at and how it goes on from there."""
 
-    __slots__ = ("children", "choice", "leaves", "look", "state", "zone")
+    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "state", "zone")
 
-    def __init__(self, choice: Choice, state: State, zone: Zone) -> None:
-        self.choice, self.state, self.zone = choice, state, zone
+    def __init__(self, choice: Choice, state: State, zone: Zone, habit: Habit, likely: tuple[int, ...]) -> None:
+        self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
         self.look: Look | None = None
         self.leaves: tuple[Leaf, ...] | None = None
         self.children: dict[object, Node] = {}
 
 
+Habit: TypeAlias = "tuple[Choice, Phase, str]"
+"""A choice, and where it was made: what it looked at there once, it will look at again."""
+
+
 class Way:
     """What a choice comes to at a core: another core, and how the tails of the state become those of the next."""
 
-    __slots__ = ("core", "leaf", "shifts", "steady")
+    __slots__ = ("core", "leaf", "push", "shifts", "steady")
 
-    def __init__(self, leaf: Leaf, core: int, tails: int) -> None:
+    def __init__(self, leaf: Leaf, core: int, tails: int, number: Callable[[Rung], int]) -> None:
         self.leaf, self.core = leaf, core
+        only = leaf.tails[0] if len(leaf.tails) == 1 else (-2, ())
+        self.push = number(only[1][0]) if len(only[1]) == 1 and only[0] == tails - 1 else -1
+        """The number of the rung that is put on the only tail, or makes a first one; -1: it is something else."""
         self.steady = len(leaf.tails) == tails and all(tail == (place, ()) for place, tail in enumerate(leaf.tails))
         """Whether the tails stay as they are."""
         self.shifts = tuple((CORE_BITS + TAIL_BITS * source if source >= 0 else -1, over) for source, over in leaf.tails)
 
 
+class Row:
+    """All that can come of a core, in the order of what it costs to follow: what keeps the tails, what puts one rung, the rest."""
+
+    __slots__ = ("cores", "deep", "others", "pushes", "steady")
+
+    def __init__(self, ways: list[Way], deep: list[Deep], tails: int) -> None:
+        self.steady: list[Way] = []
+        self.pushes: list[tuple[int, int, Way]] = []
+        """Where the only tail gets one rung more: the core, the number of the rung, and the way."""
+        self.others: list[Way] = []
+        self.deep = deep
+        for way in ways:
+            if way.steady:
+                self.steady.append(way)
+            elif tails <= 1 and way.push >= 0:
+                self.pushes.append((way.core, way.push, way))
+            else:
+                self.others.append(way)
+        self.cores = [way.core for way in self.steady]
+        """Of the steady ones: where they lead."""
+
+
 class Deep:
-    """A choice that looks at the highest rung of a tail: what it comes to for each."""
+    """Choices that look at the highest rung of a tail: what they come to for each."""
 
-    __slots__ = ("children", "node", "shift")
+    __slots__ = ("facts", "nodes", "number", "rows", "shift", "tails")
 
-    def __init__(self, node: Node, number: int) -> None:
-        self.node, self.shift = node, CORE_BITS + TAIL_BITS * number
-        self.children: dict[tuple[int, int], tuple[tuple[Way, ...], tuple[Deep, ...]]] = {}
-
-
-class Row(NamedTuple):
-    """All that can come of the states of a core: where the tails stay, where they do not, where one must be looked at."""
-
-    steady: list[Way]
-    cores: list[int]
-    """Of the steady ones: where they lead."""
-    others: list[Way]
-    deep: list[Deep]
+    def __init__(self, number: int, facts: tuple[str, ...], tails: int) -> None:
+        self.number, self.facts, self.tails = number, facts, tails
+        self.shift = CORE_BITS + TAIL_BITS * number
+        self.nodes: list[Node] = []
+        self.rows: dict[tuple[int, int], Row] = {}
 
 
 Judge: TypeAlias = "Callable[[Found], None]"
@@ -108,7 +129,9 @@ class Graph:
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
         self._plain: list[bool] = [True]
-        self._tail_of: dict[tuple[int, int], int] = {}
+        self.tail_of: dict[int, int] = {}
+        """The tail of which another is the rest and a rung, by its number, the top."""
+        self._habits: dict[Habit, tuple[int, ...]] = {}
         self.rungs: list[Rung] = []
         self._rung_of: dict[Rung, int] = {}
         shaped = choices.shaping.shaped(first_state(self.plan))
@@ -145,12 +168,14 @@ class Graph:
     def tail(self, parent: int, rung: Rung) -> int:
         """Number the tail that has a rung on top of another tail."""
         number = self.rung(rung)
-        found = self._tail_of.get((parent, number))
-        if found is None:
-            found = self._tail_of[parent, number] = len(self.parents)
-            self.parents.append(parent)
-            self.tops.append(number)
-            self._plain.append(self._plain[parent] and self.choices.shaping.plain(rung))
+        return self.tail_of.get(parent << TAIL_BITS | number) or self.new_tail(parent, number)
+
+    def new_tail(self, parent: int, number: int) -> int:
+        """Make the tail that has the rung of a number on top of another tail."""
+        found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
+        self.parents.append(parent)
+        self.tops.append(number)
+        self._plain.append(self._plain[parent] and self.choices.shaping.plain(self.rungs[number]))
         return found
 
     # What leads where
@@ -162,35 +187,45 @@ class Graph:
             shape, facts = self.cores[core]
             nodes = self._nodes[shape]
             if nodes is None:
-                state, zone = self.shapes[shape]
-                nodes = self._nodes[shape] = [Node(choice, state, zone) for choice in self.choices.of(state)]
-            ways: list[Way] = []
-            deep: list[Deep] = []
-            for node in nodes:
-                self._resolve(node, facts, ways, deep)
-            steady = [way for way in ways if way.steady]
-            others = [way for way in ways if not way.steady]
-            found = self.rows[core] = Row(steady, [way.core for way in steady], others, deep)
+                nodes = self._nodes[shape] = self._roots(*self.shapes[shape])
+            found = self.rows[core] = self._row(nodes, facts, _count_cuts(self.shapes[shape][0]))
         return found
 
-    def _resolve(self, node: Node, facts: tuple[str, ...], ways: list[Way], deep: list[Deep]) -> None:
+    def _row(self, nodes: list[Node], facts: tuple[str, ...], tails: int) -> Row:
+        ways: list[Way] = []
+        deep: dict[int, Deep] = {}
+        for node in nodes:
+            self._resolve(node, facts, ways, deep, tails)
+        return Row(ways, list(deep.values()), tails)
+
+    def _roots(self, state: State, zone: Zone) -> list[Node]:
+        path = visible_path(state.ladder)
+        top = path[-1].face.screen if path else ""
+        habits = [(choice, state.phase, top) for choice in self.choices.of(state)]
+        return [Node(habit[0], state, zone, habit, self._habits.get(habit, ())) for habit in habits]
+
+    def _resolve(self, node: Node, facts: tuple[str, ...], ways: list[Way], deep: dict[int, Deep], tails: int) -> None:
         """Find what a choice comes to where the facts are these."""
         while True:
             if node.leaves is None and node.look is None:
                 self._grow(node)
             if node.leaves is not None:
-                for leaf in node.leaves:
-                    ways.append(self._way(leaf, facts, _count_cuts(node.state)))
+                ways += [self._way(leaf, facts, tails) for leaf in node.leaves]
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
             if look.what == "rung":
-                deep.append(Deep(node, look.number))
+                group = deep.get(look.number)
+                if group is None:
+                    group = deep[look.number] = Deep(look.number, facts, tails)
+                group.nodes.append(node)
                 return
             value = facts[look.number]
             child = node.children.get(value)
             if child is None:
-                child = node.children[value] = Node(node.choice, read(node.state, look.number, value), node.zone)
+                likely = node.likely[1:] if node.likely else ()
+                more = read(node.state, look.number, value)
+                child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
             node = child
 
     def _way(self, leaf: Leaf, facts: tuple[str, ...], tails: int) -> Way:
@@ -199,9 +234,12 @@ class Graph:
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
-        return Way(leaf, self.core(leaf.shape, facts), tails)
+        return Way(leaf, self.core(leaf.shape, facts), tails, self.rung)
 
     def _grow(self, node: Node) -> None:
+        if node.likely:
+            node.look = Look("fact", node.likely[0])
+            return
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
@@ -212,32 +250,33 @@ class Graph:
             node.leaves = tuple(leaves)
         except Look as look:
             node.look = look
+            known = self._habits.get(node.habit, ())
+            if look.what == "fact" and look.number not in known:
+                self._habits[node.habit] = (*known, look.number)
 
-    def looked(self, deep: Deep, state: int) -> tuple[int, tuple[tuple[Way, ...], tuple[Deep, ...]]]:
-        """Look at the top of a tail: the state without it there, and what the choice comes to."""
-        tail = state >> deep.shift & TAIL
-        parent = self.parents[tail]
-        top = self.tops[tail]
+    def looked(self, deep: Deep, high: int) -> tuple[int, Row]:
+        """Look at the top of a tail: the tails without it there, and what the choices come to."""
+        tail = high >> deep.shift & TAIL
+        parent, top = self.parents[tail], self.tops[tail]
         rest = -1 if parent == EMPTY else self._plain[parent]
-        found = deep.children.get((top, rest))
-        if found is None:
-            number = (deep.shift - CORE_BITS) // TAIL_BITS
-            child = deep.node.children.get((top, rest))
-            if child is None:
-                plain = None if parent == EMPTY else self._plain[parent]
-                more = opened(deep.node.state, number, self.rungs[top], plain=plain)
-                child = deep.node.children[top, rest] = Node(deep.node.choice, more, deep.node.zone)
-            ways: list[Way] = []
-            deeper: list[Deep] = []
-            self._resolve(child, self.cores[state & CORE][1], ways, deeper)
-            found = deep.children[top, rest] = (tuple(ways), tuple(deeper))
-        return state + (parent - tail << deep.shift), found
+        row = deep.rows.get((top, rest))
+        if row is None:
+            plain = None if parent == EMPTY else self._plain[parent]
+            children = []
+            for node in deep.nodes:
+                child = node.children.get((top, rest))
+                if child is None:
+                    more = opened(node.state, deep.number, self.rungs[top], plain=plain)
+                    child = node.children[top, rest] = Node(node.choice, more, node.zone, node.habit, ())
+                children.append(child)
+            row = deep.rows[top, rest] = self._row(children, deep.facts, deep.tails)
+        return high + (parent - tail << deep.shift), row
 
-    def after(self, state: int, way: Way) -> int:
-        """Return the state that a way leads to from a state."""
+    def after(self, high: int, way: Way) -> int:
+        """Return the state that a way leads to, given the tails of the state it starts from."""
         found, shift = way.core, CORE_BITS
         for source, over in way.shifts:
-            tail = state >> source & TAIL if source >= 0 else EMPTY
+            tail = high >> source & TAIL if source >= 0 else EMPTY
             for rung in over:
                 tail = self.tail(tail, rung)
             found |= tail << shift
@@ -246,18 +285,13 @@ class Graph:
 
     def edges(self, state: int) -> Iterator[tuple[Way, int]]:
         """Go through all that can come of a state: how, and which state."""
-        row = self.row(state & CORE)
-        for way in row.steady:
-            yield way, state & ~CORE | way.core
-        for way in row.others:
-            yield way, self.after(state, way)
-        waiting = [(state, deep) for deep in row.deep]
+        waiting = [(state & ~CORE, self.row(state & CORE))]
         while waiting:
-            at, deep = waiting.pop()
-            less, (ways, deeper) = self.looked(deep, at)
-            for way in ways:
-                yield way, self.after(less, way)
-            waiting += [(less, further) for further in deeper]
+            high, row = waiting.pop()
+            yield from ((way, high | way.core) for way in row.steady)
+            yield from ((way, self.after(high, way)) for _, _, way in row.pushes)
+            yield from ((way, self.after(high, way)) for way in row.others)
+            waiting += [self.looked(deep, high) for deep in row.deep]
 
     def state(self, number: int) -> State:
         """Return the whole state of a number, without clock; what is under way is said without times."""

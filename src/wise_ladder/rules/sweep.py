@@ -17,7 +17,7 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.model import Link, Memory
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import Edge, Place, move_place, seen_rung
-from wise_ladder.rules.graph import CORE, Graph
+from wise_ladder.rules.graph import CORE, CORE_BITS, TAIL_BITS, Graph
 from wise_ladder.rules.meaning import JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
@@ -128,39 +128,39 @@ class Sweep:
         """Go on from some more states of this level."""
         graph, rows, seen, states, parents = self.graph, self.graph.rows, self._seen, self.states, self._parents
         add, append, follow, most = seen.add, states.append, parents.append, self.bounds.states
-        after, looked = graph.after, graph.looked
+        after, looked, tail_of, new_tail = graph.after, graph.looked, graph.tail_of, graph.new_tail
         for index in range(self._next, min(self._next + BETWEEN_LOOKS, self.ends[-1])):
             state = states[index]
             core = state & CORE
             self._next = index
             row = rows[core] or graph.row(core)
-            high = state - core
             fresh = len(states)
-            for other in row.cores:
-                other |= high  # noqa: PLW2901 - the innermost loop of all
-                if other not in seen:
-                    add(other)
-                    append(other)
-                    follow(index)
-            for way in row.others:
-                other = after(state, way)
-                if other not in seen:
-                    add(other)
-                    append(other)
-                    follow(index)
-            if row.deep:
-                waiting = [(state, deep) for deep in row.deep]
-                while waiting:
-                    at, deep = waiting.pop()
-                    less, (ways, deeper) = looked(deep, at)
-                    for way in ways:
-                        other = after(less, way)
+            waiting = [(state - core, row)]
+            while waiting:
+                high, row = waiting.pop()
+                for other in row.cores:
+                    other |= high  # noqa: PLW2901 - the innermost loop of all
+                    if other not in seen:
+                        add(other)
+                        append(other)
+                        follow(index)
+                if row.pushes:
+                    tail = high >> CORE_BITS
+                    rest = tail << TAIL_BITS
+                    for other, rung, _ in row.pushes:
+                        other |= (tail_of.get(rest | rung) or new_tail(tail, rung)) << CORE_BITS  # noqa: PLW2901
                         if other not in seen:
                             add(other)
                             append(other)
                             follow(index)
-                    if deeper:
-                        waiting += [(less, further) for further in deeper]
+                for way in row.others:
+                    other = after(high, way)
+                    if other not in seen:
+                        add(other)
+                        append(other)
+                        follow(index)
+                for deep in row.deep:
+                    waiting.append(looked(deep, high))
             self._next = index + 1
             if self._new:
                 self._try(index)
