@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.errors import CallError, LadderError, PlanError, WalkError
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.reading import read_plan
-from wise_ladder.walks.checked import Checked, checked, run_timed
+from wise_ladder.rules.checked import Checked, checked, run_timed
 from wise_ladder.walks.telling import tell
 
 if TYPE_CHECKING:
@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from wise_ladder.plan import Plan
+    from wise_ladder.rules.sweep import Sweep
+    from wise_ladder.rules.verdicts import Verdict
 
 PATIENCE = 0.5
 """After so many seconds a person is told how far it is."""
@@ -55,6 +57,7 @@ def _once(call: argparse.Namespace) -> int:
     say = _Saying(quiet=call.format != "text")
     found: list[Checked] = []
     known: list[str] = []
+    stopped = False
     for path, plan in read_all(plans_in(call.plans)):
         for doubt in plan.doubts:
             print(f"doubt: {doubt}", file=sys.stderr)
@@ -64,20 +67,28 @@ def _once(call: argparse.Namespace) -> int:
             if len(plans) > 1:
                 say.line(f"on {phone}:")
             found.append(_plan(call, str(path), each, phone, say))
-            if call.fail_fast and _failed(found):
+            if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
+                verdicts, stopped = _rules(call, str(path), each, say)
+                found[-1] = found[-1]._replace(verdicts=verdicts)
+            if stopped or call.fail_fast and _failed(found):
                 break
         if len(plans) > 1 and call.format == "text" and not call.walk:
             _say_what_differs(plans)
+        if stopped:
+            say.line("stopped; what was not told was not looked at")
+            break
         if call.fail_fast and _failed(found):
             say.line("stopped at the first that fails")
             break
     if call.walk and not any(each.results for each in found):
         raise WalkError(f'there is no walk "{call.walk}"; {instead_of(call.walk, known)}')
     _write(call, found)
-    return 1 if _failed(found) else 0
+    return 130 if stopped else 1 if _failed(found) else 0
 
 
 def _plan(call: argparse.Namespace, path: str, plan: Plan, phone: str, say: _Saying) -> Checked:
+    if call.rules:
+        return checked(path, plan, phone, [], covers=False)
     walks = tuple(walk for walk in plan.walks if not call.walk or walk.name == call.walk)
     results = []
     for number, (result, seconds) in enumerate(run_timed(plan, walks), 1):
@@ -96,8 +107,31 @@ def _plan(call: argparse.Namespace, path: str, plan: Plan, phone: str, say: _Say
     return found
 
 
+def _rules(call: argparse.Namespace, path: str, plan: Plan, say: _Saying) -> tuple[tuple[Verdict, ...], bool]:
+    """Decide the rules and tell the verdicts; Ctrl-C stops the sweep, and what is known by then is told."""
+    from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+    from wise_ladder.rules.telling import standing, tell_verdict  # noqa: PLC0415
+    from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+    sweep = Sweep(plan, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
+    stopped = False
+    try:
+        while not sweep.over:
+            sweep.go_on(BETWEEN)
+            say.sweeping(sweep)
+    except KeyboardInterrupt:
+        stopped = True
+    say.done()
+    verdicts = sweep.verdicts()
+    for verdict in verdicts:
+        for line in tell_verdict(verdict, path):
+            say.line(line)
+    say.line(f"{plan.app}: {standing(verdicts)}" + (", stopped by you" if stopped else ""))
+    return verdicts, stopped
+
+
 def _failed(found: Sequence[Checked]) -> bool:
-    return any(not result.passed for each in found for result in each.results)
+    return any(each.failed for each in found)
 
 
 def _summary(plan: Plan, found: Checked) -> str:
@@ -115,6 +149,10 @@ def _write(call: argparse.Namespace, found: list[Checked]) -> None:
         from wise_ladder.reports.found import as_json  # noqa: PLC0415
 
         print(as_json(found).decode())
+    if call.format == "sarif":
+        from wise_ladder.reports.sarif import sarif  # noqa: PLC0415
+
+        print(sarif(found).decode())
     if call.format == "junit" or call.junit:
         from wise_ladder.reports.junit import junit  # noqa: PLC0415
 
@@ -149,6 +187,14 @@ class _Saying:
             self._next = taken + BETWEEN
             left = taken / number * (count - number)
             print(f"\r{number} of {count} walks, {left:.0f} s left ", end="", file=sys.stderr, flush=True)
+            self._shown = True
+
+    def sweeping(self, sweep: Sweep) -> None:
+        """Tell how far a sweep is."""
+        if sys.stderr.isatty() and sweep.seconds > PATIENCE:
+            left = max(sweep.bounds.seconds - sweep.seconds, 0)
+            words = f"{len(sweep.states):,} states, all to depth {sweep.depth}, {left:.0f} s left at most"
+            print(f"\r\x1b[K{words} ", end="", file=sys.stderr, flush=True)
             self._shown = True
 
     def done(self) -> None:

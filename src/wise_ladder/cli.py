@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, NoReturn, TypeVar
 
 from wise_ladder import __version__
 from wise_ladder.errors import CallError, LadderError, WalkError
@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan, Walk
     from wise_ladder.walks import Result
 
+_Number = TypeVar("_Number", int, float)
 SHELLS = ("bash", "zsh", "tcsh")
 
 
@@ -46,7 +47,7 @@ def _parser() -> _Parser:
     checks = command(
         "check",
         _check,
-        "Read plans and run all their walks. Exit code: 0 all pass, 1 a walk fails, 2 a plan cannot be read.",
+        "Read plans, run all their walks, decide all their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
         "check *.ladder.yaml",
     )
     checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them")
@@ -56,7 +57,18 @@ def _parser() -> _Parser:
     checks.add_argument(
         "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
     )
-    checks.add_argument("--format", choices=("text", "json", "junit"), default="text", help="for people, or for machines")
+    which = checks.add_mutually_exclusive_group()
+    which.add_argument("--rules", action="store_true", help="the rules alone, no walks")
+    which.add_argument("--no-rules", action="store_true", help="the walks alone, no rules")
+    checks.add_argument(
+        "--depth", type=_bound(int), metavar="N", help="look at all that can happen in so many steps, no further"
+    )
+    checks.add_argument(
+        "--seconds", type=_bound(float), metavar="S", default=2.0, help="sweep each plan for so long at most (2)"
+    )
+    checks.add_argument(
+        "--format", choices=("text", "json", "junit", "sarif"), default="text", help="for people, or for machines"
+    )
     checks.add_argument("--junit", type=Path, metavar="FILE", help="write JUnit XML to a file beside what is told")
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
     begins = command(
@@ -122,6 +134,18 @@ def _demo(call: argparse.Namespace) -> int:
 
 def _open_plan(call: argparse.Namespace) -> int:
     return _open(call.plan, call.phone, example=False)
+
+
+def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
+    """Return what reads a bound: a number above nought."""
+
+    def number(text: str) -> _Number:
+        found = kind(text)
+        if not 0 < found < 1e9:  # noqa: PLR2004 - also no infinity
+            raise ValueError(text)
+        return found
+
+    return number
 
 
 def _check(call: argparse.Namespace) -> int:

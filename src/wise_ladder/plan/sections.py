@@ -110,7 +110,9 @@ class Section:
         """Note each key that nothing asked for."""
         for key, (scalar, _) in self._nodes.items():
             if key not in self.asked:
-                self.source.problem(scalar.at, f'{self.what} has no key "{key}"', instead_of(key, dict.fromkeys(self.asked), most=20))
+                self.source.problem(
+                    scalar.at, f'{self.what} has no key "{key}"', instead_of(key, dict.fromkeys(self.asked), most=20)
+                )
 
 
 def is_empty(node: Node) -> bool:

@@ -9,11 +9,13 @@ from msgspec import Struct
 
 from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words
+from wise_ladder.rules.telling import about, steps_of
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from wise_ladder.walks.checked import Checked
+    from wise_ladder.rules.checked import Checked
+    from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.walks.running import Result
 
 FORMAT = 1
@@ -51,6 +53,30 @@ class PartFound(Struct):
     walks: int
 
 
+class GuiltyFound(Struct):
+    """A guilty place of a broken rule, and the steps of a shortest path to it."""
+
+    place: str
+    line: int
+    why: str
+    steps: list[str]
+
+
+class RuleFound(Struct, omit_defaults=True):
+    """What is known of a rule: to which depth and over how many states, and whether there are no others."""
+
+    name: str
+    about: str
+    line: int
+    verdict: str
+    words: str
+    depth: int
+    states: int
+    every_depth: bool
+    guilty: list[GuiltyFound] = []
+    never_used: list[str] = []
+
+
 class PlanFound(Struct, omit_defaults=True):
     """What was found in one plan, on one phone."""
 
@@ -60,6 +86,7 @@ class PlanFound(Struct, omit_defaults=True):
     phone: str = ""
     doubts: list[str] = []
     coverage: list[PartFound] | None = None
+    rules: list[RuleFound] = []
 
 
 class Found(Struct):
@@ -93,6 +120,28 @@ def _plan(checked: Checked) -> PlanFound:
         checked.phone,
         [doubt.partition("\n")[0] for doubt in checked.plan.doubts],
         None if parts is None else [PartFound(part.kind, part.name, part.at.line, part.walks) for part in parts],
+        [_rule(verdict) for verdict in checked.verdicts],
+    )
+
+
+def _rule(verdict: Verdict) -> RuleFound:
+    rule, known = verdict.rule, verdict.known
+    guilty = [
+        GuiltyFound(each.guilt.place.words, each.guilt.place.at.line, each.guilt.words, steps_of(each))
+        for each in verdict.guilty
+    ]
+    unused = [place.words for place in verdict.unused]
+    return RuleFound(
+        rule.name,
+        about(rule),
+        rule.at.line,
+        verdict.status,
+        verdict.words,
+        known.depth,
+        known.states,
+        known.whole,
+        guilty,
+        unused,
     )
 
 

@@ -140,8 +140,13 @@ class Choices:
             if len(found.fired) > MOST_AT_ONCE:
                 endless = Finding("runaway", "timers start each other without end")
                 kept = found.kept[len(found.state.pending) :]
-                calls = at_rest(passed_on(found.zone, tuple(range(len(found.state.pending), len(clocks)))), clocks[-len(kept) :] if kept else ())
-                yield found._replace(state=replace(found.state, pending=()), zone=calls, happened=(*found.happened, endless), kept=kept)
+                calls = at_rest(
+                    passed_on(found.zone, tuple(range(len(found.state.pending), len(clocks)))),
+                    clocks[-len(kept) :] if kept else (),
+                )
+                yield found._replace(
+                    state=replace(found.state, pending=()), zone=calls, happened=(*found.happened, endless), kept=kept
+                )
                 continue
             if (calm := nothing_more_due(found.zone, clocks)) is not None:
                 yield found._replace(zone=at_rest(calm, clocks))

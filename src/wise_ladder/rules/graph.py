@@ -43,7 +43,9 @@ class Leaf:
 
     __slots__ = ("choice", "done", "facts", "shape", "tails")
 
-    def __init__(self, choice: Choice, done: Done, shape: int, facts: tuple[tuple[int, str], ...], tails: tuple[Tail, ...]) -> None:
+    def __init__(
+        self, choice: Choice, done: Done, shape: int, facts: tuple[tuple[int, str], ...], tails: tuple[Tail, ...]
+    ) -> None:
         self.choice, self.done, self.shape, self.facts, self.tails = choice, done, shape, facts, tails
 
 

@@ -157,7 +157,9 @@ def way_back_without_system(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         tried = what_if(edge.plan, edge.after, event)
         if tried is None:
             continue
-        gone = tried.moved and (tried.after.phase is not Phase.OPEN or all(r.serial != top.serial for r in all_rungs(tried.after.ladder)))
+        gone = tried.moved and (
+            tried.after.phase is not Phase.OPEN or all(r.serial != top.serial for r in all_rungs(tried.after.ladder))
+        )
         if gone or (tried.after.question is not None):
             return
     yield Guilt(edge.screen_after, f"{face_words(top.face)} has no way back of its own")
@@ -264,7 +266,9 @@ def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     after = edge.after
     if after.pending or after.calls or after.phase is not Phase.OPEN:
         return
-    waits = [name for _, name, _ in open_layers(after.layers, visible_path(after.ladder)) if edge.plan.overlay[name].kind == "wait"]
+    waits = [
+        name for _, name, _ in open_layers(after.layers, visible_path(after.ladder)) if edge.plan.overlay[name].kind == "wait"
+    ]
     if waits and not after.question:
         yield Guilt(edge.culprit, f"{waits[-1]} is open and nothing is under way that could end it")
     if after.cover:
@@ -296,7 +300,9 @@ def survives_death(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     reopened = what_if(edge.plan, edge.after, events.Reopen())
     after = seen_rung(reopened.after) if reopened is not None else None
     if after is not None and not after.face.same_place(before.face) and after.face.screen not in rule.screens:
-        yield Guilt(edge.screen_before, f"killed on {face_words(before.face)}, the app comes back with {face_words(after.face)}")
+        yield Guilt(
+            edge.screen_before, f"killed on {face_words(before.face)}, the app comes back with {face_words(after.face)}"
+        )
 
 
 def forecast_is_known(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -307,7 +313,9 @@ def forecast_is_known(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     for name, guard in late.items():
         taken = what_if(edge.plan, edge.after, events.Back(name))
         if usual is not None and taken is not None and usual.happened != taken.happened:
-            yield Guilt(Place(name, guard.at), f"{name} decides at the press what Back does on {face_words(_face(edge.top_after))}")
+            yield Guilt(
+                Place(name, guard.at), f"{name} decides at the press what Back does on {face_words(_face(edge.top_after))}"
+            )
 
 
 def _face(rung: Rung | None) -> Face | None:

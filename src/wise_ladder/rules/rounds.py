@@ -55,4 +55,3 @@ def _seen_ladder(state: State) -> Ladder:
     for rung in visible_path(ladder)[:-1]:
         ladder = rung.front
     return ladder
-

@@ -234,7 +234,9 @@ def _highest(ladder: Ladder) -> int:
     found = 0
     for rung in ladder:
         if not rung.cut:
-            found = max(found, rung.serial, *(layer.serial for layer in rung.layers), *(_highest(inner) for inner in rung.inner))
+            found = max(
+                found, rung.serial, *(layer.serial for layer in rung.layers), *(_highest(inner) for inner in rung.inner)
+            )
     return found
 
 
@@ -246,4 +248,3 @@ def read(state: State, place: int, value: str) -> State:
 def changes(facts: tuple[str, ...]) -> tuple[tuple[int, str], ...]:
     """List the facts that have a value now whatever they had before: place and value."""
     return tuple((place, value) for place, value in enumerate(facts) if not isinstance(value, Unread))
-

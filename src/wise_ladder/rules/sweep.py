@@ -259,7 +259,11 @@ class Sweep:
                     top = seen_rung(state)
                     screen = self.plan.screen[top.face.screen] if top is not None else None
                     place = Place(screen.name, screen.at) if screen is not None else Place("the start")
-                    words = f"{size} rungs lie one under the other" if rule.name == "depth at most" else f"all rungs weigh {size:,} bytes"
+                    words = (
+                        f"{size} rungs lie one under the other"
+                        if rule.name == "depth at most"
+                        else f"all rungs weigh {size:,} bytes"
+                    )
                     proof = self.proved(number, self.path(index), Guilt(place, words))
                     if proof is not None:
                         self.found[number].append(proof)
@@ -288,12 +292,14 @@ class Sweep:
         found = [Place(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self.screens]
         found += [move_place(move) for move in plan.moves if move not in used]
         found += [Place(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
-        found += [Place(f"redirect to {redirect.target.screen}", redirect.at) for redirect in plan.redirects if redirect not in redirects]
+        found += [
+            Place(f"redirect to {redirect.target.screen}", redirect.at)
+            for redirect in plan.redirects
+            if redirect not in redirects
+        ]
         found += [Place(f"link {link.address}", link.at) for link in plan.links if link not in used]
         return tuple(found)
 
 
 def _weight(plan: Plan, state: State) -> int:
     return sum(plan.screen[rung.face.screen].weight for rung in all_rungs(state.ladder))
-
-

@@ -53,7 +53,9 @@ def _used(plan: Plan, result: Result) -> set[object]:
     for played in result.played:
         if played.done is None:
             continue
-        used |= {each[0] if isinstance(each, tuple) else each for each in things_met(plan, played.done.taken, played.done.happened)}
+        used |= {
+            each[0] if isinstance(each, tuple) else each for each in things_met(plan, played.done.taken, played.done.happened)
+        }
         for happening in played.done.happened:
             if isinstance(happening, LinkFollowed) and (link := link_of(plan.links, happening.address).link) is not None:
                 used.add(link.address)

@@ -1,4 +1,4 @@
-"""All walks of a plan run, on one phone, with the time each took."""
+"""All walks of a plan run and all its rules decided, on one phone."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan, Walk
+    from wise_ladder.rules.verdicts import Verdict
 
 
 class Checked(NamedTuple):
@@ -23,6 +24,13 @@ class Checked(NamedTuple):
     results: tuple[Result, ...]
     seconds: tuple[float, ...]
     parts: list[Part] | None = None
+    verdicts: tuple[Verdict, ...] = ()
+    """Of the rules, where they were decided."""
+
+    @property
+    def failed(self) -> bool:
+        """Whether a walk fails or a rule is broken."""
+        return any(not result.passed for result in self.results) or any(each.status == "broken" for each in self.verdicts)
 
 
 def run_timed(plan: Plan, walks: tuple[Walk, ...]) -> Iterator[tuple[Result, float]]:

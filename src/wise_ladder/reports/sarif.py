@@ -1,0 +1,85 @@
+"""Failed walks and broken rules as SARIF 2.1.0 (OASIS, 2020), as code reviews and editors show them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from wise_ladder import __version__
+from wise_ladder.plan.rules import RULES
+from wise_ladder.plan.values import NOWHERE
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from wise_ladder.plan.values import Span
+    from wise_ladder.rules.checked import Checked
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
+    from wise_ladder.walks.running import Result
+
+WALK = "walk fails"
+
+
+def sarif(checked: Sequence[Checked]) -> bytes:
+    """Write one run with a result for each failed walk and each guilty place of a broken rule."""
+    found = [each for plan in checked for each in _results(plan)]
+    known = {WALK: "every walk passes", **{name: told.holds for name, told in RULES.items()}}
+    driver = {
+        "name": "Wise Ladder",
+        "version": __version__,
+        "rules": [
+            {"id": name, "shortDescription": {"text": holds}, "defaultConfiguration": {"level": "error"}}
+            for name, holds in known.items()
+        ],
+    }
+    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": found}
+    return msgspec.json.format(msgspec.json.encode({"version": "2.1.0", "runs": [run]}), indent=2)
+
+
+def _results(checked: Checked) -> list[dict[str, Any]]:
+    found = [_walk(result, checked) for result in checked.results if not result.passed]
+    for verdict in checked.verdicts:
+        found += [_guilty(verdict, counterexample, checked) for counterexample in verdict.guilty]
+        if verdict.unused and verdict.status == "broken":
+            found += [
+                _result(verdict.rule.name, f"{place.words} is never used", [_place(checked, place.at)], checked)
+                for place in verdict.unused
+            ]
+    return found
+
+
+def _walk(result: Result, checked: Checked) -> dict[str, Any]:
+    failed = result.played[result.failed or 0]
+    words = f"{result.walk.name}: {failed.line.text}: {failed.unmet.words if failed.unmet else 'fails'}"
+    return _result(WALK, words, [_place(checked, failed.line.at)], checked)
+
+
+def _guilty(verdict: Verdict, counterexample: Counterexample, checked: Checked) -> dict[str, Any]:
+    steps = counterexample.tape.as_steps()[:-1]
+    guilt = counterexample.guilt
+    words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
+    found = _result(verdict.rule.name, words, [_place(checked, guilt.place.at)], checked)
+    if verdict.rule.at != NOWHERE:
+        found["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
+    where = _place(checked, guilt.place.at)
+    flow = [
+        {"location": {**where, "message": {"text": step}}, "executionOrder": number} for number, step in enumerate(steps, 1)
+    ]
+    found["codeFlows"] = [{"threadFlows": [{"locations": flow}]}]
+    return found
+
+
+def _result(rule: str, words: str, places: list[dict[str, Any]], checked: Checked) -> dict[str, Any]:
+    text = f"on {checked.phone}: {words}" if checked.phone else words
+    return {"ruleId": rule, "level": "error", "message": {"text": text}, "locations": places}
+
+
+def _place(checked: Checked, at: Span) -> dict[str, Any]:
+    path = Path(checked.path)
+    uri = path.as_uri() if path.is_absolute() else path.as_posix()
+    place: dict[str, Any] = {"artifactLocation": {"uri": uri.replace(" ", "%20")}}
+    if at != NOWHERE:
+        place["region"] = {"startLine": at.line, "startColumn": at.column}
+    return {"physicalLocation": place}

@@ -1,0 +1,76 @@
+"""Verdicts in lines of text."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan.steps import event_words
+from wise_ladder.plan.tokens import size_words, time_words
+from wise_ladder.rules.doings import LetTime
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from wise_ladder.plan.model import Rule
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
+
+MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
+
+
+def mark(verdict: Verdict) -> str:
+    """Return the glyph of a verdict: what holds to a depth alone has one of its own."""
+    return "◕" if verdict.status == "holds" and not verdict.known.whole else MARKS[verdict.status]
+
+
+def about(rule: Rule) -> str:
+    """Say in few words what a rule is about."""
+    parts = [", ".join(rule.screens)]
+    if rule.lands:
+        parts.append(f"on {', '.join(rule.lands)}")
+    if rule.limit is not None:
+        parts.append(_limit(rule))
+    if rule.condition is not None and rule.condition_text:
+        parts.append(f"if {rule.condition_text}")
+    return " ".join(part for part in parts if part)
+
+
+def _limit(rule: Rule) -> str:
+    assert rule.limit is not None  # noqa: S101 - whoever asks has looked
+    if rule.name == "memory at most":
+        return size_words(rule.limit)
+    return time_words(rule.limit) if rule.name == "no flash" else f"{rule.limit} rungs"
+
+
+def steps_of(counterexample: Counterexample) -> list[str]:
+    """Write the steps of a counterexample as those of a walk."""
+    found = counterexample.tape.as_steps()[:-1]
+    last = counterexample.refused
+    return [*found, event_words(last)] if last is not None and not isinstance(last, LetTime) else found
+
+
+def tell_verdict(verdict: Verdict, path: str) -> Iterator[str]:
+    """Tell a verdict, and of a broken rule every guilty place with a shortest path to it."""
+    rule = verdict.rule
+    name = f"{rule.name}: {about(rule)}" if about(rule) else rule.name
+    yield f"{mark(verdict)} {name}: {verdict.words}"
+    for counterexample in verdict.guilty:
+        place = counterexample.guilt.place
+        yield f"  {counterexample.guilt.words}  ({path}:{place.at.line}, {place.words})"
+        yield f"    {' · '.join(steps_of(counterexample))}"
+        if counterexample.round_begins is not None:
+            yield f"    and again from step {counterexample.round_begins + 1} on, one rung more each time"
+    for place in verdict.unused:
+        yield f"  never used: {place.words}  ({path}:{place.at.line})"
+    if rule.note and verdict.status == "broken":
+        yield f"  {rule.note}"
+
+
+def standing(verdicts: Sequence[Verdict]) -> str:
+    """Sum up verdicts in a line: how many hold, to which depth, how many are broken."""
+    if not verdicts:
+        return "no rules"
+    known = verdicts[0].known
+    counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
+    parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
+    parts += [f"{count} {status}" for status, count in counts.items() if count and status != "holds"]
+    return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s)"
