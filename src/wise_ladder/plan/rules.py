@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.declared import Declared
     from wise_ladder.plan.model import Plan, Rule, Starter
+    from wise_ladder.plan.operations import Condition
 
 Key: TypeAlias = Literal[
     "screens", "from", "lands on", "if", "ways", "rungs", "size", "time", "once left", "any arguments", "double taps"
@@ -144,7 +145,7 @@ class _Reading:
         section.done()
         return found
 
-    def _condition(self, text: Scalar, screens: tuple[str, ...]) -> model.Condition | None:
+    def _condition(self, text: Scalar, screens: tuple[str, ...]) -> Condition | None:
         about = [self.declared.screens[name] for name in screens if name in self.declared.screens]
         about = about or list(self.declared.screens.values())
         own = {fact.name: fact for screen in about for fact in screen.holds}

@@ -29,7 +29,8 @@ from wise_ladder.plan.events import (
     SwipedAway,
     Tap,
 )
-from wise_ladder.rules.shapes import Shaping, settled
+from wise_ladder.rules.eyes import Eyes
+from wise_ladder.rules.shapes import SEEN, Shaping, settled
 from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
 
 if TYPE_CHECKING:
@@ -66,15 +67,17 @@ class Done(NamedTuple):
 class Choices:
     """What a plan's users, phone and world can do, and what comes of each."""
 
-    def __init__(self, plan: Plan, *, twice: bool = False, low_memory: bool = False, dead_taps: bool = False) -> None:
-        """List what does not hang on the state; `twice`: also tap twice in quick succession; `dead_taps`: tell of refused ones."""
-        self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan), dead_taps
+    def __init__(self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0) -> None:
+        """List what does not hang on the state; `twice`: also tap twice in quick succession; `dead_taps`: tell of refused ones; `flash`: tell of
+        what is seen for less than so many milliseconds and goes by itself."""
+        self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash), dead_taps
+        self._eyes = Eyes(plan, flash) if flash else None
         self._links = link_events(plan)
         changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.outside)
         self._changes = [OutsideChange(name, after) for name, after in changes]
         self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
         reacts = any(move.trigger == operations.WorldTrigger("low memory") for move in plan.moves)
-        self._low_memory = [LowMemory()] if reacts or low_memory else []
+        self._low_memory = [LowMemory()] if reacts else []
 
     def of(self, state: State) -> Iterator[Choice]:
         """Go through all that may happen in a state; some of it may turn out to be refused."""
@@ -85,7 +88,7 @@ class Choices:
             yield from self._from_user(state)
         else:
             yield Reopen()
-        names = dict.fromkeys(call.name for call in state.calls)
+        names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN)
         yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
         yield from (LetTime(number) for number in range(len(state.pending)))
         yield from self._changes
@@ -101,7 +104,7 @@ class Choices:
             for tap, _ in taps(self.plan, state):
                 yield tap
                 if self.twice:
-                    yield replace(tap, twice=True)
+                    yield Tap(tap.name, tap.arguments, twice=True)
             yield HeaderBack()
         yield from (Back(), *(Back(name) for name in self._takers), Home())
 
@@ -110,7 +113,7 @@ class Choices:
         if isinstance(choice, LetTime):
             yield from self._time_passes(state, zone, choice.timer)
             return
-        clocks = self.shaping.clocks(state)
+        clocks, which, takes = self.shaping.clocks(state), 0, 0
         if isinstance(choice, Reply):
             which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
             outcome = self.plan.call[choice.call].outcome(choice.outcome)
@@ -123,9 +126,13 @@ class Choices:
             if self._dead_taps and isinstance(choice, Tap):
                 yield Done(state, zone, (), (), tuple(range(len(clocks))), refused=True)
             return
-        after, kept = settled(doing.state(), state)
+        now, happened = doing.state(), tuple(doing.happened)
+        if self._eyes is not None:
+            by = len(state.pending) + which if isinstance(choice, Reply) else None
+            now, happened = self._eyes.follow(state, now, zone, by, happened, takes)
+        after, kept = settled(now, state)
         rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after))
-        yield Done(after, rest, tuple(doing.happened), tuple(doing.taken), kept)
+        yield Done(after, rest, happened, tuple(doing.taken), kept)
 
     def _time_passes(self, state: State, zone: Zone, timer: int) -> Iterator[Done]:
         due = falls_due(zone, self.shaping.clocks(state), timer)
@@ -161,11 +168,14 @@ class Choices:
         first = Pending(first.due - 1, first.order, first.serial, first.after, first.kind, first.face)
         doing = Doing(self.plan, replace(before.state, pending=(first, *pending)))
         set_off_due(doing)
-        after, kept = settled(doing.state(), before.state)
+        now, happened = doing.state(), tuple(doing.happened)
+        if self._eyes is not None:
+            now, happened = self._eyes.follow(before.state, now, before.zone, timer, happened)
+        after, kept = settled(now, before.state)
         return Done(
             after,
             passed_on(before.zone, kept),
-            (*before.happened, *doing.happened),
+            (*before.happened, *happened),
             (*before.taken, *doing.taken),
             tuple(-1 if number < 0 else before.kept[number] for number in kept),
             (*before.fired, before.kept[timer]),

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from wise_ladder.ladder.cutting import Look
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.rules.doings import Choice, Choices, Done, all_unread
-from wise_ladder.rules.shapes import Tail, changes, opened, read, whole
+from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
@@ -303,7 +303,7 @@ class Graph:
         found = whole(state, lambda cut: self._rungs(tails >> TAIL_BITS * cut & TAIL))
         return State(
             found.phase, found.ladder, facts, found.pending, 0, found.seen, found.layers, found.question, found.wanted,
-            found.armed, found.unseen, found.bars, found.cover, found.calls, (), found.arriving, found.freed,
+            found.armed, found.unseen, found.bars, found.cover, tuple(call for call in found.calls if call.name != SEEN), (), found.arriving, found.freed,
         )  # fmt: skip
 
     def _rungs(self, tail: int) -> Ladder:

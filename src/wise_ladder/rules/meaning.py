@@ -10,10 +10,12 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import happenings
 from wise_ladder.ladder.state import Phase, all_rungs, open_layers, visible_path
-from wise_ladder.ladder.words import face_words
+from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
 from wise_ladder.plan.model import THE_GROUND
-from wise_ladder.rules.edges import Edge, Place, holds, ladders, link_place, seen_rung, what_if
+from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.edges import Edge, Place, holds, ladders, link_place, screen_place, seen_rung, what_if
+from wise_ladder.rules.shapes import SEEN
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -179,7 +181,7 @@ def no_traps(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     for _ in range(MOST_BACKS):
         if hop is None or hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
             return
-        if hop.after.pending or hop.after.calls:
+        if hop.after.pending or _under_way(hop.after):
             # Something is under way that may open it; whether waiting ends is another rule.
             return
         if hop.after == hop.before:
@@ -264,7 +266,7 @@ def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     after = edge.after
-    if after.pending or after.calls or after.phase is not Phase.OPEN:
+    if after.pending or _under_way(after) or after.phase is not Phase.OPEN:
         return
     waits = [
         name for _, name, _ in open_layers(after.layers, visible_path(after.ladder)) if edge.plan.overlay[name].kind == "wait"
@@ -273,6 +275,22 @@ def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
         yield Guilt(edge.culprit, f"{waits[-1]} is open and nothing is under way that could end it")
     if after.cover:
         yield Guilt(edge.culprit, "the cover is up and nothing is under way that could take it off")
+
+
+def _under_way(state: State) -> bool:
+    return any(call.name != SEEN for call in state.calls)
+
+
+def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find what goes by itself after less than so long: the sweep knows of it, a run with times has it in what was seen."""
+    if not isinstance(edge.choice, (events.Reply, events.Wait, LetTime)):
+        return
+    for saw in edge.all_of(happenings.Saw):
+        short = rule.limit is not None and saw.until - saw.since < rule.limit and saw.look != "cover"
+        if short and saw.face is not None and (not rule.screens or saw.face.screen in rule.screens):
+            yield Guilt(
+                screen_place(edge.plan, saw.face), f"{face_words(saw.face)} is seen for {length_words(saw.until - saw.since)}"
+            )
 
 
 def results_come_back(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -358,5 +376,6 @@ JUDGES: dict[str, Judge] = {
     "forecast is known": forecast_is_known,
     "in every state": in_every_state,
     "in no state": in_no_state,
+    "no flash": no_flash,
 }
 """Who judges single steps; the other rules are decided by the sweep."""

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.events import Reply, Wait
 from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.shapes import SEEN
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
@@ -26,8 +27,10 @@ class NoTime(Exception):  # noqa: N818 - no mistake of anybody's
     """No real times let the steps of a path happen in this order."""
 
 
-def moments(plan: Plan, path: list[Taken]) -> list[int]:
+def moments(plan: Plan, path: list[Taken], flash: int = 0) -> list[int]:
     """Return the earliest moment of each step, in milliseconds from the first; raises NoTime where there are none.
+
+    `flash`: what was seen before the last step was seen for less than so long.
 
     Each thing under way gives differences that may not be exceeded; they are met by relaxing them one after the other (Bellman
     1958).
@@ -49,6 +52,10 @@ def moments(plan: Plan, path: list[Taken]) -> list[int]:
             which = next(place for place, call in enumerate(before.calls) if call.name == choice.call)
             outcome = plan.call[choice.call].outcome(choice.outcome)
             differences.append((number, began[len(timers) + which], outcome.takes if outcome is not None else 0))
+        if flash and number == len(path):
+            seen = next((place for place, call in enumerate(before.calls) if call.name == SEEN), None)
+            if seen is not None:
+                differences.append((began[len(timers) + seen], number, 1 - flash))
         began = [number if place < 0 else began[place] for place in done.kept]
     found = [0] * (len(path) + 1)
     for _ in range(len(path) + 2):
@@ -60,13 +67,13 @@ def moments(plan: Plan, path: list[Taken]) -> list[int]:
     raise NoTime
 
 
-def replayed(plan: Plan, first: State, path: list[Taken]) -> Tape:
+def replayed(plan: Plan, first: State, path: list[Taken], flash: int = 0) -> Tape:
     """Run a path by `step` with real waits.
 
     Raises NoTime where there are no such times, or `step` does something else.
     """
     tape, clock = Tape(plan, first), 0
-    for moment, taken in zip(moments(plan, path), path, strict=True):
+    for moment, taken in zip(moments(plan, path, flash), path, strict=True):
         event: Event | None = None if isinstance(taken.choice, LetTime) else taken.choice
         waits = moment - clock
         if waits and isinstance(event, Reply) and _comes_then(tape, event, moment):

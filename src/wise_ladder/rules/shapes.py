@@ -26,6 +26,8 @@ if TYPE_CHECKING:
 Tail: TypeAlias = tuple[int, tuple[Rung, ...]]
 """A tail as it is made: the number of the cut it grows from (-1: none), and the rungs put over that."""
 UNSEEN = Seen(None, 0, 0)
+SEEN = "\0seen"
+"""Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
 
 
 class Shaped(NamedTuple):
@@ -39,14 +41,16 @@ class Shaped(NamedTuple):
 class Shaping:
     """Takes the states of a plan apart."""
 
-    def __init__(self, plan: Plan) -> None:
-        """Look what of a rung can make a difference when it goes."""
+    def __init__(self, plan: Plan, flash: int = 0) -> None:
+        """Look what of a rung can make a difference when it goes; `flash`: how long it matters since when something is seen."""
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         self._matters = {screen.name for screen in plan.screens if screen.guards or screen.name in left}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
         self._unread = UNREAD[: len(plan.facts)]
-        self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) for call in plan.calls}
+        # One more than the slowest reply takes: whether it came as soon as it could is of interest too.
+        self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) + 1 for call in plan.calls}
+        self._takes[SEEN] = flash
 
     def clocks(self, state: State) -> Clocks:
         """List what is under way in a state: its timers, then its calls."""

@@ -57,7 +57,8 @@ class Sweep:
         self.rules = rules_in_force(plan) if rules is None else rules
         names = {rule.name for rule in self.rules}
         light = replace(plan, memory=Memory())
-        choices = Choices(light, twice=any(rule.twice for rule in self.rules), dead_taps="no dead taps" in names)
+        flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
+        choices = Choices(light, twice=any(rule.twice for rule in self.rules), dead_taps="no dead taps" in names, flash=flash)
         self.graph = Graph(choices, self._judge)
         self._judges = [(number, rule, JUDGES[rule.name]) for number, rule in enumerate(self.rules) if rule.name in JUDGES]
         self._measures = [
@@ -209,7 +210,8 @@ class Sweep:
         """Run a path by `step` with real waits, and return it where the rule is broken then too."""
         rule = self.rules[number]
         try:
-            tape = replayed(self.plan, self._first, path)
+            flash = (rule.limit or 0) if rule.name == "no flash" else 0
+            tape = replayed(self.plan, self._first, path, flash)
         except NoTime:
             return None
         last = path[-1]

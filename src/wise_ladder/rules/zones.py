@@ -97,6 +97,13 @@ def ready(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
     return _tight(bounds, size + 1)
 
 
+def as_soon_as(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
+    """Let a call have been under way for no longer than this; None where it has."""
+    bounds = list(zone)
+    bounds[which + 1] = min(bounds[which + 1], takes)
+    return _tight(bounds, size + 1)
+
+
 def passed_on(zone: Zone, kept: tuple[int, ...]) -> Zone:
     """Return the zone of what is under way after a step: of each thing its old number, -1 for what began just now."""
     old = round(len(zone) ** 0.5)
