@@ -13,6 +13,7 @@ from wise_ladder.ladder.state import Phase, all_rungs, open_layers, visible_path
 from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
 from wise_ladder.plan.model import THE_GROUND
+from wise_ladder.plan.operations import Push, Reach, Replace
 from wise_ladder.rules.doings import LetTime
 from wise_ladder.rules.edges import Edge, Place, holds, ladders, link_place, screen_place, seen_rung, what_if
 from wise_ladder.rules.shapes import SEEN
@@ -21,7 +22,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.ladder.state import Face, Rung, State
-    from wise_ladder.plan.model import Guard, Rule
+    from wise_ladder.plan.model import Guard, Plan, Rule
+    from wise_ladder.plan.operations import Operation
 
 
 class Guilt(NamedTuple):
@@ -259,7 +261,9 @@ def protected(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     top = edge.top_before
-    if edge.refused and isinstance(edge.choice, events.Tap) and top is not None:
+    # A finding and no other trace: the move was undone.
+    dead = edge.refused or (edge.after == edge.before and edge.all_of(happenings.Finding))
+    if dead and isinstance(edge.choice, events.Tap) and top is not None:
         if not rule.screens or top.face.screen in rule.screens:
             yield Guilt(edge.screen_before, f"{edge.choice.name} does nothing on {face_words(top.face)}, and does not say why")
 
@@ -294,9 +298,30 @@ def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def results_come_back(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    # Death eats whatever is awaited; that is what `survives death` is about.
     found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
-    if found is not None:
+    if found is not None and not (found.name == "nobody waits" and edge.top_before and _only_called(edge.plan, edge.top_before)):
         yield Guilt(edge.culprit, found.words)
+
+
+def _only_called(plan: Plan, rung: Rung) -> bool:
+    """Whether a screen comes only where its result is awaited, so that only death can have eaten that."""
+    done = [operation for move in plan.moves for operation in move.operations]
+    done += [operation for guard in plan.guard.values() for operation in guard.operations]
+    done += [operation for guard in plan.guard.values() for answer in guard.answers for operation in answer.operations]
+    while nested := [getattr(operation, "operation", None) or getattr(operation, "otherwise", None) for operation in done]:
+        puts = [operation for operation in done if _puts(operation, rung.face.screen)]
+        if any(not getattr(operation, "awaiting", "") for operation in puts):
+            return False
+        done = [operation for operation in nested if operation is not None]
+    others = [*(choice.target for choice in plan.start), *(target for link in plan.links for target in link.build)]
+    others += [target for screen in plan.screens for _, target in screen.inside]
+    others += [redirect.target for redirect in plan.redirects]
+    return all(target.screen != rung.face.screen for target in others)
+
+
+def _puts(operation: Operation, screen: str) -> bool:
+    return isinstance(operation, (Push, Replace, Reach)) and operation.target.screen == screen
 
 
 def redirects_end(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -317,10 +342,14 @@ def survives_death(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         yield Guilt(edge.screen_before, lost.words)
     reopened = what_if(edge.plan, edge.after, events.Reopen())
     after = seen_rung(reopened.after) if reopened is not None else None
-    if after is not None and not after.face.same_place(before.face) and after.face.screen not in rule.screens:
-        yield Guilt(
-            edge.screen_before, f"killed on {face_words(before.face)}, the app comes back with {face_words(after.face)}"
-        )
+    if after is None or after.face.screen in rule.screens:
+        return
+    killed = f"killed on {face_words(before.face)}"
+    if not after.face.same_place(before.face):
+        yield Guilt(edge.screen_before, f"{killed}, the app comes back with {face_words(after.face)}")
+    elif after.face.own != before.face.own:
+        held = [f"{name} {value}" for name, value in before.face.own if (name, value) not in after.face.own]
+        yield Guilt(edge.screen_before, f"{killed}, {' and '.join(held)} is lost")
 
 
 def forecast_is_known(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
