@@ -218,7 +218,10 @@ def _less(before: State, after: State) -> bool:
 def no_pile_up(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
     top = edge.top_after
-    if top is None or not isinstance(edge.choice, events.Tap) or top.serial not in edge.came:
+    if top is None or not isinstance(edge.choice, events.Tap):
+        return
+    if all(came.rung.serial != top.serial for came in edge.all_of(happenings.Came)):
+        # What only takes another's place makes nothing grow.
         return
     if rule.screens and top.face.screen not in rule.screens:
         return
