@@ -70,7 +70,7 @@ def _once(call: argparse.Namespace) -> int:
             if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
                 verdicts, stopped = _rules(call, str(path), each, say)
                 found[-1] = found[-1]._replace(verdicts=verdicts)
-            if stopped or call.fail_fast and _failed(found):
+            if stopped or (call.fail_fast and _failed(found)):
                 break
         if len(plans) > 1 and call.format == "text" and not call.walk:
             _say_what_differs(plans)

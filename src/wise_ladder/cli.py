@@ -141,7 +141,7 @@ def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
 
     def number(text: str) -> _Number:
         found = kind(text)
-        if not 0 < found < 1e9:  # noqa: PLR2004 - also no infinity
+        if not 0 < found < 1e9:
             raise ValueError(text)
         return found
 

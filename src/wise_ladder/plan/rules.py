@@ -162,7 +162,7 @@ class _Reading:
         scalar = section.scalar("rungs")
         if scalar is None:
             return None
-        if not scalar.text.isdecimal() or len(scalar.text) > 9:  # noqa: PLR2004 - no ladder is that high
+        if not scalar.text.isdecimal() or len(scalar.text) > 9:
             self.source.problem(scalar.at, f'"{scalar.text}" is no number of rungs', "write 3")
             return None
         return int(scalar.text)

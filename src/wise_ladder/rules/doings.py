@@ -69,7 +69,8 @@ class Choices:
 
     def __init__(self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0) -> None:
         """List what does not hang on the state; `twice`: also tap twice in quick succession; `dead_taps`: tell of refused ones; `flash`: tell of
-        what is seen for less than so many milliseconds and goes by itself."""
+        what is seen for less than so many milliseconds and goes by itself.
+        """
         self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash), dead_taps
         self._eyes = Eyes(plan, flash) if flash else None
         self._links = link_events(plan)
@@ -106,7 +107,9 @@ class Choices:
                 if self.twice:
                     yield Tap(tap.name, tap.arguments, twice=True)
             yield HeaderBack()
-        yield from (Back(), *(Back(name) for name in self._takers), Home())
+        yield Back()
+        yield from (Back(name) for name in self._takers)
+        yield Home()
 
     def done(self, state: State, zone: Zone, choice: Choice) -> Iterator[Done]:
         """Go through what can come of a choice; nothing does where it is refused. Raises Look where it must know more."""

@@ -3,13 +3,24 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple, TypeVar
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar
 
+from wise_ladder.ladder.asked import move_words
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.doing import Doing
-from wise_ladder.ladder.happenings import Came, Finding, Happening, Replaced
+from wise_ladder.ladder.happenings import (
+    Came,
+    FactTurned,
+    Finding,
+    Handed,
+    Happening,
+    LeftUnasked,
+    LinkFollowed,
+    Replaced,
+    Saw,
+    Went,
+)
 from wise_ladder.ladder.moving import set_off
-from wise_ladder.ladder.asked import move_words
 from wise_ladder.ladder.state import Phase, State, all_rungs, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import events
@@ -25,6 +36,20 @@ if TYPE_CHECKING:
     from wise_ladder.rules.doings import Choice
 
 _Happened = TypeVar("_Happened")
+
+
+Sign: TypeAlias = Literal["any", "came", "went", "moved", "facts", "finding", "link", "saw", "tap", "back", "death", "waits"]
+_SIGNS: dict[type, Sign] = {
+    Came: "came",
+    Replaced: "came",
+    Handed: "came",
+    Went: "went",
+    LeftUnasked: "went",
+    FactTurned: "facts",
+    Finding: "finding",
+    LinkFollowed: "link",
+    Saw: "saw",
+}
 
 
 class Place(NamedTuple):
@@ -44,6 +69,26 @@ class Edge:
         """Take the step as it is; `refused`: nothing came of it."""
         self.plan, self.before, self.choice, self.after = plan, before, choice, after
         self.happened, self.taken, self.refused = happened, taken, refused
+
+    @cached_property
+    def signs(self) -> set[Sign]:
+        """What there is to see of the step at a glance."""
+        found: set[Sign] = {"any"}
+        for happening in self.happened:
+            sign = _SIGNS.get(type(happening))
+            if sign is not None:
+                found.add(sign)
+        if self.moved or self.out:
+            found.add("moved")
+        if isinstance(self.choice, events.Tap):
+            found.add("tap")
+        elif isinstance(self.choice, events.Back):
+            found.add("back")
+        elif isinstance(self.choice, events.Killed):
+            found.add("death")
+        if not self.after.pending:
+            found.add("waits")
+        return found
 
     # What is seen
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.cutting import Look
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
-from wise_ladder.rules.doings import Choice, Choices, Done, all_unread
+from wise_ladder.rules.doings import Choice, Choices, Done
 from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
 

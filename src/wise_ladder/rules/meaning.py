@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import happenings
+from wise_ladder.ladder.offers import taps
 from wise_ladder.ladder.state import Phase, all_rungs, open_layers, visible_path
 from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Face, Rung, State
     from wise_ladder.plan.model import Guard, Plan, Rule
     from wise_ladder.plan.operations import Operation
+    from wise_ladder.rules.edges import Sign
 
 
 class Guilt(NamedTuple):
@@ -155,9 +157,8 @@ def way_back_without_system(rule: Rule, edge: Edge) -> Iterator[Guilt]:
             alone = alone and len(ladder) == 1
     if alone or any(edge.plan.overlay[name].modal for _, name, _ in open_layers(edge.after.layers, path)):
         return
-    from wise_ladder.ladder.offers import taps  # noqa: PLC0415 - offers look ahead themselves
-
-    for event in (events.HeaderBack(), *(tap for tap, _ in taps(edge.plan, edge.after))):
+    ways: list[events.Event] = [events.HeaderBack(), *(tap for tap, _ in taps(edge.plan, edge.after))]
+    for event in ways:
         tried = what_if(edge.plan, edge.after, event)
         if tried is None:
             continue
@@ -303,7 +304,9 @@ def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 def results_come_back(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     # Death eats whatever is awaited; that is what `survives death` is about.
     found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
-    if found is not None and not (found.name == "nobody waits" and edge.top_before and _only_called(edge.plan, edge.top_before)):
+    if found is not None and not (
+        found.name == "nobody waits" and edge.top_before and _only_called(edge.plan, edge.top_before)
+    ):
         yield Guilt(edge.culprit, found.words)
 
 
@@ -387,27 +390,27 @@ def _is_about(rule: Rule, edge: Edge) -> bool:
     return top is not None and (not rule.screens or top.face.screen in rule.screens)
 
 
-JUDGES: dict[str, Judge] = {
-    "never beneath": never_beneath,
-    "never land on": never_land_on,
-    "no twins": no_twins,
-    "back lands": back_lands,
-    "leaves only from": leaves_only_from,
-    "at most": at_most,
-    "no traps": no_traps,
-    "no pile-up": no_pile_up,
-    "guarded": guarded,
-    "way back without system": way_back_without_system,
-    "no dead taps": no_dead_taps,
-    "waiting ends": waiting_ends,
-    "results come back": results_come_back,
-    "redirects end": redirects_end,
-    "protected": protected,
-    "links have a way back": links_have_a_way_back,
-    "survives death": survives_death,
-    "forecast is known": forecast_is_known,
-    "in every state": in_every_state,
-    "in no state": in_no_state,
-    "no flash": no_flash,
+JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
+    "never beneath": (never_beneath, frozenset(["came"])),
+    "never land on": (never_land_on, frozenset(["moved"])),
+    "no twins": (no_twins, frozenset(["came"])),
+    "no pile-up": (no_pile_up, frozenset(["came"])),
+    "back lands": (back_lands, frozenset(["moved"])),
+    "leaves only from": (leaves_only_from, frozenset(["moved"])),
+    "no traps": (no_traps, frozenset(["back"])),
+    "at most": (at_most, frozenset(["came"])),
+    "guarded": (guarded, frozenset(["moved", "went"])),
+    "way back without system": (way_back_without_system, frozenset(["moved", "facts"])),
+    "no dead taps": (no_dead_taps, frozenset(["tap"])),
+    "waiting ends": (waiting_ends, frozenset(["waits"])),
+    "results come back": (results_come_back, frozenset(["finding"])),
+    "redirects end": (redirects_end, frozenset(["finding"])),
+    "protected": (protected, frozenset(["moved", "facts"])),
+    "no flash": (no_flash, frozenset(["saw"])),
+    "links have a way back": (links_have_a_way_back, frozenset(["link"])),
+    "survives death": (survives_death, frozenset(["death"])),
+    "forecast is known": (forecast_is_known, frozenset(["any"])),
+    "in every state": (in_every_state, frozenset(["any"])),
+    "in no state": (in_no_state, frozenset(["any"])),
 }
-"""Who judges single steps; the other rules are decided by the sweep."""
+"""Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""

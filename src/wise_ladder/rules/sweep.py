@@ -5,6 +5,7 @@ Which state a state was come by from is one number in a row (no map); the steps 
 
 from __future__ import annotations
 
+import gc
 import time
 from array import array
 from typing import TYPE_CHECKING, NamedTuple
@@ -60,7 +61,7 @@ class Sweep:
         flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
         choices = Choices(light, twice=any(rule.twice for rule in self.rules), dead_taps="no dead taps" in names, flash=flash)
         self.graph = Graph(choices, self._judge)
-        self._judges = [(number, rule, JUDGES[rule.name]) for number, rule in enumerate(self.rules) if rule.name in JUDGES]
+        self._judges = [(number, rule, *JUDGES[rule.name]) for number, rule in enumerate(self.rules) if rule.name in JUDGES]
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
@@ -101,6 +102,16 @@ class Sweep:
 
     def go_on(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Work for so long at most, or until `goes_on` says no, or it is over."""
+        collects = gc.isenabled()
+        # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time.
+        gc.disable()
+        try:
+            self._work(seconds, goes_on)
+        finally:
+            if collects:
+                gc.enable()
+
+    def _work(self, seconds: float | None, goes_on: Callable[[], bool]) -> None:
         began = time.perf_counter()
         until = began + min(self.bounds.seconds - self.seconds, seconds if seconds is not None else self.bounds.seconds)
         already = self.seconds
@@ -176,7 +187,9 @@ class Sweep:
         """Judge a step that is new; what it is judged by is looked at, so that it need not be judged again."""
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
-        guilts = [(number, guilt) for number, rule, judge in self._judges for guilt in judge(rule, edge)]
+        signs = edge.signs
+        judges = ((number, rule, judge) for number, rule, judge, of_interest in self._judges if of_interest & signs)
+        guilts = [(number, guilt) for number, rule, judge in judges for guilt in judge(rule, edge)]
         self.used.update(things_met(self.plan, done.taken, done.happened))
         for happening in edge.all_of(LinkFollowed):
             if (link := tables(found.plan).link_of(happening.address).link) is not None:
@@ -224,7 +237,7 @@ class Sweep:
             else:
                 done = entries[-1].step
                 edge = Edge(self.plan, before, entries[-1].event, done.state, done.happened, done.taken)
-            same = next((other for other in JUDGES[rule.name](rule, edge) if other.place == guilt.place), None)
+            same = next((other for other in JUDGES[rule.name][0](rule, edge) if other.place == guilt.place), None)
             if same is None:
                 return None
             guilt = same
