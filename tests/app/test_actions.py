@@ -11,6 +11,7 @@ from wise_ladder.app.changing import Changes
 from wise_ladder.app.climb import deeds as climb
 from wise_ladder.app.crossings import deeds as crossings
 from wise_ladder.app.desk import Desk
+from wise_ladder.app.rules import deeds as rules
 from wise_ladder.app.walks import deeds as walks
 from wise_ladder.demo import combfield
 
@@ -18,6 +19,7 @@ OWNERS: dict[str, Any] = {
     "climb": climb.Deeds,
     "crossings": crossings.Deeds,
     "walks": walks.Deeds,
+    "rules": rules.Deeds,
     "changes": Changes,
     "desk": Desk,
     "bench": Bench,

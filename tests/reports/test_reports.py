@@ -17,8 +17,8 @@ from wise_ladder.plan.reading import read_plan
 from wise_ladder.reports import found
 from wise_ladder.reports.junit import junit
 from wise_ladder.reports.tapes import as_csv, as_json, as_markdown, rows
-from wise_ladder.walks import run_walk
 from wise_ladder.rules.checked import Checked, checked, run_timed
+from wise_ladder.walks import run_walk
 from wise_ladder.walks.coverage import coverage
 
 PLAN = plan_of("""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-Whose: TypeAlias = Literal["climb", "crossings", "walks", "changes", "desk", "bench"]
+Whose: TypeAlias = Literal["climb", "crossings", "walks", "rules", "changes", "desk", "bench"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +94,18 @@ ACTIONS = (
     Action("walks", "rename", ("m",), "rename", "Give the walk another name; walks that start from it follow."),
     Action("walks", "copy", ("d",), "duplicate", "Copy the walk under another name."),
     Action("walks", "delete", ("delete",), "delete", "Take the walk out of the plan; undo brings it back.", 0, "Del"),
+    Action("rules", "up", ("up",), "choose", "Go to the rule above.", 2, "↑ ↓"),
+    Action("rules", "down", ("down",), "the next rule", "Go to the rule beneath.", 0, "↓"),
+    Action("rules", "frame_back", ("left",), "frame", "Go one frame back in the film.", 3, "← →"),
+    Action("rules", "frame_on", ("right",), "the next frame", "Go one frame on in the film.", 0, "→"),
+    Action("rules", "climb_there", ("enter",), "climb there", "Climb the counterexample, up to the chosen frame.", 4, "Enter"),
+    Action("rules", "next_guilty", ("n",), "next guilty place", "Show the next place that breaks this rule.", 6),
+    Action("rules", "keep", ("k",), "keep as walk", "Keep the counterexample as a walk in the plan file.", 8),
+    Action("rules", "sweep", ("s",), "sweep, stop", "Sweep on, deeper than it does by itself; or stop the sweep.", 5),
+    Action("rules", "unused", ("u",), "what nothing used",
+           "List what neither the sweep nor a walk ever used, apart.", 9),
+    Action("rules", "recognised", ("i",), "what was recognised",
+           "Tell what the starter set takes for a splash, a sign-in and protected, and how to contradict.", 10),
     Action("changes", "edit", ("e",), "edit",
            "Edit the move, guard or redirect behind a step, or the chosen one; the same events run again.", 7),
     Action("changes", "turn", ("o",), "turn its operation",
@@ -113,6 +125,7 @@ ACTIONS = (
     Action("bench", "crossings", ("X",), "Crossings",
            "Go to the view Crossings: which move leads where, by which operation?", 11),
     Action("bench", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
+    Action("bench", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
     Action("bench", "open", ("O", "ctrl+o"), "open another plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one."),
     Action("bench", "narrower", ("less_than_sign",), "main part narrower", "Give the parts at the side more room.", shown="<"),

@@ -23,6 +23,7 @@ from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.desk import Desk
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.remembering import Memory, Start
+from wise_ladder.app.sweeping import Sweeping, Standing
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import forecast
 from wise_ladder.ladder.offers import world_events
@@ -37,14 +38,15 @@ if TYPE_CHECKING:
     from textual.screen import Screen
 
     from wise_ladder.app.crossings.view import CrossingsView
+    from wise_ladder.app.rules.view import RulesView
     from wise_ladder.app.sentence import Sentence
     from wise_ladder.app.walks.view import WalksView
 
-    View: TypeAlias = ClimbView | CrossingsView | WalksView
+    View: TypeAlias = ClimbView | CrossingsView | WalksView | RulesView
     from wise_ladder.plan import Plan
     from wise_ladder.walks import Tape
 
-VIEWS = ("climb", "crossings", "walks")
+VIEWS = ("climb", "crossings", "walks", "rules")
 SIDES = {"-wide": 54, "-middle": 40}
 MOST_WIDER = 24
 _KEYS = dict.fromkeys(key for action in ACTIONS for key in action.keys)
@@ -87,7 +89,7 @@ class Bench(App[None]):
         self.memory = memory or Memory(None)
         self._start, self._writing = self.memory.start(), Lock()
         self.desk = Desk(self, plan, path, example=example)
-        self.changes = Changes(self)
+        self.changes, self.sweeping = Changes(self), Sweeping(self)
         self.climber = Climber(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -133,6 +135,7 @@ class Bench(App[None]):
             # One is back where one was; another plan begins in the view people live in.
             self.show(self._start.view)
         self.desk.run_walks()
+        self.sweeping.begin()
         self.keep_start()
         self._offer_unsaved()
 
@@ -200,6 +203,7 @@ class Bench(App[None]):
             # A walk of another phone: the bench goes on with that one.
             self.desk.plan = self.climber.plan = tape.plan
             self.desk.run_walks()
+            self.sweeping.begin()
         self.climber.take_up(tape)
         self.show("climb")
 
@@ -221,6 +225,10 @@ class Bench(App[None]):
             from wise_ladder.app.walks.view import WalksView  # noqa: PLC0415
 
             return WalksView(self)
+        if name == "rules":
+            from wise_ladder.app.rules.view import RulesView  # noqa: PLC0415
+
+            return RulesView(self)
         from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
 
         return CrossingsView(self)
@@ -233,10 +241,24 @@ class Bench(App[None]):
             if message is not None:
                 self.say(message[0], wrong=message[1])
 
+    def rules_told(self, turned: list[str]) -> None:
+        """Show what is known of the rules, and say which turned with the last edit."""
+        standing = self.sweeping.standing
+        if standing is None:
+            return
+        holds = sum(verdict.status == "holds" for verdict in standing.verdicts)
+        self.top_line.tell_rules(holds, standing.broken, whole=standing.known.whole)
+        if turned:
+            self.sentence.add(f"R  {', '.join(turned)}")
+        view = self._views.get("rules")
+        if view is self.view:
+            getattr(view, "told")()
+
     # Keys
 
     def action_key(self, key: str) -> None:
         """Do what a key does in the view one is in."""
+        self.sweeping.key_pressed()
         for action in actions_in(self.view.name or ""):
             if key in action.keys:
                 self.action_press(action.name)
@@ -273,6 +295,9 @@ class Bench(App[None]):
 
     def press_walks(self) -> None:
         self.show("walks")
+
+    def press_rules(self) -> None:
+        self.show("rules")
 
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"
@@ -350,6 +375,7 @@ class Bench(App[None]):
         self.climber.begin(plan)
         self.show(self.view.name or "climb")
         self.desk.run_walks()
+        self.sweeping.begin()
         self._offer_unsaved()
         return ""
 

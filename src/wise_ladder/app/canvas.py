@@ -84,6 +84,11 @@ class Canvas:
             for column in range(max(x, 0), min(x + width, self.width)):
                 row[column] = cell
 
+    def lay(self, x: int, y: int, other: Canvas) -> None:
+        """Lay another canvas over this one; it must fit."""
+        for row, cells in enumerate(other._rows, y):
+            self._rows[row][x : x + other.width] = cells
+
     def half(self, x: int, y: int, width: int, colour: str, *, upper: bool) -> None:
         """Paint the upper or the lower half of cells; another half that was painted before stays."""
         if not 0 <= y < self.height:

@@ -8,7 +8,7 @@ from wise_ladder.app.actions import actions_in
 from wise_ladder.app.canvas import Canvas, Ink, Run
 from wise_ladder.app.painted import Painted
 
-VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks"}
+VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules"}
 
 
 class TopLine(Painted):
@@ -19,6 +19,7 @@ class TopLine(Painted):
         super().__init__("top")
         self._plan, self._view = plan, "climb"
         self._standing: list[tuple[str, str]] = []
+        self._rules: list[tuple[str, str]] = []
 
     def show(self, view: str) -> None:
         """Take which view one is in."""
@@ -31,6 +32,12 @@ class TopLine(Painted):
         self._standing = [("holds", f"✓ {passed} {'walk' if passed == 1 else 'walks'}")] if passed else []
         self._standing += [("broken", f"✗ {failed} {'fails' if failed == 1 else 'fail'}")] if failed else []
         self._standing = self._standing or [("muted", "no walks yet")]
+        self.changed()
+
+    def tell_rules(self, holds: int, broken: int, *, whole: bool) -> None:
+        """Take how the rules stand."""
+        self._rules = [("holds", f"{'✓' if whole else '◕'} {holds} {'rule' if holds == 1 else 'rules'}")] if holds else []
+        self._rules += [("broken", f"✗ {broken} broken")] if broken else []
         self.changed()
 
     def painted(self, width: int, height: int) -> Canvas:
@@ -50,7 +57,7 @@ class TopLine(Painted):
                 x = canvas.text(x, 0, f"{title[1:]} ", Ink(palette.soft, click=click))
             x += 1 if width >= 100 else 0
         end = width - (2 if width >= 100 else 0)
-        for role, words in reversed(self._standing):
+        for role, words in reversed((self._rules if width >= 120 else []) + self._standing):
             end -= cell_len(words)
             canvas.text(end, 0, words, Ink(getattr(palette, role), bold=role == "broken"))
             end -= 3

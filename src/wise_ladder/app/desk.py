@@ -358,3 +358,4 @@ class Desk:
         self.bench.climber.take_up_plan(plan)
         self.bench.moved()
         self.run_walks()
+        self.bench.sweeping.begin()

@@ -8,8 +8,9 @@ from textual.geometry import Region
 from textual.strip import Strip
 from textual.widget import Widget
 
+from wise_ladder.app.canvas import Canvas, Ink, Run
+
 if TYPE_CHECKING:
-    from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
 
 
@@ -56,3 +57,11 @@ class Painted(Widget):
             self._canvas, self._drawn_for = self.painted(self.size.width, self.size.height), self._frame
             self._strips = self._canvas.strips()
         return self._strips[y] if y < len(self._strips) else Strip.blank(self.size.width)
+
+
+def heading(canvas: Canvas, palette: Palette, words: str, right: str, width: int | None = None) -> None:
+    """Draw a heading: a bold word, a thin line, a word at its right; in so many columns, in all where it is not said."""
+    x = canvas.text(0, 0, words, Ink(palette.soft, bold=True))
+    end = (width or canvas.width) - (len(right) + 1 if right else 0)
+    canvas.runs(x + 1, 0, [Run("─" * max(end - x - 1, 0), Ink(palette.line))], max(end - x - 1, 0))
+    canvas.text(end + 1, 0, right, Ink(palette.muted))

@@ -34,6 +34,13 @@ def round_of(tape: Tape) -> int | None:
     return None
 
 
+def lap(tape: Tape, begins: int) -> State:
+    """Return the state after the round was done once more."""
+    for entry in tape.entries[begins:]:
+        tape, _ = tape.doing(entry.event)
+    return tape.state_at(len(tape.entries))
+
+
 def _grows(tape: Tape, begins: int, grown: int) -> bool:
     """Do the steps of a round twice more, and see whether each leaves so many rungs."""
     events = [entry.event for entry in tape.entries[begins:]]

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut
+from wise_ladder.app.canvas import Canvas, Ink, cut
+from wise_ladder.app.painted import heading
 from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words, happened_words
 from wise_ladder.plan.events import Event
@@ -27,7 +28,7 @@ def draw_list(board: Board, palette: Palette, width: int, height: int) -> Canvas
     shown, total = board.shown, len(board.plan.walks)
     fail = sum(board.fails(walk.name) for walk in board.plan.walks)
     count = f"{len(shown)} of {total}" if board.wanted or board.failed_only else f"{total}, {fail} fail" if fail else f"{total}"
-    _heading(canvas, palette, "walks", count)
+    heading(canvas, palette, "walks", count)
     if not shown:
         words = "no walk is written yet: k in Climb keeps one" if not total else "none like that: / and f show all"
         canvas.text(0, 1 + air, cut(words, width), Ink(palette.muted))
@@ -67,7 +68,7 @@ class _Steps:
     def drawn(self) -> Canvas:
         board, canvas = self.board, self.canvas
         result = board.result
-        _heading(canvas, self.palette, "step", f"{board.step + 1} of {len(board.played)}" if board.played else "")
+        heading(canvas, self.palette, "step", f"{board.step + 1} of {len(board.played)}" if board.played else "")
         canvas.text(self._ladder_at(), 0, " the ladder after it ", Ink(self.palette.soft, bold=True))
         if result is None:
             canvas.text(0, 1 + self.air, "not run yet" if board.name else "", Ink(self.palette.muted))
@@ -131,13 +132,6 @@ class _Steps:
             words = f"▴ step {result.culprit + 1} made the difference: {act.line.text}: {happened}"
             lines.append((words, Ink(palette.came)))
         return lines
-
-
-def _heading(canvas: Canvas, palette: Palette, words: str, right: str) -> None:
-    x = canvas.text(0, 0, words, Ink(palette.soft, bold=True))
-    end = canvas.width - (len(right) + 1 if right else 0)
-    canvas.runs(x + 1, 0, [Run("─" * max(end - x - 1, 0), Ink(palette.line))], max(end - x - 1, 0))
-    canvas.text(end + 1, 0, right, Ink(palette.muted))
 
 
 def _part(count: int, chosen: int, rows: int) -> range:

@@ -1,0 +1,1 @@
+"""The view Rules: does it hold on every path?"""

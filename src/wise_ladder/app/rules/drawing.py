@@ -1,0 +1,127 @@
+"""The list of rules with their verdicts, and how the sweep stands."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.app.canvas import Canvas, Ink, Run, cut
+from wise_ladder.app.painted import heading
+from wise_ladder.app.sweeping import left_words
+from wise_ladder.rules.telling import about, mark
+
+if TYPE_CHECKING:
+    from wise_ladder.app.palette import Palette
+    from wise_ladder.app.rules.case import Case
+    from wise_ladder.rules.verdicts import Verdict
+
+HIGH, WIDE = 14, 90
+NAME, ABOUT = 24, 34
+
+
+def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+    """Draw the rules, broken ones first; a column for each other phone where verdicts differ there."""
+    canvas, air = Canvas(width, height, palette.ground_colour), 1 if height >= HIGH else 0
+    verdicts, standing = case.verdicts, case.standing
+    broken = sum(verdict.status == "broken" for verdict in verdicts)
+    right = f"{len(verdicts)}, {broken} broken" if broken else f"{len(verdicts)}"
+    if standing is not None and width < WIDE:
+        right += f"  {'◔' if standing.running else ''} {standing.known.states:,} states, {standing.known.words}"
+    phones = list(standing.phones) if standing is not None and width >= WIDE else []
+    heading(canvas, palette, "rules", right.strip(), width - 12 * len(phones))
+    if not verdicts:
+        canvas.text(0, 1 + air, "being decided" if standing is None else "the plan names none", Ink(palette.muted))
+        return canvas
+    for place, name in enumerate(phones):
+        x = width - 12 * (len(phones) - place)
+        canvas.text(x, 0, f" {cut(name, 10)} ", Ink(palette.soft, bold=True))
+    rows = height - 1 - air
+    begin = min(max(case.place - rows // 2, 0), max(len(verdicts) - rows, 0))
+    for row, place in enumerate(range(begin, min(begin + rows, len(verdicts)))):
+        _rule(canvas, palette, 1 + air + row, case, place, verdicts[place], phones)
+    if begin + rows < len(verdicts):
+        canvas.text(0, height - 1, f" {len(verdicts) - begin - rows + 1} more below ▾".ljust(width), Ink(palette.muted))
+    return canvas
+
+
+def _rule(  # noqa: PLR0913 - a row and all that stands in it
+    canvas: Canvas, palette: Palette, y: int, case: Case, place: int, verdict: Verdict, phones: list[str]
+) -> None:
+    click, here = f"app.choose({place})", place == case.place
+    width = canvas.width - 12 * len(phones)
+    if here:
+        canvas.fill(0, y, canvas.width, 1, palette.selected, click=click)
+    colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
+    canvas.text(0, y, mark(verdict), Ink(colour, bold=True, click=click))
+    strong = here or verdict.status == "broken"
+    canvas.text(2, y, cut(verdict.rule.name, NAME - 2), Ink(palette.text if strong else palette.soft, bold=strong, click=click))
+    at = width - 28
+    if at - NAME - 2 > 10:
+        canvas.text(NAME + 2, y, cut(about(verdict.rule), at - NAME - 4), Ink(palette.muted, click=click))
+    canvas.text(at, y, cut(_short(verdict), 28), Ink(colour, bold=verdict.status == "broken", click=click))
+    for column, name in enumerate(phones):
+        other = (
+            next((each for each in case.standing.phones[name] if each.rule == verdict.rule), None) if case.standing else None
+        )
+        if other is not None:
+            inks = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}
+            x = canvas.width - 12 * (len(phones) - column)
+            canvas.text(x + 1, y, f"{mark(other)} {_phone(other)}", Ink(inks[other.status], click=click))
+
+
+def _phone(verdict: Verdict) -> str:
+    return f"{min(each.steps for each in verdict.guilty)} steps" if verdict.guilty else verdict.status
+
+
+def _short(verdict: Verdict) -> str:
+    if verdict.guilty:
+        steps = min(each.steps for each in verdict.guilty)
+        places = f", {len(verdict.guilty)} places" if len(verdict.guilty) > 1 else ""
+        return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
+    if verdict.unused:
+        return f"{len(verdict.unused)} never used"
+    return "undecided" if verdict.status == "undecided" else f"holds {verdict.known.words}"
+
+
+def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+    """Draw how far the sweep is, how fast, how long it may take yet, and what it never met."""
+    canvas, standing = Canvas(width, height, palette.ground_colour), case.standing
+    if width <= 0:
+        return canvas
+    if standing is None:
+        heading(canvas, palette, "sweep", "begins")
+        return canvas
+    known = standing.known
+    state = f"◔ {left_words(standing)} left at most" if standing.running else "all" if known.whole else "stopped"
+    heading(canvas, palette, "sweep", state)
+    share = 1.0 if known.whole else min(known.seconds / standing.until, 1.0) if standing.until else 0.0
+    full = round((width - 6) * share)
+    canvas.fill(0, 2, width - 6, 1, palette.selected)
+    canvas.fill(0, 2, full, 1, palette.undecided if standing.running else palette.holds)
+    canvas.text(width - 5, 2, f"{share:4.0%}", Ink(palette.text))
+    rows = [
+        ("depth", f"{known.depth}", "all that can happen in so many steps" if not known.whole else "there are no others"),
+        (
+            "states",
+            f"{known.states:,}",
+            "all there are" if known.whole else f"stopped by {known.stopped}" if known.stopped else "",
+        ),
+        ("speed", f"{standing.speed:,}", "states a second"),
+        ("time", f"{known.seconds:.1f} s", "s sweeps on" if not standing.running and not known.whole else ""),
+    ]
+    for row, (name, figure, more) in enumerate(rows):
+        canvas.text(0, 4 + row, name, Ink(palette.muted))
+        canvas.text(9, 4 + row, figure, Ink(palette.text, bold=True))
+        canvas.text(20, 4 + row, cut(more, width - 20), Ink(palette.muted))
+    y = 9
+    if height - y < 3:
+        return canvas
+    unused = standing.unused
+    x = canvas.text(0, y, "nothing ever used", Ink(palette.soft, bold=True))
+    canvas.runs(x + 1, y, [Run("─" * max(width - x - 6, 0), Ink(palette.line))], max(width - x - 6, 0))
+    canvas.text(width - 4, y, f"{len(unused):4}", Ink(palette.muted))
+    if not unused:
+        canvas.text(0, y + 2, "✓ all of the plan was met", Ink(palette.holds))
+    for row, place in enumerate(unused[: max(height - y - 2, 0)]):
+        canvas.text(0, y + 2 + row, "◌", Ink(palette.undecided))
+        canvas.text(2, y + 2 + row, cut(place.words, width - 2), Ink(palette.soft))
+    return canvas

@@ -1,0 +1,233 @@
+"""A counterexample as a film of ladders on one ground, and beside it what is wrong and where the Backs lead."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
+from wise_ladder.app.painted import heading
+from wise_ladder.ladder.forecast import descent
+from wise_ladder.ladder.state import Phase, State, rungs_beneath
+from wise_ladder.ladder.words import face_words
+from wise_ladder.plan.steps import event_said
+from wise_ladder.rules.rounds import lap
+from wise_ladder.rules.telling import about
+from wise_ladder.walks.seen import seen_now
+
+if TYPE_CHECKING:
+    from wise_ladder.app.palette import Palette
+    from wise_ladder.app.rules.case import Case
+    from wise_ladder.ladder import Rung
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
+
+FRAME, GAP, BESIDE = 22, 4, 30
+WIDE, HIGH = 110, 18
+
+
+class Frame(NamedTuple):
+    """One picture: its number (0: the lap to come), what is done, the ladder then, and the rungs that break the rule."""
+
+    number: int
+    words: str
+    state: State
+    came: frozenset[int]
+    guilty: frozenset[int]
+
+
+def frames(verdict: Verdict, found: Counterexample) -> list[Frame]:
+    """Make a frame of each step, and of a round the lap to come."""
+    before: set[int] = set()
+    made: list[Frame] = []
+    for number, entry in enumerate(found.tape.entries, 1):
+        rungs = _rungs(entry.step.state)
+        last = number == len(found.tape.entries)
+        guilty = _guilty(verdict, rungs) if last else frozenset()
+        made.append(
+            Frame(number, event_said(entry.event), entry.step.state, frozenset(r.serial for r in rungs) - before, guilty)
+        )
+        before = {rung.serial for rung in rungs}
+    if found.round_begins is not None:
+        again = lap(found.tape, found.round_begins)
+        made.append(Frame(0, "and again, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
+    return made
+
+
+def _rungs(state: State) -> list[Rung]:
+    return [rung for rung, _ in rungs_beneath(state.ladder)]
+
+
+def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
+    """Return the rungs that break a rule: those it names, those that are equal, else the one on top."""
+    if not rungs:
+        return frozenset()
+    rule, top = verdict.rule, rungs[-1]
+    if rule.name == "never beneath":
+        found = [rung for rung in rungs[:-1] if rung.face.screen in rule.screens]
+    elif rule.name == "at most":
+        found = [rung for rung in rungs if rung.face.screen in rule.screens]
+    elif rule.name in {"no twins", "no pile-up"}:
+        found = [rung for rung in rungs if rung.face.same_place(top.face)]
+    else:
+        found = []
+    return frozenset(rung.serial for rung in found or [top])
+
+
+def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+    """Draw the film of the chosen rule's counterexample, as much of it as there is room for."""
+    canvas = Canvas(width, height, palette.ground_colour)
+    verdict, found = case.verdict, case.counterexample
+    margin = 2 if width >= 100 else 0
+    inner = Canvas(width - 2 * margin, height, palette.ground_colour)
+    if verdict is None or found is None:
+        _nothing(case, palette, inner)
+    else:
+        _Film(case, verdict, found, palette, inner).draw()
+    canvas.lay(margin, 0, inner)
+    return canvas
+
+
+def _nothing(case: Case, palette: Palette, canvas: Canvas) -> None:
+    verdict = case.verdict
+    heading(canvas, palette, verdict.rule.name if verdict else "counterexample", "")
+    if verdict is None:
+        return
+    words = "no path breaks it" + ("" if verdict.known.whole else f" in {verdict.known.depth} steps; s sweeps on")
+    if verdict.unused:
+        words = f"{len(verdict.unused)} parts of the plan were never met; u lists them"
+    canvas.text(0, 2, words, Ink(palette.text))
+    note = verdict.rule.note or ("from the starter set; i tells what it recognised" if verdict.rule.starter else "")
+    canvas.text(0, 3, cut(note, canvas.width), Ink(palette.muted))
+
+
+class _Film:
+    def __init__(self, case: Case, verdict: Verdict, found: Counterexample, palette: Palette, canvas: Canvas) -> None:
+        self.case, self.verdict, self.found, self.palette, self.canvas = case, verdict, found, palette, canvas
+        self.beside = BESIDE if canvas.width >= WIDE else 0
+        self.width = canvas.width - self.beside
+        self.frames = frames(verdict, found)
+        self.high = canvas.height >= HIGH
+
+    def draw(self) -> None:
+        canvas, palette, case = self.canvas, self.palette, self.case
+        places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
+        right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
+        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}", right)
+        shown = max((self.width + GAP) // (FRAME + GAP), 1)
+        begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
+        rounds = self.found.round_begins is not None
+        ground = canvas.height - (2 if rounds else 1)
+        canvas.text(0, ground, "╱" * self.width, Ink(palette.grass, palette.grass_ground))
+        top = 2 if self.high else 1
+        for column, frame in enumerate(self.frames[begin : begin + shown]):
+            x = column * (FRAME + GAP)
+            self._head(frame, x, top)
+            self._ladder(frame, x, top + (3 if self.high else 1), ground)
+        if rounds:
+            self._bracket(begin, shown, ground + 1)
+        if self.beside:
+            self._words(self.width + 2, top)
+
+    def _head(self, frame: Frame, x: int, y: int) -> None:
+        palette, here = self.palette, frame.number == self.case.at + 1
+        click = f"app.go({frame.number - 1})" if frame.number else None
+        if not frame.number:
+            self.canvas.text(x, y, cut(frame.words, FRAME), Ink(palette.muted))
+            return
+        number = (
+            Ink(palette.ground_colour, palette.text, bold=True) if here else Ink(palette.key_text, palette.key, click=click)
+        )
+        at = self.canvas.text(x, y, f" {frame.number} ", number) + 1
+        lines = wrap(frame.words, x + FRAME - at, 2 if self.high else 1)
+        for row, line in enumerate(lines):
+            self.canvas.text(at, y + row, line, Ink(palette.text if here else palette.soft, bold=here, click=click))
+
+    def _ladder(self, frame: Frame, x: int, top: int, ground: int) -> None:
+        rungs = _rungs(frame.state)
+        room = ground - top
+        if not rungs or frame.state.phase is Phase.OUTSIDE:
+            words = {Phase.OUTSIDE: "● on the ground", Phase.KILLED: "ended"}.get(frame.state.phase, seen_now(frame.state))
+            self.canvas.text(x + 2, ground - 1, words, Ink(self.palette.muted))
+            return
+        pitch = 3 if room >= 3 * self._highest() else 2 if room >= 2 * self._highest() else 1
+        most = max(room // pitch, 1)
+        shown: list[Rung | int] = list(rungs)
+        if len(rungs) > most:
+            over = max(most - 2, 1)
+            shown = [*rungs[:1], len(rungs) - 1 - over, *rungs[len(rungs) - over :]] if most > 2 else list(rungs[-most:])
+        for level, rung in enumerate(shown):
+            self._board(frame, rung, x, ground - 1 - level * pitch, pitch, top_one=level == len(shown) - 1)
+
+    def _highest(self) -> int:
+        return max(len(_rungs(frame.state)) for frame in self.frames)
+
+    def _board(self, frame: Frame, rung: Rung | int, x: int, y: int, pitch: int, *, top_one: bool) -> None:
+        canvas, palette = self.canvas, self.palette
+        if pitch > 1:
+            for rail in (x + 1, x + FRAME - 3):
+                canvas.fill(rail, y, 2, 1, palette.rail)
+                canvas.fill(rail, y, 1, 1, palette.rail_lit)
+            y -= 1
+        if isinstance(rung, int):
+            canvas.text(x + 3, y, cut(f"≈ {rung} rungs folded", FRAME - 4), Ink(palette.muted))
+            return
+        here = top_one and frame.number == self.case.at + 1
+        coming = frame.number == 0 and top_one
+        guilty = rung.serial in frame.guilty
+        seen = top_one and frame.state.phase is Phase.OPEN and not frame.state.cover
+        face, text = (palette.here_board, palette.here_text) if here and seen else (palette.board, palette.board_text)
+        if coming:
+            face, text = palette.ground_colour, palette.muted
+        canvas.fill(x, y, FRAME, 1, face)
+        marks = "✗" if guilty else "▴ came" if rung.serial in frame.came and frame.number > 1 else ""
+        dot = " ●" if seen and not coming else ""
+        colour = text if here and seen else palette.broken if guilty else palette.came
+        room = FRAME - 3 - len(marks) - len(dot)
+        words = f"┆ {face_words(rung.face)} ┆" if coming else face_words(rung.face)
+        canvas.text(x + 1, y, cut(words, room), Ink(text, bold=seen))
+        at = canvas.text(x + FRAME - 1 - len(marks) - len(dot), y, marks, Ink(colour, bold=True))
+        canvas.text(at, y, dot, Ink(text if here else palette.here if palette.dark else palette.figure, bold=True))
+        if pitch > 2:
+            edge = palette.broken if guilty else palette.here_edge if seen and not coming else palette.board_edge
+            canvas.half(x, y - 1, FRAME, palette.line if coming else edge, upper=False)
+
+    def _bracket(self, begin: int, shown: int, y: int) -> None:
+        """Draw what is the round: from its first step to the lap to come."""
+        assert self.found.round_begins is not None  # noqa: S101 - drawn for rounds only
+        first = max(self.found.round_begins - begin, 0) * (FRAME + GAP)
+        last = (min(len(self.frames) - begin, shown) - 1) * (FRAME + GAP) + FRAME
+        words = " ↻ the round: each lap leaves one rung more "
+        line = words.center(max(last - first - 2, 0), "─")
+        self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), Ink(self.palette.broken))
+
+    def _words(self, x: int, y: int) -> None:
+        canvas, palette, found = self.canvas, self.palette, self.found
+        width = canvas.width - x
+        rule = self.verdict.rule
+        said = [
+            ("what is wrong", found.guilt.words),
+            ("who does it", f"{found.guilt.place.words}, line {found.guilt.place.at.line}"),
+        ]
+        said.append(("the rule", " ".join(part for part in (rule.name, about(rule)) if part)))
+        if rule.note:
+            said.append(("its note", rule.note))
+        for title, words in said:
+            if y + 2 >= canvas.height:
+                return
+            canvas.text(x, y, title, Ink(palette.soft, bold=True))
+            lines = wrap(words, width, 3)
+            for row, line in enumerate(lines, 1):
+                canvas.text(x, y + row, line, Ink(palette.text))
+            y += len(lines) + 2
+        self._backs(x, y, width)
+
+    def _backs(self, x: int, y: int, width: int) -> None:
+        canvas, palette = self.canvas, self.palette
+        state = self.found.tape.state_at(self.case.at + 1)
+        if canvas.height - y < 3 or state.phase is not Phase.OPEN:
+            return
+        down = descent(self.found.tape.plan, state, most=8)
+        canvas.text(x, y, f"Back from frame {self.case.at + 1}", Ink(palette.soft, bold=True))
+        for number, hop in enumerate(down.hops[: canvas.height - y - 2], 1):
+            where = face_words(hop.face) if hop.step.state.phase is Phase.OPEN else "the ground"
+            runs = (Run("◀ ", Ink(palette.lands)), Run(f"Back {number}  ", Ink(palette.muted)), Run(where, Ink(palette.lands)))
+            canvas.runs(x, y + number, runs, width)

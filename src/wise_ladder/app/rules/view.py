@@ -1,0 +1,121 @@
+"""Rules: does it hold on every path?"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from textual.containers import Horizontal, Vertical
+
+from wise_ladder.app.canvas import Ink, Run
+from wise_ladder.app.painted import Painted
+from wise_ladder.app.rules.case import Case
+from wise_ladder.app.rules.deeds import Deeds
+from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
+from wise_ladder.app.rules.film import draw_film
+from wise_ladder.app.sentence import Sentence
+from wise_ladder.rules.telling import about, mark
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from textual.app import ComposeResult
+
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.canvas import Canvas
+    from wise_ladder.app.palette import Palette
+    from wise_ladder.plan.model import Thing
+
+_ABOUT = """\
+The rules of the plan, decided on every path: the sweep tries all that users, time, servers and the phone can do, the shortest \
+paths first. A broken rule comes with the shortest steps that break it, done for real before you see them; below they stand as \
+a film of ladders. It begins again by itself whenever the plan changes. A verdict says how far it is known: to a depth means \
+all that can happen in so many steps."""
+_GLYPHS = "✓ holds at every depth  ◕ holds to a depth  ✗ broken  ◌ undecided  ↻ a round that can be repeated"
+
+
+class RulesSentence(Sentence):
+    """What is known of the chosen rule."""
+
+    def __init__(self, case: Case) -> None:
+        """Speak of the chosen rule."""
+        super().__init__("sentence")
+        self.case = case
+
+    def words(self, palette: Palette, *, long: bool) -> list[Run]:
+        """Say whether it holds, how far, or how it is broken."""
+        verdict, gap = self.case.verdict, "     " if long else "  "
+        if verdict is None:
+            return [
+                Run("the rules are being decided" if self.case.standing is None else "no rules", Ink(palette.text, bold=True))
+            ]
+        colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
+        runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.name, Ink(palette.text, bold=True))]
+        found = self.case.counterexample
+        if found is None:
+            words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
+            return [*runs, Run(f" {words}", Ink(palette.soft))]
+        runs.append(Run(" is broken: ", Ink(colour, bold=True)))
+        runs.append(Run(found.guilt.words, Ink(palette.text)))
+        return [*runs, Run(f"{gap}{found.steps} steps, the shortest there is", Ink(palette.muted))]
+
+
+class Part(Painted):
+    """A part that draws the case."""
+
+    def __init__(self, name: str, case: Case, draw: Callable[[Case, Palette, int, int], Canvas]) -> None:
+        """Draw with a function."""
+        super().__init__(name)
+        self.case, self._draw = case, draw
+
+    def painted(self, width: int, height: int) -> Canvas:
+        """Draw it."""
+        return self._draw(self.case, self.palette, width, height)
+
+
+class RulesView(Vertical):
+    """Every rule of a plan."""
+
+    about = ("Rules: does it hold on every path?", _ABOUT, _GLYPHS)
+
+    def __init__(self, bench: Bench) -> None:
+        """Show what the sweep on a bench found."""
+        super().__init__(id="rules", name="rules")
+        self.bench, self.case, self.deeds = bench, Case(), Deeds(bench, self)
+        self.sentence = RulesSentence(self.case)
+        self._list, self._sweep = Part("verdicts", self.case, draw_rules), Part("sweep", self.case, draw_sweep)
+        self._film = Part("film", self.case, draw_film)
+        self._sweep.add_class("side")
+
+    def compose(self) -> ComposeResult:
+        """Lay the parts out."""
+        yield self.sentence
+        with Horizontal(classes="upper"):
+            yield self._list
+            yield self._sweep
+        yield self._film
+
+    def moved(self) -> None:
+        """Show the rules as they are known now."""
+        self.sentence.message = None
+        self.told()
+
+    def told(self) -> None:
+        """Take up what is known now; a message stays."""
+        self.case.take_up(self.bench.sweeping.standing)
+        for part in (self.sentence, self._list, self._sweep, self._film):
+            part.changed()
+
+    def choose(self, place: int) -> None:
+        """Choose a rule by its place in the list."""
+        self.case.choose(place)
+        self.moved()
+
+    def go(self, frame: int) -> None:
+        """Look at a frame of the film."""
+        self.case.frame = frame
+        self.moved()
+
+    def things(self) -> list[Thing]:
+        """Return the moves that the frame one looks at took, the latest first."""
+        found = self.case.counterexample
+        return list(reversed(found.tape.entries[self.case.at].step.taken)) if found is not None and found.tape.entries else []

@@ -1,0 +1,156 @@
+"""The sweep behind the screen: it begins anew with each plan, tells its verdicts as they come, and gives way to keys."""
+
+from __future__ import annotations
+
+import time
+from typing import TYPE_CHECKING, NamedTuple
+
+from textual.worker import get_current_worker
+
+from wise_ladder.ladder.words import length_words
+
+if TYPE_CHECKING:
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.plan import Plan
+    from wise_ladder.rules.edges import Place
+    from wise_ladder.rules.sweep import Sweep
+    from wise_ladder.rules.verdicts import Known, Status, Verdict
+
+AT_ONCE, BY_ITSELF, FURTHER = 0.08, 1.0, 30.0
+"""For how many seconds: until the first verdicts are told, in all without being asked, and each time somebody asks for more."""
+A_SLICE, BETWEEN_TOLD = 0.02, 0.25
+GIVES_WAY, PAUSE = 0.4, 0.04
+"""So long after a key the sweep pauses between its slices."""
+
+
+class Standing(NamedTuple):
+    """What is known of a plan: the verdicts, how far they go, and of each other phone the verdicts that differ there."""
+
+    plan: Plan
+    verdicts: tuple[Verdict, ...]
+    known: Known
+    running: bool
+    speed: int
+    """States a second."""
+    phones: dict[str, tuple[Verdict, ...]]
+    unused: tuple[Place, ...]
+    """What the sweep never met."""
+    until: float
+    """How many seconds it may work in all."""
+
+    @property
+    def broken(self) -> int:
+        """How many rules are broken."""
+        return sum(verdict.status == "broken" for verdict in self.verdicts)
+
+
+class Sweeping:
+    """Sweeps the plan on the bench on a thread of its own; one sweep at a time."""
+
+    def __init__(self, bench: Bench) -> None:
+        """Begin when asked."""
+        self.bench = bench
+        self.standing: Standing | None = None
+        self._sweep: Sweep | None = None
+        self._last_key = 0.0
+
+    def key_pressed(self) -> None:
+        """Give way for a while."""
+        self._last_key = time.perf_counter()
+
+    def begin(self) -> None:
+        """Sweep the plan anew: a little at once, a little more by itself."""
+        plan = self.bench.desk.plan
+        self.bench.run_worker(lambda: self._swept(plan, None, BY_ITSELF), thread=True, group="sweep", exclusive=True)
+
+    @property
+    def running(self) -> bool:
+        """Whether it is at work."""
+        return self.standing is not None and self.standing.running
+
+    def press(self) -> None:
+        """Stop where it runs, go on where it does not."""
+        if self.running:
+            self.bench.workers.cancel_group(self.bench, "sweep")
+            return
+        sweep, plan = self._sweep, self.bench.desk.plan
+        if sweep is not None and sweep.plan is plan and sweep.whole:
+            self.bench.say("every state was looked at: there is nothing left to sweep")
+            return
+        more = sweep if sweep is not None and sweep.plan is plan else None
+        seconds = (more.seconds if more is not None else 0) + FURTHER
+        self.bench.run_worker(lambda: self._swept(plan, more, seconds), thread=True, group="sweep", exclusive=True)
+
+    def _swept(self, plan: Plan, sweep: Sweep | None, seconds: float) -> None:
+        from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415 - not needed for the first picture
+        from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+        worker = get_current_worker()
+        fresh = sweep is None
+        sweep = sweep or Sweep(plan)
+        sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
+        phones: dict[str, tuple[Verdict, ...]] = {}
+        self._sweep = sweep
+        told = time.perf_counter() - BETWEEN_TOLD + (AT_ONCE if fresh else 0)
+        try:
+            while not sweep.over and not worker.is_cancelled:
+                sweep.go_on(A_SLICE, lambda: not worker.is_cancelled)
+                now = time.perf_counter()
+                if now - told >= BETWEEN_TOLD:
+                    told = now
+                    self._tell(sweep, phones, seconds, running=True)
+                if now - self._last_key < GIVES_WAY:
+                    time.sleep(PAUSE)
+            for name, _ in plan.phones if fresh else ():
+                if name != plan.phone and not worker.is_cancelled:
+                    phones[name] = self._on_phone(plan, name, sweep)
+        finally:
+            if self._sweep is sweep:
+                self._tell(sweep, phones, seconds, running=False)
+
+    def _on_phone(self, plan: Plan, name: str, like: Sweep) -> tuple[Verdict, ...]:
+        """Sweep another phone as far as this one."""
+        from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+        from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+        worker = get_current_worker()
+        other = Sweep(plan.on_phone(name), Bounds(depth=max(like.depth, 1), seconds=2 * max(like.seconds, BY_ITSELF)))
+        while not other.over and not worker.is_cancelled:
+            other.go_on(A_SLICE, lambda: not worker.is_cancelled)
+            if time.perf_counter() - self._last_key < GIVES_WAY:
+                time.sleep(PAUSE)
+        return other.verdicts()
+
+    def _tell(self, sweep: Sweep, phones: dict[str, tuple[Verdict, ...]], until: float, *, running: bool) -> None:
+        known = sweep.known()
+        speed = round(known.states / known.seconds) if known.seconds else 0
+        before = self.standing
+        kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
+        found = Standing(sweep.plan, sweep.verdicts(), known, running, speed, dict(kept), sweep.unused(), until)
+        self.bench.call_later(self._told, found)
+
+    def _told(self, found: Standing) -> None:
+        if found.plan is not self.bench.desk.plan:
+            return
+        before, self.standing = self.standing, found
+        self.bench.rules_told(_turned(before, found))
+
+
+def _turned(before: Standing | None, now: Standing) -> list[str]:
+    """Say which rules an edit gave another verdict; how far one holds does not count."""
+    if before is None or before.plan is now.plan:
+        return []
+    was: dict[tuple[str, tuple[str, ...]], Status] = {
+        (verdict.rule.name, verdict.rule.screens): verdict.status for verdict in before.verdicts
+    }
+    found = []
+    for verdict in now.verdicts:
+        status = was.get((verdict.rule.name, verdict.rule.screens), verdict.status)
+        if "broken" in {status, verdict.status} and status != verdict.status:
+            found.append(f"{verdict.rule.name} {'is broken now' if verdict.status == 'broken' else 'holds again'}")
+    return found
+
+
+def left_words(standing: Standing) -> str:
+    """Say how long it may still take."""
+    return length_words(max(round((standing.until - standing.known.seconds) * 10) * 100, 0))
