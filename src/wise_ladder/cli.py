@@ -64,7 +64,7 @@ def _parser() -> _Parser:
         "--depth", type=_bound(int), metavar="N", help="look at all that can happen in so many steps, no further"
     )
     checks.add_argument(
-        "--seconds", type=_bound(float), metavar="S", default=2.0, help="sweep each plan for so long at most (2)"
+        "--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep each plan for so long at most (5)"
     )
     checks.add_argument(
         "--format", choices=("text", "json", "junit", "sarif"), default="text", help="for people, or for machines"

@@ -23,7 +23,7 @@ from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.desk import Desk
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.remembering import Memory, Start
-from wise_ladder.app.sweeping import Sweeping, Standing
+from wise_ladder.app.sweeping import Sweeping
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder import forecast
 from wise_ladder.ladder.offers import world_events
@@ -252,7 +252,7 @@ class Bench(App[None]):
             self.sentence.add(f"R  {', '.join(turned)}")
         view = self._views.get("rules")
         if view is self.view:
-            getattr(view, "told")()
+            view.told()
 
     # Keys
 

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Known, Status, Verdict
 
-AT_ONCE, BY_ITSELF, FURTHER = 0.08, 1.0, 30.0
+AT_ONCE, BY_ITSELF, FURTHER = 0.08, 3.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, and each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
 GIVES_WAY, PAUSE = 0.4, 0.04

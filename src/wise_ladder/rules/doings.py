@@ -11,9 +11,10 @@ from wise_ladder.ladder.cutting import UNREAD
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Happening
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
-from wise_ladder.ladder.offers import link_events, taps
+from wise_ladder.ladder.offers import taps
 from wise_ladder.ladder.state import Pending, Phase, State
 from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.events import (
     Answer,
     Back,
@@ -22,6 +23,7 @@ from wise_ladder.plan.events import (
     Home,
     Killed,
     Launch,
+    Link,
     LowMemory,
     OutsideChange,
     Reopen,
@@ -73,7 +75,7 @@ class Choices:
         """
         self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash), dead_taps
         self._eyes = Eyes(plan, flash) if flash else None
-        self._links = link_events(plan)
+        self._links = [*_links(plan)]
         changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.outside)
         self._changes = [OutsideChange(name, after) for name, after in changes]
         self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
@@ -183,6 +185,16 @@ class Choices:
             tuple(-1 if number < 0 else before.kept[number] for number in kept),
             (*before.fired, before.kept[timer]),
         )
+
+
+def _links(plan: Plan) -> Iterator[Link]:
+    """Go through the links, each so often that every sample of what it carries is tried."""
+    for link in plan.links:
+        names = [carried.name for carried in link.carries]
+        samples = [carried.samples for carried in link.carries]
+        for number in range(max(map(len, samples), default=1)):
+            values = dict(zip(names, (each[number % len(each)] for each in samples), strict=True))
+            yield Link(filled_in(link.address, values))
 
 
 def all_unread(plan: Plan) -> tuple[str, ...]:

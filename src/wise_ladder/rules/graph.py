@@ -11,6 +11,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.cutting import Look
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
+from wise_ladder.ladder.tables import tables
+from wise_ladder.plan.events import Link
 from wise_ladder.rules.doings import Choice, Choices, Done
 from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
@@ -36,6 +38,8 @@ class Found(NamedTuple):
     before: State
     choice: Choice
     done: Done
+    comes_to: tuple[int, tuple[str, ...]]
+    """The shape and facts it comes to: where they are equal, so is all that can come of them."""
 
 
 class Leaf:
@@ -61,8 +65,8 @@ class Node:
         self.children: dict[object, Node] = {}
 
 
-Habit: TypeAlias = "tuple[Choice, Phase, str]"
-"""A choice, and where it was made: what it looked at there once, it will look at again."""
+Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
+"""A choice, of links the address as the plan writes it, and where it was made: what it looked at there once, it will look at again."""
 
 
 class Way:
@@ -203,8 +207,12 @@ class Graph:
     def _roots(self, state: State, zone: Zone) -> list[Node]:
         path = visible_path(state.ladder)
         top = path[-1].face.screen if path else ""
-        habits = [(choice, state.phase, top) for choice in self.choices.of(state)]
-        return [Node(habit[0], state, zone, habit, self._habits.get(habit, ())) for habit in habits]
+        found = []
+        for choice in self.choices.of(state):
+            link = tables(self.plan).link_of(choice.address).link if isinstance(choice, Link) else None
+            habit = (choice if link is None else link.address, state.phase, top)
+            found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
+        return found
 
     def _resolve(self, node: Node, facts: tuple[str, ...], ways: list[Way], deep: dict[int, Deep], tails: int) -> None:
         """Find what a choice comes to where the facts are these."""
@@ -245,9 +253,9 @@ class Graph:
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
-                self.judge(Found(self.plan, node.state, node.choice, done))
                 shaped = self.choices.shaping.shaped(done.state)
                 shape = self.shape(shaped.shape, done.zone)
+                self.judge(Found(self.plan, node.state, node.choice, done, (shape, shaped.facts)))
                 leaves.append(Leaf(node.choice, done, shape, changes(shaped.facts), shaped.tails))
             node.leaves = tuple(leaves)
         except Look as look:

@@ -414,3 +414,5 @@ JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "in no state": (in_no_state, frozenset(["any"])),
 }
 """Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""
+AFTERWARDS = {"way back without system", "forecast is known", "links have a way back"}
+"""Rules that look at nothing but what can come of the state after a step, and of a link where it led."""

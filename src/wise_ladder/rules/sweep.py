@@ -19,7 +19,7 @@ from wise_ladder.plan.model import Link, Memory
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import Edge, Place, move_place, seen_rung
 from wise_ladder.rules.graph import CORE, CORE_BITS, TAIL_BITS, Graph
-from wise_ladder.rules.meaning import JUDGES, Guilt
+from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
 from wise_ladder.rules.starter import rules_in_force
@@ -78,6 +78,7 @@ class Sweep:
         """How often a break was tried; a negative number: it is proved."""
         self._new: list[_Suspect] = []
         self.found: dict[int, list[Counterexample]] = {number: [] for number in range(len(self.rules))}
+        self._looked_ahead: set[object] = set()
         self.used: set[Met | Link] = set()
         self.screens: set[str] = set()
         self.seconds = 0.0
@@ -188,8 +189,19 @@ class Sweep:
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
         signs = edge.signs
-        judges = ((number, rule, judge) for number, rule, judge, of_interest in self._judges if of_interest & signs)
-        guilts = [(number, guilt) for number, rule, judge in judges for guilt in judge(rule, edge)]
+        guilts = []
+        for number, rule, judge, of_interest in self._judges:
+            if not of_interest & signs:
+                continue
+            if rule.name in AFTERWARDS:
+                # What comes of a state is known once it was looked at.
+                key = (number, found.choice if rule.name == "links have a way back" else None, found.comes_to)
+                if key in self._looked_ahead:
+                    continue
+                guilts += [(number, guilt) for guilt in judge(rule, edge)]
+                self._looked_ahead.add(key)
+            else:
+                guilts += [(number, guilt) for guilt in judge(rule, edge)]
         self.used.update(things_met(self.plan, done.taken, done.happened))
         for happening in edge.all_of(LinkFollowed):
             if (link := tables(found.plan).link_of(happening.address).link) is not None:
