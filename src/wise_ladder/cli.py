@@ -47,7 +47,7 @@ def _parser() -> _Parser:
     checks = command(
         "check",
         _check,
-        "Read plans, run all their walks, decide all their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
+        "Read plans, run their walks, decide their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
         "check *.ladder.yaml",
     )
     checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them")

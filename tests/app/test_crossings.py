@@ -59,7 +59,7 @@ class Choosing(unittest.TestCase):
         self.assertTrue(chart.go_untried())
         assert chart.crossing is not None
         self.assertEqual(chart.count(chart.crossing), 0)
-        chart.find("tap hive(id) hives")
+        chart.find("tap frames hive")
         self.assertFalse(chart.go_untried())
 
     def test_what_it_does_to_the_ladder_is_the_step_that_takes_it(self) -> None:

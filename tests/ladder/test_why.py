@@ -126,7 +126,7 @@ class Asking(unittest.TestCase):
             for kind, name, verdict, _ in self.asked(*events, plan=COMBFIELD)
             if kind == "redirect" and verdict == "took it"
         ]
-        self.assertEqual(names, ["hives, hive, inspection, week, entry, alert, comb to sign in"])
+        self.assertEqual(names, ["hives, hive, inspection, week, entry, alert, comb, shelf, order to sign in"])
 
 
 if __name__ == "__main__":

@@ -4,7 +4,7 @@ import re
 import unittest
 
 from wise_ladder.demo import gallery
-from wise_ladder.plan.model import Rule
+from wise_ladder.plan.model import Plan, Rule
 from wise_ladder.plan.reading import read_plan
 from wise_ladder.plan.rules import RULES
 from wise_ladder.rules.sweep import Sweep
@@ -17,7 +17,7 @@ SHOWN_BY_A_WALK_ALONE = {
 """What no rule is about: bars, what arrows bring, how a phone differs, how far a pop goes."""
 
 
-def decided(plan) -> tuple[Verdict, ...]:
+def decided(plan: Plan) -> tuple[Verdict, ...]:
     sweep = Sweep(plan, Bounds(depth=10, seconds=20))
     sweep.go_on()
     return sweep.verdicts()

@@ -145,7 +145,7 @@ class Asking(ScreenCase):
         terminal = self.start("demo")
         self.to_hives(terminal)
         terminal.press("y", "Why?")
-        screen = terminal.wait("comb to sign in  took it")
+        screen = terminal.wait("order to sign in  took it")
         self.assertIn("sign in to home  passed, because session is none, not valid", screen)
         terminal.fill("link alert", "link combfield://alert/7")
         terminal.wait("link     combfield://alert/{hive}")

@@ -250,9 +250,9 @@ class Bench(App[None]):
         self.top_line.tell_rules(holds, standing.broken, whole=standing.known.whole)
         if turned:
             self.sentence.add(f"R  {', '.join(turned)}")
-        view = self._views.get("rules")
-        if view is self.view:
-            view.told()
+        told = getattr(self.view, "told", None)
+        if told is not None:
+            told()
 
     # Keys
 
@@ -298,6 +298,7 @@ class Bench(App[None]):
 
     def press_rules(self) -> None:
         self.show("rules")
+        self.sweeping.looked_at()
 
     def press_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"

@@ -16,8 +16,9 @@ if TYPE_CHECKING:
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Known, Status, Verdict
 
-AT_ONCE, BY_ITSELF, FURTHER = 0.08, 3.0, 30.0
-"""For how many seconds: until the first verdicts are told, in all without being asked, and each time somebody asks for more."""
+AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.08, 0.5, 4.0, 30.0
+"""For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
+each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
 GIVES_WAY, PAUSE = 0.4, 0.04
 """So long after a key the sweep pauses between its slices."""
@@ -60,8 +61,15 @@ class Sweeping:
 
     def begin(self) -> None:
         """Sweep the plan anew: a little at once, a little more by itself."""
-        plan = self.bench.desk.plan
-        self.bench.run_worker(lambda: self._swept(plan, None, BY_ITSELF), thread=True, group="sweep", exclusive=True)
+        plan, seconds = self.bench.desk.plan, LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF
+        self.bench.run_worker(lambda: self._swept(plan, None, seconds), thread=True, group="sweep", exclusive=True)
+
+    def looked_at(self) -> None:
+        """Sweep a little more, now that somebody looks at the rules."""
+        sweep, plan = self._sweep, self.bench.desk.plan
+        if sweep is None or sweep.plan is not plan or (not sweep.whole and sweep.seconds < LOOKED_AT and not self.running):
+            more = sweep if sweep is not None and sweep.plan is plan else None
+            self.bench.run_worker(lambda: self._swept(plan, more, LOOKED_AT), thread=True, group="sweep", exclusive=True)
 
     @property
     def running(self) -> bool:
@@ -101,7 +109,7 @@ class Sweeping:
                     self._tell(sweep, phones, seconds, running=True)
                 if now - self._last_key < GIVES_WAY:
                     time.sleep(PAUSE)
-            for name, _ in plan.phones if fresh else ():
+            for name, _ in plan.phones if self.bench.view.name == "rules" else ():
                 if name != plan.phone and not worker.is_cancelled:
                     phones[name] = self._on_phone(plan, name, sweep)
         finally:

@@ -7,7 +7,7 @@ state that differs in nothing else: so each decision is made once.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, NoReturn
+from typing import TYPE_CHECKING, Literal, NoReturn, Self
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.state import Face, Ladder, Layer
@@ -66,7 +66,7 @@ class Unread(str):
 
     place: int
 
-    def __new__(cls, place: int) -> Unread:
+    def __new__(cls, place: int) -> Self:
         """Stand for the fact at a place."""
         found = super().__new__(cls, f"\0{place}")
         found.place = place

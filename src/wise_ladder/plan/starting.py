@@ -40,6 +40,9 @@ def new_plan(app: str, *, splash: bool = False, sign_in: bool = False, tabs: Seq
         lines += [
             f"      - {{when: tap sign in, do: [set session valid, 'go to wanted, else replace {first}']}}",
             "",
+            "anywhere:",
+            f"  - {{when: session becomes none, except: [{'splash, ' if splash else ''}sign in], do: [clear, push sign in]}}",
+            "",
             "redirects:",
         ]
         lines += [f"  - {{to: [{first}], if: session is none, send to: sign in, remember: yes}}"]

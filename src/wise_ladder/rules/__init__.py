@@ -1,1 +1,1 @@
-"""What must hold on every path: the rules, the sweep over all states that decides them, and the shortest paths that break them."""
+"""What must hold on every path: the rules, the sweep over all states that decides them, the shortest paths that break them."""

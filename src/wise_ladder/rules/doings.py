@@ -70,8 +70,10 @@ class Choices:
     """What a plan's users, phone and world can do, and what comes of each."""
 
     def __init__(self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0) -> None:
-        """List what does not hang on the state; `twice`: also tap twice in quick succession; `dead_taps`: tell of refused ones; `flash`: tell of
-        what is seen for less than so many milliseconds and goes by itself.
+        """List what does not hang on the state.
+
+        `twice`: taps twice in quick succession too. `dead_taps`: tell of refused taps. `flash`: tell of what is seen for less
+        than so many milliseconds and goes by itself.
         """
         self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash), dead_taps
         self._eyes = Eyes(plan, flash) if flash else None
@@ -162,9 +164,8 @@ class Choices:
                 continue
             if (calm := nothing_more_due(found.zone, clocks)) is not None:
                 yield found._replace(zone=at_rest(calm, clocks))
-            for next_timer in range(len(found.state.pending)):
-                if (also := also_due(found.zone, clocks, next_timer)) is not None:
-                    waiting.append((found._replace(zone=also), next_timer))
+            also = ((also_due(found.zone, clocks, other), other) for other in range(len(found.state.pending)))
+            waiting += [(found._replace(zone=zone), other) for zone, other in also if zone is not None]
 
     def _fired(self, before: Done, timer: int) -> Done:
         """Let one timer fall due at the instant at hand."""

@@ -23,8 +23,8 @@ _Look: TypeAlias = "tuple[Face | None, int, Look]"
 class Eyes:
     """Keeps among the calls since when what is seen is seen, and notes what went by itself too soon.
 
-    A flash counts only where neither the user's haste nor a late reply is to blame: what ended it began with it, or it had begun
-    by itself and the reply came as soon as it could.
+    A flash counts only where neither the user's haste nor a late reply is to blame: what ended it began with it, or it had
+    begun by itself and the reply came as soon as it could.
     """
 
     def __init__(self, plan: Plan, flash: int) -> None:
@@ -35,7 +35,7 @@ class Eyes:
     def follow(
         self, before: State, after: State, zone: Zone, by: int | None, happened: tuple[Happening, ...], takes: int = 0
     ) -> tuple[State, tuple[Happening, ...]]:
-        """Go on from one state to another; `by`: the number of the timer or call that did it, None where it was the user; `takes`: of a call."""
+        """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
         was, now = self._seen(before), self._seen(after)
         calls = after.calls
         if self._other(was, now):
@@ -51,7 +51,7 @@ class Eyes:
         return (after if calls is after.calls else replace(after, calls=calls)), happened
 
     def _may_flash(self, after: State, calls: tuple[Calling, ...], by: int | None) -> bool:
-        """Whether what is seen now can go by itself too soon: what may end it is under way, and begins now if the user began it."""
+        """Whether what is seen now can go too soon: what may end it is under way, and begins now if the user began it."""
         if by is not None:
             return bool(after.pending or calls)
         soon = any(timer.due >= 0 and timer.after < self._flash for timer in after.pending)

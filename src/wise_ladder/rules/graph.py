@@ -9,11 +9,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
+from msgspec.structs import replace
+
 from wise_ladder.ladder.cutting import Look
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.doings import Choice, Choices, Done
 from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
 
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.state import Ladder, Rung
     from wise_ladder.plan.model import Plan
+    from wise_ladder.rules.doings import Choice, Choices, Done
 
 CORE_BITS = 24
 CORE = (1 << CORE_BITS) - 1
@@ -66,7 +68,7 @@ class Node:
 
 
 Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
-"""A choice, of links the address as the plan writes it, and where it was made: what it looked at there once, it will look at again."""
+"""A choice, of links the address as the plan writes it, and where it was made: what it looked at there it will do again."""
 
 
 class Way:
@@ -85,7 +87,7 @@ class Way:
 
 
 class Row:
-    """All that can come of a core, in the order of what it costs to follow: what keeps the tails, what puts one rung, the rest."""
+    """All that can come of a core, in the order of what it costs: what keeps the tails, what puts a rung, the rest."""
 
     __slots__ = ("cores", "deep", "others", "pushes", "steady")
 
@@ -309,10 +311,7 @@ class Graph:
         tails = number >> CORE_BITS
         state, _ = self.shapes[shape]
         found = whole(state, lambda cut: self._rungs(tails >> TAIL_BITS * cut & TAIL))
-        return State(
-            found.phase, found.ladder, facts, found.pending, 0, found.seen, found.layers, found.question, found.wanted,
-            found.armed, found.unseen, found.bars, found.cover, tuple(call for call in found.calls if call.name != SEEN), (), found.arriving, found.freed,
-        )  # fmt: skip
+        return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
 
     def _rungs(self, tail: int) -> Ladder:
         found: list[Rung] = []

@@ -6,6 +6,7 @@ whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import happenings
@@ -65,7 +66,7 @@ def no_twins(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if not fresh:
         return
     for ladder in ladders(edge.after.ladder):
-        for under, over in zip(ladder, ladder[1:], strict=False):
+        for under, over in pairwise(ladder):
             if over.serial not in fresh or under.cut or (rule.screens and over.face.screen not in rule.screens):
                 continue
             same = under.face.screen == over.face.screen if rule.any_arguments else under.face.same_place(over.face)
@@ -267,9 +268,9 @@ def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     top = edge.top_before
     # A finding and no other trace: the move was undone.
     dead = edge.refused or (edge.after == edge.before and edge.all_of(happenings.Finding))
-    if dead and isinstance(edge.choice, events.Tap) and top is not None:
-        if not rule.screens or top.face.screen in rule.screens:
-            yield Guilt(edge.screen_before, f"{edge.choice.name} does nothing on {face_words(top.face)}, and does not say why")
+    meant = top is not None and (not rule.screens or top.face.screen in rule.screens)
+    if dead and meant and top is not None and isinstance(edge.choice, events.Tap):
+        yield Guilt(edge.screen_before, f"{edge.choice.name} does nothing on {face_words(top.face)}, and does not say why")
 
 
 def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:

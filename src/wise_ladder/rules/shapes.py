@@ -64,10 +64,11 @@ class Shaping:
         numbers = cutting.numbers
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
+        question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
         shape = State(
             state.phase, _renumbered(ladder, numbers), self._unread, _pending(state.pending, numbers), 0, UNSEEN,
-            _layers(state.layers, numbers), state.question and replace(state.question, serial=numbers.get(state.question.serial, -1)),
-            state.wanted, tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed),
+            _layers(state.layers, numbers), question, state.wanted,
+            tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed),
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
             state.cover, _calls(state.calls, numbers), (), state.arriving,
         )  # fmt: skip

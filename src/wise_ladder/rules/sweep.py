@@ -1,4 +1,4 @@
-"""The sweep: breadth first over all states that events can make, all rules in one pass, so that the first break found is a shortest.
+"""The sweep: breadth first over all states that events can make, all rules in one pass; the first break found is a shortest.
 
 Which state a state was come by from is one number in a row (no map); the steps between are found again from there.
 """
@@ -172,8 +172,8 @@ class Sweep:
                         add(other)
                         append(other)
                         follow(index)
-                for deep in row.deep:
-                    waiting.append(looked(deep, high))
+                if row.deep:
+                    waiting += [looked(deep, high) for deep in row.deep]
             self._next = index + 1
             if self._new:
                 self._try(index)
@@ -189,7 +189,7 @@ class Sweep:
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
         signs = edge.signs
-        guilts = []
+        guilts, ahead = [], []
         for number, rule, judge, of_interest in self._judges:
             if not of_interest & signs:
                 continue
@@ -199,9 +199,11 @@ class Sweep:
                 if key in self._looked_ahead:
                     continue
                 guilts += [(number, guilt) for guilt in judge(rule, edge)]
-                self._looked_ahead.add(key)
+                ahead.append(key)
             else:
                 guilts += [(number, guilt) for guilt in judge(rule, edge)]
+        # Whoever looks deeper comes here again.
+        self._looked_ahead.update(ahead)
         self.used.update(things_met(self.plan, done.taken, done.happened))
         for happening in edge.all_of(LinkFollowed):
             if (link := tables(found.plan).link_of(happening.address).link) is not None:

@@ -1,6 +1,6 @@
-"""When things that are under way began, as far as it matters: which of them can fall due next, and when a call can be answered.
+"""When things under way began, as far as it matters: which of them can fall due next, and when a call can be answered.
 
-A zone holds, for each two of `now` and the beginnings of all timers and calls under way, by how much the first can be later than
+A zone holds, for each two of `now` and the beginnings of all that is under way, by how much the first can be later than
 the second at most (difference bound matrix; Dill 1989): `bounds[a * (n + 1) + b]`, `now` is 0, the n things follow. Bounds are
 whole milliseconds, so all is exact. Zones are tight (shortest paths; Floyd, Warshall 1962) and equal where they mean the same.
 """

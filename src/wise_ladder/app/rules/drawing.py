@@ -37,15 +37,14 @@ def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     rows = height - 1 - air
     begin = min(max(case.place - rows // 2, 0), max(len(verdicts) - rows, 0))
     for row, place in enumerate(range(begin, min(begin + rows, len(verdicts)))):
-        _rule(canvas, palette, 1 + air + row, case, place, verdicts[place], phones)
+        _rule(canvas, palette, 1 + air + row, case, place, phones)
     if begin + rows < len(verdicts):
         canvas.text(0, height - 1, f" {len(verdicts) - begin - rows + 1} more below ▾".ljust(width), Ink(palette.muted))
     return canvas
 
 
-def _rule(  # noqa: PLR0913 - a row and all that stands in it
-    canvas: Canvas, palette: Palette, y: int, case: Case, place: int, verdict: Verdict, phones: list[str]
-) -> None:
+def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phones: list[str]) -> None:
+    verdict = case.verdicts[place]
     click, here = f"app.choose({place})", place == case.place
     width = canvas.width - 12 * len(phones)
     if here:

@@ -1,0 +1,257 @@
+"""The sweep against a plain search with `step` and sets: the same states, no longer paths, and every break breaks when run."""
+
+import time
+import unittest
+from random import Random
+
+from msgspec.structs import replace
+
+from tests.random_plans import plan_of_seed
+from wise_ladder.demo import combfield
+from wise_ladder.ladder import State, first_state, step
+from wise_ladder.plan import Plan
+from wise_ladder.plan.events import Reply, Wait
+from wise_ladder.plan.model import Memory, Rule
+from wise_ladder.plan.operations import TimerTrigger
+from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.rules.doings import Choices, LetTime
+from wise_ladder.rules.edges import Edge
+from wise_ladder.rules.graph import CORE, Graph
+from wise_ladder.rules.meaning import JUDGES
+from wise_ladder.rules.shapes import Shaped
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
+
+COMBFIELD = combfield()
+TOGGLE = """
+app: Combfield
+start: hives
+screens:
+  hives: {moves: [{when: tap hive, do: push hive}]}
+  hive: {moves: [{when: tap frames, do: push frames}]}
+  frames: {moves: [{when: tap hive look, do: push hive}]}
+"""
+
+
+def small(seed: int, *, timers: bool) -> Plan:
+    """Draw a plan that fits into a few states; timers multiply what a plain search has to look at, calls are left in."""
+    plan = plan_of_seed(Random(seed))
+    screens = tuple(
+        replace(screen, moves=tuple(move for move in screen.moves if timers or not isinstance(move.trigger, TimerTrigger)))
+        for screen in plan.screens
+    )
+    return replace(plan, memory=Memory(), links=plan.links[:1], anywhere=(), cover=None, screens=screens)
+
+
+# The plain search: states with all their times, one after the other, every event after every wait that can make a difference.
+
+
+def plainly(plan: Plan, choices: Choices, depth: int) -> set[Shaped]:
+    first = first_state(plan)
+    level, met = [first], {timed(first)}
+    found = {timeless(choices, first)}
+    for _ in range(depth):
+        after = [done for state in level for choice in choices.of(state) for done in plain_steps(plan, state, choice)]
+        level = []
+        for state in after:
+            if timed(state) not in met:
+                met.add(timed(state))
+                found.add(timeless(choices, state))
+                level.append(state)
+    return found
+
+
+def plain_steps(plan: Plan, state: State, choice: object) -> list[State]:
+    due = min((timer.due for timer in state.pending), default=state.clock + 1000) - state.clock
+    if isinstance(choice, LetTime):
+        return [] if choice.timer else [step(plan, state, Wait(due)).state]
+    found = []
+    waits = {0, *(call.started + reply.takes - state.clock for call in state.calls for reply in plan.call[call.name].outcomes)}
+    waits |= {1, due - 1, *range(50, due, 50)} if state.pending else set()
+    for wait in waits:
+        if 0 <= wait < due or not wait:
+            then = step(plan, state, Wait(wait)).state if wait else state
+            if not isinstance(choice, Reply) or is_ready(plan, then, choice):
+                done = step(plan, then, choice)  # type: ignore[arg-type]
+                found += [done.state] if done.refused is None else []
+    return found
+
+
+def is_ready(plan: Plan, state: State, reply: Reply) -> bool:
+    call = next(call for call in state.calls if call.name == reply.call)
+    outcome = plan.call[call.name].outcome(reply.outcome)
+    return outcome is not None and call.started + outcome.takes <= state.clock
+
+
+def timed(state: State) -> State:
+    pending = tuple(replace(timer, due=timer.due - state.clock) for timer in state.pending)
+    calls = tuple(replace(call, started=max(call.started - state.clock, -1000)) for call in state.calls)
+    return replace(state, clock=0, seen=None, bars=(True, True), pending=pending, calls=calls)
+
+
+def timeless(choices: Choices, state: State) -> Shaped:
+    """Take a state apart the way the sweep does; things under way in the order in which they began."""
+    pending = tuple(sorted(state.pending, key=lambda timer: (timer.due - timer.after, timer.order)))
+    return choices.shaping.shaped(replace(state, pending=pending))
+
+
+def swept(choices: Choices, depth: int) -> set[Shaped]:
+    graph = Graph(choices)
+    level, seen = [graph.first], {graph.first}
+    for _ in range(depth):
+        reached = dict.fromkeys(other for state in level for _, other in graph.edges(state))
+        level = [other for other in reached if other not in seen]
+        seen.update(level)
+    return {choices.shaping.shaped(graph.state(state)) for state in seen}
+
+
+class States(unittest.TestCase):
+    def test_the_same_states_as_a_plain_search(self) -> None:
+        for seed in range(300):
+            plan = small(seed, timers=False)
+            choices = Choices(plan)
+            with self.subTest(seed=seed):
+                self.assertEqual(swept(choices, 4), plainly(plan, choices, 4))
+
+    def test_the_same_states_where_time_matters(self) -> None:
+        for seed in range(20):
+            plan = replace(plan_of_seed(Random(seed)), memory=Memory())
+            choices = Choices(plan)
+            with self.subTest(seed=seed):
+                self.assertEqual(swept(choices, 2), plainly(plan, choices, 2))
+
+    def test_whatever_is_put_back_comes_to_the_same(self) -> None:
+        """What a choice comes to at a whole state is what the row of its shape says."""
+        for seed in range(30):
+            plan = small(seed, timers=True)
+            choices = Choices(plan)
+            graph = Graph(choices)
+            states, seen = [graph.first], {graph.first}
+            while states and len(seen) < 60:
+                state = states.pop(0)
+                whole, zone = graph.state(state), graph.shapes[graph.cores[state & CORE][0]][1]
+                doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
+                plain = {choices.shaping.shaped(done.state) for done in doings}
+                packed = {choices.shaping.shaped(graph.state(other)) for _, other in graph.edges(state)}
+                self.assertEqual(packed, plain)
+                fresh = [other for _, other in graph.edges(state) if other not in seen]
+                states += fresh
+                seen.update(fresh)
+
+
+class Breaks(unittest.TestCase):
+    RULES = (
+        Rule("no twins"), Rule("no traps"), Rule("no dead taps"), Rule("results come back"), Rule("waiting ends"),
+        Rule("never beneath", ("diary",)), Rule("never land on", ("hive",)), Rule("leaves only from", ("hives",)),
+        Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=("system", "header", "aside")),
+        Rule("survives death"), Rule("way back without system"), Rule("no flash", limit=350),
+    )  # fmt: skip
+
+    def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
+        broken = 0
+        for seed in range(30):
+            plan = small(seed, timers=seed % 3 == 0)
+            sweep = Sweep(plan, Bounds(depth=4, seconds=30), self.RULES)
+            sweep.go_on()
+            for verdict in sweep.verdicts():
+                for found in verdict.guilty:
+                    broken += 1
+                    last = found.tape.entries[-1] if found.tape.entries else None
+                    before = found.tape.state_at(max(len(found.tape.entries) - 1, 0))
+                    self.assertLessEqual(found.steps, 4)
+                    if found.refused is None and last is not None:
+                        edge = Edge(plan, before, last.event, last.step.state, last.step.happened, last.step.taken)
+                        guilts = list(JUDGES[verdict.rule.name][0](verdict.rule, edge))
+                        self.assertIn(found.guilt, guilts)
+                shortest = min((found.steps for found in verdict.guilty), default=5)
+                less = Sweep(plan, Bounds(depth=shortest - 1, seconds=30), (verdict.rule,))
+                less.go_on()
+                self.assertEqual(less.verdicts()[0].guilty, ())
+        self.assertGreater(broken, 50)
+
+    def test_a_path_waits_as_long_as_it_must(self) -> None:
+        plan = read_plan_text(
+            "app: Combfield\nstart: splash\nscreens:\n  splash: {moves: [{when: 1200ms on ladder, do: push hives}]}\n  hives: {}\n"
+        )
+        sweep = Sweep(plan)
+        sweep.go_on()
+        beneath = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "never beneath")
+        self.assertEqual(beneath.guilty[0].tape.as_steps()[:-1], ["launch", "wait 1200ms"])
+        self.assertEqual(beneath.words, "broken in 2 steps")
+
+    def test_a_round_is_told_with_where_it_begins(self) -> None:
+        sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))
+        sweep.go_on()
+        pile = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "no pile-up")
+        self.assertEqual([(found.steps, found.round_begins) for found in pile.guilty], [(4, 2), (5, 3)])
+
+    def test_two_equal_rungs_are_no_growth_where_the_round_cannot_be_done_again(self) -> None:
+        once = TOGGLE.replace("tap hive look, do: push hive", "tap hive look, if: not depth over 3, do: push hive")
+        sweep = Sweep(read_plan_text(once))
+        sweep.go_on()
+        self.assertTrue(all(verdict.status == "holds" for verdict in sweep.verdicts()), [v.words for v in sweep.verdicts()])
+
+
+class HowFar(unittest.TestCase):
+    def sweep(self, text: str, bounds: Bounds) -> Sweep:
+        sweep = Sweep(read_plan_text(text), bounds)
+        sweep.go_on()
+        return sweep
+
+    def words(self, sweep: Sweep) -> set[str]:
+        return {verdict.words for verdict in sweep.verdicts() if not verdict.guilty}
+
+    def test_to_a_depth(self) -> None:
+        sweep = self.sweep(TOGGLE, Bounds(depth=5))
+        self.assertEqual(self.words(sweep), {f"holds to depth 5 ({len(sweep.states)} states)"})
+        self.assertEqual(sweep.known().stopped, "5 steps")
+
+    def test_at_every_depth_where_there_is_no_other_state(self) -> None:
+        sweep = self.sweep(
+            TOGGLE.replace("push frames", "replace frames").replace("look, do: push", "look, do: replace"), Bounds()
+        )
+        self.assertEqual(self.words(sweep), {f"holds at every depth ({len(sweep.states)} states, all there are)"})
+
+    def test_states_and_seconds_are_bounds_too_and_what_is_known_is_kept(self) -> None:
+        sweep = self.sweep(TOGGLE, Bounds(states=40))
+        self.assertEqual((sweep.known().stopped, len(sweep.states) < 50), ("40 states", True))
+        self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
+        began = time.perf_counter()
+        slow = self.sweep(COMBFIELD.read_text(), Bounds(seconds=0.2))
+        self.assertEqual(slow.known().stopped, "0.2 s")
+        self.assertLess(time.perf_counter() - began, 1.5)
+        self.assertGreaterEqual(slow.depth, 1)
+
+    def test_a_sweep_that_is_told_to_stop_can_go_on(self) -> None:
+        sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))
+        sweep.go_on(goes_on=lambda: False)
+        first = len(sweep.states)
+        while not sweep.over:
+            sweep.go_on(0.001)
+        whole = self.sweep(TOGGLE, Bounds(depth=6))
+        self.assertLess(first, len(whole.states))
+        self.assertEqual(sweep.states, whole.states)
+
+    def test_nothing_is_said_before_anything_was_looked_at(self) -> None:
+        sweep = Sweep(read_plan_text(TOGGLE))
+        self.assertEqual({verdict.status for verdict in sweep.verdicts()}, {"undecided"})
+
+    def test_what_nothing_met(self) -> None:
+        text = TOGGLE.replace("frames: {moves: [", "frames: {moves: [{when: tap never, if: depth over 9, do: push attic}, ")
+        text += "  attic: {}\nrules: [everything is used]\n"
+        sweep = self.sweep(text, Bounds(depth=4))
+        verdict = sweep.verdicts()[0]
+        self.assertEqual(verdict.words, "undecided: 2 never used to depth 4")
+        self.assertEqual([place.words for place in verdict.unused], ["screen attic", "frames, tap never"])
+
+
+class Combfield(unittest.TestCase):
+    def test_all_rules_hold_but_the_one_that_is_broken_on_purpose(self) -> None:
+        sweep = Sweep(read_plan(COMBFIELD), Bounds(depth=5, seconds=60))
+        sweep.go_on()
+        verdicts = sweep.verdicts()
+        self.assertGreater(len(verdicts), 20)
+        self.assertEqual([(verdict.rule.name, verdict.status) for verdict in verdicts if verdict.status != "holds"],
+                         [("no pile-up", "broken")])  # fmt: skip
+        (found,) = next(verdict.guilty for verdict in verdicts if verdict.guilty)
+        self.assertEqual((found.guilt.place.words, found.steps), ("hive, tap next hive(id)", 5))

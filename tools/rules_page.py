@@ -1,0 +1,146 @@
+"""Write docs/rules.md: each rule with what it is told and a plan of the gallery that breaks it, beside its mend."""
+
+# ruff: noqa: E501 - lines of a page
+
+from __future__ import annotations
+
+import sys
+from difflib import unified_diff
+from pathlib import Path
+
+from wise_ladder.demo import Fault, gallery
+from wise_ladder.plan.model import Rule
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.rules import RULES
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.telling import steps_of
+from wise_ladder.rules.verdicts import Bounds
+
+PAGE = Path(__file__).parent.parent / "docs" / "rules.md"
+HEAD = """\
+# Rules
+
+A rule is something that must hold on every path a user could take. `wise-ladder check` decides all rules of a plan, and the view
+Rules (`R`) shows them; neither needs you to think of the path. A broken rule comes with the shortest steps that break it, and these
+were done for real, with real times, before you see them.
+
+```yaml
+app: Combfield
+start: hives
+screens:
+  hives:
+    moves:
+      - {when: tap hive, do: push hive}
+  hive:
+    moves:
+      - {when: tap frames, do: replace frames}
+  frames:
+    moves:
+      - {when: tap hive look, do: replace hive}
+rules:
+  - starter
+  - {rule: back lands, from: [hive, frames], lands on: hives, note: however often one toggles}
+  - {rule: leaves only from, screens: hives}
+```
+
+## How far a verdict is known
+
+| words | meaning |
+|---|---|
+| `holds at every depth (10 states, all there are)` | every state the app can come to was looked at |
+| `holds to depth 8 (212,904 states)` | whatever can happen in 8 steps was tried; in 9 it may break |
+| `broken in 4 steps, 2 guilty places` | two moves or screens are to blame; for each there is a shortest path |
+| `undecided: 3 never used to depth 8` | what was not met in 8 steps may still be met later |
+
+What is tried: every tap with every sample of what it carries, the answers to questions, Back, the header, links with their samples,
+replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
+changes of facts from outside that the plan names. Time is not counted but ordered: you may act before or after each thing that is
+under way, and what falls due does so in an order that some real times allow. A step is one of these. Values are the samples of the
+plan; others are not tried. `check --depth 6` stops after six steps, `--seconds 20` after that time; Ctrl-C prints what is known.
+
+## The starter set
+
+Where a plan has no `rules`, or lists `starter` among them, the rules that most apps want are in force: `no twins`, `no pile-up`, `no
+traps`, `waiting ends`, `results come back`, `redirects end`, `links have a way back`, `no flash`, and
+
+- for a **splash** (a screen that only goes on by itself): `never beneath` and `never land on`;
+- for a **sign-in** (where a redirect that remembers sends to): `never land on` while one is signed in;
+- for what lies behind it (what such a redirect turns away): `protected`;
+- `forecast is known`, where a guard decides at the press.
+
+`i` in Rules tells what was recognised. To contradict it: `{rule: starter, not splash: intro, not sign in: code, not protected: help}`;
+`{rule: starter, without: [no flash]}` leaves rules out. A rule of the set that you write yourself takes its place.
+
+## What rules are told
+
+| key | |
+|---|---|
+| `screens`, `from` | the screens it is about, one or a list |
+| `lands on` | screens; `the ground` for out of the app |
+| `if` | a condition as in moves; facts and arguments of the screens may be named |
+| `ways` | `system`, `header`, `in-app`, `aside` |
+| `rungs`, `size`, `time` | `3`, `200MB`, `300ms` |
+| `once left`, `any arguments`, `double taps` | `yes`: see below |
+| `note` | a sentence of yours, told when it breaks |
+
+"""
+MORE = {
+    "never beneath": "`once left: yes` counts a rung only after it was seen on top.",
+    "no twins": "`any arguments: yes` also takes two rungs of one screen with other arguments. `double taps: yes` tries taps twice in quick "
+    "succession, for all rules of the plan.",
+    "no pile-up": "The round is done twice more before it is told: each lap must leave as many rungs.",
+    "memory at most": "Weights are those of the screens; what low memory frees is not counted off.",
+    "back lands": "`ways: header` is about the header's button. Closing an overlay or a question that opens is no landing.",
+    "no traps": "A Back that does nothing while a call or a timer is under way is no trap: `waiting ends` is about that.",
+    "guarded": "A rung that goes from beneath others without its armed guard being asked breaks it too, whichever the way.",
+    "no flash": "300 ms where no time is said. It counts only where neither the user's haste nor a late reply is to blame.",
+    "links have a way back": "Screens that the app begins with may leave it; so may what a redirect puts.",
+    "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive.",
+    "results come back": "What death eats is told by `survives death`.",
+    "everything is used": "It lists what nothing met; there is no path to show. Broken only when every state was looked at.",
+}
+
+BEST = {"no twins": "twin", "no pile-up": "toggle", "protected": "private-after-death"}
+"""Of several plans that break a rule the one that tells most."""
+
+
+def page() -> str:
+    """Return the text of the page."""
+    return HEAD + "\n".join(_section(name) for name in RULES)
+
+
+def _section(name: str) -> str:
+    told, fault = RULES[name], _fault(name)
+    needs = [f"`{key}`" for key in told.needs] + [f"`{key}` if you like" for key in told.may]
+    lines = [f"## {name}", "", f"Holds when {told.holds}." + (f" Told: {', '.join(needs)}." if needs else "")]
+    if name in MORE:
+        lines += ["", MORE[name]]
+    plan = read_plan(fault.plan)
+    sweep = Sweep(plan, Bounds(depth=8))
+    sweep.go_on()
+    verdict = next(each for each in sweep.verdicts() if each.rule.name == name)
+    if verdict.guilty:
+        steps = " · ".join(steps_of(verdict.guilty[0]))
+        lines += ["", f"{plan.about} {verdict.guilty[0].steps} steps show it: {steps}"]
+    else:
+        lines += ["", f"{plan.about} Never used: {', '.join(place.words for place in verdict.unused)}"]
+    return "\n".join([*lines, "", "```diff", *_mend(fault), "```", ""])
+
+
+def _fault(name: str) -> Fault:
+    faults = sorted(gallery(), key=lambda fault: fault.name != BEST.get(name))
+    return next(
+        fault for fault in faults if any(isinstance(rule, Rule) and rule.name == name for rule in read_plan(fault.plan).rules)
+    )
+
+
+def _mend(fault: Fault) -> list[str]:
+    """Return the plan without its walks, each line of the mend marked."""
+    before, after = (path.read_text().partition("walks:\n")[0].splitlines()[1:] for path in (fault.plan, fault.mended))
+    before = [line.partition(", note: broken")[0] + "}" if ", note: broken" in line else line for line in before]
+    return list(unified_diff(before, after, lineterm="", n=100))[3:]
+
+
+if __name__ == "__main__":
+    PAGE.write_text(page())
+    sys.stdout.write(f"{PAGE.name} written\n")
