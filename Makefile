@@ -2,7 +2,7 @@
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 RUN := .venv/bin/python
 
-.PHONY: demo test check format screenshots bench clean tmux
+.PHONY: demo test check format screenshots rules-page bench clean tmux
 
 demo: .venv/ready
 	@.venv/bin/wise-ladder demo
@@ -23,6 +23,9 @@ format: .venv/ready
 
 screenshots: .venv/ready
 	@$(RUN) tools/screenshots.py docs/screenshots
+
+rules-page: .venv/ready
+	@$(RUN) tools/rules_page.py
 
 bench: .venv/ready
 	@$(RUN) tools/bench.py

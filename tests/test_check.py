@@ -15,7 +15,7 @@ from xml.etree import ElementTree as ET
 
 from tests.screen.terminal import ScreenCase, Terminal
 from tests.test_cli import InAFolder, call
-from wise_ladder.demo import combfield
+from wise_ladder.demo import combfield, gallery
 
 GOOD = """\
 app: Combfield
@@ -197,3 +197,39 @@ class OnATerminal(ScreenCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Rules(unittest.TestCase):
+    """What check says of rules; the words of each rule are tested beside the rules."""
+
+    def setUp(self) -> None:
+        self.toggle = next(fault for fault in gallery() if fault.name == "toggle")
+
+    def test_a_broken_rule_comes_with_its_paths_and_fails(self) -> None:
+        done = call("check", "--rules", "--depth", "6", str(self.toggle.plan))
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("✗ no pile-up: broken in 4 steps, 2 guilty places", done.stdout)
+        self.assertIn("launch · tap hive · tap frames · tap hive look", done.stdout)
+        self.assertIn("and again from step 3 on, one rung more each time", done.stdout)
+        self.assertNotIn("walk", done.stdout)
+
+    def test_the_mended_twin_holds_at_every_depth(self) -> None:
+        done = call("check", str(self.toggle.mended))
+        self.assertEqual(done.returncode, 0)
+        self.assertIn("✓ no pile-up: holds at every depth (10 states, all there are)", done.stdout)
+
+    def test_bounds_are_said_and_foolish_ones_refused(self) -> None:
+        done = call("check", "--rules", "--depth", "2", str(self.toggle.plan))
+        self.assertIn("◕ no pile-up: holds to depth 2", done.stdout)
+        for words in (("--depth", "0"), ("--seconds", "-1"), ("--seconds", "soon"), ("--rules", "--no-rules")):
+            done = call("check", *words, str(self.toggle.plan))
+            self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1), words)
+
+    def test_ctrl_c_tells_what_is_known_by_then(self) -> None:
+        command = [sys.executable, "-m", "wise_ladder", "check", "--rules", "--seconds", "60", str(combfield())]
+        running = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8")
+        Timer(2.5, lambda: running.send_signal(signal.SIGINT)).start()
+        told, wrong = running.communicate(timeout=60)
+        self.assertEqual((running.returncode, wrong), (130, ""))
+        self.assertRegex(told, r"\d+ of \d+ rules hold to depth \d+.*stopped by you")
+        self.assertIn("what was not told was not looked at", told)

@@ -1,6 +1,8 @@
 """The samples of the documents are read, their walks pass, and what they link to is there."""
 
 import re
+import subprocess
+import sys
 import unittest
 from pathlib import Path
 
@@ -27,6 +29,13 @@ class Documents(unittest.TestCase):
                 for walk in plan.walks:
                     result = run_walk(plan, walk)
                     self.assertTrue(result.passed, "\n".join(tell(result, name)))
+
+    def test_the_page_of_the_rules_is_as_the_gallery_is(self) -> None:
+        done = subprocess.run(
+            [sys.executable, "-c", "import rules_page; print(rules_page.page(), end='')"],
+            cwd=TOP / "tools", capture_output=True, text=True, encoding="utf-8", check=True,
+        )  # fmt: skip
+        self.assertEqual(done.stdout, (TOP / "docs" / "rules.md").read_text(), "make rules-page writes it anew")
 
     def test_links_lead_somewhere(self) -> None:
         for page in PAGES:

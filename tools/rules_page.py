@@ -142,5 +142,5 @@ def _mend(fault: Fault) -> list[str]:
 
 
 if __name__ == "__main__":
-    PAGE.write_text(page())
+    PAGE.write_text(page(), encoding="utf-8")
     sys.stdout.write(f"{PAGE.name} written\n")

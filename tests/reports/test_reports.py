@@ -6,6 +6,7 @@ import json
 import tempfile
 import unittest
 from pathlib import Path
+from typing import Any
 from xml.etree import ElementTree as ET
 
 import jsonschema
@@ -16,8 +17,11 @@ from wise_ladder.demo import gallery
 from wise_ladder.plan.reading import read_plan
 from wise_ladder.reports import found
 from wise_ladder.reports.junit import junit
+from wise_ladder.reports.sarif import sarif
 from wise_ladder.reports.tapes import as_csv, as_json, as_markdown, rows
 from wise_ladder.rules.checked import Checked, checked, run_timed
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.coverage import coverage
 
@@ -123,3 +127,45 @@ class Tapes(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Sarif(unittest.TestCase):
+    SCHEMA = json.loads((Path(__file__).parent / "sarif-2.1.0.json").read_text())
+
+    def written(self, plans: list[Checked]) -> dict[str, Any]:
+        told: dict[str, Any] = json.loads(sarif(plans))
+        jsonschema.Draft202012Validator(self.SCHEMA).validate(told)
+        return told
+
+    def decided(self, path: Path) -> Checked:
+        plan = read_plan(path)
+        sweep = Sweep(plan, Bounds(depth=5))
+        sweep.go_on()
+        return checked(str(path), plan, "", list(run_timed(plan, plan.walks)), covers=False)._replace(verdicts=sweep.verdicts())
+
+    def test_every_plan_of_the_gallery_is_as_the_standard_says(self) -> None:
+        told = self.written([self.decided(fault.plan) for fault in gallery()])
+        self.assertGreater(len(told["runs"][0]["results"]), 60)
+
+    def test_a_guilty_move_with_its_place_the_rule_and_the_path(self) -> None:
+        toggle = next(fault for fault in gallery() if fault.name == "toggle")
+        results = self.written([self.decided(toggle.plan)])["runs"][0]["results"]
+        guilty = next(result for result in results if result["ruleId"] == "no pile-up")
+        lines = toggle.plan.read_text().splitlines()
+        at = guilty["locations"][0]["physicalLocation"]["region"]
+        self.assertIn("tap hive look", lines[at["startLine"] - 1])
+        rule = guilty["relatedLocations"][0]["physicalLocation"]["region"]
+        self.assertIn("no pile-up", lines[rule["startLine"] - 1])
+        steps = [step["location"]["message"]["text"] for step in guilty["codeFlows"][0]["threadFlows"][0]["locations"]]
+        self.assertEqual(steps, ["launch", "tap hive", "tap frames", "tap hive look"])
+        self.assertEqual([result["ruleId"] for result in results].count("walk fails"), 1)
+
+    def test_rules_in_json_and_junit(self) -> None:
+        toggle = next(fault for fault in gallery() if fault.name == "toggle")
+        decided = self.decided(toggle.plan)
+        told = json.loads(found.as_json([decided]))
+        jsonschema.Draft202012Validator(found.schema()).validate(told)
+        (rule,) = told["plans"][0]["rules"]
+        self.assertEqual((rule["verdict"], rule["depth"], len(rule["guilty"])), ("broken", 5, 2))
+        suite = ET.fromstring(junit([decided]))[0]
+        self.assertEqual((suite.get("tests"), suite.get("failures")), ("2", "2"))

@@ -37,7 +37,7 @@ def small(seed: int, *, timers: bool) -> Plan:
     """Draw a plan that fits into a few states; timers multiply what a plain search has to look at, calls are left in."""
     plan = plan_of_seed(Random(seed))
     screens = tuple(
-        replace(screen, moves=tuple(move for move in screen.moves if timers or not isinstance(move.trigger, TimerTrigger)))
+        replace(screen, moves=tuple(move for move in screen.moves[:3] if timers or not isinstance(move.trigger, TimerTrigger)))
         for screen in plan.screens
     )
     return replace(plan, memory=Memory(), links=plan.links[:1], anywhere=(), cover=None, screens=screens)
@@ -122,12 +122,12 @@ class States(unittest.TestCase):
 
     def test_whatever_is_put_back_comes_to_the_same(self) -> None:
         """What a choice comes to at a whole state is what the row of its shape says."""
-        for seed in range(30):
+        for seed in range(10):
             plan = small(seed, timers=True)
             choices = Choices(plan)
             graph = Graph(choices)
             states, seen = [graph.first], {graph.first}
-            while states and len(seen) < 60:
+            while states and len(seen) < 40:
                 state = states.pop(0)
                 whole, zone = graph.state(state), graph.shapes[graph.cores[state & CORE][0]][1]
                 doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
@@ -149,7 +149,7 @@ class Breaks(unittest.TestCase):
 
     def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
         broken = 0
-        for seed in range(30):
+        for seed in range(12):
             plan = small(seed, timers=seed % 3 == 0)
             sweep = Sweep(plan, Bounds(depth=4, seconds=30), self.RULES)
             sweep.go_on()
@@ -164,10 +164,11 @@ class Breaks(unittest.TestCase):
                         guilts = list(JUDGES[verdict.rule.name][0](verdict.rule, edge))
                         self.assertIn(found.guilt, guilts)
                 shortest = min((found.steps for found in verdict.guilty), default=5)
-                less = Sweep(plan, Bounds(depth=shortest - 1, seconds=30), (verdict.rule,))
-                less.go_on()
-                self.assertEqual(less.verdicts()[0].guilty, ())
-        self.assertGreater(broken, 50)
+                if shortest > 1:
+                    less = Sweep(plan, Bounds(depth=shortest - 1, seconds=30), (verdict.rule,))
+                    less.go_on()
+                    self.assertEqual(less.verdicts()[0].guilty, ())
+        self.assertGreater(broken, 20)
 
     def test_a_path_waits_as_long_as_it_must(self) -> None:
         plan = read_plan_text(

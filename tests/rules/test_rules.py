@@ -1,0 +1,118 @@
+"""Rules as a plan says them, what the starter set recognises, and rules that hang on time, phones and double taps."""
+
+import unittest
+
+from wise_ladder.demo import combfield
+from wise_ladder.errors import PlanError
+from wise_ladder.plan import Plan
+from wise_ladder.plan.model import Rule, Starter
+from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.plan.rules import RULES
+from wise_ladder.rules.starter import recognised, rules_in_force
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.telling import about, standing, tell_verdict
+from wise_ladder.rules.verdicts import Bounds, Verdict
+
+HEAD = """
+app: Combfield
+start: hives
+facts: {session: [none, valid]}
+screens:
+  hives: {moves: [{when: tap hive, do: push hive}]}
+  hive: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: set draft edited}]}
+"""
+
+
+def decided(plan: Plan, depth: int = 8) -> dict[str, Verdict]:
+    sweep = Sweep(plan, Bounds(depth=depth, seconds=30))
+    sweep.go_on()
+    return {verdict.rule.name: verdict for verdict in sweep.verdicts()}
+
+
+class Reading(unittest.TestCase):
+    def test_what_a_rule_is_told(self) -> None:
+        text = (
+            HEAD
+            + "rules: [no traps, {rule: guarded, screens: hive, if: draft is edited, ways: system, note: nothing is lost}]\n"
+        )
+        (traps, guarded) = read_plan_text(text).rules
+        assert isinstance(traps, Rule)
+        assert isinstance(guarded, Rule)
+        self.assertEqual((traps.name, guarded.screens, guarded.ways), ("no traps", ("hive",), ("system",)))
+        self.assertEqual((guarded.condition_text, guarded.note), ("draft is edited", "nothing is lost"))
+
+    def test_mistakes_come_all_at_once_with_what_to_write_instead(self) -> None:
+        rules = """rules:
+  - never beneath
+  - no trasp
+  - {rule: at most, rungs: many, screens: hiv}
+  - {rule: back lands, from: hive}
+  - {rule: no flash, time: soon, colour: red}
+  - {rule: guarded, screens: hive, if: draft is lost}
+"""
+        with self.assertRaises(PlanError) as caught:
+            read_plan_text(HEAD + rules)
+        told = str(caught.exception)
+        for words in (
+            "write {rule: never beneath, screens: [SCREEN]}", 'did you mean "no traps"?', '"many" is no number of rungs',
+            'did you mean "hive"?', 'has no "lands on"', 'has no key "colour"', '"draft" is never "lost"',
+        ):  # fmt: skip
+            self.assertIn(words, told)
+
+    def test_each_rule_can_be_read_and_decided(self) -> None:
+        keys = {
+            "screens": "hive", "from": "hive", "lands on": "hives", "if": "session is none", "rungs": "9", "size": "1GB",
+        }  # fmt: skip
+        for name, told in RULES.items():
+            with self.subTest(name):
+                more = "".join(f", {key}: {keys[key]}" for key in told.needs)
+                verdict = decided(read_plan_text(f"{HEAD}rules: [{{rule: {name}{more}}}]\n"), depth=3)[name]
+                self.assertIn(verdict.status, {"holds", "broken", "undecided"})
+                self.assertTrue(list(tell_verdict(verdict, "plan")))
+
+
+class StarterSet(unittest.TestCase):
+    def test_combfield(self) -> None:
+        found = recognised(read_plan(combfield()))
+        self.assertEqual((found.splash, found.sign_in), (("splash",), ("sign in",)))
+        self.assertIn("inspection", found.protected[0].only)
+
+    def test_it_is_in_force_where_nothing_else_is_said(self) -> None:
+        self.assertEqual(read_plan_text(HEAD).rules, (Starter(),))
+        self.assertIn("no twins", [rule.name for rule in rules_in_force(read_plan_text(HEAD))])
+        self.assertEqual([rule.name for rule in rules_in_force(read_plan_text(HEAD + "rules: [no traps]\n"))], ["no traps"])
+
+    def test_what_was_recognised_can_be_contradicted(self) -> None:
+        text = (
+            combfield()
+            .read_text()
+            .replace("  - starter\n", "  - {rule: starter, not splash: splash, not sign in: sign in, without: [no flash]}\n")
+        )
+        names = [(rule.name, rule.screens) for rule in rules_in_force(read_plan_text(text)) if rule.starter]
+        self.assertNotIn(("never beneath", ("splash",)), names)
+        self.assertNotIn(("never land on", ("sign in",)), names)
+        self.assertNotIn("no flash", [name for name, _ in names])
+
+
+class Phones(unittest.TestCase):
+    def test_a_guard_that_a_phone_does_not_let_see_the_way(self) -> None:
+        plan = read_plan_text(
+            HEAD.replace("do: set draft edited}]", "do: set draft edited}], guards: [{name: g, if: draft is edited, ask: "
+                         "{answers: [{stay here: stay}, {leave: go on}]}}]")
+            + "phones: {plain: {}, stubborn: {guards see: [header, in-app, aside]}}\n"
+            "rules: [{rule: guarded, screens: hive, if: draft is edited}]\n"
+        )  # fmt: skip
+        self.assertEqual(decided(plan)["guarded"].status, "holds")
+        self.assertEqual(decided(plan.on_phone("stubborn"))["guarded"].words, "broken in 4 steps")
+
+
+class Words(unittest.TestCase):
+    def test_the_standing_in_a_line(self) -> None:
+        verdicts = tuple(decided(read_plan_text(HEAD)).values())
+        self.assertRegex(standing(verdicts), r"^8 of 8 rules hold at every depth \(\d+ states, all there are, \d+\.\d s\)$")
+
+    def test_what_a_rule_is_about(self) -> None:
+        rules = "rules: [{rule: back lands, from: hive, lands on: [hives, the ground], if: session is none}]\n"
+        (rule,) = read_plan_text(HEAD + rules).rules
+        assert isinstance(rule, Rule)
+        self.assertEqual(about(rule), "hive on hives, the ground if session is none")
