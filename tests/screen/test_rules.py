@@ -1,0 +1,67 @@
+"""Rules in a real terminal: a broken rule, its film, the way into Climb, a kept walk, the mend, the sweep that is stopped."""
+
+import time
+
+from tests.screen.terminal import ScreenCase, Terminal
+from wise_ladder.demo import gallery
+
+TOGGLE = next(fault for fault in gallery() if fault.name == "toggle")
+
+
+class Deciding(ScreenCase):
+    def open(self, width: int = 160, height: int = 50) -> Terminal:
+        (self.folder / "mine.ladder.yaml").write_text(TOGGLE.plan.read_text())
+        terminal = self.start("open", "mine.ladder.yaml", width=width, height=height)
+        terminal.wait("nothing")
+        terminal.press("R", "no pile-up is broken")
+        return terminal
+
+    def test_from_the_film_to_a_kept_walk_and_the_mend(self) -> None:
+        terminal = self.open()
+        screen = terminal.wait("the round: each lap leaves one rung more")
+        for words in (
+            "counterexample of no pile-up",
+            "and again, for ever",
+            "who does it",
+            "Back from frame 4",
+            "nothing ever used",
+        ):
+            self.assertIn(words, screen)
+        terminal.press("n", "place 2 of 2")
+        terminal.press("Left", "frame 4 of 5")
+        terminal.press("k", "Keep this tape as a walk")
+        terminal.fill("toggles", "toggles")
+        terminal.press("Enter", "kept as")
+        self.assertIn("toggles:", (self.folder / "mine.ladder.yaml").read_text())
+        terminal.press("Enter", "You stand on hive")
+
+    def test_an_edit_decides_the_rules_again(self) -> None:
+        terminal = self.open()
+        text = TOGGLE.mended.read_text()
+        (self.folder / "mine.ladder.yaml").write_text(text)
+        terminal.wait("✓ no pile-up holds at every depth")
+
+    def test_at_80_columns(self) -> None:
+        terminal = self.open(80, 24)
+        screen = terminal.wait("the round")
+        self.assertTrue(all(len(line) <= 80 for line in screen.splitlines()))
+        self.assertIn("states", screen)
+
+    def test_what_was_recognised_and_what_nothing_used(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("does not run")
+        terminal.press("R", "no pile-up")
+        terminal.press("i", "What the starter set recognised")
+        terminal.press("Escape", lambda screen: "What the starter" not in screen)
+        terminal.press("u", "What nothing ever used")
+        terminal.press("Escape", lambda screen: "What nothing ever used" not in screen)
+
+    def test_the_sweep_is_stopped_at_once(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("does not run")
+        terminal.press("R", "sweep")
+        terminal.wait("stopped")
+        terminal.press("s", "left at most")
+        began = time.perf_counter()
+        terminal.press("s", "stopped")
+        self.assertLess(time.perf_counter() - began, 2)
