@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
 from textual.worker import get_current_worker
@@ -10,6 +11,8 @@ from textual.worker import get_current_worker
 from wise_ladder.ladder.words import length_words
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from wise_ladder.app.bench import Bench
     from wise_ladder.plan import Plan
     from wise_ladder.rules.edges import Place
@@ -54,6 +57,9 @@ class Sweeping:
         self.standing: Standing | None = None
         self._sweep: Sweep | None = None
         self._last_key = 0.0
+        self._turn, self._asked = Lock(), 0
+        """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
+        self.running = False
 
     def key_pressed(self) -> None:
         """Give way for a while."""
@@ -61,85 +67,96 @@ class Sweeping:
 
     def begin(self) -> None:
         """Sweep the plan anew: a little at once, a little more by itself."""
-        plan, seconds = self.bench.desk.plan, LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF
-        self.bench.run_worker(lambda: self._swept(plan, None, seconds), thread=True, group="sweep", exclusive=True)
+        self._sweep = None
+        self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
 
     def looked_at(self) -> None:
         """Sweep a little more, now that somebody looks at the rules."""
-        sweep, plan = self._sweep, self.bench.desk.plan
-        if sweep is None or sweep.plan is not plan or (not sweep.whole and sweep.seconds < LOOKED_AT and not self.running):
-            more = sweep if sweep is not None and sweep.plan is plan else None
-            self.bench.run_worker(lambda: self._swept(plan, more, LOOKED_AT), thread=True, group="sweep", exclusive=True)
-
-    @property
-    def running(self) -> bool:
-        """Whether it is at work."""
-        return self.standing is not None and self.standing.running
+        sweep = self._sweep
+        if sweep is None or (not sweep.whole and sweep.seconds < LOOKED_AT):
+            self._ask(LOOKED_AT)
 
     def press(self) -> None:
         """Stop where it runs, go on where it does not."""
         if self.running:
-            self.bench.workers.cancel_group(self.bench, "sweep")
-            return
-        sweep, plan = self._sweep, self.bench.desk.plan
-        if sweep is not None and sweep.plan is plan and sweep.whole:
+            self._asked += 1
+            self.running = False
+            if self.standing is not None:
+                self._show(self.standing._replace(running=False))
+        elif self._sweep is not None and self._sweep.whole:
             self.bench.say("every state was looked at: there is nothing left to sweep")
-            return
-        more = sweep if sweep is not None and sweep.plan is plan else None
-        seconds = (more.seconds if more is not None else 0) + FURTHER
-        self.bench.run_worker(lambda: self._swept(plan, more, seconds), thread=True, group="sweep", exclusive=True)
+        else:
+            self._ask((self._sweep.seconds if self._sweep is not None else 0) + FURTHER)
 
-    def _swept(self, plan: Plan, sweep: Sweep | None, seconds: float) -> None:
+    def _ask(self, seconds: float) -> None:
+        self._asked += 1
+        self.running = True
+        plan, asked = self.bench.desk.plan, self._asked
+        self.bench.run_worker(lambda: self._swept(plan, asked, seconds), thread=True, group="sweep")
+
+    def _swept(self, plan: Plan, asked: int, seconds: float) -> None:
         from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415 - not needed for the first picture
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
         worker = get_current_worker()
-        fresh = sweep is None
-        sweep = sweep or Sweep(plan)
-        sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
-        phones: dict[str, tuple[Verdict, ...]] = {}
-        self._sweep = sweep
-        told = time.perf_counter() - BETWEEN_TOLD + (AT_ONCE if fresh else 0)
-        try:
-            while not sweep.over and not worker.is_cancelled:
-                sweep.go_on(A_SLICE, lambda: not worker.is_cancelled)
+
+        def goes_on() -> bool:
+            return asked == self._asked and not worker.is_cancelled
+
+        with self._turn:
+            if not goes_on():
+                return
+            fresh = self._sweep is None or self._sweep.plan is not plan
+            sweep = Sweep(plan) if self._sweep is None or self._sweep.plan is not plan else self._sweep
+            sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
+            self._sweep = sweep
+            told = time.perf_counter() - BETWEEN_TOLD + (AT_ONCE if fresh else 0)
+            while not sweep.over and goes_on():
+                sweep.go_on(A_SLICE, goes_on)
                 now = time.perf_counter()
                 if now - told >= BETWEEN_TOLD:
                     told = now
-                    self._tell(sweep, phones, seconds, running=True)
-                if now - self._last_key < GIVES_WAY:
-                    time.sleep(PAUSE)
+                    self._tell(sweep, asked, seconds, running=True)
+                self._give_way()
+            phones: dict[str, tuple[Verdict, ...]] = {}
             for name, _ in plan.phones if self.bench.view.name == "rules" else ():
-                if name != plan.phone and not worker.is_cancelled:
-                    phones[name] = self._on_phone(plan, name, sweep)
-        finally:
-            if self._sweep is sweep:
-                self._tell(sweep, phones, seconds, running=False)
+                if name != plan.phone and goes_on():
+                    phones[name] = self._on_phone(plan, name, sweep, goes_on)
+            self._tell(sweep, asked, seconds, running=False, phones=phones)
 
-    def _on_phone(self, plan: Plan, name: str, like: Sweep) -> tuple[Verdict, ...]:
+    def _give_way(self) -> None:
+        if time.perf_counter() - self._last_key < GIVES_WAY:
+            time.sleep(PAUSE)
+
+    def _on_phone(self, plan: Plan, name: str, like: Sweep, goes_on: Callable[[], bool]) -> tuple[Verdict, ...]:
         """Sweep another phone as far as this one."""
         from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
-        worker = get_current_worker()
         other = Sweep(plan.on_phone(name), Bounds(depth=max(like.depth, 1), seconds=2 * max(like.seconds, BY_ITSELF)))
-        while not other.over and not worker.is_cancelled:
-            other.go_on(A_SLICE, lambda: not worker.is_cancelled)
-            if time.perf_counter() - self._last_key < GIVES_WAY:
-                time.sleep(PAUSE)
+        while not other.over and goes_on():
+            other.go_on(A_SLICE, goes_on)
+            self._give_way()
         return other.verdicts()
 
-    def _tell(self, sweep: Sweep, phones: dict[str, tuple[Verdict, ...]], until: float, *, running: bool) -> None:
+    def _tell(
+        self, sweep: Sweep, asked: int, until: float, *, running: bool, phones: dict[str, tuple[Verdict, ...]] | None = None
+    ) -> None:
         known = sweep.known()
         speed = round(known.states / known.seconds) if known.seconds else 0
         before = self.standing
         kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
-        found = Standing(sweep.plan, sweep.verdicts(), known, running, speed, dict(kept), sweep.unused(), until)
-        self.bench.call_later(self._told, found)
+        found = Standing(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until)
+        self.bench.call_later(self._told, asked, found)
 
-    def _told(self, found: Standing) -> None:
+    def _told(self, asked: int, found: Standing) -> None:
         if found.plan is not self.bench.desk.plan:
             return
+        if asked == self._asked:
+            self.running = found.running
+            self._show(found)
+
+    def _show(self, found: Standing) -> None:
         before, self.standing = self.standing, found
         self.bench.rules_told(_turned(before, found))
 
