@@ -23,6 +23,7 @@ from fcntl import ioctl
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from wise_ladder.app.sweeping import AT_ONCE
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
 from wise_ladder.ladder import State, first_state, step
@@ -31,6 +32,8 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import Event
 from wise_ladder.plan.events import Back
 from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -259,13 +262,79 @@ def refusing() -> float:
     raise SystemExit("a plan of 330,000 screens was read")
 
 
+def swept_plan(screens: int, *, rich: bool, seed: int = 1) -> str:
+    """Write a plan of so many screens with 4 facts and 4 moves each; `rich`: with guards, a call and an overlay."""
+    random_ = random.Random(seed)
+    names = [f"s{number}" for number in range(screens)]
+    lines = ["app: Swept", "start: s0", "facts:", *(f"  f{number}: [no, yes]" for number in range(4))]
+    if rich:
+        lines += ["calls:", "  ask: {again: ignore, ok: 300ms, no: 100ms}"]
+        lines += ["overlays:", "  sure: {kind: dialog, moves: [{when: tap x, do: close}]}"]
+    lines.append("screens:")
+    for place, name in enumerate(names):
+        lines += [f"  {name}:", "    moves:"]
+        for number in range(4):
+            target = names[(place * 4 + number + 1) % screens] if random_.random() < 0.6 else random_.choice(names)
+            usual = (f"push {target}", f"replace {target}", "pop", f"[clear, push {target}]")
+            operation = random_.choices(usual, [8, 2, 1, 0.3])[0]
+            if rich and random_.random() < 0.25:
+                operation = random_.choice(("open sure", "call ask"))
+            fact = random_.choice(("", f", if: f{random_.randrange(4)} is yes"))
+            sets = random_.choice(("", f"set f{random_.randrange(4)} {random_.choice(('yes', 'no'))}, "))
+            lines.append(f"      - {{when: tap m{number}{fact}, do: [{sets}{operation.strip('[]')}]}}")
+        if rich and random_.random() < 0.4:
+            answers = "answers: [{no: stay}, {yes: go on}]"
+            lines.append(
+                f"    guards: [{{name: g{place}, if: f{random_.randrange(4)} is yes, ask: {{text: Leave?, {answers}}}}}]"
+            )
+    lines += ["rules: [redirects end, results come back, waiting ends, no twins, {rule: never beneath, screens: [s3]},"]
+    lines += ["  {rule: never land on, screens: [s5]}, {rule: leaves only from, screens: [s0]}]"]
+    return "\n".join(lines)
+
+
+def sweeping(plan: Plan, states: int, seconds: float = 60.0) -> tuple[float, float, float]:
+    """Sweep a plan: states a second, bytes a state, and how many a second a bare loop puts into a set in the same run."""
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+    sweep = Sweep(plan, Bounds(states=states, seconds=seconds))
+    sweep.go_on()
+    used = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / len(sweep.states)
+    began = time.perf_counter()
+    seen: set[int] = set()
+    for state in sweep.states:
+        if state not in seen:
+            seen.add(state)
+    return len(sweep.states) / sweep.seconds, used, len(sweep.states) / (time.perf_counter() - began)
+
+
+def sweeping_apart(words: list[str]) -> list[float]:
+    """Sweep in a process of its own, so that its memory can be told."""
+    done = subprocess.run([sys.executable, __file__, "sweep", *words], capture_output=True, text=True, check=True)
+    return [float(word) for word in done.stdout.split()]
+
+
+def first_verdict() -> float:
+    """Return the seconds from an edited plan to the first verdicts of its rules, as the bench asks for them."""
+    plan = read_plan(combfield())
+    began = time.perf_counter()
+    sweep = Sweep(plan)
+    sweep.go_on(AT_ONCE)
+    assert sweep.verdicts()[0].status != "undecided", "nothing was decided in time"
+    return time.perf_counter() - began
+
+
 def median(measure: Callable[[], float]) -> float:
     """Median of several runs."""
     return statistics.median(measure() for _ in range(RUNS))
 
 
 def main() -> None:
-    """Measure with nothing remembered from an earlier start."""
+    """Measure with nothing remembered from an earlier start; `sweep SCREENS STATES [rich]` measures one sweep alone."""
+    if sys.argv[1:2] == ["sweep"]:
+        what, states = sys.argv[2], int(sys.argv[3])
+        rich = sys.argv[4:] == ["rich"]
+        plan = read_plan(combfield()) if what == "combfield" else read_plan_text(swept_plan(int(what), rich=rich))
+        print(*sweeping(plan, states))
+        return
     with tempfile.TemporaryDirectory() as folder:
         os.environ["XDG_STATE_HOME"] = folder
         measure(folder)
@@ -289,6 +358,14 @@ def measure(folder: str) -> None:
     long = keys([*CLIMB[:3], "open", str(large)], b"does not run", [b"r", b"4", *[b"x"] * 200], [b"4"])
     bare_key = keys(BARE_APP, b"item 3", [], [b"\x1b[B"])
     many = checking_many(folder)
+    kinds = {
+        "sweep, 16 screens": ["16", "1000000"],
+        "sweep, 32 screens": ["32", "1000000"],
+        "sweep, 16 screens, guards and calls": ["16", "1000000", "rich"],
+        "sweep, 32 screens, guards and calls": ["32", "1000000", "rich"],
+        "sweep, Combfield": ["combfield", "20000"],
+    }
+    swept = {name: sweeping_apart(words) for name, words in kinds.items()}
     rows = [
         ("first paint of the demo", paint * 1000, "ms", "a bare application", bare_paint * 1000),
         ("the same, processor time", paint_cpu * 1000, "ms", "a bare application", bare_cpu * 1000),
@@ -300,6 +377,9 @@ def measure(folder: str) -> None:
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("check on Combfield, processor time", median(lambda: processor_time(check)) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
+        *((name, speed, "1/s", "a bare loop", bare) for name, (speed, _, bare) in swept.items()),
+        *((f"{name}, memory", size, "B", "", 0.0) for name, (_, size, _) in swept.items()),
+        ("first verdicts after an edit", median(first_verdict) * 1000, "ms", "", 0.0),
         ("check of 1,000 walks of 50 steps", many[0] * 1000, "ms", "", 0.0),
         ("the same, memory at most", many[1], "MB", "", 0.0),
         ("reading 300 screens, 1,200 moves", median(reading) * 1000, "ms", "", 0.0),

@@ -26,6 +26,7 @@ CELL = (8, 16)
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
 TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
+# Besides keys: "wait" until all work behind the screen is done, "found" until a rule is known to be broken.
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-question", (160, 50), (*TO_HIVE, "2", "1", "b")),
@@ -41,6 +42,9 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
     ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "u")),
     ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
+    ("rules-ink", (160, 50), ("R", "wait", "s", "found", "s", "wait")),
+    ("rules-running", (160, 50), ("t", "R", "wait", "s", "found")),
+    ("rules-80x24", (80, 24), ("R", "wait", "s", "found", "s", "wait")),
     ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
 )
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
@@ -55,9 +59,18 @@ async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folde
     """Run the demo, type keys, and write what is on the screen."""
     bench = Bench(read_plan(combfield()), combfield(), example=True)
     async with bench.run_test(size=size) as pilot:
-        await pilot.press(*keys)
+        for key in keys:
+            if key == "wait":
+                await bench.workers.wait_for_complete()
+                await pilot.pause()
+            elif key == "found":
+                while bench.sweeping.standing is None or not bench.sweeping.standing.broken:
+                    await pilot.pause(0.2)
+            else:
+                await pilot.press(key)
         await pilot.pause()
-        await bench.workers.wait_for_complete()
+        if keys[-1] != "found":
+            await bench.workers.wait_for_complete()
         await pilot.pause()
         rows = [list(strip) for strip in bench.screen._compositor.render_strips()]  # noqa: SLF001 - no public way to the cells
     image = Image.new("RGB", (size[0] * CELL[0], size[1] * CELL[1]))

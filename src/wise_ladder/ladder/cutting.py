@@ -23,7 +23,7 @@ class Look(Exception):  # noqa: N818 - a question is no error
 
 
 class Cut:
-    """Stands in a ladder, above its lowest rung, for one rung or several that were left out.
+    """Stands in a ladder, somewhere above its lowest rung, for one rung or several that were left out.
 
     None of them is known to timers, calls, overlays or guards that come first. `plain`: they can go, or be saved, without
     anything else coming of it: nothing is awaited, nothing held, no guard and no move at `left` stands on them.

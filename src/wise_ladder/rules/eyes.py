@@ -24,7 +24,7 @@ class Eyes:
     """Keeps among the calls since when what is seen is seen, and notes what went by itself too soon.
 
     A flash counts only where neither the user's haste nor a late reply is to blame: what ended it began with it, or it had
-    begun by itself and the reply came as soon as it could.
+    begun by a timer and the reply came as soon as it could.
     """
 
     def __init__(self, plan: Plan, flash: int) -> None:
@@ -42,17 +42,18 @@ class Eyes:
             if by is not None and was is not None and was[0] is not None and was[2] != "cover":
                 happened = (*happened, *self._flashed(before, was, zone, by, takes))
             calls = tuple(call for call in calls if call.name != SEEN)
-            if now is not None and self._may_flash(after, calls, by):
+            if now is not None and self._may_flash(before, after, calls, by):
                 number = max((call.number for call in calls), default=0) + 1
-                calls = (*calls, Calling(SEEN, number, 0, 0, None if by is None else "", None))
+                by_timer = by is not None and by < len(before.pending)
+                calls = (*calls, Calling(SEEN, number, 0, 0, "" if by_timer else None, None))
         if not after.pending and all(call.name == SEEN for call in calls):
             # Nothing is under way that could end it; what may begin later takes its own time.
             calls = ()
         return (after if calls is after.calls else replace(after, calls=calls)), happened
 
-    def _may_flash(self, after: State, calls: tuple[Calling, ...], by: int | None) -> bool:
-        """Whether what is seen now can go too soon: what may end it is under way, and begins now if the user began it."""
-        if by is not None:
+    def _may_flash(self, before: State, after: State, calls: tuple[Calling, ...], by: int | None) -> bool:
+        """Whether what is seen now can go too soon: what may end it is under way, and begins now unless a timer began it."""
+        if by is not None and by < len(before.pending):
             return bool(after.pending or calls)
         soon = any(timer.due >= 0 and timer.after < self._flash for timer in after.pending)
         return soon or any(call.started >= 0 for call in calls)

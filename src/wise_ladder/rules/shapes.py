@@ -1,7 +1,7 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
 A shape is a state without facts, clock and serials, in which each ladder keeps its lowest rung, what timers, calls, overlays
-and guards know of, and its top where that is seen; the rungs between are left out (`Cut`). What is left out stands in tails:
+and guards know of, and its top where that is seen; each row of rungs between is left out (`Cut`). What is left out stands in tails:
 each is a number for a row of rungs, so that two states with equal ladders share them.
 """
 
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Unread
 from wise_ladder.ladder.state import Calling, Layer, Pending, Rung, Seen, State
 from wise_ladder.plan import operations
 
@@ -58,7 +58,7 @@ class Shaping:
         return (*timers, *((False, self._takes[call.name]) for call in state.calls))
 
     def shaped(self, state: State) -> Shaped:
-        """Take a state apart."""
+        """Take a state apart; raises Look where more of it must be known for that."""
         cutting = _Cutting(self, state)
         ladder = cutting.ladder(state.ladder, seen=True)
         numbers = cutting.numbers
@@ -106,13 +106,17 @@ class _Cutting:
     def ladder(self, ladder: Ladder, *, seen: bool) -> Ladder:
         if not ladder:
             return ()
-        end = len(ladder) - 1 if seen else len(ladder)
-        keep = next((place for place in range(1, end) if self._stays(ladder[place])), max(end, 1))
         found = [self._rung(ladder[0], seen=seen and len(ladder) == 1)]
-        if middle := ladder[1:keep]:
-            found.append(self._cut(middle))
-        found += [self._rung(rung, seen=seen and rung is ladder[-1]) for rung in ladder[keep:]]
-        return tuple(found)
+        run: list[Rung] = []
+        for rung in ladder[1:]:
+            top = seen and rung is ladder[-1]
+            if not top and not self._stays(rung):
+                run.append(rung)
+                continue
+            found += [self._cut(run)] if run else []
+            found.append(self._rung(rung, seen=top))
+            run = []
+        return (*found, self._cut(run)) if run else tuple(found)
 
     def _stays(self, rung: Rung) -> bool:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
@@ -131,7 +135,11 @@ class _Cutting:
         inner = tuple(self.ladder(part, seen=seen and place == front) for place, part in enumerate(rung.inner))
         return Rung(rung.face, rung.serial, inner, rung.layers)
 
-    def _cut(self, middle: Ladder) -> Rung:
+    def _cut(self, middle: list[Rung]) -> Rung:
+        for rung in middle[1:]:
+            if rung.cut:
+                # Two tails cannot grow together; the upper one is put back, rung by rung.
+                raise Look("rung", cast("Cut", rung).number)
         source, over = (cast("Cut", middle[0]).number, middle[1:]) if middle[0].cut else (-1, middle)
         plain = all(self.shaping.plain(rung) for rung in middle)
         self.tails.append((source, tuple(nameless(rung) for rung in over)))
