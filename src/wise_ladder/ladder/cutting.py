@@ -25,25 +25,27 @@ class Look(Exception):  # noqa: N818 - a question is no error
 class Cut:
     """Stands in a ladder, somewhere above its lowest rung, for one rung or several that were left out.
 
-    None of them is known to timers, calls, overlays or guards that come first. `plain`: they can go, or be saved, without
-    anything else coming of it: nothing is awaited, nothing held, no guard and no move at `left` stands on them.
+    None of them is known to timers, calls, overlays or guards that come first. `quiet` says what else can come of them: 0 who
+    knows, 1 they can be saved as they are, 2 they can go too: nothing is awaited, nothing held, no guard stands on them and no
+    move at `left`.
     """
 
-    __slots__ = ("number", "plain", "serial")
+    __slots__ = ("number", "plain", "quiet", "saved", "serial")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
 
-    def __init__(self, number: int, *, plain: bool) -> None:
+    def __init__(self, number: int, quiet: int) -> None:
         """Number the cuts of a state from 0."""
-        self.number, self.plain, self.serial = number, plain, -2 - number
+        self.number, self.quiet, self.serial = number, quiet, -2 - number
+        self.saved, self.plain = quiet >= 1, quiet == 2
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Cut) and (self.number, self.plain) == (other.number, other.plain)
+        return isinstance(other, Cut) and (self.number, self.quiet) == (other.number, other.quiet)
 
     def __hash__(self) -> int:
-        return hash((Cut, self.number, self.plain))
+        return hash((Cut, self.number, self.quiet))
 
     @property
     def face(self) -> Face:

@@ -88,6 +88,7 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
     cut: ClassVar[bool] = False
     """Whether it stands for rungs that were left out (`cutting.Cut`)."""
     plain: ClassVar[bool] = False
+    saved: ClassVar[bool] = False
 
     @property
     def front(self) -> Ladder:

@@ -127,7 +127,7 @@ def arrive(doing: Doing, do: small.Arrive) -> None:
 
 def die(doing: Doing, do: small.Die) -> None:
     """The phone ends the app: what was under way goes, what was awaited is lost, the ladder is saved."""
-    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.plain):
+    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
         for name in (*(mark.name for mark in rung.face.awaits), *(result.name for result in rung.face.undelivered)):
             words = f"{rung.face.screen} awaited {name} when the phone ended the app"
             doing.happened.append(Finding("result lost", words))
@@ -141,7 +141,7 @@ def die(doing: Doing, do: small.Die) -> None:
 
 def _saved(doing: Doing, rung: Rung) -> Rung:
     """Return a rung as it is saved: without overlays and results, facts of its own only where they are kept."""
-    if rung.plain:
+    if rung.saved:
         return rung
     kept = {fact.name: fact for fact in doing.plan.screen[rung.face.screen].holds}
     own = tuple((name, kept[name].values[0] if kept[name].kept == "memory" else value) for name, value in rung.face.own)

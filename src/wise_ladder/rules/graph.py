@@ -79,7 +79,8 @@ class Way:
     def __init__(self, leaf: Leaf, core: int, tails: int, number: Callable[[Rung], int]) -> None:
         self.leaf, self.core = leaf, core
         only = leaf.tails[0] if len(leaf.tails) == 1 else (-2, ())
-        self.push = number(only[1][0]) if len(only[1]) == 1 and only[0] == tails - 1 else -1
+        over = only[1][0] if len(only[1]) == 1 and only[0] == tails - 1 else -1
+        self.push = -1 if isinstance(over, int) else number(over)
         """The number of the rung that is put on the only tail, or makes a first one; -1: it is something else."""
         self.steady = len(leaf.tails) == tails and all(tail == (place, ()) for place, tail in enumerate(leaf.tails))
         """Whether the tails stay as they are."""
@@ -117,7 +118,7 @@ class Deep:
         self.number, self.facts, self.tails = number, facts, tails
         self.shift = CORE_BITS + TAIL_BITS * number
         self.nodes: list[Node] = []
-        self.rows: dict[tuple[int, int], Row] = {}
+        self.rows: dict[tuple[int, int | None], Row] = {}
 
 
 Judge: TypeAlias = "Callable[[Found], None]"
@@ -136,7 +137,7 @@ class Graph:
         self._core_of: dict[tuple[int, tuple[str, ...]], int] = {}
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
-        self._plain: list[bool] = [True]
+        self._quiet = [2]
         self.tail_of: dict[int, int] = {}
         """The tail of which another is the rest and a rung, by its number, the top."""
         self._habits: dict[Habit, tuple[int, ...]] = {}
@@ -183,7 +184,7 @@ class Graph:
         found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
         self.parents.append(parent)
         self.tops.append(number)
-        self._plain.append(self._plain[parent] and self.choices.shaping.plain(self.rungs[number]))
+        self._quiet.append(min(self._quiet[parent], self.choices.shaping.quiet(self.rungs[number])))
         return found
 
     # What leads where
@@ -270,15 +271,14 @@ class Graph:
         """Look at the top of a tail: the tails without it there, and what the choices come to."""
         tail = high >> deep.shift & TAIL
         parent, top = self.parents[tail], self.tops[tail]
-        rest = -1 if parent == EMPTY else self._plain[parent]
+        rest = None if parent == EMPTY else self._quiet[parent]
         row = deep.rows.get((top, rest))
         if row is None:
-            plain = None if parent == EMPTY else self._plain[parent]
             children = []
             for node in deep.nodes:
                 child = node.children.get((top, rest))
                 if child is None:
-                    more = opened(node.state, deep.number, self.rungs[top], plain=plain)
+                    more = opened(node.state, deep.number, self.rungs[top], rest)
                     child = node.children[top, rest] = Node(node.choice, more, node.zone, node.habit, ())
                 children.append(child)
             row = deep.rows[top, rest] = self._row(children, deep.facts, deep.tails)
@@ -289,11 +289,21 @@ class Graph:
         found, shift = way.core, CORE_BITS
         for source, over in way.shifts:
             tail = high >> source & TAIL if source >= 0 else EMPTY
-            for rung in over:
-                tail = self.tail(tail, rung)
+            for part in over:
+                if isinstance(part, int):
+                    tail = self._joined(tail, high >> (CORE_BITS + TAIL_BITS * part) & TAIL)
+                else:
+                    tail = self.tail(tail, part)
             found |= tail << shift
             shift += TAIL_BITS
         return found
+
+    def _joined(self, lower: int, upper: int) -> int:
+        """Return the tail that has the rungs of one over those of another."""
+        if upper == EMPTY:
+            return lower
+        parent, top = self._joined(lower, self.parents[upper]), self.tops[upper]
+        return self.tail_of.get(parent << TAIL_BITS | top) or self.new_tail(parent, top)
 
     def edges(self, state: int) -> Iterator[tuple[Way, int]]:
         """Go through all that can come of a state: how, and which state."""

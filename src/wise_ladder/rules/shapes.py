@@ -1,8 +1,8 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
 A shape is a state without facts, clock and serials, in which each ladder keeps its lowest rung, what timers, calls, overlays
-and guards know of, and its top where that is seen; each row of rungs between is left out (`Cut`). What is left out stands in tails:
-each is a number for a row of rungs, so that two states with equal ladders share them.
+and guards know of, and its top where that is seen; each row of rungs between is left out (`Cut`). What is left out stands in
+tails: each is a number for a row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Unread
 from wise_ladder.ladder.state import Calling, Layer, Pending, Rung, Seen, State
 from wise_ladder.plan import operations
 
@@ -23,8 +23,8 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
 
-Tail: TypeAlias = tuple[int, tuple[Rung, ...]]
-"""A tail as it is made: the number of the cut it grows from (-1: none), and the rungs put over that."""
+Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
+"""A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails."""
 UNSEEN = Seen(None, 0, 0)
 SEEN = "\0seen"
 """Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
@@ -44,6 +44,7 @@ class Shaping:
     def __init__(self, plan: Plan, flash: int = 0) -> None:
         """Look what of a rung can make a difference when it goes; `flash`: how long it matters since when something is seen."""
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
+        self._kept = {screen.name: tuple(fact.kept for fact in screen.holds) for screen in plan.screens}
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         self._matters = {screen.name for screen in plan.screens if screen.guards or screen.name in left}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
@@ -58,7 +59,7 @@ class Shaping:
         return (*timers, *((False, self._takes[call.name]) for call in state.calls))
 
     def shaped(self, state: State) -> Shaped:
-        """Take a state apart; raises Look where more of it must be known for that."""
+        """Take a state apart."""
         cutting = _Cutting(self, state)
         ladder = cutting.ladder(state.ladder, seen=True)
         numbers = cutting.numbers
@@ -74,16 +75,22 @@ class Shaping:
         )  # fmt: skip
         return Shaped(shape, state.facts, tuple(cutting.tails))
 
-    def plain(self, rung: Rung) -> bool:
-        """Whether a rung can go or be saved without anything else coming of it."""
+    def quiet(self, rung: Rung) -> int:
+        """Say what can come of a rung that goes or is saved, as `Cut` does."""
         if rung.cut:
-            return rung.plain
+            return cast("Cut", rung).quiet
         face = rung.face
-        return (
-            not (face.awaits or face.undelivered or face.redirected or rung.layers or face.screen in self._matters)
-            and face.own == self._first[face.screen]
-            and all(self.plain(part) for inner in rung.inner for part in inner)
+        if face.awaits or face.undelivered or face.redirected or rung.layers:
+            return 0
+        first = self._first[face.screen]
+        still = face.own == first or all(
+            value == was or kept != "memory"
+            for (_, value), (_, was), kept in zip(face.own, first, self._kept[face.screen], strict=True)
         )
+        if not still:
+            return 0
+        found = 1 if face.screen in self._matters or face.own != first else 2
+        return min((found, *(self.quiet(part) for inner in rung.inner for part in inner)))
 
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of."""
@@ -136,14 +143,10 @@ class _Cutting:
         return Rung(rung.face, rung.serial, inner, rung.layers)
 
     def _cut(self, middle: list[Rung]) -> Rung:
-        for rung in middle[1:]:
-            if rung.cut:
-                # Two tails cannot grow together; the upper one is put back, rung by rung.
-                raise Look("rung", cast("Cut", rung).number)
         source, over = (cast("Cut", middle[0]).number, middle[1:]) if middle[0].cut else (-1, middle)
-        plain = all(self.shaping.plain(rung) for rung in middle)
-        self.tails.append((source, tuple(nameless(rung) for rung in over)))
-        return cast("Rung", Cut(len(self.tails) - 1, plain=plain))
+        quiet = min(self.shaping.quiet(rung) for rung in middle)
+        self.tails.append((source, tuple(cast("Cut", rung).number if rung.cut else nameless(rung) for rung in over)))
+        return cast("Rung", Cut(len(self.tails) - 1, quiet))
 
 
 def nameless(rung: Rung) -> Rung:
@@ -204,10 +207,10 @@ def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
 # Putting back what was left out
 
 
-def opened(state: State, number: int, rung: Rung, *, plain: bool | None) -> State:
-    """Put the highest rung of a cut back in its place; `plain`: how the rest of the cut is, None where there is no more."""
+def opened(state: State, number: int, rung: Rung, rest: int | None) -> State:
+    """Put the highest rung of a cut back in its place; `rest`: how quiet the rest is, None where there is none."""
     top = _named((rung,), _free(state))
-    back = top if plain is None else (cast("Rung", Cut(number, plain=plain)), *top)
+    back = top if rest is None else (cast("Rung", Cut(number, rest)), *top)
     return replace(state, ladder=_each_cut(state.ladder, lambda cut: back if cut.number == number else None))
 
 
