@@ -26,7 +26,7 @@ CELL = (8, 16)
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
 TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
-# Besides keys: "wait" until all work behind the screen is done, "found" until a rule is known to be broken.
+# Besides keys: "found" sweeps until a rule is known to be broken, "stop" stops the sweep.
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-question", (160, 50), (*TO_HIVE, "2", "1", "b")),
@@ -42,9 +42,9 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
     ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "u")),
     ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
-    ("rules-ink", (160, 50), ("R", "wait", "s", "found", "s", "wait")),
-    ("rules-running", (160, 50), ("t", "R", "wait", "s", "found")),
-    ("rules-80x24", (80, 24), ("R", "wait", "s", "found", "s", "wait")),
+    ("rules-ink", (160, 50), ("R", "found", "stop")),
+    ("rules-running", (160, 50), ("t", "R", "found")),
+    ("rules-80x24", (80, 24), ("R", "found", "stop")),
     ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
 )
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
@@ -60,12 +60,14 @@ async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folde
     bench = Bench(read_plan(combfield()), combfield(), example=True)
     async with bench.run_test(size=size) as pilot:
         for key in keys:
-            if key == "wait":
-                await bench.workers.wait_for_complete()
-                await pilot.pause()
-            elif key == "found":
+            if key == "found":
                 while bench.sweeping.standing is None or not bench.sweeping.standing.broken:
+                    if not bench.sweeping.running:
+                        bench.sweeping.press()
                     await pilot.pause(0.2)
+            elif key == "stop":
+                if bench.sweeping.running:
+                    bench.sweeping.press()
             else:
                 await pilot.press(key)
         await pilot.pause()
