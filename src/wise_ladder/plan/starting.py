@@ -45,7 +45,8 @@ def new_plan(app: str, *, splash: bool = False, sign_in: bool = False, tabs: Seq
             "",
             "redirects:",
         ]
-        lines += [f"  - {{to: [{first}], if: session is none, send to: sign in, remember: yes}}"]
+        private = ", ".join([first, *(_name(tab) for tab in tabs), "details"])
+        lines += [f"  - {{to: [{private}], if: session is none, send to: sign in, remember: yes}}"]
     return "\n".join([*lines, "", "walks:", *_walks(splash=splash, sign_in=sign_in, first=inner), ""])
 
 

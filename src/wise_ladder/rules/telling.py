@@ -38,7 +38,7 @@ def _limit(rule: Rule) -> str:
     assert rule.limit is not None  # noqa: S101 - whoever asks has looked
     if rule.name == "memory at most":
         return size_words(rule.limit)
-    return time_words(rule.limit) if rule.name == "no flash" else f"{rule.limit} rungs"
+    return time_words(rule.limit) if rule.name == "no flash" else f"{rule.limit} {'rung' if rule.limit == 1 else 'rungs'}"
 
 
 def steps_of(counterexample: Counterexample) -> list[str]:

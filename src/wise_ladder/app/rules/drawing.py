@@ -98,7 +98,7 @@ def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     canvas.fill(0, 2, full, 1, palette.undecided if standing.running else palette.holds)
     canvas.text(width - 5, 2, f"{share:4.0%}", Ink(palette.text))
     rows = [
-        ("depth", f"{known.depth}", "all that can happen in so many steps" if not known.whole else "there are no others"),
+        ("depth", f"{known.depth}", "steps, all that can happen in them" if not known.whole else "there are no others"),
         (
             "states",
             f"{known.states:,}",
