@@ -135,7 +135,8 @@ class Bench(App[None]):
             # One is back where one was; another plan begins in the view people live in.
             self.show(self._start.view)
         self.desk.run_walks()
-        self.sweeping.begin()
+        # The first keys come before the rules.
+        self.set_timer(1.5, self.sweeping.begin_late)
         self.keep_start()
         self._offer_unsaved()
 

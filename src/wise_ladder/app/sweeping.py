@@ -70,6 +70,11 @@ class Sweeping:
         self._sweep = None
         self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
 
+    def begin_late(self) -> None:
+        """Begin where nobody asked for it before."""
+        if not self._asked:
+            self.begin()
+
     def looked_at(self) -> None:
         """Sweep a little more, now that somebody looks at the rules."""
         sweep = self._sweep
