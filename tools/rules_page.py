@@ -51,9 +51,10 @@ rules:
 | `holds to depth 8 (212,904 states)` | whatever can happen in 8 steps was tried; in 9 it may break |
 | `broken in 4 steps, 2 guilty places` | two moves or screens are to blame; for each there is a shortest path |
 | `undecided: 3 never used to depth 8` | what was not met in 8 steps may still be met later |
+| `undecided: a rung comes over its equal ...` | the ladder may grow so for ever; no round that does it was found yet |
 
-What is tried: every tap with every sample of what it carries, the answers to questions, Back, the header, links with their samples,
-replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
+What is tried: every tap with every sample of what it carries, the answers to questions, Back, the header, links (each sample of
+what they carry at least once, not all together), replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
 changes of facts from outside that the plan names. Time is not counted but ordered: you may act before or after each thing that is
 under way, and what falls due does so in an order that some real times allow. A step is one of these. Values are the samples of the
 plan; others are not tried. `check --depth 6` stops after six steps, `--seconds 20` after that time; Ctrl-C prints what is known.

@@ -193,6 +193,18 @@ class Breaks(unittest.TestCase):
         sweep.go_on()
         self.assertTrue(all(verdict.status == "holds" for verdict in sweep.verdicts()), [v.words for v in sweep.verdicts()])
 
+    def test_what_may_be_a_round_is_not_said_to_hold(self) -> None:
+        """A hive comes over its equal, but by the first path there a link took part: only one lap later it is a round."""
+        text = TOGGLE + "links: [{address: 'x://frames', build: [hives, hive, frames]}]\nrules: [no pile-up]\n"
+        words = []
+        for deep in (1, 2, 3):
+            sweep = Sweep(read_plan_text(text), Bounds(depth=deep))
+            sweep.go_on()
+            words.append(sweep.verdicts()[0].words)
+        self.assertRegex(words[0], "^holds to depth 1 ")
+        self.assertEqual(words[1], "undecided: a rung comes over its equal by 1 move, and no round was found yet")
+        self.assertEqual(words[2], "broken in 3 steps")
+
 
 class HowFar(unittest.TestCase):
     def sweep(self, text: str, bounds: Bounds) -> Sweep:

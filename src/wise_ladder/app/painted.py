@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from textual.geometry import Region
 from textual.strip import Strip
@@ -10,7 +10,11 @@ from textual.widget import Widget
 
 from wise_ladder.app.canvas import Canvas, Ink, Run
 
+_Subject = TypeVar("_Subject")
+
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from wise_ladder.app.palette import Palette
 
 
@@ -57,6 +61,19 @@ class Painted(Widget):
             self._canvas, self._drawn_for = self.painted(self.size.width, self.size.height), self._frame
             self._strips = self._canvas.strips()
         return self._strips[y] if y < len(self._strips) else Strip.blank(self.size.width)
+
+
+class Drawn(Painted):
+    """Draws what a view is about with a function: about what, in which colours, how wide and high."""
+
+    def __init__(self, name: str, subject: _Subject, draw: Callable[[_Subject, Palette, int, int], Canvas]) -> None:
+        """Draw with a function."""
+        super().__init__(name)
+        self._make: Callable[[int, int], Canvas] = lambda width, height: draw(subject, self.palette, width, height)
+
+    def painted(self, width: int, height: int) -> Canvas:
+        """Draw it."""
+        return self._make(width, height)
 
 
 def heading(canvas: Canvas, palette: Palette, words: str, right: str, width: int | None = None) -> None:

@@ -245,6 +245,13 @@ def visible_path(ladder: Ladder) -> list[Rung]:
     return path
 
 
+def seen_ladder(ladder: Ladder) -> Ladder:
+    """Return the innermost ladder that is seen."""
+    for rung in visible_path(ladder)[:-1]:
+        ladder = rung.front
+    return ladder
+
+
 def top_rung(ladder: Ladder) -> Rung | None:
     """Return the innermost visible rung, None where there is none."""
     path = visible_path(ladder)

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Happening
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
@@ -196,8 +195,3 @@ def _links(plan: Plan) -> Iterator[Link]:
         for number in range(max(map(len, samples), default=1)):
             values = dict(zip(names, (each[number % len(each)] for each in samples), strict=True))
             yield Link(filled_in(link.address, values))
-
-
-def all_unread(plan: Plan) -> tuple[str, ...]:
-    """Return facts of which none was read."""
-    return UNREAD[: len(plan.facts)]

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.ladder.happenings import Happening, Saw
-from wise_ladder.ladder.state import Calling, Phase, State, open_layers, visible_path
+from wise_ladder.ladder.state import Calling, Face, Phase, State, open_layers, visible_path
 from wise_ladder.rules.shapes import SEEN
 from wise_ladder.rules.zones import as_soon_as
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.state import Face, Look
+    from wise_ladder.ladder.state import Look
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Zone
 
@@ -38,7 +38,7 @@ class Eyes:
         """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
         was, now = self._seen(before), self._seen(after)
         calls = after.calls
-        if self._other(was, now):
+        if was != now:
             if by is not None and was is not None and was[0] is not None and was[2] != "cover":
                 happened = (*happened, *self._flashed(before, was, zone, by, takes))
             calls = tuple(call for call in calls if call.name != SEEN)
@@ -74,13 +74,6 @@ class Eyes:
         least = -zone[seen * size]
         return (Saw(was[0], 0, least, was[2]),) if least < self._flash else ()
 
-    @staticmethod
-    def _other(was: _Look | None, now: _Look | None) -> bool:
-        """Whether something else is seen: another rung, or the same with other arguments, or a wait over it."""
-        if was is None or now is None or was[0] is None or now[0] is None:
-            return was is not now and (was is None or now is None or was[2] != now[2] or was[0] is not now[0])
-        return was[1:] != now[1:] or not was[0].same_place(now[0])
-
     def _seen(self, state: State) -> _Look | None:
         if state.phase is not Phase.OPEN:
             return None
@@ -92,4 +85,5 @@ class Eyes:
         look: Look = ""
         if self._waits and any(name in self._waits for _, name, _ in open_layers(state.layers, path)):
             look = "wait"
-        return path[-1].face, path[-1].serial, look
+        top = path[-1]
+        return Face(top.face.screen, top.face.arguments), top.serial, look

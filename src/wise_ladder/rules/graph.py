@@ -40,8 +40,8 @@ class Found(NamedTuple):
     before: State
     choice: Choice
     done: Done
-    comes_to: tuple[int, tuple[str, ...]]
-    """The shape and facts it comes to: where they are equal, so is all that can come of them."""
+    comes_to: tuple[int, tuple[str, ...], tuple[Tail, ...]]
+    """The shape, facts and tails it comes to: where they are equal, so is all that can come of what was looked at."""
 
 
 class Leaf:
@@ -258,7 +258,7 @@ class Graph:
             for done in self.choices.done(node.state, node.zone, node.choice):
                 shaped = self.choices.shaping.shaped(done.state)
                 shape = self.shape(shaped.shape, done.zone)
-                self.judge(Found(self.plan, node.state, node.choice, done, (shape, shaped.facts)))
+                self.judge(Found(self.plan, node.state, node.choice, done, (shape, shaped.facts, shaped.tails)))
                 leaves.append(Leaf(node.choice, done, shape, changes(shaped.facts), shaped.tails))
             node.leaves = tuple(leaves)
         except Look as look:
@@ -300,10 +300,13 @@ class Graph:
 
     def _joined(self, lower: int, upper: int) -> int:
         """Return the tail that has the rungs of one over those of another."""
-        if upper == EMPTY:
-            return lower
-        parent, top = self._joined(lower, self.parents[upper]), self.tops[upper]
-        return self.tail_of.get(parent << TAIL_BITS | top) or self.new_tail(parent, top)
+        over: list[int] = []
+        while upper != EMPTY:
+            over.append(self.tops[upper])
+            upper = self.parents[upper]
+        for top in reversed(over):
+            lower = self.tail_of.get(lower << TAIL_BITS | top) or self.new_tail(lower, top)
+        return lower
 
     def edges(self, state: int) -> Iterator[tuple[Way, int]]:
         """Go through all that can come of a state: how, and which state."""

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import happenings
 from wise_ladder.ladder.offers import taps
-from wise_ladder.ladder.state import Phase, all_rungs, open_layers, visible_path
+from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder, visible_path
 from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
 from wise_ladder.plan.model import THE_GROUND
@@ -150,13 +150,10 @@ def way_back_without_system(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if top is None or edge.after.question is not None or (rule.screens and top.face.screen not in rule.screens):
         return
     path = visible_path(edge.after.ladder)
-    ladder = edge.after.ladder
-    alone = len(ladder) == 1
-    for rung in path:
-        if rung.inner:
-            ladder = rung.front
-            alone = alone and len(ladder) == 1
-    if alone or any(edge.plan.overlay[name].modal for _, name, _ in open_layers(edge.after.layers, path)):
+    around = (edge.after.ladder, *(rung.front for rung in path[:-1]))
+    if all(len(ladder) == 1 for ladder in around) or any(
+        edge.plan.overlay[name].modal for _, name, _ in open_layers(edge.after.layers, path)
+    ):
         return
     ways: list[events.Event] = [events.HeaderBack(), *(tap for tap, _ in taps(edge.plan, edge.after))]
     for event in ways:
@@ -181,19 +178,21 @@ def no_traps(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     """
     if edge.choice != events.Back() or edge.before.phase is not Phase.OPEN or edge.before.question is not None:
         return
-    hop: Edge | None = _answered(edge)
-    for _ in range(MOST_BACKS):
-        if hop is None or hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
+    hop, met = _answered(edge), {edge.before}
+    while len(met) <= MOST_BACKS:
+        if hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
             return
         if hop.after.pending or _under_way(hop.after):
             # Something is under way that may open it; whether waiting ends is another rule.
             return
-        if hop.after == hop.before:
-            break
+        if hop.after in met:
+            yield Guilt(edge.screen_before, f"no number of Backs gets out from {face_words(_face(edge.top_before))}")
+            return
+        met.add(hop.after)
         tried = what_if(edge.plan, hop.after, events.Back())
-        hop = None if tried is None else _answered(tried)
-    if hop is not None:
-        yield Guilt(edge.screen_before, f"no number of Backs gets out from {face_words(_face(edge.top_before))}")
+        if tried is None:
+            return
+        hop = _answered(tried)
 
 
 def _answered(edge: Edge) -> Edge:
@@ -227,10 +226,7 @@ def no_pile_up(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         return
     if rule.screens and top.face.screen not in rule.screens:
         return
-    ladder = edge.after.ladder
-    for rung in visible_path(ladder)[:-1]:
-        ladder = rung.front
-    if any(rung.face == top.face for rung in reversed(ladder[:-1])):
+    if any(rung.face == top.face for rung in reversed(seen_ladder(edge.after.ladder)[:-1])):
         yield Guilt(edge.culprit, f"{face_words(top.face)} comes over and over, and none goes")
 
 
@@ -401,12 +397,12 @@ JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "no traps": (no_traps, frozenset(["back"])),
     "at most": (at_most, frozenset(["came"])),
     "guarded": (guarded, frozenset(["moved", "went"])),
-    "way back without system": (way_back_without_system, frozenset(["moved", "facts"])),
+    "way back without system": (way_back_without_system, frozenset(["moved", "facts", "came"])),
     "no dead taps": (no_dead_taps, frozenset(["tap"])),
     "waiting ends": (waiting_ends, frozenset(["waits"])),
     "results come back": (results_come_back, frozenset(["finding"])),
     "redirects end": (redirects_end, frozenset(["finding"])),
-    "protected": (protected, frozenset(["moved", "facts"])),
+    "protected": (protected, frozenset(["moved", "facts", "came"])),
     "no flash": (no_flash, frozenset(["saw"])),
     "links have a way back": (links_have_a_way_back, frozenset(["link"])),
     "survives death": (survives_death, frozenset(["death"])),
@@ -415,5 +411,5 @@ JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "in no state": (in_no_state, frozenset(["any"])),
 }
 """Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""
-AFTERWARDS = {"way back without system", "forecast is known", "links have a way back"}
-"""Rules that look at nothing but what can come of the state after a step, and of a link where it led."""
+AFTERWARDS = {"way back without system", "forecast is known"}
+"""Rules that look at nothing but what can come of the state after a step."""

@@ -66,12 +66,13 @@ class Shaping:
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
         question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
+        timers, calls = _in_order(state.pending, state.calls, lambda serial: numbers.get(serial, -1))
         shape = State(
-            state.phase, _renumbered(ladder, numbers), self._unread, _pending(state.pending, numbers), 0, UNSEEN,
+            state.phase, _renumbered(ladder, numbers), self._unread, timers, 0, UNSEEN,
             _layers(state.layers, numbers), question, state.wanted,
             tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed),
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
-            state.cover, _calls(state.calls, numbers), (), state.arriving,
+            state.cover, calls, (), state.arriving,
         )  # fmt: skip
         return Shaped(shape, state.facts, tuple(cutting.tails))
 
@@ -176,17 +177,16 @@ BEGUN = -1
 """When what a shape knows to be under way began or falls due: before now; the zone knows more."""
 
 
-def _pending(pending: Iterable[Pending], numbers: dict[int, int]) -> tuple[Pending, ...]:
-    return tuple(
-        Pending(BEGUN, order, numbers.get(timer.serial, -1), timer.after, timer.kind, timer.face)
+def _in_order(
+    pending: Iterable[Pending], calls: Iterable[Calling], named: Callable[[int], int]
+) -> tuple[tuple[Pending, ...], tuple[Calling, ...]]:
+    """Number what is under way from 1, each with another serial for its owner."""
+    timers = tuple(
+        Pending(BEGUN, order, named(timer.serial), timer.after, timer.kind, timer.face)
         for order, timer in enumerate(pending, 1)
     )
-
-
-def _calls(calls: Iterable[Calling], numbers: dict[int, int]) -> tuple[Calling, ...]:
-    return tuple(
-        Calling(call.name, number, BEGUN, numbers.get(call.serial, -1), call.where, call.face)
-        for number, call in enumerate(calls, 1)
+    return timers, tuple(
+        Calling(call.name, number, BEGUN, named(call.serial), call.where, call.face) for number, call in enumerate(calls, 1)
     )
 
 
@@ -195,12 +195,7 @@ def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
     pending = sorted(state.pending, key=lambda timer: (timer.due >= 0, timer.order))
     kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
     kept += [-1 if call.started >= 0 else len(old.pending) + call.number - 1 for call in state.calls]
-    timers = tuple(
-        Pending(BEGUN, order, timer.serial, timer.after, timer.kind, timer.face) for order, timer in enumerate(pending, 1)
-    )
-    calls = tuple(
-        Calling(call.name, number, BEGUN, call.serial, call.where, call.face) for number, call in enumerate(state.calls, 1)
-    )
+    timers, calls = _in_order(pending, state.calls, lambda serial: serial)
     return replace(state, pending=timers, calls=calls), tuple(kept)
 
 

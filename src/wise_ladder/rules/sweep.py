@@ -195,13 +195,10 @@ class Sweep:
                 continue
             if rule.name in AFTERWARDS:
                 # What comes of a state is known once it was looked at.
-                key = (number, found.choice if rule.name == "links have a way back" else None, found.comes_to)
-                if key in self._looked_ahead:
+                if (number, found.comes_to) in self._looked_ahead:
                     continue
-                guilts += [(number, guilt) for guilt in judge(rule, edge)]
-                ahead.append(key)
-            else:
-                guilts += [(number, guilt) for guilt in judge(rule, edge)]
+                ahead.append((number, found.comes_to))
+            guilts += [(number, guilt) for guilt in judge(rule, edge)]
         # Whoever looks deeper comes here again.
         self._looked_ahead.update(ahead)
         self.used.update(things_met(self.plan, done.taken, done.happened))
@@ -255,6 +252,8 @@ class Sweep:
             if same is None:
                 return None
             guilt = same
+        elif _size(self.plan, rule, tape.state_at(count)) <= (rule.limit or 0):
+            return None
         round_begins = None
         if rule.name == "no pile-up":
             round_begins = round_of(tape)
@@ -283,7 +282,7 @@ class Sweep:
                 if self.found[number] or rule.limit is None:
                     continue
                 state = self.graph.state(self.states[index])
-                size = depth(state) if rule.name == "depth at most" else _weight(self.plan, state)
+                size = _size(self.plan, rule, state)
                 if size > rule.limit:
                     top = seen_rung(state)
                     screen = self.plan.screen[top.face.screen] if top is not None else None
@@ -311,8 +310,22 @@ class Sweep:
             if rule.name == "everything is used":
                 found.append(Verdict(rule, known, (), self.unused()))
             else:
-                found.append(Verdict(rule, known, tuple(self.found[number])))
+                found.append(Verdict(rule, known, tuple(self.found[number]), doubt=self._doubt(number, rule)))
         return tuple(found)
+
+    def _doubt(self, number: int, rule: Rule) -> str:
+        """Say why a rule that no run breaks may be broken all the same."""
+        unproved = sum(one == number and tried > 0 for (one, _), tried in self._suspects.items())
+        if not unproved:
+            return ""
+        if rule.name != "no pile-up":
+            return "what looked like a break did not run"
+        # Where no other state is there, no ladder grows for ever.
+        return (
+            ""
+            if self.whole
+            else f"a rung comes over its equal by {unproved} move{'s' if unproved > 1 else ''}, and no round was found yet"
+        )
 
     def unused(self) -> tuple[Place, ...]:
         """List what nothing met: screens, moves, guards, redirects and links."""
@@ -330,5 +343,8 @@ class Sweep:
         return tuple(found)
 
 
-def _weight(plan: Plan, state: State) -> int:
+def _size(plan: Plan, rule: Rule, state: State) -> int:
+    """Measure what a rule limits: rungs that lie one under the other, or what all of them weigh."""
+    if rule.name == "depth at most":
+        return depth(state)
     return sum(plan.screen[rung.face.screen].weight for rung in all_rungs(state.ladder))

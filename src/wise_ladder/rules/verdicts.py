@@ -62,6 +62,8 @@ class Verdict(NamedTuple):
     guilty: tuple[Counterexample, ...]
     unused: tuple[Place, ...] = ()
     """Of `everything is used`: what nothing met."""
+    doubt: str = ""
+    """Why it may be broken all the same: what was found and could not be proved."""
 
     @property
     def status(self) -> Status:
@@ -70,7 +72,7 @@ class Verdict(NamedTuple):
             return "broken"
         if self.unused:
             return "broken" if self.known.whole else "undecided"
-        if self.known.depth == 0 and not self.known.whole:
+        if self.doubt or (self.known.depth == 0 and not self.known.whole):
             return "undecided"
         return "holds"
 
@@ -84,6 +86,8 @@ class Verdict(NamedTuple):
         if self.unused:
             count = f"{len(self.unused)} never used"
             return f"broken: {count} {self.known.words}" if self.known.whole else f"undecided: {count} {self.known.words}"
+        if self.doubt:
+            return f"undecided: {self.doubt}"
         if self.status == "undecided":
             return "undecided: nothing was looked at yet"
         return f"holds {self.known.words} ({self.known.figures})"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from textual.containers import Horizontal, Vertical
 
 from wise_ladder.app.canvas import Ink, Run
-from wise_ladder.app.painted import Painted
+from wise_ladder.app.painted import Drawn
 from wise_ladder.app.rules.case import Case
 from wise_ladder.app.rules.deeds import Deeds
 from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
@@ -16,12 +16,9 @@ from wise_ladder.app.sentence import Sentence
 from wise_ladder.rules.telling import about, mark
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from textual.app import ComposeResult
 
     from wise_ladder.app.bench import Bench
-    from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
     from wise_ladder.plan.model import Thing
 
@@ -59,19 +56,6 @@ class RulesSentence(Sentence):
         return [*runs, Run(f"{gap}{found.steps} steps, the shortest there is", Ink(palette.muted))]
 
 
-class Part(Painted):
-    """A part that draws the case."""
-
-    def __init__(self, name: str, case: Case, draw: Callable[[Case, Palette, int, int], Canvas]) -> None:
-        """Draw with a function."""
-        super().__init__(name)
-        self.case, self._draw = case, draw
-
-    def painted(self, width: int, height: int) -> Canvas:
-        """Draw it."""
-        return self._draw(self.case, self.palette, width, height)
-
-
 class RulesView(Vertical):
     """Every rule of a plan."""
 
@@ -82,8 +66,8 @@ class RulesView(Vertical):
         super().__init__(id="rules", name="rules")
         self.bench, self.case, self.deeds = bench, Case(), Deeds(bench, self)
         self.sentence = RulesSentence(self.case)
-        self._list, self._sweep = Part("verdicts", self.case, draw_rules), Part("sweep", self.case, draw_sweep)
-        self._film = Part("film", self.case, draw_film)
+        self._list, self._sweep = Drawn("verdicts", self.case, draw_rules), Drawn("sweep", self.case, draw_sweep)
+        self._film = Drawn("film", self.case, draw_film)
         self._sweep.add_class("side")
 
     def compose(self) -> ComposeResult:

@@ -7,19 +7,16 @@ from typing import TYPE_CHECKING
 from textual.containers import Horizontal, Vertical
 
 from wise_ladder.app.canvas import Ink, Run
-from wise_ladder.app.painted import Painted
+from wise_ladder.app.painted import Drawn
 from wise_ladder.app.sentence import Sentence
 from wise_ladder.app.walks.board import Board
 from wise_ladder.app.walks.deeds import Deeds
 from wise_ladder.app.walks.drawing import draw_list, draw_steps
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from textual.app import ComposeResult
 
     from wise_ladder.app.bench import Bench
-    from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
     from wise_ladder.plan.model import Thing
 
@@ -56,19 +53,6 @@ class WalksSentence(Sentence):
         return [*runs, Run(gap + words, Ink(palette.broken, bold=True)), Run(why, soft)]
 
 
-class Part(Painted):
-    """A part that draws the board."""
-
-    def __init__(self, name: str, board: Board, draw: Callable[[Board, Palette, int, int], Canvas]) -> None:
-        """Draw with a function."""
-        super().__init__(name)
-        self.board, self._draw = board, draw
-
-    def painted(self, width: int, height: int) -> Canvas:
-        """Draw it."""
-        return self._draw(self.board, self.palette, width, height)
-
-
 class WalksView(Vertical):
     """Every walk of a plan."""
 
@@ -80,7 +64,7 @@ class WalksView(Vertical):
         self.bench, self.board, self.deeds = bench, Board(bench.desk.plan), Deeds(bench, self)
         self.sentence = WalksSentence(self.board)
         self._desk = bench.desk
-        self._list, self._steps = Part("list", self.board, draw_list), Part("steps", self.board, draw_steps)
+        self._list, self._steps = Drawn("list", self.board, draw_list), Drawn("steps", self.board, draw_steps)
         self._list.add_class("side")
 
     def compose(self) -> ComposeResult:
