@@ -33,6 +33,10 @@ EMPTY = 0
 """The tail without rungs."""
 
 
+Comes: TypeAlias = "tuple[int, tuple[str, ...], tuple[Tail, ...]]"
+"""The shape, facts and tails that something comes to: where they are equal, so is all that can come of what was looked at."""
+
+
 class Found(NamedTuple):
     """A choice at a state as far as it was looked at, and what came of it; what was not looked at is left out of both."""
 
@@ -40,19 +44,40 @@ class Found(NamedTuple):
     before: State
     choice: Choice
     done: Done
-    comes_to: tuple[int, tuple[str, ...], tuple[Tail, ...]]
-    """The shape, facts and tails it comes to: where they are equal, so is all that can come of what was looked at."""
+    comes_to: Comes
 
 
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "facts", "shape", "tails")
+    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "shifts", "steady")
 
-    def __init__(
-        self, choice: Choice, done: Done, shape: int, facts: tuple[tuple[int, str], ...], tails: tuple[Tail, ...]
-    ) -> None:
-        self.choice, self.done, self.shape, self.facts, self.tails = choice, done, shape, facts, tails
+    def __init__(self, choice: Choice, done: Done, comes_to: Comes, tails: int, graph: Graph) -> None:
+        """Lay out how so many tails become others."""
+        self.choice, self.done = choice, done
+        self.shape, facts, found = comes_to
+        self.facts = changes(facts)
+        self.shifts = tuple((CORE_BITS + TAIL_BITS * source if source >= 0 else -1, over) for source, over in found)
+        self.steady = found == _same(tails)
+        """Whether the tails stay as they are."""
+        self.ends = -1
+        """The tails it comes to whatever there were before; -1: they hang on those."""
+        if all(source < 0 and not any(isinstance(part, int) for part in over) for source, over in found):
+            self.ends = graph.after(0, 0, self.shifts)
+        self.push: tuple[int, int] | None = None
+        """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
+        for place, (_, over) in enumerate(found):
+            if over and found == _pushed(tails, place, over) and len(over) == 1 and not isinstance(over[0], int):
+                self.push = CORE_BITS + TAIL_BITS * place, graph.rung(over[0])
+
+
+def _same(tails: int) -> tuple[Tail, ...]:
+    return tuple((place, ()) for place in range(tails))
+
+
+def _pushed(tails: int, place: int, over: tuple[Rung | int, ...]) -> tuple[Tail, ...]:
+    same = _same(tails)
+    return (*same, (-1, over)) if place == tails else (*same[:place], (place, over), *same[place + 1 :])
 
 
 class Node:
@@ -71,42 +96,21 @@ Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
 """A choice, of links the address as the plan writes it, and where it was made: what it looked at there it will do again."""
 
 
-class Way:
-    """What a choice comes to at a core: another core, and how the tails of the state become those of the next."""
-
-    __slots__ = ("core", "leaf", "push", "shifts", "steady")
-
-    def __init__(self, leaf: Leaf, core: int, tails: int, number: Callable[[Rung], int]) -> None:
-        self.leaf, self.core = leaf, core
-        only = leaf.tails[0] if len(leaf.tails) == 1 else (-2, ())
-        over = only[1][0] if len(only[1]) == 1 and only[0] == tails - 1 else -1
-        self.push = -1 if isinstance(over, int) else number(over)
-        """The number of the rung that is put on the only tail, or makes a first one; -1: it is something else."""
-        self.steady = len(leaf.tails) == tails and all(tail == (place, ()) for place, tail in enumerate(leaf.tails))
-        """Whether the tails stay as they are."""
-        self.shifts = tuple((CORE_BITS + TAIL_BITS * source if source >= 0 else -1, over) for source, over in leaf.tails)
-
-
 class Row:
-    """All that can come of a core, in the order of what it costs: what keeps the tails, what puts a rung, the rest."""
+    """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("cores", "deep", "others", "pushes", "steady")
+    __slots__ = ("cores", "deep", "ends", "others", "pushes", "ways")
 
-    def __init__(self, ways: list[Way], deep: list[Deep], tails: int) -> None:
-        self.steady: list[Way] = []
-        self.pushes: list[tuple[int, int, Way]] = []
-        """Where the only tail gets one rung more: the core, the number of the rung, and the way."""
-        self.others: list[Way] = []
-        self.deep = deep
-        for way in ways:
-            if way.steady:
-                self.steady.append(way)
-            elif tails <= 1 and way.push >= 0:
-                self.pushes.append((way.core, way.push, way))
-            else:
-                self.others.append(way)
-        self.cores = [way.core for way in self.steady]
-        """Of the steady ones: where they lead."""
+    def __init__(self, ways: list[tuple[Leaf, int]], deep: list[Deep]) -> None:
+        """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
+        self.ways, self.deep = ways, deep
+        self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))
+        self.ends = [leaf.ends | core for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
+        """States, each the same from whichever this is the row of."""
+        self.pushes = list(dict.fromkeys((core, *leaf.push) for leaf, core in ways if leaf.push and leaf.ends < 0))
+        """The core, how far up the tail stands that gets one rung more, and the number of the rung."""
+        rest = ((core, leaf.shifts) for leaf, core in ways if not leaf.steady and leaf.ends < 0 and not leaf.push)
+        self.others = list(dict.fromkeys(rest))
 
 
 class Deep:
@@ -118,9 +122,12 @@ class Deep:
         self.number, self.facts, self.tails = number, facts, tails
         self.shift = CORE_BITS + TAIL_BITS * number
         self.nodes: list[Node] = []
-        self.rows: dict[tuple[int, int | None], Row] = {}
+        self.rows: dict[int, Row] = {}
+        """By the number of what is seen at the top of the tail."""
 
 
+Shifts: TypeAlias = "tuple[tuple[int, tuple[Rung | int, ...]], ...]"
+"""Of each tail how far up in the state before the tail stands that it grows from (-1: none), and what is put over that."""
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -137,7 +144,11 @@ class Graph:
         self._core_of: dict[tuple[int, tuple[str, ...]], int] = {}
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
+        self.sights = [-1]
+        """Of each tail a number for its top and how quiet the rest is."""
         self._quiet = [2]
+        self.learned = 0
+        """How many rows were made so far."""
         self.tail_of: dict[int, int] = {}
         """The tail of which another is the rest and a rung, by its number, the top."""
         self._habits: dict[Habit, tuple[int, ...]] = {}
@@ -184,6 +195,7 @@ class Graph:
         found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
         self.parents.append(parent)
         self.tops.append(number)
+        self.sights.append(number << 2 | (self._quiet[parent] if parent else 3))
         self._quiet.append(min(self._quiet[parent], self.choices.shaping.quiet(self.rungs[number])))
         return found
 
@@ -201,11 +213,12 @@ class Graph:
         return found
 
     def _row(self, nodes: list[Node], facts: tuple[str, ...], tails: int) -> Row:
-        ways: list[Way] = []
+        ways: list[tuple[Leaf, int]] = []
         deep: dict[int, Deep] = {}
         for node in nodes:
             self._resolve(node, facts, ways, deep, tails)
-        return Row(ways, list(deep.values()), tails)
+        self.learned += 1
+        return Row(ways, list(deep.values()))
 
     def _roots(self, state: State, zone: Zone) -> list[Node]:
         path = visible_path(state.ladder)
@@ -217,13 +230,15 @@ class Graph:
             found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
         return found
 
-    def _resolve(self, node: Node, facts: tuple[str, ...], ways: list[Way], deep: dict[int, Deep], tails: int) -> None:
+    def _resolve(
+        self, node: Node, facts: tuple[str, ...], ways: list[tuple[Leaf, int]], deep: dict[int, Deep], tails: int
+    ) -> None:
         """Find what a choice comes to where the facts are these."""
         while True:
             if node.leaves is None and node.look is None:
-                self._grow(node)
+                self._grow(node, tails)
             if node.leaves is not None:
-                ways += [self._way(leaf, facts, tails) for leaf in node.leaves]
+                ways += [(leaf, self._leads_to(leaf, facts)) for leaf in node.leaves]
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
@@ -241,15 +256,15 @@ class Graph:
                 child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
             node = child
 
-    def _way(self, leaf: Leaf, facts: tuple[str, ...], tails: int) -> Way:
+    def _leads_to(self, leaf: Leaf, facts: tuple[str, ...]) -> int:
         if leaf.facts:
             turned = list(facts)
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
-        return Way(leaf, self.core(leaf.shape, facts), tails, self.rung)
+        return self.core(leaf.shape, facts)
 
-    def _grow(self, node: Node) -> None:
+    def _grow(self, node: Node, tails: int) -> None:
         if node.likely:
             node.look = Look("fact", node.likely[0])
             return
@@ -257,9 +272,9 @@ class Graph:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
                 shaped = self.choices.shaping.shaped(done.state)
-                shape = self.shape(shaped.shape, done.zone)
-                self.judge(Found(self.plan, node.state, node.choice, done, (shape, shaped.facts, shaped.tails)))
-                leaves.append(Leaf(node.choice, done, shape, changes(shaped.facts), shaped.tails))
+                comes_to = self.shape(shaped.shape, done.zone), shaped.facts, shaped.tails
+                self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
+                leaves.append(Leaf(node.choice, done, comes_to, tails, self))
             node.leaves = tuple(leaves)
         except Look as look:
             node.look = look
@@ -267,27 +282,26 @@ class Graph:
             if look.what == "fact" and look.number not in known:
                 self._habits[node.habit] = (*known, look.number)
 
-    def looked(self, deep: Deep, high: int) -> tuple[int, Row]:
-        """Look at the top of a tail: the tails without it there, and what the choices come to."""
-        tail = high >> deep.shift & TAIL
-        parent, top = self.parents[tail], self.tops[tail]
-        rest = None if parent == EMPTY else self._quiet[parent]
-        row = deep.rows.get((top, rest))
+    def looked(self, deep: Deep, tail: int) -> Row:
+        """Look at the top of a tail: what the choices come to there."""
+        sight = self.sights[tail]
+        row = deep.rows.get(sight)
         if row is None:
+            top, rest = sight >> 2, sight & 3
             children = []
             for node in deep.nodes:
-                child = node.children.get((top, rest))
+                child = node.children.get(sight)
                 if child is None:
-                    more = opened(node.state, deep.number, self.rungs[top], rest)
-                    child = node.children[top, rest] = Node(node.choice, more, node.zone, node.habit, ())
+                    more = opened(node.state, deep.number, self.rungs[top], rest if rest < 3 else None)  # noqa: PLR2004
+                    child = node.children[sight] = Node(node.choice, more, node.zone, node.habit, ())
                 children.append(child)
-            row = deep.rows[top, rest] = self._row(children, deep.facts, deep.tails)
-        return high + (parent - tail << deep.shift), row
+            row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
+        return row
 
-    def after(self, high: int, way: Way) -> int:
-        """Return the state that a way leads to, given the tails of the state it starts from."""
-        found, shift = way.core, CORE_BITS
-        for source, over in way.shifts:
+    def after(self, high: int, core: int, shifts: Shifts) -> int:
+        """Return the state of a core that has tails made so from those of another state."""
+        found, shift = core, CORE_BITS
+        for source, over in shifts:
             tail = high >> source & TAIL if source >= 0 else EMPTY
             for part in over:
                 if isinstance(part, int):
@@ -308,15 +322,15 @@ class Graph:
             lower = self.tail_of.get(lower << TAIL_BITS | top) or self.new_tail(lower, top)
         return lower
 
-    def edges(self, state: int) -> Iterator[tuple[Way, int]]:
+    def edges(self, state: int) -> Iterator[tuple[Leaf, int]]:
         """Go through all that can come of a state: how, and which state."""
         waiting = [(state & ~CORE, self.row(state & CORE))]
         while waiting:
             high, row = waiting.pop()
-            yield from ((way, high | way.core) for way in row.steady)
-            yield from ((way, self.after(high, way)) for _, _, way in row.pushes)
-            yield from ((way, self.after(high, way)) for way in row.others)
-            waiting += [self.looked(deep, high) for deep in row.deep]
+            yield from ((leaf, self.after(high, core, leaf.shifts)) for leaf, core in row.ways)
+            for deep in row.deep:
+                tail = high >> deep.shift & TAIL
+                waiting.append((high - (tail - self.parents[tail] << deep.shift), self.looked(deep, tail)))
 
     def state(self, number: int) -> State:
         """Return the whole state of a number, without clock; what is under way is said without times."""

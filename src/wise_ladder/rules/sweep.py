@@ -18,7 +18,7 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.model import Link, Memory
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import Edge, Place, move_place, seen_rung
-from wise_ladder.rules.graph import CORE, CORE_BITS, TAIL_BITS, Graph
+from wise_ladder.rules.graph import CORE, TAIL, TAIL_BITS, Graph
 from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
-    from wise_ladder.rules.graph import Found, Way
+    from wise_ladder.rules.graph import Found
     from wise_ladder.walks.exploring import Met
 
 MOST_TRIED = 20
@@ -120,7 +120,7 @@ class Sweep:
             if self._next >= self.ends[-1]:
                 self._level_done()
                 continue
-            self._some(until)
+            self._some()
             now = time.perf_counter()
             self.seconds = already + now - began
             if len(self.states) >= self.bounds.states:
@@ -137,11 +137,13 @@ class Sweep:
         if self.depth >= self.bounds.depth and not self.whole:
             self.stopped = f"{self.bounds.depth} steps"
 
-    def _some(self, until: float) -> None:
+    def _some(self) -> None:
         """Go on from some more states of this level."""
         graph, rows, seen, states, parents = self.graph, self.graph.rows, self._seen, self.states, self._parents
         add, append, follow, most = seen.add, states.append, parents.append, self.bounds.states
         after, looked, tail_of, new_tail = graph.after, graph.looked, graph.tail_of, graph.new_tail
+        rests, sights = graph.parents, graph.sights
+        learned = graph.learned
         for index in range(self._next, min(self._next + BETWEEN_LOOKS, self.ends[-1])):
             state = states[index]
             core = state & CORE
@@ -157,29 +159,40 @@ class Sweep:
                         add(other)
                         append(other)
                         follow(index)
-                if row.pushes:
-                    tail = high >> CORE_BITS
-                    rest = tail << TAIL_BITS
-                    for other, rung, _ in row.pushes:
-                        other |= (tail_of.get(rest | rung) or new_tail(tail, rung)) << CORE_BITS  # noqa: PLW2901
-                        if other not in seen:
-                            add(other)
-                            append(other)
-                            follow(index)
-                for way in row.others:
-                    other = after(high, way)
+                for other, shift, rung in row.pushes:
+                    tail = high >> shift & TAIL
+                    other |= high + ((tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung)) - tail << shift)  # noqa: PLW2901
                     if other not in seen:
                         add(other)
                         append(other)
                         follow(index)
-                if row.deep:
-                    waiting += [looked(deep, high) for deep in row.deep]
+                for other, shifts in row.others:
+                    other = after(high, other, shifts)  # noqa: PLW2901
+                    if other not in seen:
+                        add(other)
+                        append(other)
+                        follow(index)
+                if row.ends:
+                    for other in row.ends:
+                        if other not in seen:
+                            add(other)
+                            append(other)
+                            follow(index)
+                    row.ends = []
+                for deep in row.deep:
+                    tail = high >> deep.shift & TAIL
+                    waiting.append(
+                        (high - (tail - rests[tail] << deep.shift), deep.rows.get(sights[tail]) or looked(deep, tail))
+                    )
             self._next = index + 1
-            if self._new:
-                self._try(index)
             if self._measures:
                 self._measure(fresh)
-            if len(states) >= most or time.perf_counter() >= until:
+            if graph.learned != learned:
+                # Only what is new takes long, or can break a rule.
+                if self._new:
+                    self._try(index)
+                return
+            if len(states) >= most:
                 return
 
     # Judging
@@ -270,9 +283,9 @@ class Sweep:
         return found[::-1]
 
     def _step_between(self, before: int, after: int) -> Taken:
-        way: Way = next(way for way, other in self.graph.edges(before) if other == after)
+        leaf = next(leaf for leaf, other in self.graph.edges(before) if other == after)
         shape, _ = self.graph.shapes[self.graph.cores[before & CORE][0]]
-        return Taken(shape, way.leaf.choice, way.leaf.done)
+        return Taken(shape, leaf.choice, leaf.done)
 
     # Depth and weight
 
