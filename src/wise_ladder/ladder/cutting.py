@@ -14,9 +14,9 @@ if TYPE_CHECKING:
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
-    """Something that was left out is looked at: the value of a fact, or the highest rung of a part of a ladder."""
+    """Something that was left out is looked at: the value of a fact, the lowest rung of a ladder, or the highest of a part."""
 
-    def __init__(self, what: Literal["fact", "rung"], number: int) -> None:
+    def __init__(self, what: Literal["fact", "lowest", "rung"], number: int) -> None:
         """Name it by the place of the fact, or the number of the cut."""
         super().__init__(what, number)
         self.what, self.number = what, number
@@ -36,16 +36,18 @@ class Cut:
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
 
+    what: Literal["lowest", "rung"] = "rung"
+
     def __init__(self, number: int, quiet: int) -> None:
         """Number the cuts of a state from 0."""
-        self.number, self.quiet, self.serial = number, quiet, -2 - number
+        self.number, self.quiet, self.serial = number, quiet, -2 - 2 * number
         self.saved, self.plain = quiet >= 1, quiet == 2
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Cut) and (self.number, self.quiet) == (other.number, other.quiet)
+        return type(self) is type(other) and hash(self) == hash(other)
 
     def __hash__(self) -> int:
-        return hash((Cut, self.number, self.quiet))
+        return (self.number * 2 + (self.what == "rung")) * 3 + self.quiet
 
     @property
     def face(self) -> Face:
@@ -58,7 +60,20 @@ class Cut:
         self._look()
 
     def _look(self) -> NoReturn:
-        raise Look("rung", self.number)
+        raise Look(self.what, self.number)
+
+
+class Lowest(Cut):
+    """Stands for one rung that was left out, the lowest of a ladder."""
+
+    __slots__ = ()
+
+    what = "lowest"
+
+    def __init__(self, number: int, quiet: int) -> None:
+        """Number those of a state from 0."""
+        super().__init__(number, quiet)
+        self.serial -= 1
 
 
 class Unread(str):

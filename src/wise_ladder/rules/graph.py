@@ -1,21 +1,21 @@
 """All that can come of all states of a plan, each state one whole number, each decision made once.
 
-A state's lowest bits are its core: a shape with values for the facts. Above them stand its tails, each a number for a row of
-rungs. What a choice does at a shape is found out once, with facts and tails left out; what it looks at makes a tree that is
-grown as it is needed. A row is what these trees come to for the facts of one core.
+A state's lowest bits are its core: a shape with its values, which are those of the facts and numbers for the lowest rungs. Above
+them stand its tails, each a number for a row of rungs. What a choice does at a shape is found out once, with values and tails
+left out; what it looks at makes a tree that is grown as it is needed. A row is what these trees come to at one core.
 """
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Look
+from wise_ladder.ladder.cutting import Cut, Look
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, read, whole
+from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, opened_lowest, read, whole
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Ladder, Rung
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
+    from wise_ladder.rules.shapes import Shaped
 
 CORE_BITS = 24
 CORE = (1 << CORE_BITS) - 1
@@ -33,8 +34,8 @@ EMPTY = 0
 """The tail without rungs."""
 
 
-Comes: TypeAlias = "tuple[int, tuple[str, ...], tuple[Tail, ...]]"
-"""The shape, facts and tails that something comes to: where they are equal, so is all that can come of what was looked at."""
+Comes: TypeAlias = "tuple[int, Shaped]"
+"""The shape's number, and all parts: where they are equal, so is all that can come of what was looked at."""
 
 
 class Found(NamedTuple):
@@ -50,13 +51,15 @@ class Found(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "shifts", "steady")
+    __slots__ = ("choice", "done", "ends", "facts", "lowest", "push", "shape", "shifts", "steady")
 
     def __init__(self, choice: Choice, done: Done, comes_to: Comes, tails: int, graph: Graph) -> None:
         """Lay out how so many tails become others."""
         self.choice, self.done = choice, done
-        self.shape, facts, found = comes_to
+        self.shape, (_, facts, lowest, found) = comes_to
         self.facts = changes(facts)
+        self.lowest = tuple((True, rung) if isinstance(rung, int) else (False, graph.rung(rung)) for rung in lowest)
+        """Of each lowest rung whether it was there before, and then as which, or the number of the rung."""
         self.shifts = tuple((CORE_BITS + TAIL_BITS * source if source >= 0 else -1, over) for source, over in found)
         self.steady = found == _same(tails)
         """Whether the tails stay as they are."""
@@ -116,16 +119,18 @@ class Row:
 class Deep:
     """Choices that look at the highest rung of a tail: what they come to for each."""
 
-    __slots__ = ("facts", "nodes", "number", "rows", "shift", "tails")
+    __slots__ = ("nodes", "number", "rows", "shift", "tails", "values")
 
-    def __init__(self, number: int, facts: tuple[str, ...], tails: int) -> None:
-        self.number, self.facts, self.tails = number, facts, tails
+    def __init__(self, number: int, values: Values, tails: int) -> None:
+        self.number, self.values, self.tails = number, values, tails
         self.shift = CORE_BITS + TAIL_BITS * number
         self.nodes: list[Node] = []
         self.rows: dict[int, Row] = {}
         """By the number of what is seen at the top of the tail."""
 
 
+Values: TypeAlias = "tuple[str | int, ...]"
+"""Of a core the values of the facts, then the numbers of its lowest rungs."""
 Shifts: TypeAlias = "tuple[tuple[int, tuple[Rung | int, ...]], ...]"
 """Of each tail how far up in the state before the tail stands that it grows from (-1: none), and what is put over that."""
 Judge: TypeAlias = "Callable[[Found], None]"
@@ -137,11 +142,12 @@ class Graph:
     def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
+        self._facts = len(self.plan.facts)
         self.shapes: list[tuple[State, Zone]] = []
         self._shape_of: dict[tuple[State, Zone], int] = {}
         self._nodes: list[list[Node] | None] = []
-        self.cores: list[tuple[int, tuple[str, ...]]] = []
-        self._core_of: dict[tuple[int, tuple[str, ...]], int] = {}
+        self.cores: list[tuple[int, Values]] = []
+        self._core_of: dict[tuple[int, Values], int] = {}
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
         self.sights = [-1]
@@ -168,12 +174,12 @@ class Graph:
             self._nodes.append(None)
         return found
 
-    def core(self, shape: int, facts: tuple[str, ...]) -> int:
-        """Number a shape with values for its facts."""
-        found = self._core_of.get((shape, facts))
+    def core(self, shape: int, values: Values) -> int:
+        """Number a shape with its values."""
+        found = self._core_of.get((shape, values))
         if found is None:
-            found = self._core_of[shape, facts] = len(self.cores)
-            self.cores.append((shape, facts))
+            found = self._core_of[shape, values] = len(self.cores)
+            self.cores.append((shape, values))
             self.rows.append(None)
         return found
 
@@ -205,18 +211,18 @@ class Graph:
         """Return all that can come of the states of a core."""
         found = self.rows[core]
         if found is None:
-            shape, facts = self.cores[core]
+            shape, values = self.cores[core]
             nodes = self._nodes[shape]
             if nodes is None:
                 nodes = self._nodes[shape] = self._roots(*self.shapes[shape])
-            found = self.rows[core] = self._row(nodes, facts, _count_cuts(self.shapes[shape][0]))
+            found = self.rows[core] = self._row(nodes, values, _count_cuts(self.shapes[shape][0]))
         return found
 
-    def _row(self, nodes: list[Node], facts: tuple[str, ...], tails: int) -> Row:
+    def _row(self, nodes: list[Node], values: Values, tails: int) -> Row:
         ways: list[tuple[Leaf, int]] = []
         deep: dict[int, Deep] = {}
         for node in nodes:
-            self._resolve(node, facts, ways, deep, tails)
+            self._resolve(node, values, ways, deep, tails)
         self.learned += 1
         return Row(ways, list(deep.values()))
 
@@ -230,39 +236,40 @@ class Graph:
             found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
         return found
 
-    def _resolve(
-        self, node: Node, facts: tuple[str, ...], ways: list[tuple[Leaf, int]], deep: dict[int, Deep], tails: int
-    ) -> None:
-        """Find what a choice comes to where the facts are these."""
+    def _resolve(self, node: Node, values: Values, ways: list[tuple[Leaf, int]], deep: dict[int, Deep], tails: int) -> None:
+        """Find what a choice comes to where the values are these."""
         while True:
             if node.leaves is None and node.look is None:
                 self._grow(node, tails)
             if node.leaves is not None:
-                ways += [(leaf, self._leads_to(leaf, facts)) for leaf in node.leaves]
+                ways += [(leaf, self._leads_to(leaf, values)) for leaf in node.leaves]
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
             if look.what == "rung":
                 group = deep.get(look.number)
                 if group is None:
-                    group = deep[look.number] = Deep(look.number, facts, tails)
+                    group = deep[look.number] = Deep(look.number, values, tails)
                 group.nodes.append(node)
                 return
-            value = facts[look.number]
+            value = values[look.number if look.what == "fact" else self._facts + look.number]
             child = node.children.get(value)
             if child is None:
                 likely = node.likely[1:] if node.likely else ()
-                more = read(node.state, look.number, value)
+                if isinstance(value, str):
+                    more = read(node.state, look.number, value)
+                else:
+                    more = opened_lowest(node.state, look.number, self.rungs[value])
                 child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
             node = child
 
-    def _leads_to(self, leaf: Leaf, facts: tuple[str, ...]) -> int:
-        if leaf.facts:
-            turned = list(facts)
-            for place, value in leaf.facts:
-                turned[place] = value
-            facts = tuple(turned)
-        return self.core(leaf.shape, facts)
+    def _leads_to(self, leaf: Leaf, values: Values) -> int:
+        facts = self._facts
+        turned = list(values[:facts])
+        for place, value in leaf.facts:
+            turned[place] = value
+        turned += [values[facts + number] if there else number for there, number in leaf.lowest]
+        return self.core(leaf.shape, tuple(turned))
 
     def _grow(self, node: Node, tails: int) -> None:
         if node.likely:
@@ -272,7 +279,7 @@ class Graph:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
                 shaped = self.choices.shaping.shaped(done.state)
-                comes_to = self.shape(shaped.shape, done.zone), shaped.facts, shaped.tails
+                comes_to = self.shape(shaped.shape, done.zone), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 leaves.append(Leaf(node.choice, done, comes_to, tails, self))
             node.leaves = tuple(leaves)
@@ -295,7 +302,7 @@ class Graph:
                     more = opened(node.state, deep.number, self.rungs[top], rest if rest < 3 else None)  # noqa: PLR2004
                     child = node.children[sight] = Node(node.choice, more, node.zone, node.habit, ())
                 children.append(child)
-            row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
+            row = deep.rows[sight] = self._row(children, deep.values, deep.tails)
         return row
 
     def after(self, high: int, core: int, shifts: Shifts) -> int:
@@ -334,10 +341,17 @@ class Graph:
 
     def state(self, number: int) -> State:
         """Return the whole state of a number, without clock; what is under way is said without times."""
-        shape, facts = self.cores[number & CORE]
+        shape, values = self.cores[number & CORE]
         tails = number >> CORE_BITS
         state, _ = self.shapes[shape]
-        found = whole(state, lambda cut: self._rungs(tails >> TAIL_BITS * cut & TAIL))
+
+        def left_out(cut: Cut) -> Ladder:
+            if cut.what == "lowest":
+                return (self.rungs[cast("int", values[self._facts + cut.number])],)
+            return self._rungs(tails >> TAIL_BITS * cut.number & TAIL)
+
+        found = whole(state, left_out)
+        facts = cast("tuple[str, ...]", values[: self._facts])
         return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
 
     def _rungs(self, tail: int) -> Ladder:
@@ -352,6 +366,7 @@ def _count_cuts(state: State) -> int:
     """Count the tails of a state."""
 
     def count(ladder: Ladder) -> int:
-        return sum(1 if rung.cut else sum(count(inner) for inner in rung.inner) for rung in ladder)
+        cuts = (isinstance(rung, Cut) and rung.what == "rung" for rung in ladder)
+        return sum(cuts) + sum(count(inner) for rung in ladder for inner in rung.inner)
 
     return count(state.ladder)

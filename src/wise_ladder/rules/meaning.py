@@ -67,7 +67,7 @@ def no_twins(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         return
     for ladder in ladders(edge.after.ladder):
         for under, over in pairwise(ladder):
-            if over.serial not in fresh or under.cut or (rule.screens and over.face.screen not in rule.screens):
+            if over.serial not in fresh or (rule.screens and over.face.screen not in rule.screens):
                 continue
             same = under.face.screen == over.face.screen if rule.any_arguments else under.face.same_place(over.face)
             if same:

@@ -1,8 +1,8 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
-A shape is a state without facts, clock and serials, in which each ladder keeps its lowest rung, what timers, calls, overlays
-and guards know of, and its top where that is seen; each row of rungs between is left out (`Cut`). What is left out stands in
-tails: each is a number for a row of rungs, so that two states with equal ladders share them.
+A shape is a state without facts, clock and serials, in which each ladder keeps what timers, calls, overlays and guards know of,
+and its top where that is seen. The lowest rung is left out (`Lowest`), and so is each row of rungs between (`Cut`), which stands
+in a tail: a number for a row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Lowest, Unread
 from wise_ladder.ladder.state import Calling, Layer, Pending, Rung, Seen, State
 from wise_ladder.plan import operations
 
@@ -31,10 +31,14 @@ SEEN = "\0seen"
 
 
 class Shaped(NamedTuple):
-    """A state in parts: the shape (its facts are all unread), the facts, and how each tail is made."""
+    """A state in parts: the shape (its facts are all unread), the facts, the lowest rungs, and how each tail is made.
+
+    A lowest rung that was left out already is told by its number.
+    """
 
     shape: State
     facts: tuple[str, ...]
+    lowest: tuple[Rung | int, ...]
     tails: tuple[Tail, ...]
 
 
@@ -74,7 +78,7 @@ class Shaping:
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
             state.cover, calls, (), state.arriving,
         )  # fmt: skip
-        return Shaped(shape, state.facts, tuple(cutting.tails))
+        return Shaped(shape, state.facts, tuple(cutting.lowest), tuple(cutting.tails))
 
     def quiet(self, rung: Rung) -> int:
         """Say what can come of a rung that goes or is saved, as `Cut` does."""
@@ -109,12 +113,13 @@ class _Cutting:
         self.shaping, self.known = shaping, shaping.known(state)
         self.numbers: dict[int, int] = {0: 0}
         self.layers = {layer.serial for layer in state.layers}
+        self.lowest: list[Rung | int] = []
         self.tails: list[Tail] = []
 
     def ladder(self, ladder: Ladder, *, seen: bool) -> Ladder:
         if not ladder:
             return ()
-        found = [self._rung(ladder[0], seen=seen and len(ladder) == 1)]
+        found = [self._first(ladder[0], seen=seen and len(ladder) == 1)]
         run: list[Rung] = []
         for rung in ladder[1:]:
             top = seen and rung is ladder[-1]
@@ -125,6 +130,12 @@ class _Cutting:
             found.append(self._rung(rung, seen=top))
             run = []
         return (*found, self._cut(run)) if run else tuple(found)
+
+    def _first(self, rung: Rung, *, seen: bool) -> Rung:
+        if seen or self._stays(rung):
+            return self._rung(rung, seen=seen)
+        self.lowest.append(cast("Cut", rung).number if rung.cut else nameless(rung))
+        return cast("Rung", Lowest(len(self.lowest) - 1, self.shaping.quiet(rung)))
 
     def _stays(self, rung: Rung) -> bool:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
@@ -206,13 +217,23 @@ def opened(state: State, number: int, rung: Rung, rest: int | None) -> State:
     """Put the highest rung of a cut back in its place; `rest`: how quiet the rest is, None where there is none."""
     top = _named((rung,), _free(state))
     back = top if rest is None else (cast("Rung", Cut(number, rest)), *top)
-    return replace(state, ladder=_each_cut(state.ladder, lambda cut: back if cut.number == number else None))
+    return _put_back(state, "rung", number, back)
 
 
-def whole(state: State, tails: Callable[[int], Ladder]) -> State:
+def opened_lowest(state: State, number: int, rung: Rung) -> State:
+    """Put a lowest rung back in its place."""
+    return _put_back(state, "lowest", number, _named((rung,), _free(state)))
+
+
+def _put_back(state: State, what: str, number: int, back: Ladder) -> State:
+    there = _each_cut(state.ladder, lambda cut: back if (cut.what, cut.number) == (what, number) else None)
+    return replace(state, ladder=there)
+
+
+def whole(state: State, left_out: Callable[[Cut], Ladder]) -> State:
     """Put back all that was left out."""
     free = _free(state)
-    return replace(state, ladder=_each_cut(state.ladder, lambda cut: _named(tails(cut.number), free)))
+    return replace(state, ladder=_each_cut(state.ladder, lambda cut: _named(left_out(cut), free)))
 
 
 def _free(state: State) -> Iterator[int]:
