@@ -26,8 +26,8 @@ class Cut:
     """Stands in a ladder, somewhere above its lowest rung, for one rung or several that were left out.
 
     None of them is known to timers, calls, overlays or guards that come first. `quiet` says what else can come of them: 0 who
-    knows, 1 they can be saved as they are, 2 they can go too: nothing is awaited, nothing held, no guard stands on them and no
-    move at `left`.
+    knows, 1 they can be saved as they are, 2 they can go too: nothing is awaited, nothing held, and no move at `left` and no
+    guard that must be asked stands on them.
     """
 
     __slots__ = ("number", "plain", "quiet", "saved", "serial")

@@ -35,7 +35,7 @@ from wise_ladder.rules.shapes import SEEN, Shaping, settled
 from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Container, Iterator
 
     from wise_ladder.plan.model import Move, Plan
 
@@ -68,13 +68,15 @@ class Done(NamedTuple):
 class Choices:
     """What a plan's users, phone and world can do, and what comes of each."""
 
-    def __init__(self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0) -> None:
+    def __init__(
+        self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0, guarded: Container[str] = ()
+    ) -> None:
         """List what does not hang on the state.
 
         `twice`: taps twice in quick succession too. `dead_taps`: tell of refused taps. `flash`: tell of what is seen for less
-        than so many milliseconds and goes by itself.
+        than so many milliseconds and goes by itself. `guarded`: tell where these screens go and their guards are not asked.
         """
-        self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash), dead_taps
+        self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Shaping(plan, flash, guarded), dead_taps
         self._eyes = Eyes(plan, flash) if flash else None
         self._links = [*_links(plan)]
         changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.outside)

@@ -13,11 +13,11 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import UNREAD, Cut, Lowest, Unread
-from wise_ladder.ladder.state import Calling, Layer, Pending, Rung, Seen, State
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Iterator
+    from collections.abc import Callable, Container, Iterable, Iterator
 
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
 """A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails."""
 UNSEEN = Seen(None, 0, 0)
+NOBODY = Face("", ())
 SEEN = "\0seen"
 """Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
 
@@ -45,13 +46,19 @@ class Shaped(NamedTuple):
 class Shaping:
     """Takes the states of a plan apart."""
 
-    def __init__(self, plan: Plan, flash: int = 0) -> None:
-        """Look what of a rung can make a difference when it goes; `flash`: how long it matters since when something is seen."""
+    def __init__(self, plan: Plan, flash: int = 0, guarded: Container[str] = ()) -> None:
+        """Look what of a rung can make a difference when it goes.
+
+        `flash`: how long it matters since when something is seen. `guarded`: screens that must not go without being asked.
+        """
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
         self._kept = {screen.name: tuple(fact.kept for fact in screen.holds) for screen in plan.screens}
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
-        self._matters = {screen.name for screen in plan.screens if screen.guards or screen.name in left}
+        matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
+        self._matters = {screen.name for screen in matters}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
+        replies = ((move.where, move.trigger) for move in plan.moves)
+        self._wants = {(where, reply.call) for where, reply in replies if isinstance(reply, operations.ReplyTrigger)}
         self._unread = UNREAD[: len(plan.facts)]
         # One more than the slowest reply takes: whether it came as soon as it could is of interest too.
         self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) + 1 for call in plan.calls}
@@ -70,7 +77,8 @@ class Shaping:
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
         question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
-        timers, calls = _in_order(state.pending, state.calls, lambda serial: numbers.get(serial, -1))
+        calls = tuple(self._asked(call) for call in state.calls)
+        timers, calls = _in_order(state.pending, calls, lambda serial: numbers.get(serial, -1))
         shape = State(
             state.phase, _renumbered(ladder, numbers), self._unread, timers, 0, UNSEEN,
             _layers(state.layers, numbers), question, state.wanted,
@@ -97,9 +105,15 @@ class Shaping:
         found = 1 if face.screen in self._matters or face.own != first else 2
         return min((found, *(self.quiet(part) for inner in rung.inner for part in inner)))
 
+    def _asked(self, call: Calling) -> Calling:
+        """Forget who made a call where nobody there wants its reply."""
+        if call.serial == 0 or (call.where, call.name) in self._wants:
+            return call
+        return replace(call, serial=-1, where="", face=NOBODY)
+
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of."""
-        found = {timer.serial for timer in state.pending} | {call.serial for call in state.calls}
+        found = {timer.serial for timer in state.pending} | {self._asked(call).serial for call in state.calls}
         found.update(entry.serial for entry in state.armed)
         if self._first_shown:
             found.update(state.unseen)

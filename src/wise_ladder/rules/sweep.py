@@ -59,7 +59,9 @@ class Sweep:
         names = {rule.name for rule in self.rules}
         light = replace(plan, memory=Memory())
         flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
-        choices = Choices(light, twice=any(rule.twice for rule in self.rules), dead_taps="no dead taps" in names, flash=flash)
+        twice = any(rule.twice for rule in self.rules)
+        guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
+        choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
         self.graph = Graph(choices, self._judge)
         self._judges = [(number, rule, *JUDGES[rule.name]) for number, rule in enumerate(self.rules) if rule.name in JUDGES]
         self._measures = [
