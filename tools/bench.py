@@ -283,13 +283,16 @@ def swept_plan(screens: int, *, rich: bool, seed: int = 1) -> str:
             fact = random_.choice(("", f", if: f{random_.randrange(4)} is yes"))
             sets = random_.choice(("", f"set f{random_.randrange(4)} {random_.choice(('yes', 'no'))}, "))
             lines.append(f"      - {{when: tap m{number}{fact}, do: [{sets}{operation.strip('[]')}]}}")
+            if operation == "call ask":
+                lines.append(f"      - {{when: ask gives ok, do: {random_.choice((f'push {target}', f'set f{number} yes'))}}}")
         if rich and random_.random() < 0.4:
             answers = "answers: [{no: stay}, {yes: go on}]"
             lines.append(
                 f"    guards: [{{name: g{place}, if: f{random_.randrange(4)} is yes, ask: {{text: Leave?, {answers}}}}}]"
             )
     lines += ["rules: [redirects end, results come back, waiting ends, no twins, {rule: never beneath, screens: [s3]},"]
-    lines += ["  {rule: never land on, screens: [s5]}, {rule: leaves only from, screens: [s0]}]"]
+    lines += ["  {rule: never land on, screens: [s5]}, {rule: leaves only from, screens: [s0]}"]
+    lines += [", {rule: guarded, screens: [s2, s3]}]" if rich else "]"]
     return "\n".join(lines)
 
 

@@ -14,23 +14,23 @@ if TYPE_CHECKING:
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
-    """Something that was left out is looked at: the value of a fact, the lowest rung of a ladder, or the highest of a part."""
+    """Something that was left out is looked at: a fact's value, the lowest rung of a ladder, the highest of a part, or an asker."""
 
-    def __init__(self, what: Literal["fact", "lowest", "rung"], number: int) -> None:
-        """Name it by the place of the fact, or the number of the cut."""
-        super().__init__(what, number)
-        self.what, self.number = what, number
+    def __init__(self, what: Literal["fact", "lowest", "rung", "asker"], number: int, mark: int = 0) -> None:
+        """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
+        super().__init__(what, number, mark)
+        self.what, self.number, self.mark = what, number, mark
 
 
 class Cut:
     """Stands in a ladder, somewhere above its lowest rung, for one rung or several that were left out.
 
-    None of them is known to timers, calls, overlays or guards that come first. `quiet` says what else can come of them: 0 who
-    knows, 1 they can be saved as they are, 2 they can go too: nothing is awaited, nothing held, and no move at `left` and no
-    guard that must be asked stands on them.
+    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls they made that are
+    under way, one bit each. `quiet` says what else can come of them: 0 who knows, 1 they can be saved as they are, 2 they can go
+    too: nothing is awaited, nothing held, and no move at `left` and no guard that must be asked stands on them.
     """
 
-    __slots__ = ("number", "plain", "quiet", "saved", "serial")
+    __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
@@ -38,16 +38,16 @@ class Cut:
 
     what: Literal["lowest", "rung"] = "rung"
 
-    def __init__(self, number: int, quiet: int) -> None:
+    def __init__(self, number: int, quiet: int, askers: int = 0) -> None:
         """Number the cuts of a state from 0."""
-        self.number, self.quiet, self.serial = number, quiet, -2 - 2 * number
+        self.number, self.quiet, self.askers, self.serial = number, quiet, askers, -2 - 2 * number
         self.saved, self.plain = quiet >= 1, quiet == 2
 
     def __eq__(self, other: object) -> bool:
         return type(self) is type(other) and hash(self) == hash(other)
 
     def __hash__(self) -> int:
-        return (self.number * 2 + (self.what == "rung")) * 3 + self.quiet
+        return ((self.askers << 8 | self.number) * 2 + (self.what == "rung")) * 3 + self.quiet
 
     @property
     def face(self) -> Face:
@@ -70,9 +70,9 @@ class Lowest(Cut):
 
     what = "lowest"
 
-    def __init__(self, number: int, quiet: int) -> None:
+    def __init__(self, number: int, quiet: int, askers: int = 0) -> None:
         """Number those of a state from 0."""
-        super().__init__(number, quiet)
+        super().__init__(number, quiet, askers)
         self.serial -= 1
 
 

@@ -31,7 +31,7 @@ from wise_ladder.plan.events import (
     Tap,
 )
 from wise_ladder.rules.eyes import Eyes
-from wise_ladder.rules.shapes import SEEN, Shaping, settled
+from wise_ladder.rules.shapes import ELSEWHERE, SEEN, Shaping, settled
 from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
 
 if TYPE_CHECKING:
@@ -124,6 +124,8 @@ class Choices:
         clocks, which, takes = self.shaping.clocks(state), 0, 0
         if isinstance(choice, Reply):
             which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
+            if state.calls[which].serial == ELSEWHERE:
+                raise self.shaping.look_for_asker(state, choice.call)
             outcome = self.plan.call[choice.call].outcome(choice.outcome)
             takes = outcome.takes if outcome is not None else 0
             zone = ready(zone, len(clocks), len(state.pending) + which, takes) or ()

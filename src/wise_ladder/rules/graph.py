@@ -12,16 +12,16 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Cut, Look
-from wise_ladder.ladder.state import Phase, State, first_state, visible_path
+from wise_ladder.ladder.state import Phase, Rung, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.shapes import SEEN, Tail, changes, opened, opened_lowest, read, whole
+from wise_ladder.rules.shapes import MARKS, SEEN, PuttingBack, Rest, Tail, changes, read
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.ladder.state import Ladder, Rung
+    from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
     from wise_ladder.rules.shapes import Shaped
@@ -30,6 +30,7 @@ CORE_BITS = 24
 CORE = (1 << CORE_BITS) - 1
 TAIL_BITS = 24
 TAIL = (1 << TAIL_BITS) - 1
+NUMBER = (1 << MARKS) - 1
 EMPTY = 0
 """The tail without rungs."""
 
@@ -51,7 +52,7 @@ class Found(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "lowest", "push", "shape", "shifts", "steady")
+    __slots__ = ("choice", "done", "ends", "facts", "lowest", "push", "shape", "steady", "tails")
 
     def __init__(self, choice: Choice, done: Done, comes_to: Comes, tails: int, graph: Graph) -> None:
         """Lay out how so many tails become others."""
@@ -60,13 +61,13 @@ class Leaf:
         self.facts = changes(facts)
         self.lowest = tuple((True, rung) if isinstance(rung, int) else (False, graph.rung(rung)) for rung in lowest)
         """Of each lowest rung whether it was there before, and then as which, or the number of the rung."""
-        self.shifts = tuple((CORE_BITS + TAIL_BITS * source if source >= 0 else -1, over) for source, over in found)
+        self.tails = found
         self.steady = found == _same(tails)
         """Whether the tails stay as they are."""
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
         if all(source < 0 and not any(isinstance(part, int) for part in over) for source, over in found):
-            self.ends = graph.after(0, 0, self.shifts)
+            self.ends = graph.after(0, 0, found)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
         for place, (_, over) in enumerate(found):
@@ -102,37 +103,37 @@ Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
 class Row:
     """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("cores", "deep", "ends", "others", "pushes", "ways")
+    __slots__ = ("cores", "deep", "ends", "others", "parted", "pushes", "ways")
 
     def __init__(self, ways: list[tuple[Leaf, int]], deep: list[Deep]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
-        self.ways, self.deep = ways, deep
+        self.ways = ways
+        self.deep = [each for each in deep if not each.mark]
+        self.parted = [each for each in deep if each.mark]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))
         self.ends = [leaf.ends | core for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
         """States, each the same from whichever this is the row of."""
         self.pushes = list(dict.fromkeys((core, *leaf.push) for leaf, core in ways if leaf.push and leaf.ends < 0))
         """The core, how far up the tail stands that gets one rung more, and the number of the rung."""
-        rest = ((core, leaf.shifts) for leaf, core in ways if not leaf.steady and leaf.ends < 0 and not leaf.push)
+        rest = ((core, leaf.tails) for leaf, core in ways if not leaf.steady and leaf.ends < 0 and not leaf.push)
         self.others = list(dict.fromkeys(rest))
 
 
 class Deep:
-    """Choices that look at the highest rung of a tail: what they come to for each."""
+    """Choices that look at the highest rung of a tail, or at the one that made a call: what they come to for each."""
 
-    __slots__ = ("nodes", "number", "rows", "shift", "tails", "values")
+    __slots__ = ("mark", "nodes", "number", "rows", "shift", "tails", "values")
 
-    def __init__(self, number: int, values: Values, tails: int) -> None:
-        self.number, self.values, self.tails = number, values, tails
-        self.shift = CORE_BITS + TAIL_BITS * number
+    def __init__(self, look: Look, values: Values, tails: int) -> None:
+        self.number, self.mark, self.values, self.tails = look.number, look.mark, values, tails
+        self.shift = CORE_BITS + TAIL_BITS * look.number
         self.nodes: list[Node] = []
-        self.rows: dict[int, Row] = {}
-        """By the number of what is seen at the top of the tail."""
+        self.rows: dict[object, Row] = {}
+        """By the number of what is seen there."""
 
 
 Values: TypeAlias = "tuple[str | int, ...]"
 """Of a core the values of the facts, then the numbers of its lowest rungs."""
-Shifts: TypeAlias = "tuple[tuple[int, tuple[Rung | int, ...]], ...]"
-"""Of each tail how far up in the state before the tail stands that it grows from (-1: none), and what is put over that."""
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -142,7 +143,7 @@ class Graph:
     def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
-        self._facts = len(self.plan.facts)
+        self._facts, self._calls = len(self.plan.facts), len(self.plan.calls)
         self.shapes: list[tuple[State, Zone]] = []
         self._shape_of: dict[tuple[State, Zone], int] = {}
         self._nodes: list[list[Node] | None] = []
@@ -151,8 +152,11 @@ class Graph:
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
         self.sights = [-1]
-        """Of each tail a number for its top and how quiet the rest is."""
-        self._quiet = [2]
+        """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
+        self._quiet, self._askers = [2], [0]
+        self._parts: dict[tuple[int, int], tuple[int, int, int]] = {}
+        self._joints: dict[tuple[int, int], int] = {}
+        self._unmarked: dict[tuple[int, int], int] = {}
         self.learned = 0
         """How many rows were made so far."""
         self.tail_of: dict[int, int] = {}
@@ -201,7 +205,8 @@ class Graph:
         found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
         self.parents.append(parent)
         self.tops.append(number)
-        self.sights.append(number << 2 | (self._quiet[parent] if parent else 3))
+        self.sights.append((number << self._calls | self._askers[parent]) << 2 | (self._quiet[parent] if parent else 3))
+        self._askers.append(self._askers[parent] | self.rungs[number].serial)
         self._quiet.append(min(self._quiet[parent], self.choices.shaping.quiet(self.rungs[number])))
         return found
 
@@ -220,7 +225,7 @@ class Graph:
 
     def _row(self, nodes: list[Node], values: Values, tails: int) -> Row:
         ways: list[tuple[Leaf, int]] = []
-        deep: dict[int, Deep] = {}
+        deep: dict[tuple[int, int], Deep] = {}
         for node in nodes:
             self._resolve(node, values, ways, deep, tails)
         self.learned += 1
@@ -236,7 +241,9 @@ class Graph:
             found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
         return found
 
-    def _resolve(self, node: Node, values: Values, ways: list[tuple[Leaf, int]], deep: dict[int, Deep], tails: int) -> None:
+    def _resolve(
+        self, node: Node, values: Values, ways: list[tuple[Leaf, int]], deep: dict[tuple[int, int], Deep], tails: int
+    ) -> None:
         """Find what a choice comes to where the values are these."""
         while True:
             if node.leaves is None and node.look is None:
@@ -246,10 +253,10 @@ class Graph:
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
-            if look.what == "rung":
-                group = deep.get(look.number)
+            if look.what in {"rung", "asker"}:
+                group = deep.get((look.number, look.mark))
                 if group is None:
-                    group = deep[look.number] = Deep(look.number, values, tails)
+                    group = deep[look.number, look.mark] = Deep(look, values, tails)
                 group.nodes.append(node)
                 return
             value = values[look.number if look.what == "fact" else self._facts + look.number]
@@ -259,7 +266,7 @@ class Graph:
                 if isinstance(value, str):
                     more = read(node.state, look.number, value)
                 else:
-                    more = opened_lowest(node.state, look.number, self.rungs[value])
+                    more = self._put_back(node).lowest(look.number, self.rungs[value])
                 child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
             node = child
 
@@ -268,7 +275,7 @@ class Graph:
         turned = list(values[:facts])
         for place, value in leaf.facts:
             turned[place] = value
-        turned += [values[facts + number] if there else number for there, number in leaf.lowest]
+        turned += [self._lowest(values, number) if there else number for there, number in leaf.lowest]
         return self.core(leaf.shape, tuple(turned))
 
     def _grow(self, node: Node, tails: int) -> None:
@@ -289,52 +296,112 @@ class Graph:
             if look.what == "fact" and look.number not in known:
                 self._habits[node.habit] = (*known, look.number)
 
+    def _lowest(self, values: Values, part: int) -> int:
+        number, over = cast("int", values[self._facts + (part & NUMBER)]), part >> MARKS
+        return self.rung(_unmarked(self.rungs[number], over)) if over else number
+
     def looked(self, deep: Deep, tail: int) -> Row:
         """Look at the top of a tail: what the choices come to there."""
         sight = self.sights[tail]
         row = deep.rows.get(sight)
         if row is None:
-            top, rest = sight >> 2, sight & 3
-            children = []
-            for node in deep.nodes:
-                child = node.children.get(sight)
-                if child is None:
-                    more = opened(node.state, deep.number, self.rungs[top], rest if rest < 3 else None)  # noqa: PLR2004
-                    child = node.children[sight] = Node(node.choice, more, node.zone, node.habit, ())
-                children.append(child)
+            top, rest = self.rungs[self.tops[tail]], self._rest(self.parents[tail])
+            children = [self._child(node, sight, lambda back: back.opened(deep.number, top, rest)) for node in deep.nodes]
             row = deep.rows[sight] = self._row(children, deep.values, deep.tails)
         return row
 
-    def after(self, high: int, core: int, shifts: Shifts) -> int:
+    def asker(self, deep: Deep, high: int) -> tuple[int, Row]:
+        """Look at the rung of a tail that made a call: the tails with that one parted there, and what the choices come to."""
+        tail = high >> deep.shift & TAIL
+        lower, number, upper = self._part(tail, deep.mark)
+        seen = number, self._rest(lower), self._rest(upper)
+        row = deep.rows.get(seen)
+        if row is None:
+            rung = self.rungs[number]
+            children = [
+                self._child(node, seen, lambda back: back.parted(deep.number, rung, *seen[1:], deep.tails))
+                for node in deep.nodes
+            ]
+            row = deep.rows[seen] = self._row(children, deep.values, deep.tails + 1)
+        return high - (tail - lower << deep.shift) + (upper << CORE_BITS + TAIL_BITS * deep.tails), row
+
+    def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
+        child = node.children.get(seen)
+        if child is None:
+            child = node.children[seen] = Node(node.choice, put_back(self._put_back(node)), node.zone, node.habit, ())
+        return child
+
+    def _put_back(self, node: Node) -> PuttingBack:
+        return PuttingBack(self.choices.shaping.marks, node.state)
+
+    def _rest(self, tail: int) -> Rest | None:
+        return Rest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None
+
+    # Tails of tails
+
+    def after(self, high: int, core: int, tails: tuple[Tail, ...]) -> int:
         """Return the state of a core that has tails made so from those of another state."""
         found, shift = core, CORE_BITS
-        for source, over in shifts:
-            tail = high >> source & TAIL if source >= 0 else EMPTY
+        for source, over in tails:
+            tail = self._named(high, source) if source >= 0 else EMPTY
             for part in over:
-                if isinstance(part, int):
-                    tail = self._joined(tail, high >> (CORE_BITS + TAIL_BITS * part) & TAIL)
-                else:
-                    tail = self.tail(tail, part)
+                tail = self._joined(tail, self._named(high, part)) if isinstance(part, int) else self.tail(tail, part)
             found |= tail << shift
             shift += TAIL_BITS
         return found
 
+    def _named(self, high: int, part: int) -> int:
+        """Return the tail that a part speaks of, without the marks of calls that are over."""
+        tail, over = high >> (CORE_BITS + TAIL_BITS * (part & NUMBER)) & TAIL, part >> MARKS
+        if not over:
+            return tail
+        found = self._unmarked.get((tail, over))
+        if found is None:
+            found = EMPTY
+            for number in self._numbers(tail):
+                found = self.tail(found, _unmarked(self.rungs[number], over))
+            self._unmarked[tail, over] = found
+        return found
+
     def _joined(self, lower: int, upper: int) -> int:
         """Return the tail that has the rungs of one over those of another."""
-        over: list[int] = []
-        while upper != EMPTY:
-            over.append(self.tops[upper])
-            upper = self.parents[upper]
-        for top in reversed(over):
-            lower = self.tail_of.get(lower << TAIL_BITS | top) or self.new_tail(lower, top)
-        return lower
+        found = self._joints.get((lower, upper))
+        if found is None:
+            found = lower
+            for number in self._numbers(upper):
+                found = self.tail_of.get(found << TAIL_BITS | number) or self.new_tail(found, number)
+            self._joints[lower, upper] = found
+        return found
+
+    def _part(self, tail: int, mark: int) -> tuple[int, int, int]:
+        """Part a tail at the rung of a mark: the tail beneath it, its number, and the tail over it."""
+        found = self._parts.get((tail, mark))
+        if found is None:
+            lower, upper = tail, []
+            while not self.rungs[self.tops[lower]].serial & mark:
+                upper.append(self.tops[lower])
+                lower = self.parents[lower]
+            over = EMPTY
+            for number in reversed(upper):
+                over = self.tail_of.get(over << TAIL_BITS | number) or self.new_tail(over, number)
+            found = self._parts[tail, mark] = self.parents[lower], self.tops[lower], over
+        return found
+
+    def _numbers(self, tail: int) -> list[int]:
+        """List the numbers of a tail's rungs, lowest first."""
+        found: list[int] = []
+        while tail != EMPTY:
+            found.append(self.tops[tail])
+            tail = self.parents[tail]
+        return found[::-1]
 
     def edges(self, state: int) -> Iterator[tuple[Leaf, int]]:
         """Go through all that can come of a state: how, and which state."""
         waiting = [(state & ~CORE, self.row(state & CORE))]
         while waiting:
             high, row = waiting.pop()
-            yield from ((leaf, self.after(high, core, leaf.shifts)) for leaf, core in row.ways)
+            yield from ((leaf, self.after(high, core, leaf.tails)) for leaf, core in row.ways)
+            waiting += [self.asker(deep, high) for deep in row.parted]
             for deep in row.deep:
                 tail = high >> deep.shift & TAIL
                 waiting.append((high - (tail - self.parents[tail] << deep.shift), self.looked(deep, tail)))
@@ -348,18 +415,16 @@ class Graph:
         def left_out(cut: Cut) -> Ladder:
             if cut.what == "lowest":
                 return (self.rungs[cast("int", values[self._facts + cut.number])],)
-            return self._rungs(tails >> TAIL_BITS * cut.number & TAIL)
+            return tuple(self.rungs[rung] for rung in self._numbers(tails >> TAIL_BITS * cut.number & TAIL))
 
-        found = whole(state, left_out)
+        found = PuttingBack(self.choices.shaping.marks, state).whole(left_out)
         facts = cast("tuple[str, ...]", values[: self._facts])
         return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
 
-    def _rungs(self, tail: int) -> Ladder:
-        found: list[Rung] = []
-        while tail != EMPTY:
-            found.append(self.rungs[self.tops[tail]])
-            tail = self.parents[tail]
-        return tuple(reversed(found))
+
+def _unmarked(rung: Rung, over: int) -> Rung:
+    """Return a rung without the marks of calls that are over."""
+    return Rung(rung.face, rung.serial & ~over, rung.inner)
 
 
 def _count_cuts(state: State) -> int:

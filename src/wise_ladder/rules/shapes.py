@@ -1,8 +1,8 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
-A shape is a state without facts, clock and serials, in which each ladder keeps what timers, calls, overlays and guards know of,
-and its top where that is seen. The lowest rung is left out (`Lowest`), and so is each row of rungs between (`Cut`), which stands
-in a tail: a number for a row of rungs, so that two states with equal ladders share them.
+A shape is a state without facts, clock and serials, in which each ladder keeps what timers, overlays and guards know of, and its
+top where that is seen. The lowest rung of all is left out (`Lowest`), and so is each row of rungs between (`Cut`), which stands in
+a tail: a number for a row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Lowest, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Lowest, Unread
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State
 from wise_ladder.plan import operations
 
@@ -24,9 +24,16 @@ if TYPE_CHECKING:
     from wise_ladder.rules.zones import Clocks
 
 Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
-"""A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails."""
+"""A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails.
+
+Where rungs of a cut made calls that are over, the marks of these stand `MARKS` bits above its number.
+"""
+MARKS = 8
+ELSEWHERE = -(1 << 20)
+"""The serial of who made a call, where that was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
-NOBODY = Face("", ())
+NOBODY, OWN = Face("", ()), Face("\0", ())
+"""What stands for the face of who made a call: it says no more, or that the place that made it is the rung's own screen."""
 SEEN = "\0seen"
 """Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
 
@@ -34,7 +41,8 @@ SEEN = "\0seen"
 class Shaped(NamedTuple):
     """A state in parts: the shape (its facts are all unread), the facts, the lowest rungs, and how each tail is made.
 
-    A lowest rung that was left out already is told by its number.
+    A lowest rung that was left out already is told by its number, and marks that are over as in a tail. The serial of a rung that
+    was left out is made of the marks of the calls it made.
     """
 
     shape: State
@@ -57,8 +65,15 @@ class Shaping:
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
-        replies = ((move.where, move.trigger) for move in plan.moves)
-        self._wants = {(where, reply.call) for where, reply in replies if isinstance(reply, operations.ReplyTrigger)}
+        wanted: dict[tuple[str | None, str], frozenset[str]] = {}
+        for move in plan.moves:
+            if isinstance(move.trigger, operations.ReplyTrigger):
+                key = move.where, move.trigger.call
+                wanted[key] = wanted.get(key, frozenset()) | {move.trigger.outcome}
+        first: dict[tuple[str, frozenset[str]], str | None] = {}
+        self.alike = {(where, name): first.setdefault((name, outcomes), where) for (where, name), outcomes in wanted.items()}
+        """By place and call: the place that stands for all that want the same replies."""
+        self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
         self._unread = UNREAD[: len(plan.facts)]
         # One more than the slowest reply takes: whether it came as soon as it could is of interest too.
         self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) + 1 for call in plan.calls}
@@ -72,13 +87,13 @@ class Shaping:
     def shaped(self, state: State) -> Shaped:
         """Take a state apart."""
         cutting = _Cutting(self, state)
-        ladder = cutting.ladder(state.ladder, seen=True)
+        ladder = cutting.ladder(state.ladder, seen=True, outermost=True)
         numbers = cutting.numbers
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
         question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
-        calls = tuple(self._asked(call) for call in state.calls)
-        timers, calls = _in_order(state.pending, calls, lambda serial: numbers.get(serial, -1))
+        pending = (replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.pending)
+        timers, calls = _in_order(pending, (cutting.asked(call) for call in cutting.calls))
         shape = State(
             state.phase, _renumbered(ladder, numbers), self._unread, timers, 0, UNSEEN,
             _layers(state.layers, numbers), question, state.wanted,
@@ -105,15 +120,23 @@ class Shaping:
         found = 1 if face.screen in self._matters or face.own != first else 2
         return min((found, *(self.quiet(part) for inner in rung.inner for part in inner)))
 
-    def _asked(self, call: Calling) -> Calling:
-        """Forget who made a call where nobody there wants its reply."""
-        if call.serial == 0 or (call.where, call.name) in self._wants:
+    def asked(self, call: Calling) -> Calling:
+        """Forget who made a call where nobody there wants its reply, and what that looked like then."""
+        if call.serial == 0:
             return call
+        if (call.where, call.name) in self.alike:
+            return call if call.face == OWN else replace(call, face=NOBODY)
         return replace(call, serial=-1, where="", face=NOBODY)
+
+    def look_for_asker(self, state: State, name: str) -> Look:
+        """Return the question who made a call, where that was left out."""
+        mark = self.marks[name]
+        cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
+        return Look("lowest" if cut.what == "lowest" else "asker", cut.number, mark)
 
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of."""
-        found = {timer.serial for timer in state.pending} | {self._asked(call).serial for call in state.calls}
+        found = {timer.serial for timer in state.pending}
         found.update(entry.serial for entry in state.armed)
         if self._first_shown:
             found.update(state.unseen)
@@ -125,15 +148,49 @@ class _Cutting:
 
     def __init__(self, shaping: Shaping, state: State) -> None:
         self.shaping, self.known = shaping, shaping.known(state)
+        self.calls = [shaping.asked(call) for call in state.calls]
+        self.made: dict[int, int] = {}
+        """The marks of the calls that a rung made, by its serial."""
+        self.left_out: dict[int, str] = {}
+        """The screens of the rungs that made calls and are left out, by serial."""
+        self.elsewhere = self.hidden = 0
+        """The marks of what was made by rungs that were left out before, and that are left out now."""
+        self._mark(state)
         self.numbers: dict[int, int] = {0: 0}
         self.layers = {layer.serial for layer in state.layers}
         self.lowest: list[Rung | int] = []
         self.tails: list[Tail] = []
 
-    def ladder(self, ladder: Ladder, *, seen: bool) -> Ladder:
+    def _mark(self, state: State) -> None:
+        for name in dict.fromkeys(call.name for call in self.calls):
+            serials = {call.serial for call in self.calls if call.name == name and call.serial not in {0, -1}}
+            if ELSEWHERE in serials:
+                if len(serials) > 1:
+                    raise self.shaping.look_for_asker(state, name)
+                self.elsewhere |= self.shaping.marks[name]
+            elif len(serials) == 1:
+                (serial,) = serials
+                self.made[serial] = self.made.get(serial, 0) | self.shaping.marks[name]
+            else:
+                self.known |= serials
+
+    def asked(self, call: Calling) -> Calling:
+        """Name the rung that made a call as it stands in the shape, -1 where it is gone."""
+        if call.serial == 0:
+            return call
+        alike = self.shaping.alike.get((call.where, call.name), call.where)
+        if self.hidden & self.shaping.marks[call.name]:
+            own = call.where == self.left_out.get(call.serial)
+            return replace(call, serial=ELSEWHERE, where=alike, face=OWN) if own else replace(call, serial=ELSEWHERE)
+        number = self.numbers.get(call.serial, -1)
+        return replace(call, serial=number, where=alike if number < 0 else call.where, face=NOBODY)
+
+    def ladder(self, ladder: Ladder, *, seen: bool, outermost: bool = False) -> Ladder:
         if not ladder:
             return ()
-        found = [self._first(ladder[0], seen=seen and len(ladder) == 1)]
+        first, alone = ladder[0], seen and len(ladder) == 1
+        stays = alone or not outermost or self._stays(first)
+        found = [self._rung(first, seen=alone) if stays else self._lowest(first)]
         run: list[Rung] = []
         for rung in ladder[1:]:
             top = seen and rung is ladder[-1]
@@ -145,11 +202,9 @@ class _Cutting:
             run = []
         return (*found, self._cut(run)) if run else tuple(found)
 
-    def _first(self, rung: Rung, *, seen: bool) -> Rung:
-        if seen or self._stays(rung):
-            return self._rung(rung, seen=seen)
-        self.lowest.append(cast("Cut", rung).number if rung.cut else nameless(rung))
-        return cast("Rung", Lowest(len(self.lowest) - 1, self.shaping.quiet(rung)))
+    def _lowest(self, rung: Rung) -> Rung:
+        self.lowest.append(self._part(rung))
+        return cast("Rung", Lowest(len(self.lowest) - 1, self.shaping.quiet(rung), self._askers(rung)))
 
     def _stays(self, rung: Rung) -> bool:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
@@ -157,7 +212,23 @@ class _Cutting:
             return False
         if rung.serial in self.known or rung.layers or any(mark.overlay for mark in rung.face.awaits):
             return True
-        return any(part.cut or self._stays(part) for inner in rung.inner for part in inner)
+        # Whether something was left out inside already must make no difference.
+        return any(len(inner) > 1 for inner in rung.inner) or any(
+            part.serial in self.made or self._stays(part) for inner in rung.inner for part in inner
+        )
+
+    def _part(self, rung: Rung) -> Rung | int:
+        """Say what is left out: a rung without serials, or the number of a cut."""
+        if not rung.cut:
+            self.left_out[rung.serial] = rung.face.screen
+            return Rung(rung.face, self.made.get(rung.serial, 0), nameless(rung).inner)
+        cut = cast("Cut", rung)
+        return cut.number | (cut.askers & ~self.elsewhere) << MARKS
+
+    def _askers(self, rung: Rung) -> int:
+        found = cast("Cut", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
+        self.hidden |= found
+        return found
 
     def _rung(self, rung: Rung, *, seen: bool) -> Rung:
         self.numbers[rung.serial] = len(self.numbers)
@@ -169,10 +240,13 @@ class _Cutting:
         return Rung(rung.face, rung.serial, inner, rung.layers)
 
     def _cut(self, middle: list[Rung]) -> Rung:
-        source, over = (cast("Cut", middle[0]).number, middle[1:]) if middle[0].cut else (-1, middle)
-        quiet = min(self.shaping.quiet(rung) for rung in middle)
-        self.tails.append((source, tuple(cast("Cut", rung).number if rung.cut else nameless(rung) for rung in over)))
-        return cast("Rung", Cut(len(self.tails) - 1, quiet))
+        parts = [self._part(rung) for rung in middle]
+        quiet, askers = 2, 0
+        for rung in middle:
+            quiet, askers = min(quiet, self.shaping.quiet(rung)), askers | self._askers(rung)
+        first = parts[0]
+        self.tails.append((first, tuple(parts[1:])) if isinstance(first, int) else (-1, tuple(parts)))
+        return cast("Rung", Cut(len(self.tails) - 1, quiet, askers))
 
 
 def nameless(rung: Rung) -> Rung:
@@ -202,16 +276,13 @@ BEGUN = -1
 """When what a shape knows to be under way began or falls due: before now; the zone knows more."""
 
 
-def _in_order(
-    pending: Iterable[Pending], calls: Iterable[Calling], named: Callable[[int], int]
-) -> tuple[tuple[Pending, ...], tuple[Calling, ...]]:
-    """Number what is under way from 1, each with another serial for its owner."""
+def _in_order(pending: Iterable[Pending], calls: Iterable[Calling]) -> tuple[tuple[Pending, ...], tuple[Calling, ...]]:
+    """Number what is under way from 1."""
     timers = tuple(
-        Pending(BEGUN, order, named(timer.serial), timer.after, timer.kind, timer.face)
-        for order, timer in enumerate(pending, 1)
+        Pending(BEGUN, order, timer.serial, timer.after, timer.kind, timer.face) for order, timer in enumerate(pending, 1)
     )
     return timers, tuple(
-        Calling(call.name, number, BEGUN, named(call.serial), call.where, call.face) for number, call in enumerate(calls, 1)
+        Calling(call.name, number, BEGUN, call.serial, call.where, call.face) for number, call in enumerate(calls, 1)
     )
 
 
@@ -220,45 +291,88 @@ def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
     pending = sorted(state.pending, key=lambda timer: (timer.due >= 0, timer.order))
     kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
     kept += [-1 if call.started >= 0 else len(old.pending) + call.number - 1 for call in state.calls]
-    timers, calls = _in_order(pending, state.calls, lambda serial: serial)
+    timers, calls = _in_order(pending, state.calls)
     return replace(state, pending=timers, calls=calls), tuple(kept)
 
 
 # Putting back what was left out
 
 
-def opened(state: State, number: int, rung: Rung, rest: int | None) -> State:
-    """Put the highest rung of a cut back in its place; `rest`: how quiet the rest is, None where there is none."""
-    top = _named((rung,), _free(state))
-    back = top if rest is None else (cast("Rung", Cut(number, rest)), *top)
-    return _put_back(state, "rung", number, back)
+class Rest(NamedTuple):
+    """What stays left out of a tail that was looked at: how quiet it is, and which calls it made."""
+
+    quiet: int
+    askers: int
 
 
-def opened_lowest(state: State, number: int, rung: Rung) -> State:
-    """Put a lowest rung back in its place."""
-    return _put_back(state, "lowest", number, _named((rung,), _free(state)))
+class PuttingBack:
+    """Puts rungs back in the place of cuts, and names them to the calls they made."""
+
+    def __init__(self, marks: dict[str, int], state: State) -> None:
+        """Take a state, and the marks of its plan's calls."""
+        self._marks, self._state, self._free = marks, state, _free(state)
+        self._askers: dict[int, Rung] = {}
+
+    def opened(self, number: int, rung: Rung, rest: Rest | None) -> State:
+        """Put the highest rung of a cut back; None: there is no rest."""
+        return self._instead("rung", number, ((rest, number),), (rung,))
+
+    def parted(self, number: int, rung: Rung, lower: Rest | None, upper: Rest | None, new: int) -> State:
+        """Put a rung back that lies inside a cut; what lies over it gets a new number."""
+        return self._instead("rung", number, ((lower, number),), (rung,), ((upper, new),))
+
+    def lowest(self, number: int, rung: Rung) -> State:
+        """Put a lowest rung back."""
+        return self._instead("lowest", number, (), (rung,))
+
+    def whole(self, left_out: Callable[[Cut], Ladder]) -> State:
+        """Put back all that was left out."""
+        return self._done(_each_cut(self._state.ladder, lambda cut: self._named(left_out(cut))))
+
+    def _instead(self, what: str, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = ()) -> State:
+        back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper))
+        return self._done(_each_cut(self._state.ladder, lambda cut: back if (cut.what, cut.number) == (what, number) else None))
+
+    def _named(self, ladder: Ladder) -> Ladder:
+        found = []
+        for rung in ladder:
+            serial = next(self._free)
+            inner = tuple(self._named(part) for part in rung.inner)
+            found.append(Rung(rung.face, serial, inner, rung.layers))
+            if rung.serial:
+                self._askers[rung.serial] = found[-1]
+        return tuple(found)
+
+    def _done(self, ladder: Ladder) -> State:
+        return replace(self._state, ladder=ladder, calls=tuple(self._told(call) for call in self._state.calls))
+
+    def _told(self, call: Calling) -> Calling:
+        for marks, rung in self._askers.items():
+            if call.serial == ELSEWHERE and marks & self._marks[call.name]:
+                where = rung.face.screen if call.face == OWN else call.where
+                return replace(call, serial=rung.serial, where=where, face=NOBODY)
+        return call
 
 
-def _put_back(state: State, what: str, number: int, back: Ladder) -> State:
-    there = _each_cut(state.ladder, lambda cut: back if (cut.what, cut.number) == (what, number) else None)
-    return replace(state, ladder=there)
+_Rests: TypeAlias = "tuple[tuple[Rest | None, int], ...]"
 
 
-def whole(state: State, left_out: Callable[[Cut], Ladder]) -> State:
-    """Put back all that was left out."""
-    free = _free(state)
-    return replace(state, ladder=_each_cut(state.ladder, lambda cut: _named(left_out(cut), free)))
+def _still_cut(rests: _Rests) -> Ladder:
+    return tuple(cast("Rung", Cut(number, *rest)) for rest, number in rests if rest is not None)
+
+
+def _cuts(ladder: Ladder) -> Iterator[Cut]:
+    for rung in ladder:
+        if rung.cut:
+            yield cast("Cut", rung)
+        else:
+            for inner in rung.inner:
+                yield from _cuts(inner)
 
 
 def _free(state: State) -> Iterator[int]:
     highest = max((layer.serial for layer in state.layers), default=0)
     return count(max(highest, _highest(state.ladder)) + 1)
-
-
-def _named(ladder: Ladder, free: Iterator[int]) -> Ladder:
-    return tuple(
-        Rung(rung.face, next(free), tuple(_named(inner, free) for inner in rung.inner), rung.layers) for rung in ladder
-    )
 
 
 def _each_cut(ladder: Ladder, instead: Callable[[Cut], Ladder | None]) -> Ladder:

@@ -143,7 +143,7 @@ class Sweep:
         """Go on from some more states of this level."""
         graph, rows, seen, states, parents = self.graph, self.graph.rows, self._seen, self.states, self._parents
         add, append, follow, most = seen.add, states.append, parents.append, self.bounds.states
-        after, looked, tail_of, new_tail = graph.after, graph.looked, graph.tail_of, graph.new_tail
+        after, looked, asker, tail_of, new_tail = graph.after, graph.looked, graph.asker, graph.tail_of, graph.new_tail
         rests, sights = graph.parents, graph.sights
         learned = graph.learned
         for index in range(self._next, min(self._next + BETWEEN_LOOKS, self.ends[-1])):
@@ -168,8 +168,8 @@ class Sweep:
                         add(other)
                         append(other)
                         follow(index)
-                for other, shifts in row.others:
-                    other = after(high, other, shifts)  # noqa: PLW2901
+                for other, tails in row.others:
+                    other = after(high, other, tails)  # noqa: PLW2901
                     if other not in seen:
                         add(other)
                         append(other)
@@ -181,6 +181,8 @@ class Sweep:
                             append(other)
                             follow(index)
                     row.ends = []
+                if row.parted:
+                    waiting += [asker(deep, high) for deep in row.parted]
                 for deep in row.deep:
                     tail = high >> deep.shift & TAIL
                     waiting.append(
