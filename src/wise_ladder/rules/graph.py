@@ -61,25 +61,28 @@ class Leaf:
         self.facts = changes(facts)
         self.lowest = tuple((True, rung) if isinstance(rung, int) else (False, graph.rung(rung)) for rung in lowest)
         """Of each lowest rung whether it was there before, and then as which, or the number of the rung."""
-        self.tails = found
-        self.steady = found == _same(tails)
+        self.tails = tuple(
+            (source, tuple(part if isinstance(part, int) else ~graph.rung(part) for part in over)) for source, over in found
+        )
+        """How each tail is made, as `Tail` says it, rungs by the complements of their numbers."""
+        self.steady = self.tails == _same(tails)
         """Whether the tails stay as they are."""
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
-        if all(source < 0 and not any(isinstance(part, int) for part in over) for source, over in found):
-            self.ends = graph.after(0, 0, found)
+        if all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
+            self.ends = graph.after(0, 0, self.tails)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
-        for place, (_, over) in enumerate(found):
-            if over and found == _pushed(tails, place, over) and len(over) == 1 and not isinstance(over[0], int):
-                self.push = CORE_BITS + TAIL_BITS * place, graph.rung(over[0])
+        for place, (_, over) in enumerate(self.tails):
+            if len(over) == 1 and over[0] < 0 and self.tails == _pushed(tails, place, over):
+                self.push = CORE_BITS + TAIL_BITS * place, ~over[0]
 
 
-def _same(tails: int) -> tuple[Tail, ...]:
+def _same(tails: int) -> Made:
     return tuple((place, ()) for place in range(tails))
 
 
-def _pushed(tails: int, place: int, over: tuple[Rung | int, ...]) -> tuple[Tail, ...]:
+def _pushed(tails: int, place: int, over: tuple[int, ...]) -> Made:
     same = _same(tails)
     return (*same, (-1, over)) if place == tails else (*same[:place], (place, over), *same[place + 1 :])
 
@@ -122,11 +125,13 @@ class Row:
 class Deep:
     """Choices that look at the highest rung of a tail, or at the one that made a call: what they come to for each."""
 
-    __slots__ = ("mark", "nodes", "number", "rows", "shift", "tails", "values")
+    __slots__ = ("mark", "new", "nodes", "number", "rows", "shift", "tails", "values")
 
     def __init__(self, look: Look, values: Values, tails: int) -> None:
         self.number, self.mark, self.values, self.tails = look.number, look.mark, values, tails
         self.shift = CORE_BITS + TAIL_BITS * look.number
+        self.new = CORE_BITS + TAIL_BITS * tails
+        """How far up one tail more would stand."""
         self.nodes: list[Node] = []
         self.rows: dict[object, Row] = {}
         """By the number of what is seen there."""
@@ -134,6 +139,20 @@ class Deep:
 
 Values: TypeAlias = "tuple[str | int, ...]"
 """Of a core the values of the facts, then the numbers of its lowest rungs."""
+Made: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
+"""How tails are made of others, each as `Tail` says it, but rungs by the complements of their numbers."""
+Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
+"""A rung's number, and what of the tails beneath it and over it."""
+
+
+class Parted(NamedTuple):
+    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there."""
+
+    lower: int
+    upper: int
+    seen: Sight
+
+
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -154,8 +173,10 @@ class Graph:
         self.sights = [-1]
         """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
         self._quiet, self._askers = [2], [0]
-        self._parts: dict[tuple[int, int], tuple[int, int, int]] = {}
-        self._joints: dict[tuple[int, int], int] = {}
+        self.parted: dict[int, Parted] = {}
+        """What a tail comes to where it is parted at the rung of a mark."""
+        self._sights: dict[Sight, Sight] = {}
+        self._joints: dict[int, int] = {}
         self._unmarked: dict[tuple[int, int], int] = {}
         self.learned = 0
         """How many rows were made so far."""
@@ -310,20 +331,18 @@ class Graph:
             row = deep.rows[sight] = self._row(children, deep.values, deep.tails)
         return row
 
-    def asker(self, deep: Deep, high: int) -> tuple[int, Row]:
-        """Look at the rung of a tail that made a call: the tails with that one parted there, and what the choices come to."""
-        tail = high >> deep.shift & TAIL
-        lower, number, upper = self._part(tail, deep.mark)
-        seen = number, self._rest(lower), self._rest(upper)
-        row = deep.rows.get(seen)
+    def asker(self, deep: Deep, part: Parted) -> Row:
+        """Look at the rung of a tail that made a call: what the choices come to there."""
+        row = deep.rows.get(part.seen)
         if row is None:
+            number, lower, upper = part.seen
             rung = self.rungs[number]
             children = [
-                self._child(node, seen, lambda back: back.parted(deep.number, rung, *seen[1:], deep.tails))
+                self._child(node, part.seen, lambda back: back.parted(deep.number, rung, lower, upper, deep.tails))
                 for node in deep.nodes
             ]
-            row = deep.rows[seen] = self._row(children, deep.values, deep.tails + 1)
-        return high - (tail - lower << deep.shift) + (upper << CORE_BITS + TAIL_BITS * deep.tails), row
+            row = deep.rows[part.seen] = self._row(children, deep.values, deep.tails + 1)
+        return row
 
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
         child = node.children.get(seen)
@@ -339,22 +358,26 @@ class Graph:
 
     # Tails of tails
 
-    def after(self, high: int, core: int, tails: tuple[Tail, ...]) -> int:
+    def after(self, high: int, core: int, tails: Made) -> int:
         """Return the state of a core that has tails made so from those of another state."""
         found, shift = core, CORE_BITS
         for source, over in tails:
-            tail = self._named(high, source) if source >= 0 else EMPTY
+            tail = EMPTY if source < 0 else self._named(high, source)
             for part in over:
-                tail = self._joined(tail, self._named(high, part)) if isinstance(part, int) else self.tail(tail, part)
+                if part < 0:
+                    tail = self.tail_of.get(tail << TAIL_BITS | ~part) or self.new_tail(tail, ~part)
+                else:
+                    tail = self._joined(tail, self._named(high, part))
             found |= tail << shift
             shift += TAIL_BITS
         return found
 
     def _named(self, high: int, part: int) -> int:
         """Return the tail that a part speaks of, without the marks of calls that are over."""
-        tail, over = high >> (CORE_BITS + TAIL_BITS * (part & NUMBER)) & TAIL, part >> MARKS
-        if not over:
+        tail = high >> (CORE_BITS + TAIL_BITS * (part & NUMBER)) & TAIL
+        if part <= NUMBER:
             return tail
+        over = part >> MARKS
         found = self._unmarked.get((tail, over))
         if found is None:
             found = EMPTY
@@ -365,26 +388,26 @@ class Graph:
 
     def _joined(self, lower: int, upper: int) -> int:
         """Return the tail that has the rungs of one over those of another."""
-        found = self._joints.get((lower, upper))
+        found = self._joints.get(lower << TAIL_BITS | upper)
         if found is None:
-            found = lower
-            for number in self._numbers(upper):
-                found = self.tail_of.get(found << TAIL_BITS | number) or self.new_tail(found, number)
-            self._joints[lower, upper] = found
+            found = self._over(lower, self._numbers(upper))
+            self._joints[lower << TAIL_BITS | upper] = found
         return found
 
-    def _part(self, tail: int, mark: int) -> tuple[int, int, int]:
-        """Part a tail at the rung of a mark: the tail beneath it, its number, and the tail over it."""
-        found = self._parts.get((tail, mark))
-        if found is None:
-            lower, upper = tail, []
-            while not self.rungs[self.tops[lower]].serial & mark:
-                upper.append(self.tops[lower])
-                lower = self.parents[lower]
-            over = EMPTY
-            for number in reversed(upper):
-                over = self.tail_of.get(over << TAIL_BITS | number) or self.new_tail(over, number)
-            found = self._parts[tail, mark] = self.parents[lower], self.tops[lower], over
+    def _over(self, tail: int, numbers: list[int]) -> int:
+        for number in numbers:
+            tail = self.tail_of.get(tail << TAIL_BITS | number) or self.new_tail(tail, number)
+        return tail
+
+    def part(self, tail: int, mark: int) -> Parted:
+        """Part a tail at the rung of a mark."""
+        lower, upper = tail, []
+        while not self.rungs[self.tops[lower]].serial & mark:
+            upper.append(self.tops[lower])
+            lower = self.parents[lower]
+        number, lower, over = self.tops[lower], self.parents[lower], self._over(EMPTY, upper[::-1])
+        seen = number, self._rest(lower), self._rest(over)
+        found = self.parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._sights.setdefault(seen, seen))
         return found
 
     def _numbers(self, tail: int) -> list[int]:
@@ -401,7 +424,10 @@ class Graph:
         while waiting:
             high, row = waiting.pop()
             yield from ((leaf, self.after(high, core, leaf.tails)) for leaf, core in row.ways)
-            waiting += [self.asker(deep, high) for deep in row.parted]
+            for deep in row.parted:
+                tail = high >> deep.shift & TAIL
+                part = self.parted.get(deep.mark << TAIL_BITS | tail) or self.part(tail, deep.mark)
+                waiting.append((high + (part.lower - tail << deep.shift) + (part.upper << deep.new), self.asker(deep, part)))
             for deep in row.deep:
                 tail = high >> deep.shift & TAIL
                 waiting.append((high - (tail - self.parents[tail] << deep.shift), self.looked(deep, tail)))

@@ -64,6 +64,7 @@ class Shaping:
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
+        self._quiet: dict[Face, int] = {}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
         for move in plan.moves:
@@ -107,8 +108,15 @@ class Shaping:
         """Say what can come of a rung that goes or is saved, as `Cut` does."""
         if rung.cut:
             return cast("Cut", rung).quiet
-        face = rung.face
-        if face.awaits or face.undelivered or face.redirected or rung.layers:
+        if rung.layers:
+            return 0
+        found = self._quiet.get(rung.face)
+        if found is None:
+            found = self._quiet[rung.face] = self._of_face(rung.face)
+        return min((found, *(self.quiet(part) for inner in rung.inner for part in inner))) if rung.inner else found
+
+    def _of_face(self, face: Face) -> int:
+        if face.awaits or face.undelivered or face.redirected:
             return 0
         first = self._first[face.screen]
         still = face.own == first or all(
@@ -117,8 +125,7 @@ class Shaping:
         )
         if not still:
             return 0
-        found = 1 if face.screen in self._matters or face.own != first else 2
-        return min((found, *(self.quiet(part) for inner in rung.inner for part in inner)))
+        return 1 if face.screen in self._matters or face.own != first else 2
 
     def asked(self, call: Calling) -> Calling:
         """Forget who made a call where nobody there wants its reply, and what that looked like then."""

@@ -143,7 +143,7 @@ class Sweep:
         """Go on from some more states of this level."""
         graph, rows, seen, states, parents = self.graph, self.graph.rows, self._seen, self.states, self._parents
         add, append, follow, most = seen.add, states.append, parents.append, self.bounds.states
-        after, looked, asker, tail_of, new_tail = graph.after, graph.looked, graph.asker, graph.tail_of, graph.new_tail
+        after, looked, parted, tail_of, new_tail = graph.after, graph.looked, graph.parted, graph.tail_of, graph.new_tail
         rests, sights = graph.parents, graph.sights
         learned = graph.learned
         for index in range(self._next, min(self._next + BETWEEN_LOOKS, self.ends[-1])):
@@ -181,8 +181,11 @@ class Sweep:
                             append(other)
                             follow(index)
                     row.ends = []
-                if row.parted:
-                    waiting += [asker(deep, high) for deep in row.parted]
+                for deep in row.parted:
+                    tail = high >> deep.shift & TAIL
+                    part = parted.get(deep.mark << TAIL_BITS | tail) or graph.part(tail, deep.mark)
+                    other = high + (part.lower - tail << deep.shift) + (part.upper << deep.new)
+                    waiting.append((other, deep.rows.get(part.seen) or graph.asker(deep, part)))
                 for deep in row.deep:
                     tail = high >> deep.shift & TAIL
                     waiting.append(
