@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar, get_args
 
 from wise_ladder.ladder.asked import move_words
 from wise_ladder.ladder.conditions import Beneath, View
@@ -38,8 +38,12 @@ if TYPE_CHECKING:
 _Happened = TypeVar("_Happened")
 
 
-Sign: TypeAlias = Literal["any", "came", "went", "moved", "facts", "finding", "link", "saw", "tap", "back", "death", "waits"]
-_SIGNS: dict[type, Sign] = {
+Sign: TypeAlias = Literal[
+    "any", "came", "went", "moved", "moved back", "out", "facts", "finding", "link", "saw", "tap", "back", "death", "waits"
+]
+SIGNS: dict[Sign, int] = {name: 1 << place for place, name in enumerate(get_args(Sign))}
+"""What there is to see of a step at a glance, a bit for each."""
+_OF_HAPPENINGS: dict[type, Sign] = {
     Came: "came",
     Replaced: "came",
     Handed: "came",
@@ -50,6 +54,8 @@ _SIGNS: dict[type, Sign] = {
     LinkFollowed: "link",
     Saw: "saw",
 }
+_BITS = {kind: SIGNS[sign] for kind, sign in _OF_HAPPENINGS.items()}
+_BACK = (events.Back, events.HeaderBack, events.Tap)
 
 
 class Place(NamedTuple):
@@ -70,24 +76,23 @@ class Edge:
         self.plan, self.before, self.choice, self.after = plan, before, choice, after
         self.happened, self.taken, self.refused = happened, taken, refused
 
-    @cached_property
-    def signs(self) -> set[Sign]:
-        """What there is to see of the step at a glance."""
-        found: set[Sign] = {"any"}
+    def signs(self) -> int:
+        """Return what there is to see of the step at a glance: bits of `SIGNS`."""
+        found = SIGNS["any"]
         for happening in self.happened:
-            sign = _SIGNS.get(type(happening))
-            if sign is not None:
-                found.add(sign)
-        if self.moved or self.out:
-            found.add("moved")
+            found |= _BITS.get(type(happening), 0)
+        if self.out:
+            found |= SIGNS["out"] | SIGNS["moved"]
+        if self.moved:
+            found |= SIGNS["moved"] | (SIGNS["moved back"] if isinstance(self.meant, _BACK) else 0)
         if isinstance(self.choice, events.Tap):
-            found.add("tap")
+            found |= SIGNS["tap"]
         elif isinstance(self.choice, events.Back):
-            found.add("back")
+            found |= SIGNS["back"]
         elif isinstance(self.choice, events.Killed):
-            found.add("death")
+            found |= SIGNS["death"]
         if not self.after.pending:
-            found.add("waits")
+            found |= SIGNS["waits"]
         return found
 
     # What is seen

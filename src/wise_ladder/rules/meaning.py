@@ -389,11 +389,11 @@ def _is_about(rule: Rule, edge: Edge) -> bool:
 
 JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "never beneath": (never_beneath, frozenset(["came"])),
-    "never land on": (never_land_on, frozenset(["moved"])),
+    "never land on": (never_land_on, frozenset(["moved back"])),
     "no twins": (no_twins, frozenset(["came"])),
     "no pile-up": (no_pile_up, frozenset(["came"])),
-    "back lands": (back_lands, frozenset(["moved"])),
-    "leaves only from": (leaves_only_from, frozenset(["moved"])),
+    "back lands": (back_lands, frozenset(["moved back"])),
+    "leaves only from": (leaves_only_from, frozenset(["out"])),
     "no traps": (no_traps, frozenset(["back"])),
     "at most": (at_most, frozenset(["came"])),
     "guarded": (guarded, frozenset(["moved", "went"])),

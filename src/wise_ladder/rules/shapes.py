@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Lowest, Unread
-from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
@@ -92,13 +92,15 @@ class Shaping:
         numbers = cutting.numbers
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
+        if cutting.layers:
+            ladder = _renumbered(ladder, numbers)
         question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
-        pending = (replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.pending)
-        timers, calls = _in_order(pending, (cutting.asked(call) for call in cutting.calls))
+        pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.pending]
+        timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
         shape = State(
-            state.phase, _renumbered(ladder, numbers), self._unread, timers, 0, UNSEEN,
+            state.phase, ladder, self._unread, timers, 0, UNSEEN,
             _layers(state.layers, numbers), question, state.wanted,
-            tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed),
+            tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
             state.cover, calls, (), state.arriving,
         )  # fmt: skip
@@ -155,7 +157,8 @@ class _Cutting:
 
     def __init__(self, shaping: Shaping, state: State) -> None:
         self.shaping, self.known = shaping, shaping.known(state)
-        self.calls = [shaping.asked(call) for call in state.calls]
+        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else ()
+        self.calls = [shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
         self.made: dict[int, int] = {}
         """The marks of the calls that a rung made, by its serial."""
         self.left_out: dict[int, str] = {}
@@ -170,7 +173,7 @@ class _Cutting:
 
     def _mark(self, state: State) -> None:
         for name in dict.fromkeys(call.name for call in self.calls):
-            serials = {call.serial for call in self.calls if call.name == name and call.serial not in {0, -1}}
+            serials = {call.serial for call in self.calls if call.name == name} - {0, -1}
             if ELSEWHERE in serials:
                 if len(serials) > 1:
                     raise self.shaping.look_for_asker(state, name)
@@ -186,8 +189,10 @@ class _Cutting:
         if call.serial == 0:
             return call
         alike = self.shaping.alike.get((call.where, call.name), call.where)
-        if self.hidden & self.shaping.marks[call.name]:
-            own = call.where == self.left_out.get(call.serial)
+        if call.serial == ELSEWHERE and self.hidden & self.shaping.marks[call.name]:
+            return call
+        if call.serial in self.left_out:
+            own = call.where == self.left_out[call.serial]
             return replace(call, serial=ELSEWHERE, where=alike, face=OWN) if own else replace(call, serial=ELSEWHERE)
         number = self.numbers.get(call.serial, -1)
         return replace(call, serial=number, where=alike if number < 0 else call.where, face=NOBODY)
@@ -198,6 +203,8 @@ class _Cutting:
         first, alone = ladder[0], seen and len(ladder) == 1
         stays = alone or not outermost or self._stays(first)
         found = [self._rung(first, seen=alone) if stays else self._lowest(first)]
+        if len(ladder) == 1:
+            return tuple(found)
         run: list[Rung] = []
         for rung in ladder[1:]:
             top = seen and rung is ladder[-1]
@@ -217,8 +224,11 @@ class _Cutting:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
         if rung.cut:
             return False
-        if rung.serial in self.known or rung.layers or any(mark.overlay for mark in rung.face.awaits):
+        awaits = rung.face.awaits
+        if rung.serial in self.known or rung.layers or (awaits and any(mark.overlay for mark in awaits)):
             return True
+        if not rung.inner:
+            return False
         # Whether something was left out inside already must make no difference.
         return any(len(inner) > 1 for inner in rung.inner) or any(
             part.serial in self.made or self._stays(part) for inner in rung.inner for part in inner
@@ -228,7 +238,7 @@ class _Cutting:
         """Say what is left out: a rung without serials, or the number of a cut."""
         if not rung.cut:
             self.left_out[rung.serial] = rung.face.screen
-            return Rung(rung.face, self.made.get(rung.serial, 0), nameless(rung).inner)
+            return Rung(rung.face, self.made.get(rung.serial, 0), _nameless(rung.inner) if rung.inner else ())
         cut = cast("Cut", rung)
         return cut.number | (cut.askers & ~self.elsewhere) << MARKS
 
@@ -238,13 +248,16 @@ class _Cutting:
         return found
 
     def _rung(self, rung: Rung, *, seen: bool) -> Rung:
-        self.numbers[rung.serial] = len(self.numbers)
-        self.layers.update(layer.serial for layer in rung.layers)
-        if not rung.inner:
+        number = self.numbers[rung.serial] = len(self.numbers)
+        if rung.cut:
             return rung
+        if rung.layers:
+            self.layers.update(layer.serial for layer in rung.layers)
+        if not rung.inner:
+            return Rung(rung.face, number, (), rung.layers)
         front = rung.face.used[-1]
-        inner = tuple(self.ladder(part, seen=seen and place == front) for place, part in enumerate(rung.inner))
-        return Rung(rung.face, rung.serial, inner, rung.layers)
+        inner = tuple([self.ladder(part, seen=seen and place == front) for place, part in enumerate(rung.inner)])
+        return Rung(rung.face, number, inner, rung.layers)
 
     def _cut(self, middle: list[Rung]) -> Rung:
         parts = [self._part(rung) for rung in middle]
@@ -256,18 +269,19 @@ class _Cutting:
         return cast("Rung", Cut(len(self.tails) - 1, quiet, askers))
 
 
-def nameless(rung: Rung) -> Rung:
-    """Return a rung without serials, as it stands in a tail."""
-    return Rung(rung.face, 0, tuple(tuple(nameless(part) for part in inner) for inner in rung.inner))
+def _nameless(ladders: tuple[Ladder, ...]) -> tuple[Ladder, ...]:
+    """Return what is inside a rung without serials, as it stands in a tail."""
+    return tuple(tuple(Rung(rung.face, 0, _nameless(rung.inner)) for rung in ladder) for ladder in ladders)
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
+    """Number the overlays of rungs that are numbered already."""
     return tuple(
         rung
         if rung.cut
         else Rung(
             rung.face,
-            numbers[rung.serial],
+            rung.serial,
             tuple(_renumbered(inner, numbers) for inner in rung.inner),
             _layers(rung.layers, numbers),
         )
@@ -276,7 +290,7 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 
 def _layers(layers: Iterable[Layer], numbers: dict[int, int]) -> tuple[Layer, ...]:
-    return tuple(Layer(layer.name, numbers[layer.serial]) for layer in layers)
+    return tuple([Layer(layer.name, numbers[layer.serial]) for layer in layers])
 
 
 BEGUN = -1
@@ -285,12 +299,11 @@ BEGUN = -1
 
 def _in_order(pending: Iterable[Pending], calls: Iterable[Calling]) -> tuple[tuple[Pending, ...], tuple[Calling, ...]]:
     """Number what is under way from 1."""
-    timers = tuple(
+    timers = [
         Pending(BEGUN, order, timer.serial, timer.after, timer.kind, timer.face) for order, timer in enumerate(pending, 1)
-    )
-    return timers, tuple(
-        Calling(call.name, number, BEGUN, call.serial, call.where, call.face) for number, call in enumerate(calls, 1)
-    )
+    ]
+    made = [Calling(call.name, number, BEGUN, call.serial, call.where, call.face) for number, call in enumerate(calls, 1)]
+    return tuple(timers), tuple(made)
 
 
 def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:

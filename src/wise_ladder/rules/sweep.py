@@ -17,7 +17,7 @@ from wise_ladder.ladder.state import all_rungs, depth, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.model import Link, Memory
 from wise_ladder.rules.doings import Choices
-from wise_ladder.rules.edges import Edge, Place, move_place, seen_rung
+from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place, seen_rung
 from wise_ladder.rules.graph import CORE, TAIL, TAIL_BITS, Graph
 from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
     from wise_ladder.rules.graph import Found
+    from wise_ladder.rules.meaning import Judge
     from wise_ladder.walks.exploring import Met
 
 MOST_TRIED = 20
@@ -63,7 +64,8 @@ class Sweep:
         guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
         choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
         self.graph = Graph(choices, self._judge)
-        self._judges = [(number, rule, *JUDGES[rule.name]) for number, rule in enumerate(self.rules) if rule.name in JUDGES]
+        self._judges: dict[int, list[tuple[int, Rule, Judge]]] = {}
+        """Who judges a step, by its signs."""
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
@@ -208,11 +210,8 @@ class Sweep:
         """Judge a step that is new; what it is judged by is looked at, so that it need not be judged again."""
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
-        signs = edge.signs
         guilts, ahead = [], []
-        for number, rule, judge, of_interest in self._judges:
-            if not of_interest & signs:
-                continue
+        for number, rule, judge in self._who_judges(edge.signs()):
             if rule.name in AFTERWARDS:
                 # What comes of a state is known once it was looked at.
                 if (number, found.comes_to) in self._looked_ahead:
@@ -231,6 +230,16 @@ class Sweep:
         for number, guilt in guilts:
             if 0 <= self._suspects.get((number, guilt.place), 0) < MOST_TRIED:
                 self._new.append(_Suspect(number, guilt, -1, Taken(found.before, found.choice, done)))
+
+    def _who_judges(self, signs: int) -> list[tuple[int, Rule, Judge]]:
+        found = self._judges.get(signs)
+        if found is None:
+            found = self._judges[signs] = [
+                (number, rule, JUDGES[rule.name][0])
+                for number, rule in enumerate(self.rules)
+                if rule.name in JUDGES and any(SIGNS[sign] & signs for sign in JUDGES[rule.name][1])
+            ]
+        return found
 
     def _try(self, index: int) -> None:
         """Prove what was found at a state by doing it."""
