@@ -301,13 +301,15 @@ def sweeping(plan: Plan, states: int, seconds: float = 60.0) -> tuple[float, flo
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     sweep = Sweep(plan, Bounds(states=states, seconds=seconds))
     sweep.go_on()
-    used = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / len(sweep.states)
+    used = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / sweep.count
+    levels = [level for level in sweep.levels if level]
+    packed = [high << 24 | core for level in levels for core, highs in level.items() for high in highs]
     began = time.perf_counter()
     seen: set[int] = set()
-    for state in sweep.states:
+    for state in packed:
         if state not in seen:
             seen.add(state)
-    return len(sweep.states) / sweep.seconds, used, len(sweep.states) / (time.perf_counter() - began)
+    return sweep.count / sweep.seconds, used, sweep.count / (time.perf_counter() - began)
 
 
 def sweeping_apart(words: list[str]) -> list[float]:

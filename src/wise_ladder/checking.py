@@ -193,7 +193,7 @@ class _Saying:
         """Tell how far a sweep is."""
         if sys.stderr.isatty() and sweep.seconds > PATIENCE:
             left = max(sweep.bounds.seconds - sweep.seconds, 0)
-            words = f"{len(sweep.states):,} states, all to depth {sweep.depth}, {left:.0f} s left at most"
+            words = f"{sweep.count:,} states, all to depth {sweep.depth}, {left:.0f} s left at most"
             print(f"\r\x1b[K{words} ", end="", file=sys.stderr, flush=True)
             self._shown = True
 

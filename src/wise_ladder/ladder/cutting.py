@@ -14,16 +14,16 @@ if TYPE_CHECKING:
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
-    """Something that was left out is looked at: a fact's value, the lowest rung of a ladder, the highest of a part, or an asker."""
+    """Something that was left out is looked at: a fact's value, the highest rung of a part of a ladder, or the asker in it."""
 
-    def __init__(self, what: Literal["fact", "lowest", "rung", "asker"], number: int, mark: int = 0) -> None:
+    def __init__(self, what: Literal["fact", "rung", "asker"], number: int, mark: int = 0) -> None:
         """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
         super().__init__(what, number, mark)
         self.what, self.number, self.mark = what, number, mark
 
 
 class Cut:
-    """Stands in a ladder, somewhere above its lowest rung, for one rung or several that were left out.
+    """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
     None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls they made that are
     under way, one bit each. `quiet` says what else can come of them: 0 who knows, 1 they can be saved as they are, 2 they can go
@@ -36,18 +36,16 @@ class Cut:
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
 
-    what: Literal["lowest", "rung"] = "rung"
-
     def __init__(self, number: int, quiet: int, askers: int = 0) -> None:
         """Number the cuts of a state from 0."""
-        self.number, self.quiet, self.askers, self.serial = number, quiet, askers, -2 - 2 * number
+        self.number, self.quiet, self.askers, self.serial = number, quiet, askers, -2 - number
         self.saved, self.plain = quiet >= 1, quiet == 2
 
     def __eq__(self, other: object) -> bool:
-        return type(self) is type(other) and hash(self) == hash(other)
+        return isinstance(other, Cut) and hash(self) == hash(other)
 
     def __hash__(self) -> int:
-        return ((self.askers << 8 | self.number) * 2 + (self.what == "rung")) * 3 + self.quiet
+        return (self.askers << 8 | self.number) * 3 + self.quiet
 
     @property
     def face(self) -> Face:
@@ -60,20 +58,7 @@ class Cut:
         self._look()
 
     def _look(self) -> NoReturn:
-        raise Look(self.what, self.number)
-
-
-class Lowest(Cut):
-    """Stands for one rung that was left out, the lowest of a ladder."""
-
-    __slots__ = ()
-
-    what = "lowest"
-
-    def __init__(self, number: int, quiet: int, askers: int = 0) -> None:
-        """Number those of a state from 0."""
-        super().__init__(number, quiet, askers)
-        self.serial -= 1
+        raise Look("rung", self.number)
 
 
 class Unread(str):

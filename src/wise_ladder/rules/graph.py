@@ -1,40 +1,42 @@
-"""All that can come of all states of a plan, each state one whole number, each decision made once.
+"""All that can come of all states of a plan, each state two whole numbers, each decision made once.
 
-A state's lowest bits are its core: a shape with its values, which are those of the facts and numbers for the lowest rungs. Above
-them stand its tails, each a number for a row of rungs. What a choice does at a shape is found out once, with values and tails
-left out; what it looks at makes a tree that is grown as it is needed. A row is what these trees come to at one core.
+The first is its core: a shape with values for the facts. The second packs its tails, each a number for a row of rungs. What a
+choice does at a shape is found out once, with facts and tails left out; what it looks at makes a tree that is grown as it is
+needed. A row is what these trees come to for the facts of one core.
 """
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Cut, Look
+from wise_ladder.ladder.cutting import Look
 from wise_ladder.ladder.state import Phase, Rung, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.shapes import MARKS, SEEN, PuttingBack, Rest, Tail, changes, read
+from wise_ladder.rules.shapes import MARKS, SEEN, PuttingBack, Rest, changes, read
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
     from wise_ladder.rules.shapes import Shaped
 
-CORE_BITS = 24
-CORE = (1 << CORE_BITS) - 1
 TAIL_BITS = 24
 TAIL = (1 << TAIL_BITS) - 1
 NUMBER = (1 << MARKS) - 1
+NO_REST = 3
 EMPTY = 0
 """The tail without rungs."""
 
 
+At: TypeAlias = tuple[int, int]
+"""A state: its core, and its tails."""
 Comes: TypeAlias = "tuple[int, Shaped]"
 """The shape's number, and all parts: where they are equal, so is all that can come of what was looked at."""
 
@@ -52,15 +54,13 @@ class Found(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "lowest", "push", "shape", "steady", "tails")
+    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails")
 
     def __init__(self, choice: Choice, done: Done, comes_to: Comes, tails: int, graph: Graph) -> None:
         """Lay out how so many tails become others."""
         self.choice, self.done = choice, done
-        self.shape, (_, facts, lowest, found) = comes_to
+        self.shape, (_, facts, found) = comes_to
         self.facts = changes(facts)
-        self.lowest = tuple((True, rung) if isinstance(rung, int) else (False, graph.rung(rung)) for rung in lowest)
-        """Of each lowest rung whether it was there before, and then as which, or the number of the rung."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~graph.rung(part) for part in over)) for source, over in found
         )
@@ -70,12 +70,12 @@ class Leaf:
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
         if all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
-            self.ends = graph.after(0, 0, self.tails)
+            self.ends = graph.after(0, self.tails)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
         for place, (_, over) in enumerate(self.tails):
             if len(over) == 1 and over[0] < 0 and self.tails == _pushed(tails, place, over):
-                self.push = CORE_BITS + TAIL_BITS * place, ~over[0]
+                self.push = TAIL_BITS * place, ~over[0]
 
 
 def _same(tails: int) -> Made:
@@ -114,7 +114,7 @@ class Row:
         self.deep = [each for each in deep if not each.mark]
         self.parted = [each for each in deep if each.mark]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))
-        self.ends = [leaf.ends | core for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
+        self.ends = [(core, leaf.ends) for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
         """States, each the same from whichever this is the row of."""
         self.pushes = list(dict.fromkeys((core, *leaf.push) for leaf, core in ways if leaf.push and leaf.ends < 0))
         """The core, how far up the tail stands that gets one rung more, and the number of the rung."""
@@ -125,20 +125,19 @@ class Row:
 class Deep:
     """Choices that look at the highest rung of a tail, or at the one that made a call: what they come to for each."""
 
-    __slots__ = ("mark", "new", "nodes", "number", "rows", "shift", "tails", "values")
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "rows", "shift", "tails")
 
-    def __init__(self, look: Look, values: Values, tails: int) -> None:
-        self.number, self.mark, self.values, self.tails = look.number, look.mark, values, tails
-        self.shift = CORE_BITS + TAIL_BITS * look.number
-        self.new = CORE_BITS + TAIL_BITS * tails
+    def __init__(self, look: Look, facts: Facts, tails: int) -> None:
+        self.number, self.mark, self.facts, self.tails = look.number, look.mark, facts, tails
+        self.shift = TAIL_BITS * look.number
+        self.new = TAIL_BITS * tails
         """How far up one tail more would stand."""
         self.nodes: list[Node] = []
         self.rows: dict[object, Row] = {}
         """By the number of what is seen there."""
 
 
-Values: TypeAlias = "tuple[str | int, ...]"
-"""Of a core the values of the facts, then the numbers of its lowest rungs."""
+Facts: TypeAlias = tuple[str, ...]
 Made: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
 """How tails are made of others, each as `Tail` says it, but rungs by the complements of their numbers."""
 Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
@@ -162,18 +161,18 @@ class Graph:
     def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
-        self._facts, self._calls = len(self.plan.facts), len(self.plan.calls)
+        self._calls = len(self.plan.calls)
         self.shapes: list[tuple[State, Zone]] = []
         self._shape_of: dict[tuple[State, Zone], int] = {}
         self._nodes: list[list[Node] | None] = []
-        self.cores: list[tuple[int, Values]] = []
-        self._core_of: dict[tuple[int, Values], int] = {}
+        self.cores: list[tuple[int, Facts]] = []
+        self._core_of: dict[tuple[int, Facts], int] = {}
         self.rows: list[Row | None] = []
         self.parents, self.tops = [EMPTY], [-1]
         self.sights = [-1]
         """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
         self._quiet, self._askers = [2], [0]
-        self.parted: dict[int, Parted] = {}
+        self._parted: dict[int, Parted] = {}
         """What a tail comes to where it is parted at the rung of a mark."""
         self._sights: dict[Sight, Sight] = {}
         self._joints: dict[int, int] = {}
@@ -186,7 +185,7 @@ class Graph:
         self.rungs: list[Rung] = []
         self._rung_of: dict[Rung, int] = {}
         shaped = choices.shaping.shaped(first_state(self.plan))
-        self.first = self.core(self.shape(shaped.shape, NOTHING), shaped.facts)
+        self.first: At = self.core(self.shape(shaped.shape, NOTHING), shaped.facts), EMPTY
 
     # Numbers for everything
 
@@ -199,12 +198,12 @@ class Graph:
             self._nodes.append(None)
         return found
 
-    def core(self, shape: int, values: Values) -> int:
-        """Number a shape with its values."""
-        found = self._core_of.get((shape, values))
+    def core(self, shape: int, facts: Facts) -> int:
+        """Number a shape with values for its facts."""
+        found = self._core_of.get((shape, facts))
         if found is None:
-            found = self._core_of[shape, values] = len(self.cores)
-            self.cores.append((shape, values))
+            found = self._core_of[shape, facts] = len(self.cores)
+            self.cores.append((shape, facts))
             self.rows.append(None)
         return found
 
@@ -226,7 +225,7 @@ class Graph:
         found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
         self.parents.append(parent)
         self.tops.append(number)
-        self.sights.append((number << self._calls | self._askers[parent]) << 2 | (self._quiet[parent] if parent else 3))
+        self.sights.append((number << self._calls | self._askers[parent]) << 2 | (self._quiet[parent] if parent else NO_REST))
         self._askers.append(self._askers[parent] | self.rungs[number].serial)
         self._quiet.append(min(self._quiet[parent], self.choices.shaping.quiet(self.rungs[number])))
         return found
@@ -237,18 +236,18 @@ class Graph:
         """Return all that can come of the states of a core."""
         found = self.rows[core]
         if found is None:
-            shape, values = self.cores[core]
+            shape, facts = self.cores[core]
             nodes = self._nodes[shape]
             if nodes is None:
                 nodes = self._nodes[shape] = self._roots(*self.shapes[shape])
-            found = self.rows[core] = self._row(nodes, values, _count_cuts(self.shapes[shape][0]))
+            found = self.rows[core] = self._row(nodes, facts, _count_cuts(self.shapes[shape][0]))
         return found
 
-    def _row(self, nodes: list[Node], values: Values, tails: int) -> Row:
+    def _row(self, nodes: list[Node], facts: Facts, tails: int) -> Row:
         ways: list[tuple[Leaf, int]] = []
         deep: dict[tuple[int, int], Deep] = {}
         for node in nodes:
-            self._resolve(node, values, ways, deep, tails)
+            self._resolve(node, facts, ways, deep, tails)
         self.learned += 1
         return Row(ways, list(deep.values()))
 
@@ -263,41 +262,38 @@ class Graph:
         return found
 
     def _resolve(
-        self, node: Node, values: Values, ways: list[tuple[Leaf, int]], deep: dict[tuple[int, int], Deep], tails: int
+        self, node: Node, facts: Facts, ways: list[tuple[Leaf, int]], deep: dict[tuple[int, int], Deep], tails: int
     ) -> None:
-        """Find what a choice comes to where the values are these."""
+        """Find what a choice comes to where the facts are these."""
         while True:
             if node.leaves is None and node.look is None:
                 self._grow(node, tails)
             if node.leaves is not None:
-                ways += [(leaf, self._leads_to(leaf, values)) for leaf in node.leaves]
+                ways += [(leaf, self._leads_to(leaf, facts)) for leaf in node.leaves]
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
-            if look.what in {"rung", "asker"}:
+            if look.what != "fact":
                 group = deep.get((look.number, look.mark))
                 if group is None:
-                    group = deep[look.number, look.mark] = Deep(look, values, tails)
+                    group = deep[look.number, look.mark] = Deep(look, facts, tails)
                 group.nodes.append(node)
                 return
-            value = values[look.number if look.what == "fact" else self._facts + look.number]
+            value = facts[look.number]
             child = node.children.get(value)
             if child is None:
                 likely = node.likely[1:] if node.likely else ()
-                if isinstance(value, str):
-                    more = read(node.state, look.number, value)
-                else:
-                    more = self._put_back(node).lowest(look.number, self.rungs[value])
+                more = read(node.state, look.number, value)
                 child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
             node = child
 
-    def _leads_to(self, leaf: Leaf, values: Values) -> int:
-        facts = self._facts
-        turned = list(values[:facts])
-        for place, value in leaf.facts:
-            turned[place] = value
-        turned += [self._lowest(values, number) if there else number for there, number in leaf.lowest]
-        return self.core(leaf.shape, tuple(turned))
+    def _leads_to(self, leaf: Leaf, facts: Facts) -> int:
+        if leaf.facts:
+            turned = list(facts)
+            for place, value in leaf.facts:
+                turned[place] = value
+            facts = tuple(turned)
+        return self.core(leaf.shape, facts)
 
     def _grow(self, node: Node, tails: int) -> None:
         if node.likely:
@@ -317,31 +313,27 @@ class Graph:
             if look.what == "fact" and look.number not in known:
                 self._habits[node.habit] = (*known, look.number)
 
-    def _lowest(self, values: Values, part: int) -> int:
-        number, over = cast("int", values[self._facts + (part & NUMBER)]), part >> MARKS
-        return self.rung(_unmarked(self.rungs[number], over)) if over else number
-
-    def looked(self, deep: Deep, tail: int) -> Row:
+    def looked(self, deep: Deep, sight: int) -> Row:
         """Look at the top of a tail: what the choices come to there."""
-        sight = self.sights[tail]
         row = deep.rows.get(sight)
         if row is None:
-            top, rest = self.rungs[self.tops[tail]], self._rest(self.parents[tail])
-            children = [self._child(node, sight, lambda back: back.opened(deep.number, top, rest)) for node in deep.nodes]
-            row = deep.rows[sight] = self._row(children, deep.values, deep.tails)
+            quiet, askers = sight & 3, sight >> 2 & (1 << self._calls) - 1
+            rung, rest = self.rungs[sight >> 2 + self._calls], Rest(quiet, askers) if quiet < NO_REST else None
+            children = [self._child(node, sight, lambda back: back.opened(deep.number, rung, rest)) for node in deep.nodes]
+            row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
         return row
 
-    def asker(self, deep: Deep, part: Parted) -> Row:
+    def asker(self, deep: Deep, seen: Sight) -> Row:
         """Look at the rung of a tail that made a call: what the choices come to there."""
-        row = deep.rows.get(part.seen)
+        row = deep.rows.get(seen)
         if row is None:
-            number, lower, upper = part.seen
+            number, lower, upper = seen
             rung = self.rungs[number]
             children = [
-                self._child(node, part.seen, lambda back: back.parted(deep.number, rung, lower, upper, deep.tails))
+                self._child(node, seen, lambda back: back.parted(deep.number, rung, lower, upper, deep.tails))
                 for node in deep.nodes
             ]
-            row = deep.rows[part.seen] = self._row(children, deep.values, deep.tails + 1)
+            row = deep.rows[seen] = self._row(children, deep.facts, deep.tails + 1)
         return row
 
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
@@ -358,9 +350,9 @@ class Graph:
 
     # Tails of tails
 
-    def after(self, high: int, core: int, tails: Made) -> int:
-        """Return the state of a core that has tails made so from those of another state."""
-        found, shift = core, CORE_BITS
+    def after(self, high: int, tails: Made) -> int:
+        """Return tails that are made so from others."""
+        found = shift = 0
         for source, over in tails:
             tail = EMPTY if source < 0 else self._named(high, source)
             for part in over:
@@ -374,7 +366,7 @@ class Graph:
 
     def _named(self, high: int, part: int) -> int:
         """Return the tail that a part speaks of, without the marks of calls that are over."""
-        tail = high >> (CORE_BITS + TAIL_BITS * (part & NUMBER)) & TAIL
+        tail = high >> TAIL_BITS * (part & NUMBER) & TAIL
         if part <= NUMBER:
             return tail
         over = part >> MARKS
@@ -399,7 +391,7 @@ class Graph:
             tail = self.tail_of.get(tail << TAIL_BITS | number) or self.new_tail(tail, number)
         return tail
 
-    def part(self, tail: int, mark: int) -> Parted:
+    def _part(self, tail: int, mark: int) -> Parted:
         """Part a tail at the rung of a mark."""
         lower, upper = tail, []
         while not self.rungs[self.tops[lower]].serial & mark:
@@ -407,7 +399,7 @@ class Graph:
             lower = self.parents[lower]
         number, lower, over = self.tops[lower], self.parents[lower], self._over(EMPTY, upper[::-1])
         seen = number, self._rest(lower), self._rest(over)
-        found = self.parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._sights.setdefault(seen, seen))
+        found = self._parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._sights.setdefault(seen, seen))
         return found
 
     def _numbers(self, tail: int) -> list[int]:
@@ -418,33 +410,70 @@ class Graph:
             tail = self.parents[tail]
         return found[::-1]
 
-    def edges(self, state: int) -> Iterator[tuple[Leaf, int]]:
+    # Many tails at once
+
+    def pushed(self, highs: list[int], shift: int, rung: int) -> list[int]:
+        """Put a rung on the tail that stands so far up."""
+        tail_of, new_tail = self.tail_of, self.new_tail
+        tails = [high >> shift & TAIL for high in highs]
+        grown = [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
+        return [high + (now - tail << shift) for high, tail, now in zip(highs, tails, grown, strict=True)]
+
+    def popped(self, deep: Deep, highs: list[int]) -> dict[int, list[int]]:
+        """Sort tails by what is seen at the top of one of them, and take that off."""
+        sights, parents, shift = self.sights, self.parents, deep.shift
+        found: dict[int, list[int]] = {}
+        for high in highs:
+            tail = high >> shift & TAIL
+            sight = sights[tail]
+            if sight in found:
+                found[sight].append(high - (tail - parents[tail] << shift))
+            else:
+                found[sight] = [high - (tail - parents[tail] << shift)]
+        return found
+
+    def parted_by(self, deep: Deep, highs: list[int]) -> dict[Sight, list[int]]:
+        """Sort tails by what is seen where one of them is parted, and part it there."""
+        mark, shift = deep.mark << TAIL_BITS, deep.shift
+        found: dict[Sight, list[int]] = {}
+        for high in highs:
+            tail = high >> shift & TAIL
+            part = self._parted.get(mark | tail) or self._part(tail, deep.mark)
+            found.setdefault(part.seen, []).append(high + (part.lower - tail << shift) + (part.upper << deep.new))
+        return found
+
+    # States
+
+    def edges(self, at: At) -> Iterator[tuple[Leaf, At]]:
         """Go through all that can come of a state: how, and which state."""
-        waiting = [(state & ~CORE, self.row(state & CORE))]
+        for high, row in self.looks(at):
+            for leaf, core in row.ways:
+                yield leaf, (core, self.after(high, leaf.tails))
+
+    def looks(self, at: At) -> Iterator[tuple[int, Row]]:
+        """Go through the rows of a state, each with what is left of its tails where more was looked at."""
+        core, high = at
+        waiting = [(high, self.row(core))]
         while waiting:
             high, row = waiting.pop()
-            yield from ((leaf, self.after(high, core, leaf.tails)) for leaf, core in row.ways)
+            yield high, row
             for deep in row.parted:
-                tail = high >> deep.shift & TAIL
-                part = self.parted.get(deep.mark << TAIL_BITS | tail) or self.part(tail, deep.mark)
-                waiting.append((high + (part.lower - tail << deep.shift) + (part.upper << deep.new), self.asker(deep, part)))
+                for seen, (parted,) in self.parted_by(deep, [high]).items():
+                    waiting.append((parted, self.asker(deep, seen)))
             for deep in row.deep:
-                tail = high >> deep.shift & TAIL
-                waiting.append((high - (tail - self.parents[tail] << deep.shift), self.looked(deep, tail)))
+                for sight, (popped,) in self.popped(deep, [high]).items():
+                    waiting.append((popped, self.looked(deep, sight)))
 
-    def state(self, number: int) -> State:
-        """Return the whole state of a number, without clock; what is under way is said without times."""
-        shape, values = self.cores[number & CORE]
-        tails = number >> CORE_BITS
+    def state(self, at: At) -> State:
+        """Return the whole state, without clock; what is under way is said without times."""
+        core, tails = at
+        shape, facts = self.cores[core]
         state, _ = self.shapes[shape]
 
         def left_out(cut: Cut) -> Ladder:
-            if cut.what == "lowest":
-                return (self.rungs[cast("int", values[self._facts + cut.number])],)
             return tuple(self.rungs[rung] for rung in self._numbers(tails >> TAIL_BITS * cut.number & TAIL))
 
         found = PuttingBack(self.choices.shaping.marks, state).whole(left_out)
-        facts = cast("tuple[str, ...]", values[: self._facts])
         return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
 
 
@@ -457,7 +486,6 @@ def _count_cuts(state: State) -> int:
     """Count the tails of a state."""
 
     def count(ladder: Ladder) -> int:
-        cuts = (isinstance(rung, Cut) and rung.what == "rung" for rung in ladder)
-        return sum(cuts) + sum(count(inner) for rung in ladder for inner in rung.inner)
+        return sum(1 if rung.cut else sum(count(inner) for inner in rung.inner) for rung in ladder)
 
     return count(state.ladder)

@@ -1,8 +1,8 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
 A shape is a state without facts, clock and serials, in which each ladder keeps what timers, overlays and guards know of, and its
-top where that is seen. The lowest rung of all is left out (`Lowest`), and so is each row of rungs between (`Cut`), which stands in
-a tail: a number for a row of rungs, so that two states with equal ladders share them.
+top where that is seen. The lowest rung of all is left out, and so is each row of rungs between (`Cut`). What is left out stands in
+tails: each is a number for a row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Lowest, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Unread
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 
@@ -39,15 +39,13 @@ SEEN = "\0seen"
 
 
 class Shaped(NamedTuple):
-    """A state in parts: the shape (its facts are all unread), the facts, the lowest rungs, and how each tail is made.
+    """A state in parts: the shape (its facts are all unread), the facts, and how each tail is made.
 
-    A lowest rung that was left out already is told by its number, and marks that are over as in a tail. The serial of a rung that
-    was left out is made of the marks of the calls it made.
+    The serial of a rung that was left out is made of the marks of the calls it made.
     """
 
     shape: State
     facts: tuple[str, ...]
-    lowest: tuple[Rung | int, ...]
     tails: tuple[Tail, ...]
 
 
@@ -104,7 +102,7 @@ class Shaping:
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
             state.cover, calls, (), state.arriving,
         )  # fmt: skip
-        return Shaped(shape, state.facts, tuple(cutting.lowest), tuple(cutting.tails))
+        return Shaped(shape, state.facts, tuple(cutting.tails))
 
     def quiet(self, rung: Rung) -> int:
         """Say what can come of a rung that goes or is saved, as `Cut` does."""
@@ -141,7 +139,7 @@ class Shaping:
         """Return the question who made a call, where that was left out."""
         mark = self.marks[name]
         cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
-        return Look("lowest" if cut.what == "lowest" else "asker", cut.number, mark)
+        return Look("asker", cut.number, mark)
 
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of."""
@@ -168,7 +166,6 @@ class _Cutting:
         self._mark(state)
         self.numbers: dict[int, int] = {0: 0}
         self.layers = {layer.serial for layer in state.layers}
-        self.lowest: list[Rung | int] = []
         self.tails: list[Tail] = []
 
     def _mark(self, state: State) -> None:
@@ -202,7 +199,7 @@ class _Cutting:
             return ()
         first, alone = ladder[0], seen and len(ladder) == 1
         stays = alone or not outermost or self._stays(first)
-        found = [self._rung(first, seen=alone) if stays else self._lowest(first)]
+        found = [self._rung(first, seen=alone) if stays else self._cut([first])]
         if len(ladder) == 1:
             return tuple(found)
         run: list[Rung] = []
@@ -215,10 +212,6 @@ class _Cutting:
             found.append(self._rung(rung, seen=top))
             run = []
         return (*found, self._cut(run)) if run else tuple(found)
-
-    def _lowest(self, rung: Rung) -> Rung:
-        self.lowest.append(self._part(rung))
-        return cast("Rung", Lowest(len(self.lowest) - 1, self.shaping.quiet(rung), self._askers(rung)))
 
     def _stays(self, rung: Rung) -> bool:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
@@ -335,23 +328,19 @@ class PuttingBack:
 
     def opened(self, number: int, rung: Rung, rest: Rest | None) -> State:
         """Put the highest rung of a cut back; None: there is no rest."""
-        return self._instead("rung", number, ((rest, number),), (rung,))
+        return self._instead(number, ((rest, number),), (rung,))
 
     def parted(self, number: int, rung: Rung, lower: Rest | None, upper: Rest | None, new: int) -> State:
         """Put a rung back that lies inside a cut; what lies over it gets a new number."""
-        return self._instead("rung", number, ((lower, number),), (rung,), ((upper, new),))
-
-    def lowest(self, number: int, rung: Rung) -> State:
-        """Put a lowest rung back."""
-        return self._instead("lowest", number, (), (rung,))
+        return self._instead(number, ((lower, number),), (rung,), ((upper, new),))
 
     def whole(self, left_out: Callable[[Cut], Ladder]) -> State:
         """Put back all that was left out."""
         return self._done(_each_cut(self._state.ladder, lambda cut: self._named(left_out(cut))))
 
-    def _instead(self, what: str, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = ()) -> State:
+    def _instead(self, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = ()) -> State:
         back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper))
-        return self._done(_each_cut(self._state.ladder, lambda cut: back if (cut.what, cut.number) == (what, number) else None))
+        return self._done(_each_cut(self._state.ladder, lambda cut: back if cut.number == number else None))
 
     def _named(self, ladder: Ladder) -> Ladder:
         found = []

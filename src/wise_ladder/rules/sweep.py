@@ -1,14 +1,16 @@
 """The sweep: breadth first over all states that events can make, all rules in one pass; the first break found is a shortest.
 
-Which state a state was come by from is one number in a row (no map); the steps between are found again from there.
+The states of a level that share their core are gone on from together. No state knows where it came from: the steps to it are found
+again backwards, from level to level.
 """
 
 from __future__ import annotations
 
 import gc
 import time
-from array import array
-from typing import TYPE_CHECKING, NamedTuple
+from collections import defaultdict
+from itertools import filterfalse
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from msgspec.structs import replace
 
@@ -18,7 +20,7 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.model import Link, Memory
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place, seen_rung
-from wise_ladder.rules.graph import CORE, TAIL, TAIL_BITS, Graph
+from wise_ladder.rules.graph import Graph
 from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
@@ -31,14 +33,16 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
-    from wise_ladder.rules.graph import Found
+    from wise_ladder.rules.graph import At, Found, Leaf, Row
     from wise_ladder.rules.meaning import Judge
     from wise_ladder.walks.exploring import Met
 
 MOST_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
-BETWEEN_LOOKS = 64
-"""After so many states the sweep looks whether it must stop."""
+BETWEEN_LOOKS, MOST_AT_A_TIME = 32, 1024
+"""After so many cores, each with so many states at most, the sweep looks whether it must stop."""
+Level: TypeAlias = dict[int, list[int]]
+"""States by their cores."""
 
 
 class _Suspect(NamedTuple):
@@ -46,7 +50,7 @@ class _Suspect(NamedTuple):
 
     rule: int
     guilt: Guilt
-    before: int
+    before: At
     step: Taken
 
 
@@ -69,14 +73,18 @@ class Sweep:
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
-        self.states: list[int] = [self.graph.first]
-        """Every state that was met, in the order in which it was."""
-        self._seen = {self.graph.first}
-        self._parents = array("l", [-1])
-        self.ends = [1]
-        """How many states there were with so many steps, from none on."""
-        self._next = 0
-        """The first state that is still to be gone on from."""
+        core, high = self.graph.first
+        self.levels: list[Level] = [{core: [high]}]
+        """The states by the least number of steps they take; of the last level not all may be known yet."""
+        self._seen: defaultdict[int, set[int]] = defaultdict(set, {core: {high}})
+        """Of each core the tails that were met with it."""
+        self._sources: list[dict[int, dict[int, None]]] = [{}]
+        """Of each level, for each core, the cores of the level before that led there."""
+        self._waiting = [(core, [high])]
+        """The states that are still to be gone on from in this level, last ones first."""
+        self._begin_level()
+        self.count = 1
+        """How many states were met."""
         self._first = self.graph.state(self.graph.first)
         self._suspects: dict[tuple[int, Place], int] = {}
         """How often a break was tried; a negative number: it is proved."""
@@ -93,7 +101,7 @@ class Sweep:
     @property
     def whole(self) -> bool:
         """Whether there is no state that was not gone on from."""
-        return self._next == len(self.states)
+        return not self._waiting and not self.levels[-1]
 
     @property
     def over(self) -> bool:
@@ -103,7 +111,7 @@ class Sweep:
     @property
     def depth(self) -> int:
         """How many steps are known whole: all that can happen in so many was looked at."""
-        return len(self.ends) - 1
+        return len(self.levels) - 2
 
     def go_on(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Work for so long at most, or until `goes_on` says no, or it is over."""
@@ -121,88 +129,89 @@ class Sweep:
         until = began + min(self.bounds.seconds - self.seconds, seconds if seconds is not None else self.bounds.seconds)
         already = self.seconds
         while not self.over:
-            if self._next >= self.ends[-1]:
-                self._level_done()
-                continue
             self._some()
+            if not self._waiting and self.levels[-1]:
+                self._level_done()
             now = time.perf_counter()
             self.seconds = already + now - began
-            if len(self.states) >= self.bounds.states:
+            if self.count >= self.bounds.states:
                 self.stopped = f"{self.bounds.states:,} states"
             elif self.seconds >= self.bounds.seconds:
                 self.stopped = f"{self.bounds.seconds:g} s"
             if now >= until or not goes_on():
                 break
-        if self._next >= self.ends[-1] and not self.whole:
-            self._level_done()
+
+    def _begin_level(self) -> None:
+        self.levels.append({})
+        self._sources.append({})
 
     def _level_done(self) -> None:
-        self.ends.append(len(self.states))
-        if self.depth >= self.bounds.depth and not self.whole:
+        self._waiting = list(self.levels[-1].items())[::-1]
+        self._begin_level()
+        if self.depth >= self.bounds.depth:
             self.stopped = f"{self.bounds.depth} steps"
 
     def _some(self) -> None:
         """Go on from some more states of this level."""
-        graph, rows, seen, states, parents = self.graph, self.graph.rows, self._seen, self.states, self._parents
-        add, append, follow, most = seen.add, states.append, parents.append, self.bounds.states
-        after, looked, parted, tail_of, new_tail = graph.after, graph.looked, graph.parted, graph.tail_of, graph.new_tail
-        rests, sights = graph.parents, graph.sights
-        learned = graph.learned
-        for index in range(self._next, min(self._next + BETWEEN_LOOKS, self.ends[-1])):
-            state = states[index]
-            core = state & CORE
-            self._next = index
-            row = rows[core] or graph.row(core)
-            fresh = len(states)
-            waiting = [(state - core, row)]
-            while waiting:
-                high, row = waiting.pop()
-                for other in row.cores:
-                    other |= high  # noqa: PLW2901 - the innermost loop of all
-                    if other not in seen:
-                        add(other)
-                        append(other)
-                        follow(index)
-                for other, shift, rung in row.pushes:
-                    tail = high >> shift & TAIL
-                    other |= high + ((tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung)) - tail << shift)  # noqa: PLW2901
-                    if other not in seen:
-                        add(other)
-                        append(other)
-                        follow(index)
-                for other, tails in row.others:
-                    other = after(high, other, tails)  # noqa: PLW2901
-                    if other not in seen:
-                        add(other)
-                        append(other)
-                        follow(index)
-                if row.ends:
-                    for other in row.ends:
-                        if other not in seen:
-                            add(other)
-                            append(other)
-                            follow(index)
-                    row.ends = []
-                for deep in row.parted:
-                    tail = high >> deep.shift & TAIL
-                    part = parted.get(deep.mark << TAIL_BITS | tail) or graph.part(tail, deep.mark)
-                    other = high + (part.lower - tail << deep.shift) + (part.upper << deep.new)
-                    waiting.append((other, deep.rows.get(part.seen) or graph.asker(deep, part)))
-                for deep in row.deep:
-                    tail = high >> deep.shift & TAIL
-                    waiting.append(
-                        (high - (tail - rests[tail] << deep.shift), deep.rows.get(sights[tail]) or looked(deep, tail))
-                    )
-            self._next = index + 1
-            if self._measures:
-                self._measure(fresh)
-            if graph.learned != learned:
-                # Only what is new takes long, or can break a rule.
-                if self._new:
-                    self._try(index)
+        learned = self.graph.learned
+        for _ in range(BETWEEN_LOOKS):
+            if not self._waiting or self.graph.learned != learned or self.count >= self.bounds.states:
+                # What is learned takes long.
                 return
-            if len(states) >= most:
-                return
+            core, highs = self._waiting.pop()
+            if len(highs) > MOST_AT_A_TIME:
+                self._waiting.append((core, highs[MOST_AT_A_TIME:]))
+                highs = highs[:MOST_AT_A_TIME]
+            self._go_on_from(core, highs)
+
+    def _go_on_from(self, core: int, highs: list[int]) -> None:
+        """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
+        graph, meet = self.graph, self._meet
+        waiting = [(highs, graph.rows[core] or self._judged(core, highs, graph.row(core)))]
+        while waiting:
+            tails, row = waiting.pop()
+            for other in row.cores:
+                meet(core, other, tails)
+            for other, shift, rung in row.pushes:
+                meet(core, other, graph.pushed(tails, shift, rung))
+            for other, made in row.others:
+                meet(core, other, list(dict.fromkeys([graph.after(high, made) for high in tails])))
+            if row.ends:
+                for other, high in row.ends:
+                    meet(core, other, [high])
+                row.ends = []
+            for deep in row.parted:
+                for seen, group in graph.parted_by(deep, tails).items():
+                    waiting.append((group, deep.rows.get(seen) or self._judged(core, highs, graph.asker(deep, seen))))
+            for deep in row.deep:
+                for sight, group in graph.popped(deep, tails).items():
+                    waiting.append((group, deep.rows.get(sight) or self._judged(core, highs, graph.looked(deep, sight))))
+
+    def _meet(self, source: int, core: int, highs: list[int]) -> None:
+        """Keep the states that are new."""
+        there = self._seen[core]
+        new = list(filterfalse(there.__contains__, highs))
+        if not new:
+            return
+        there.update(new)
+        self.count += len(new)
+        level = self.levels[-1]
+        if core in level:
+            level[core] += new
+        else:
+            level[core] = new
+        self._sources[-1].setdefault(core, {})[source] = None
+        if self._measures:
+            self._measure(core, new)
+
+    def _judged(self, core: int, highs: list[int], row: Row) -> Row:
+        """Prove what broke a rule while a row of states of a core was learned."""
+        new, self._new = self._new, []
+        if new:
+            high = next(high for high in highs if any(each is row for _, each in self.graph.looks((core, high))))
+            for suspect in new:
+                self._prove(suspect._replace(before=(core, high)))
+        return row
 
     # Judging
 
@@ -229,7 +238,7 @@ class Sweep:
             self.screens.add(top.face.screen)
         for number, guilt in guilts:
             if 0 <= self._suspects.get((number, guilt.place), 0) < MOST_TRIED:
-                self._new.append(_Suspect(number, guilt, -1, Taken(found.before, found.choice, done)))
+                self._new.append(_Suspect(number, guilt, self.graph.first, Taken(found.before, found.choice, done)))
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Judge]]:
         found = self._judges.get(signs)
@@ -241,19 +250,13 @@ class Sweep:
             ]
         return found
 
-    def _try(self, index: int) -> None:
-        """Prove what was found at a state by doing it."""
-        new, self._new = self._new, []
-        for suspect in new:
-            self._prove(suspect._replace(before=index))
-
     def _prove(self, suspect: _Suspect) -> None:
         key = suspect.rule, suspect.guilt.place
         tried = self._suspects.get(key, 0)
         if not 0 <= tried < MOST_TRIED:
             return
         self._suspects[key] = tried + 1
-        path = [*self.path(suspect.before), suspect.step]
+        path = [*self.path(self.depth, suspect.before), suspect.step]
         counterexample = self.proved(suspect.rule, path, suspect.guilt)
         if counterexample is not None:
             self._suspects[key] = -1
@@ -290,27 +293,32 @@ class Sweep:
                 return None
         return Counterexample(guilt, tape, len(path), round_begins, None if not last.done.refused else last.choice)
 
-    def path(self, index: int) -> list[Taken]:
-        """Return the steps to a state, the first launch first."""
+    def path(self, level: int, at: At) -> list[Taken]:
+        """Return the steps to a state of a level, the first launch first."""
         found: list[Taken] = []
-        while (before := self._parents[index]) >= 0:
-            found.append(self._step_between(self.states[before], self.states[index]))
-            index = before
+        while level:
+            before, leaf = self._came_from(level, at)
+            shape, _ = self.graph.shapes[self.graph.cores[before[0]][0]]
+            found.append(Taken(shape, leaf.choice, leaf.done))
+            level, at = level - 1, before
         return found[::-1]
 
-    def _step_between(self, before: int, after: int) -> Taken:
-        leaf = next(leaf for leaf, other in self.graph.edges(before) if other == after)
-        shape, _ = self.graph.shapes[self.graph.cores[before & CORE][0]]
-        return Taken(shape, leaf.choice, leaf.done)
+    def _came_from(self, level: int, at: At) -> tuple[At, Leaf]:
+        for source in self._sources[level][at[0]]:
+            for high in self.levels[level - 1][source]:
+                for leaf, after in self.graph.edges((source, high)):
+                    if after == at:
+                        return (source, high), leaf
+        raise LookupError(at)
 
     # Depth and weight
 
-    def _measure(self, fresh: int) -> None:
-        for index in range(fresh, len(self.states)):
+    def _measure(self, core: int, highs: list[int]) -> None:
+        for high in highs:
             for number, rule in self._measures:
                 if self.found[number] or rule.limit is None:
                     continue
-                state = self.graph.state(self.states[index])
+                state = self.graph.state((core, high))
                 size = _size(self.plan, rule, state)
                 if size > rule.limit:
                     top = seen_rung(state)
@@ -321,7 +329,7 @@ class Sweep:
                         if rule.name == "depth at most"
                         else f"all rungs weigh {size:,} bytes"
                     )
-                    proof = self.proved(number, self.path(index), Guilt(place, words))
+                    proof = self.proved(number, self.path(len(self.levels) - 1, (core, high)), Guilt(place, words))
                     if proof is not None:
                         self.found[number].append(proof)
 
@@ -329,7 +337,7 @@ class Sweep:
 
     def known(self) -> Known:
         """Say how far is known what is known now."""
-        return Known(self.depth, len(self.states), self.whole, self.stopped, self.seconds)
+        return Known(self.depth, self.count, self.whole, self.stopped, self.seconds)
 
     def verdicts(self) -> tuple[Verdict, ...]:
         """Return what is known of every rule now."""
