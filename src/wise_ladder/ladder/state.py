@@ -254,8 +254,11 @@ def seen_ladder(ladder: Ladder) -> Ladder:
 
 def top_rung(ladder: Ladder) -> Rung | None:
     """Return the innermost visible rung, None where there is none."""
-    path = visible_path(ladder)
-    return path[-1] if path else None
+    top = None
+    while ladder:
+        top = ladder[-1]
+        ladder = top.front
+    return top
 
 
 def top_of(state: State) -> Rung | None:

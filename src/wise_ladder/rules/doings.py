@@ -32,7 +32,7 @@ from wise_ladder.plan.events import (
 )
 from wise_ladder.rules.eyes import Eyes
 from wise_ladder.rules.shapes import ELSEWHERE, SEEN, Shaping, settled
-from wise_ladder.rules.zones import Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
+from wise_ladder.rules.zones import NOTHING, Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterator
@@ -141,7 +141,7 @@ class Choices:
             by = len(state.pending) + which if isinstance(choice, Reply) else None
             now, happened = self._eyes.follow(state, now, zone, by, happened, takes)
         after, kept = settled(now, state)
-        rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after))
+        rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after)) if kept else NOTHING
         yield Done(after, rest, happened, tuple(doing.taken), kept)
 
     def _time_passes(self, state: State, zone: Zone, timer: int) -> Iterator[Done]:

@@ -21,7 +21,7 @@ from wise_ladder.ladder.happenings import (
     Went,
 )
 from wise_ladder.ladder.moving import set_off
-from wise_ladder.ladder.state import Phase, State, all_rungs, visible_path
+from wise_ladder.ladder.state import Phase, State, all_rungs, top_of
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import events
 from wise_ladder.plan.values import NOWHERE, Span
@@ -75,6 +75,12 @@ class Edge:
         """Take the step as it is; `refused`: nothing came of it."""
         self.plan, self.before, self.choice, self.after = plan, before, choice, after
         self.happened, self.taken, self.refused = happened, taken, refused
+        self.top_before, self.top_after = seen_rung(before), seen_rung(after)
+        """What is seen before and after, None where no screen is."""
+        self.moved = (self.top_before.serial if self.top_before else 0) != (self.top_after.serial if self.top_after else 0)
+        """Whether another rung is seen after than before."""
+        self.out = before.phase is Phase.OPEN and after.phase is not Phase.OPEN
+        """Whether the app was left, or went to the background."""
 
     def signs(self) -> int:
         """Return what there is to see of the step at a glance: bits of `SIGNS`."""
@@ -94,29 +100,6 @@ class Edge:
         if not self.after.pending:
             found |= SIGNS["waits"]
         return found
-
-    # What is seen
-
-    @cached_property
-    def top_before(self) -> Rung | None:
-        """What was seen before, None where no screen was."""
-        return seen_rung(self.before)
-
-    @cached_property
-    def top_after(self) -> Rung | None:
-        """What is seen after."""
-        return seen_rung(self.after)
-
-    @cached_property
-    def moved(self) -> bool:
-        """Whether another rung is seen after than before."""
-        before, after = self.top_before, self.top_after
-        return (before.serial if before else 0) != (after.serial if after else 0)
-
-    @cached_property
-    def out(self) -> bool:
-        """Whether the app was left, or went to the background."""
-        return self.before.phase is Phase.OPEN and self.after.phase is not Phase.OPEN
 
     # Who meant what
 
@@ -207,8 +190,7 @@ def seen_rung(state: State) -> Rung | None:
     """Return the rung that is seen, None where the app is not open, covered or empty."""
     if state.phase is not Phase.OPEN or state.cover:
         return None
-    path = visible_path(state.ladder)
-    return path[-1] if path else None
+    return top_of(state)
 
 
 def ladders(ladder: Ladder) -> Iterator[Ladder]:

@@ -70,7 +70,7 @@ class Leaf:
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
         if all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
-            self.ends = graph.after(0, self.tails)
+            (self.ends,) = graph.after([0], self.tails)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
         for place, (_, over) in enumerate(self.tails):
@@ -176,7 +176,7 @@ class Graph:
         """What a tail comes to where it is parted at the rung of a mark."""
         self._sights: dict[Sight, Sight] = {}
         self._joints: dict[int, int] = {}
-        self._unmarked: dict[tuple[int, int], int] = {}
+        self._unmarked: dict[int, dict[int, int]] = {}
         self.learned = 0
         """How many rows were made so far."""
         self.tail_of: dict[int, int] = {}
@@ -214,11 +214,6 @@ class Graph:
             found = self._rung_of[rung] = len(self.rungs)
             self.rungs.append(rung)
         return found
-
-    def tail(self, parent: int, rung: Rung) -> int:
-        """Number the tail that has a rung on top of another tail."""
-        number = self.rung(rung)
-        return self.tail_of.get(parent << TAIL_BITS | number) or self.new_tail(parent, number)
 
     def new_tail(self, parent: int, number: int) -> int:
         """Make the tail that has the rung of a number on top of another tail."""
@@ -350,40 +345,44 @@ class Graph:
 
     # Tails of tails
 
-    def after(self, high: int, tails: Made) -> int:
+    def after(self, highs: list[int], made: Made) -> list[int]:
         """Return tails that are made so from others."""
-        found = shift = 0
-        for source, over in tails:
-            tail = EMPTY if source < 0 else self._named(high, source)
+        found = [0] * len(highs)
+        for place, (source, over) in enumerate(made):
+            tails = [EMPTY] * len(highs) if source < 0 else self._named(highs, source)
             for part in over:
-                if part < 0:
-                    tail = self.tail_of.get(tail << TAIL_BITS | ~part) or self.new_tail(tail, ~part)
-                else:
-                    tail = self._joined(tail, self._named(high, part))
-            found |= tail << shift
-            shift += TAIL_BITS
+                tails = self._with(tails, ~part) if part < 0 else self._joined(tails, self._named(highs, part))
+            shift = TAIL_BITS * place
+            found = [high | tail << shift for high, tail in zip(found, tails, strict=True)]
         return found
 
-    def _named(self, high: int, part: int) -> int:
-        """Return the tail that a part speaks of, without the marks of calls that are over."""
-        tail = high >> TAIL_BITS * (part & NUMBER) & TAIL
-        if part <= NUMBER:
-            return tail
-        over = part >> MARKS
-        found = self._unmarked.get((tail, over))
-        if found is None:
-            found = EMPTY
-            for number in self._numbers(tail):
-                found = self.tail(found, _unmarked(self.rungs[number], over))
-            self._unmarked[tail, over] = found
-        return found
+    def _with(self, tails: list[int], rung: int) -> list[int]:
+        """Put a rung on tails."""
+        tail_of, new_tail = self.tail_of, self.new_tail
+        return [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
 
-    def _joined(self, lower: int, upper: int) -> int:
-        """Return the tail that has the rungs of one over those of another."""
-        found = self._joints.get(lower << TAIL_BITS | upper)
-        if found is None:
-            found = self._over(lower, self._numbers(upper))
-            self._joints[lower << TAIL_BITS | upper] = found
+    def _named(self, highs: list[int], part: int) -> list[int]:
+        """Return the tails that a part speaks of, without the marks of calls that are over."""
+        shift, over = TAIL_BITS * (part & NUMBER), part >> MARKS
+        tails = [high >> shift & TAIL for high in highs]
+        if not over:
+            return tails
+        known = self._unmarked.setdefault(over, {})
+        return [known.get(tail) or self._unmark(tail, over, known) for tail in tails]
+
+    def _unmark(self, tail: int, over: int, known: dict[int, int]) -> int:
+        numbers = [self.rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
+        known[tail] = self._over(EMPTY, numbers)
+        return known[tail]
+
+    def _joined(self, lower: list[int], upper: list[int]) -> list[int]:
+        """Return the tails that have the rungs of some over those of others."""
+        known = self._joints
+        pairs = [low << TAIL_BITS | up for low, up in zip(lower, upper, strict=True)]
+        return [known.get(pair) or self._join(pair) for pair in pairs]
+
+    def _join(self, pair: int) -> int:
+        found = self._joints[pair] = self._over(pair >> TAIL_BITS, self._numbers(pair & TAIL))
         return found
 
     def _over(self, tail: int, numbers: list[int]) -> int:
@@ -414,10 +413,8 @@ class Graph:
 
     def pushed(self, highs: list[int], shift: int, rung: int) -> list[int]:
         """Put a rung on the tail that stands so far up."""
-        tail_of, new_tail = self.tail_of, self.new_tail
         tails = [high >> shift & TAIL for high in highs]
-        grown = [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
-        return [high + (now - tail << shift) for high, tail, now in zip(highs, tails, grown, strict=True)]
+        return [high + (now - tail << shift) for high, tail, now in zip(highs, tails, self._with(tails, rung), strict=True)]
 
     def popped(self, deep: Deep, highs: list[int]) -> dict[int, list[int]]:
         """Sort tails by what is seen at the top of one of them, and take that off."""
@@ -448,7 +445,8 @@ class Graph:
         """Go through all that can come of a state: how, and which state."""
         for high, row in self.looks(at):
             for leaf, core in row.ways:
-                yield leaf, (core, self.after(high, leaf.tails))
+                (tails,) = self.after([high], leaf.tails)
+                yield leaf, (core, tails)
 
     def looks(self, at: At) -> Iterator[tuple[int, Row]]:
         """Go through the rows of a state, each with what is left of its tails where more was looked at."""

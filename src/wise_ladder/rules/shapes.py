@@ -301,6 +301,8 @@ def _in_order(pending: Iterable[Pending], calls: Iterable[Calling]) -> tuple[tup
 
 def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
     """Put in order what is under way after something was done; of each thing its old number comes with it, -1: new."""
+    if not state.pending and not state.calls:
+        return state, ()
     pending = sorted(state.pending, key=lambda timer: (timer.due >= 0, timer.order))
     kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
     kept += [-1 if call.started >= 0 else len(old.pending) + call.number - 1 for call in state.calls]

@@ -175,7 +175,7 @@ class Sweep:
             for other, shift, rung in row.pushes:
                 meet(core, other, graph.pushed(tails, shift, rung))
             for other, made in row.others:
-                meet(core, other, list(dict.fromkeys([graph.after(high, made) for high in tails])))
+                meet(core, other, list(dict.fromkeys(graph.after(tails, made))))
             if row.ends:
                 for other, high in row.ends:
                     meet(core, other, [high])
@@ -220,7 +220,8 @@ class Sweep:
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
         guilts, ahead = [], []
-        for number, rule, judge in self._who_judges(edge.signs()):
+        signs = edge.signs()
+        for number, rule, judge in self._who_judges(signs):
             if rule.name in AFTERWARDS:
                 # What comes of a state is known once it was looked at.
                 if (number, found.comes_to) in self._looked_ahead:
@@ -230,12 +231,11 @@ class Sweep:
         # Whoever looks deeper comes here again.
         self._looked_ahead.update(ahead)
         self.used.update(things_met(self.plan, done.taken, done.happened))
-        for happening in edge.all_of(LinkFollowed):
-            if (link := tables(found.plan).link_of(happening.address).link) is not None:
-                self.used.add(link)
-        if (top := seen_rung(done.state)) is not None:
-            self.screens.update(rung.face.screen for rung in visible_path(done.state.ladder) if not rung.cut)
-            self.screens.add(top.face.screen)
+        if signs & SIGNS["link"]:
+            links = (tables(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
+            self.used.update(link for link in links if link is not None)
+        if edge.moved and edge.top_after is not None:
+            self.screens.update(rung.face.screen for rung in visible_path(done.state.ladder))
         for number, guilt in guilts:
             if 0 <= self._suspects.get((number, guilt.place), 0) < MOST_TRIED:
                 self._new.append(_Suspect(number, guilt, self.graph.first, Taken(found.before, found.choice, done)))
