@@ -12,28 +12,22 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Look
-from wise_ladder.ladder.state import Phase, Rung, State, first_state, visible_path
+from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.shapes import MARKS, SEEN, PuttingBack, Rest, changes, read
+from wise_ladder.rules.putting_back import PuttingBack, changes, read
+from wise_ladder.rules.shapes import SEEN
+from wise_ladder.rules.tails import EMPTY, TAIL_BITS, Tails
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
     from wise_ladder.rules.shapes import Shaped
-
-TAIL_BITS = 24
-TAIL = (1 << TAIL_BITS) - 1
-NUMBER = (1 << MARKS) - 1
-NO_REST = 3
-EMPTY = 0
-"""The tail without rungs."""
-
+    from wise_ladder.rules.tails import Made, Sight
 
 At: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
@@ -56,25 +50,25 @@ class Leaf:
 
     __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails")
 
-    def __init__(self, choice: Choice, done: Done, comes_to: Comes, tails: int, graph: Graph) -> None:
+    def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int, tails: Tails) -> None:
         """Lay out how so many tails become others."""
         self.choice, self.done = choice, done
         self.shape, (_, facts, found) = comes_to
         self.facts = changes(facts)
         self.tails = tuple(
-            (source, tuple(part if isinstance(part, int) else ~graph.rung(part) for part in over)) for source, over in found
+            (source, tuple(part if isinstance(part, int) else ~tails.rung(part) for part in over)) for source, over in found
         )
         """How each tail is made, as `Tail` says it, rungs by the complements of their numbers."""
-        self.steady = self.tails == _same(tails)
+        self.steady = self.tails == _same(before)
         """Whether the tails stay as they are."""
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
         if all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
-            (self.ends,) = graph.after([0], self.tails)
+            (self.ends,) = tails.after([EMPTY], self.tails)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
         for place, (_, over) in enumerate(self.tails):
-            if len(over) == 1 and over[0] < 0 and self.tails == _pushed(tails, place, over):
+            if len(over) == 1 and over[0] < 0 and self.tails == _pushed(before, place, over):
                 self.push = TAIL_BITS * place, ~over[0]
 
 
@@ -138,20 +132,6 @@ class Deep:
 
 
 Facts: TypeAlias = tuple[str, ...]
-Made: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
-"""How tails are made of others, each as `Tail` says it, but rungs by the complements of their numbers."""
-Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
-"""A rung's number, and what of the tails beneath it and over it."""
-
-
-class Parted(NamedTuple):
-    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there."""
-
-    lower: int
-    upper: int
-    seen: Sight
-
-
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -161,29 +141,16 @@ class Graph:
     def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
-        self._calls = len(self.plan.calls)
         self.shapes: list[tuple[State, Zone]] = []
         self._shape_of: dict[tuple[State, Zone], int] = {}
         self._nodes: list[list[Node] | None] = []
         self.cores: list[tuple[int, Facts]] = []
         self._core_of: dict[tuple[int, Facts], int] = {}
         self.rows: list[Row | None] = []
-        self.parents, self.tops = [EMPTY], [-1]
-        self.sights = [-1]
-        """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
-        self._quiet, self._askers = [2], [0]
-        self._parted: dict[int, Parted] = {}
-        """What a tail comes to where it is parted at the rung of a mark."""
-        self._sights: dict[Sight, Sight] = {}
-        self._joints: dict[int, int] = {}
-        self._unmarked: dict[int, dict[int, int]] = {}
+        self.tails = Tails(choices.shaping)
         self.learned = 0
         """How many rows were made so far."""
-        self.tail_of: dict[int, int] = {}
-        """The tail of which another is the rest and a rung, by its number, the top."""
         self._habits: dict[Habit, tuple[int, ...]] = {}
-        self.rungs: list[Rung] = []
-        self._rung_of: dict[Rung, int] = {}
         shaped = choices.shaping.shaped(first_state(self.plan))
         self.first: At = self.core(self.shape(shaped.shape, NOTHING), shaped.facts), EMPTY
 
@@ -205,24 +172,6 @@ class Graph:
             found = self._core_of[shape, facts] = len(self.cores)
             self.cores.append((shape, facts))
             self.rows.append(None)
-        return found
-
-    def rung(self, rung: Rung) -> int:
-        """Number a rung of a tail."""
-        found = self._rung_of.get(rung)
-        if found is None:
-            found = self._rung_of[rung] = len(self.rungs)
-            self.rungs.append(rung)
-        return found
-
-    def new_tail(self, parent: int, number: int) -> int:
-        """Make the tail that has the rung of a number on top of another tail."""
-        found = self.tail_of[parent << TAIL_BITS | number] = len(self.parents)
-        self.parents.append(parent)
-        self.tops.append(number)
-        self.sights.append((number << self._calls | self._askers[parent]) << 2 | (self._quiet[parent] if parent else NO_REST))
-        self._askers.append(self._askers[parent] | self.rungs[number].serial)
-        self._quiet.append(min(self._quiet[parent], self.choices.shaping.quiet(self.rungs[number])))
         return found
 
     # What leads where
@@ -300,7 +249,7 @@ class Graph:
                 shaped = self.choices.shaping.shaped(done.state)
                 comes_to = self.shape(shaped.shape, done.zone), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
-                leaves.append(Leaf(node.choice, done, comes_to, tails, self))
+                leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
             node.leaves = tuple(leaves)
         except Look as look:
             node.look = look
@@ -312,8 +261,7 @@ class Graph:
         """Look at the top of a tail: what the choices come to there."""
         row = deep.rows.get(sight)
         if row is None:
-            quiet, askers = sight & 3, sight >> 2 & (1 << self._calls) - 1
-            rung, rest = self.rungs[sight >> 2 + self._calls], Rest(quiet, askers) if quiet < NO_REST else None
+            rung, rest = self.tails.top(sight)
             children = [self._child(node, sight, lambda back: back.opened(deep.number, rung, rest)) for node in deep.nodes]
             row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
         return row
@@ -323,7 +271,7 @@ class Graph:
         row = deep.rows.get(seen)
         if row is None:
             number, lower, upper = seen
-            rung = self.rungs[number]
+            rung = self.tails.rungs[number]
             children = [
                 self._child(node, seen, lambda back: back.parted(deep.number, rung, lower, upper, deep.tails))
                 for node in deep.nodes
@@ -340,144 +288,40 @@ class Graph:
     def _put_back(self, node: Node) -> PuttingBack:
         return PuttingBack(self.choices.shaping.marks, node.state)
 
-    def _rest(self, tail: int) -> Rest | None:
-        return Rest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None
-
-    # Tails of tails
-
-    def after(self, highs: list[int], made: Made) -> list[int]:
-        """Return tails that are made so from others."""
-        found = [0] * len(highs)
-        for place, (source, over) in enumerate(made):
-            tails = [EMPTY] * len(highs) if source < 0 else self._named(highs, source)
-            for part in over:
-                tails = self._with(tails, ~part) if part < 0 else self._joined(tails, self._named(highs, part))
-            shift = TAIL_BITS * place
-            found = [high | tail << shift for high, tail in zip(found, tails, strict=True)]
-        return found
-
-    def _with(self, tails: list[int], rung: int) -> list[int]:
-        """Put a rung on tails."""
-        tail_of, new_tail = self.tail_of, self.new_tail
-        return [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
-
-    def _named(self, highs: list[int], part: int) -> list[int]:
-        """Return the tails that a part speaks of, without the marks of calls that are over."""
-        shift, over = TAIL_BITS * (part & NUMBER), part >> MARKS
-        tails = [high >> shift & TAIL for high in highs]
-        if not over:
-            return tails
-        known = self._unmarked.setdefault(over, {})
-        return [known.get(tail) or self._unmark(tail, over, known) for tail in tails]
-
-    def _unmark(self, tail: int, over: int, known: dict[int, int]) -> int:
-        numbers = [self.rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
-        known[tail] = self._over(EMPTY, numbers)
-        return known[tail]
-
-    def _joined(self, lower: list[int], upper: list[int]) -> list[int]:
-        """Return the tails that have the rungs of some over those of others."""
-        known = self._joints
-        pairs = [low << TAIL_BITS | up for low, up in zip(lower, upper, strict=True)]
-        return [known.get(pair) or self._join(pair) for pair in pairs]
-
-    def _join(self, pair: int) -> int:
-        found = self._joints[pair] = self._over(pair >> TAIL_BITS, self._numbers(pair & TAIL))
-        return found
-
-    def _over(self, tail: int, numbers: list[int]) -> int:
-        for number in numbers:
-            tail = self.tail_of.get(tail << TAIL_BITS | number) or self.new_tail(tail, number)
-        return tail
-
-    def _part(self, tail: int, mark: int) -> Parted:
-        """Part a tail at the rung of a mark."""
-        lower, upper = tail, []
-        while not self.rungs[self.tops[lower]].serial & mark:
-            upper.append(self.tops[lower])
-            lower = self.parents[lower]
-        number, lower, over = self.tops[lower], self.parents[lower], self._over(EMPTY, upper[::-1])
-        seen = number, self._rest(lower), self._rest(over)
-        found = self._parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._sights.setdefault(seen, seen))
-        return found
-
-    def _numbers(self, tail: int) -> list[int]:
-        """List the numbers of a tail's rungs, lowest first."""
-        found: list[int] = []
-        while tail != EMPTY:
-            found.append(self.tops[tail])
-            tail = self.parents[tail]
-        return found[::-1]
-
-    # Many tails at once
-
-    def pushed(self, highs: list[int], shift: int, rung: int) -> list[int]:
-        """Put a rung on the tail that stands so far up."""
-        tails = [high >> shift & TAIL for high in highs]
-        return [high + (now - tail << shift) for high, tail, now in zip(highs, tails, self._with(tails, rung), strict=True)]
-
-    def popped(self, deep: Deep, highs: list[int]) -> dict[int, list[int]]:
-        """Sort tails by what is seen at the top of one of them, and take that off."""
-        sights, parents, shift = self.sights, self.parents, deep.shift
-        found: dict[int, list[int]] = {}
-        for high in highs:
-            tail = high >> shift & TAIL
-            sight = sights[tail]
-            if sight in found:
-                found[sight].append(high - (tail - parents[tail] << shift))
-            else:
-                found[sight] = [high - (tail - parents[tail] << shift)]
-        return found
-
-    def parted_by(self, deep: Deep, highs: list[int]) -> dict[Sight, list[int]]:
-        """Sort tails by what is seen where one of them is parted, and part it there."""
-        mark, shift = deep.mark << TAIL_BITS, deep.shift
-        found: dict[Sight, list[int]] = {}
-        for high in highs:
-            tail = high >> shift & TAIL
-            part = self._parted.get(mark | tail) or self._part(tail, deep.mark)
-            found.setdefault(part.seen, []).append(high + (part.lower - tail << shift) + (part.upper << deep.new))
-        return found
-
     # States
 
     def edges(self, at: At) -> Iterator[tuple[Leaf, At]]:
         """Go through all that can come of a state: how, and which state."""
-        for high, row in self.looks(at):
+        for bundle, row in self.looks(at):
             for leaf, core in row.ways:
-                (tails,) = self.after([high], leaf.tails)
-                yield leaf, (core, tails)
+                (after,) = self.tails.after([bundle], leaf.tails)
+                yield leaf, (core, after)
 
-    def looks(self, at: At) -> Iterator[tuple[int, Row]]:
-        """Go through the rows of a state, each with what is left of its tails where more was looked at."""
-        core, high = at
-        waiting = [(high, self.row(core))]
+    def looks(self, at: At, *, learn: bool = True) -> Iterator[tuple[int, Row]]:
+        """Go through the rows of a state, each with what is left of its tails where more was looked at.
+
+        `learn`: rows that nobody asked for yet too.
+        """
+        core, bundle = at
+        waiting = [(bundle, self.row(core))]
         while waiting:
-            high, row = waiting.pop()
-            yield high, row
+            bundle, row = waiting.pop()
+            yield bundle, row
             for deep in row.parted:
-                for seen, (parted,) in self.parted_by(deep, [high]).items():
-                    waiting.append((parted, self.asker(deep, seen)))
+                for seen, group in self.tails.parted([bundle], deep.shift, deep.mark, deep.new).items():
+                    waiting += [(part, self.asker(deep, seen)) for part in group if learn or seen in deep.rows]
             for deep in row.deep:
-                for sight, (popped,) in self.popped(deep, [high]).items():
-                    waiting.append((popped, self.looked(deep, sight)))
+                for sight, group in self.tails.popped([bundle], deep.shift).items():
+                    waiting += [(part, self.looked(deep, sight)) for part in group if learn or sight in deep.rows]
 
     def state(self, at: At) -> State:
         """Return the whole state, without clock; what is under way is said without times."""
-        core, tails = at
+        core, bundle = at
         shape, facts = self.cores[core]
         state, _ = self.shapes[shape]
-
-        def left_out(cut: Cut) -> Ladder:
-            return tuple(self.rungs[rung] for rung in self._numbers(tails >> TAIL_BITS * cut.number & TAIL))
-
-        found = PuttingBack(self.choices.shaping.marks, state).whole(left_out)
+        back = PuttingBack(self.choices.shaping.marks, state)
+        found = back.whole(lambda cut: self.tails.ladder(bundle, cut.number))
         return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
-
-
-def _unmarked(rung: Rung, over: int) -> Rung:
-    """Return a rung without the marks of calls that are over."""
-    return Rung(rung.face, rung.serial & ~over, rung.inner)
 
 
 def _count_cuts(state: State) -> int:

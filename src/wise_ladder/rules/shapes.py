@@ -1,23 +1,22 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
-A shape is a state without facts, clock and serials, in which each ladder keeps what timers, overlays and guards know of, and its
-top where that is seen. The lowest rung of all is left out, and so is each row of rungs between (`Cut`). What is left out stands in
-tails: each is a number for a row of rungs, so that two states with equal ladders share them.
+A shape is a state without facts, clock and serials, in which each ladder keeps what timers, overlays and guards know of, and
+its top where that is seen. The lowest rung of all is left out, and so is each row of rungs between (`Cut`). What is left out
+stands in tails: each is a number for a row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
 
-from itertools import count
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Look, Unread
+from wise_ladder.ladder.cutting import UNREAD, Cut, Look
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Container, Iterable, Iterator
+    from collections.abc import Container, Iterable, Iterator
 
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
@@ -148,6 +147,13 @@ class Shaping:
         if self._first_shown:
             found.update(state.unseen)
         return found
+
+
+class Rest(NamedTuple):
+    """What stays left out of a tail that was looked at: how quiet it is, and which calls it made."""
+
+    quiet: int
+    askers: int
 
 
 class _Cutting:
@@ -299,79 +305,6 @@ def _in_order(pending: Iterable[Pending], calls: Iterable[Calling]) -> tuple[tup
     return tuple(timers), tuple(made)
 
 
-def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
-    """Put in order what is under way after something was done; of each thing its old number comes with it, -1: new."""
-    if not state.pending and not state.calls:
-        return state, ()
-    pending = sorted(state.pending, key=lambda timer: (timer.due >= 0, timer.order))
-    kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
-    kept += [-1 if call.started >= 0 else len(old.pending) + call.number - 1 for call in state.calls]
-    timers, calls = _in_order(pending, state.calls)
-    return replace(state, pending=timers, calls=calls), tuple(kept)
-
-
-# Putting back what was left out
-
-
-class Rest(NamedTuple):
-    """What stays left out of a tail that was looked at: how quiet it is, and which calls it made."""
-
-    quiet: int
-    askers: int
-
-
-class PuttingBack:
-    """Puts rungs back in the place of cuts, and names them to the calls they made."""
-
-    def __init__(self, marks: dict[str, int], state: State) -> None:
-        """Take a state, and the marks of its plan's calls."""
-        self._marks, self._state, self._free = marks, state, _free(state)
-        self._askers: dict[int, Rung] = {}
-
-    def opened(self, number: int, rung: Rung, rest: Rest | None) -> State:
-        """Put the highest rung of a cut back; None: there is no rest."""
-        return self._instead(number, ((rest, number),), (rung,))
-
-    def parted(self, number: int, rung: Rung, lower: Rest | None, upper: Rest | None, new: int) -> State:
-        """Put a rung back that lies inside a cut; what lies over it gets a new number."""
-        return self._instead(number, ((lower, number),), (rung,), ((upper, new),))
-
-    def whole(self, left_out: Callable[[Cut], Ladder]) -> State:
-        """Put back all that was left out."""
-        return self._done(_each_cut(self._state.ladder, lambda cut: self._named(left_out(cut))))
-
-    def _instead(self, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = ()) -> State:
-        back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper))
-        return self._done(_each_cut(self._state.ladder, lambda cut: back if cut.number == number else None))
-
-    def _named(self, ladder: Ladder) -> Ladder:
-        found = []
-        for rung in ladder:
-            serial = next(self._free)
-            inner = tuple(self._named(part) for part in rung.inner)
-            found.append(Rung(rung.face, serial, inner, rung.layers))
-            if rung.serial:
-                self._askers[rung.serial] = found[-1]
-        return tuple(found)
-
-    def _done(self, ladder: Ladder) -> State:
-        return replace(self._state, ladder=ladder, calls=tuple(self._told(call) for call in self._state.calls))
-
-    def _told(self, call: Calling) -> Calling:
-        for marks, rung in self._askers.items():
-            if call.serial == ELSEWHERE and marks & self._marks[call.name]:
-                where = rung.face.screen if call.face == OWN else call.where
-                return replace(call, serial=rung.serial, where=where, face=NOBODY)
-        return call
-
-
-_Rests: TypeAlias = "tuple[tuple[Rest | None, int], ...]"
-
-
-def _still_cut(rests: _Rests) -> Ladder:
-    return tuple(cast("Rung", Cut(number, *rest)) for rest, number in rests if rest is not None)
-
-
 def _cuts(ladder: Ladder) -> Iterator[Cut]:
     for rung in ladder:
         if rung.cut:
@@ -381,41 +314,12 @@ def _cuts(ladder: Ladder) -> Iterator[Cut]:
                 yield from _cuts(inner)
 
 
-def _free(state: State) -> Iterator[int]:
-    highest = max((layer.serial for layer in state.layers), default=0)
-    return count(max(highest, _highest(state.ladder)) + 1)
-
-
-def _each_cut(ladder: Ladder, instead: Callable[[Cut], Ladder | None]) -> Ladder:
-    found: list[Rung] = []
-    for rung in ladder:
-        if rung.cut:
-            other = instead(cast("Cut", rung))
-            found += (rung,) if other is None else other
-        elif rung.inner:
-            inner = tuple(_each_cut(part, instead) for part in rung.inner)
-            found.append(Rung(rung.face, rung.serial, inner, rung.layers))
-        else:
-            found.append(rung)
-    return tuple(found)
-
-
-def _highest(ladder: Ladder) -> int:
-    """Return the highest serial of rungs and overlays."""
-    found = 0
-    for rung in ladder:
-        if not rung.cut:
-            found = max(
-                found, rung.serial, *(layer.serial for layer in rung.layers), *(_highest(inner) for inner in rung.inner)
-            )
-    return found
-
-
-def read(state: State, place: int, value: str) -> State:
-    """Put in the value of a fact that was left out."""
-    return replace(state, facts=(*state.facts[:place], value, *state.facts[place + 1 :]))
-
-
-def changes(facts: tuple[str, ...]) -> tuple[tuple[int, str], ...]:
-    """List the facts that have a value now whatever they had before: place and value."""
-    return tuple((place, value) for place, value in enumerate(facts) if not isinstance(value, Unread))
+def settled(state: State, old: State) -> tuple[State, tuple[int, ...]]:
+    """Put in order what is under way after something was done; of each thing its old number comes with it, -1: new."""
+    if not state.pending and not state.calls:
+        return state, ()
+    pending = sorted(state.pending, key=lambda timer: (timer.due >= 0, timer.order))
+    kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
+    kept += [-1 if call.started >= 0 else len(old.pending) + call.number - 1 for call in state.calls]
+    timers, calls = _in_order(pending, state.calls)
+    return replace(state, pending=timers, calls=calls), tuple(kept)

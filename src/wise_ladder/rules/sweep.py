@@ -1,7 +1,7 @@
 """The sweep: breadth first over all states that events can make, all rules in one pass; the first break found is a shortest.
 
-The states of a level that share their core are gone on from together. No state knows where it came from: the steps to it are found
-again backwards, from level to level.
+The states of a level that share their core are gone on from together. No state knows where it came from: the steps to it are
+found again backwards, from level to level.
 """
 
 from __future__ import annotations
@@ -73,14 +73,14 @@ class Sweep:
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
-        core, high = self.graph.first
-        self.levels: list[Level] = [{core: [high]}]
+        core, bundle = self.graph.first
+        self.levels: list[Level] = [{core: [bundle]}]
         """The states by the least number of steps they take; of the last level not all may be known yet."""
-        self._seen: defaultdict[int, set[int]] = defaultdict(set, {core: {high}})
-        """Of each core the tails that were met with it."""
+        self._seen: defaultdict[int, set[int]] = defaultdict(set, {core: {bundle}})
+        """Of each core the bundles of tails that were met with it."""
         self._sources: list[dict[int, dict[int, None]]] = [{}]
         """Of each level, for each core, the cores of the level before that led there."""
-        self._waiting = [(core, [high])]
+        self._waiting = [(core, [bundle])]
         """The states that are still to be gone on from in this level, last ones first."""
         self._begin_level()
         self.count = 1
@@ -158,39 +158,39 @@ class Sweep:
             if not self._waiting or self.graph.learned != learned or self.count >= self.bounds.states:
                 # What is learned takes long.
                 return
-            core, highs = self._waiting.pop()
-            if len(highs) > MOST_AT_A_TIME:
-                self._waiting.append((core, highs[MOST_AT_A_TIME:]))
-                highs = highs[:MOST_AT_A_TIME]
-            self._go_on_from(core, highs)
+            core, bundles = self._waiting.pop()
+            if len(bundles) > MOST_AT_A_TIME:
+                self._waiting.append((core, bundles[MOST_AT_A_TIME:]))
+                bundles = bundles[:MOST_AT_A_TIME]
+            self._go_on_from(core, bundles)
 
-    def _go_on_from(self, core: int, highs: list[int]) -> None:
+    def _go_on_from(self, core: int, bundles: list[int]) -> None:
         """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
-        graph, meet = self.graph, self._meet
-        waiting = [(highs, graph.rows[core] or self._judged(core, highs, graph.row(core)))]
+        graph, tails, meet = self.graph, self.graph.tails, self._meet
+        waiting = [(bundles, graph.rows[core] or self._judged(core, bundles, graph.row(core)))]
         while waiting:
-            tails, row = waiting.pop()
+            these, row = waiting.pop()
             for other in row.cores:
-                meet(core, other, tails)
+                meet(core, other, these)
             for other, shift, rung in row.pushes:
-                meet(core, other, graph.pushed(tails, shift, rung))
+                meet(core, other, tails.pushed(these, shift, rung))
             for other, made in row.others:
-                meet(core, other, list(dict.fromkeys(graph.after(tails, made))))
+                meet(core, other, list(dict.fromkeys(tails.after(these, made))))
             if row.ends:
-                for other, high in row.ends:
-                    meet(core, other, [high])
+                for other, bundle in row.ends:
+                    meet(core, other, [bundle])
                 row.ends = []
             for deep in row.parted:
-                for seen, group in graph.parted_by(deep, tails).items():
-                    waiting.append((group, deep.rows.get(seen) or self._judged(core, highs, graph.asker(deep, seen))))
+                for seen, group in tails.parted(these, deep.shift, deep.mark, deep.new).items():
+                    waiting.append((group, deep.rows.get(seen) or self._judged(core, bundles, graph.asker(deep, seen))))
             for deep in row.deep:
-                for sight, group in graph.popped(deep, tails).items():
-                    waiting.append((group, deep.rows.get(sight) or self._judged(core, highs, graph.looked(deep, sight))))
+                for sight, group in tails.popped(these, deep.shift).items():
+                    waiting.append((group, deep.rows.get(sight) or self._judged(core, bundles, graph.looked(deep, sight))))
 
-    def _meet(self, source: int, core: int, highs: list[int]) -> None:
+    def _meet(self, source: int, core: int, bundles: list[int]) -> None:
         """Keep the states that are new."""
         there = self._seen[core]
-        new = list(filterfalse(there.__contains__, highs))
+        new = list(filterfalse(there.__contains__, bundles))
         if not new:
             return
         there.update(new)
@@ -204,13 +204,14 @@ class Sweep:
         if self._measures:
             self._measure(core, new)
 
-    def _judged(self, core: int, highs: list[int], row: Row) -> Row:
+    def _judged(self, core: int, bundles: list[int], row: Row) -> Row:
         """Prove what broke a rule while a row of states of a core was learned."""
         new, self._new = self._new, []
         if new:
-            high = next(high for high in highs if any(each is row for _, each in self.graph.looks((core, high))))
+            states = ((core, bundle) for bundle in bundles)
+            before = next(at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
             for suspect in new:
-                self._prove(suspect._replace(before=(core, high)))
+                self._prove(suspect._replace(before=before))
         return row
 
     # Judging
@@ -305,20 +306,20 @@ class Sweep:
 
     def _came_from(self, level: int, at: At) -> tuple[At, Leaf]:
         for source in self._sources[level][at[0]]:
-            for high in self.levels[level - 1][source]:
-                for leaf, after in self.graph.edges((source, high)):
+            for bundle in self.levels[level - 1][source]:
+                for leaf, after in self.graph.edges((source, bundle)):
                     if after == at:
-                        return (source, high), leaf
+                        return (source, bundle), leaf
         raise LookupError(at)
 
     # Depth and weight
 
-    def _measure(self, core: int, highs: list[int]) -> None:
-        for high in highs:
+    def _measure(self, core: int, bundles: list[int]) -> None:
+        for bundle in bundles:
             for number, rule in self._measures:
                 if self.found[number] or rule.limit is None:
                     continue
-                state = self.graph.state((core, high))
+                state = self.graph.state((core, bundle))
                 size = _size(self.plan, rule, state)
                 if size > rule.limit:
                     top = seen_rung(state)
@@ -329,7 +330,7 @@ class Sweep:
                         if rule.name == "depth at most"
                         else f"all rungs weigh {size:,} bytes"
                     )
-                    proof = self.proved(number, self.path(len(self.levels) - 1, (core, high)), Guilt(place, words))
+                    proof = self.proved(number, self.path(len(self.levels) - 1, (core, bundle)), Guilt(place, words))
                     if proof is not None:
                         self.found[number].append(proof)
 

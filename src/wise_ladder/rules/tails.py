@@ -1,0 +1,187 @@
+"""Rows of rungs as numbers, so that equal ones are one, and what is done with many of them at once.
+
+A tail is the number of a row of rungs: of another tail, its rest, and the number of a rung on top (hash consing; Ershov
+1958). The tails of a state are packed into one whole number, its bundle, `TAIL_BITS` for each.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from wise_ladder.ladder.state import Rung
+from wise_ladder.rules.shapes import MARKS, Rest
+
+if TYPE_CHECKING:
+    from wise_ladder.ladder.state import Ladder
+    from wise_ladder.rules.shapes import Shaping
+
+TAIL_BITS = 24
+TAIL = (1 << TAIL_BITS) - 1
+NUMBER = (1 << MARKS) - 1
+EMPTY = 0
+"""The tail without rungs."""
+NO_REST = 3
+"""Stands for how quiet a rest is where there is none."""
+Made: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
+"""How tails are made of others, each as `Tail` says it, but rungs by the complements of their numbers."""
+Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
+"""A rung's number, and what of the tails beneath it and over it."""
+
+
+class Parted(NamedTuple):
+    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there."""
+
+    lower: int
+    upper: int
+    seen: Sight
+
+
+class Tails:
+    """The rows of rungs that a plan's states leave out."""
+
+    def __init__(self, shaping: Shaping) -> None:
+        """Begin with the empty one."""
+        self._shaping, self._calls = shaping, len(shaping.marks)
+        self.rungs: list[Rung] = []
+        self._rung_of: dict[Rung, int] = {}
+        self._rests, self._tops = [EMPTY], [-1]
+        self._sights = [-1]
+        """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
+        self._quiet, self._askers = [2], [0]
+        self._tail_of: dict[int, int] = {}
+        """The tail of which another is the rest and a rung, by its number, the top."""
+        self._parted: dict[int, Parted] = {}
+        """What a tail comes to where it is parted at the rung of a mark."""
+        self._seen: dict[Sight, Sight] = {}
+        self._joints: dict[int, int] = {}
+        self._unmarked: dict[int, dict[int, int]] = {}
+
+    def rung(self, rung: Rung) -> int:
+        """Number a rung of a tail."""
+        found = self._rung_of.get(rung)
+        if found is None:
+            found = self._rung_of[rung] = len(self.rungs)
+            self.rungs.append(rung)
+        return found
+
+    def _new(self, rest: int, number: int) -> int:
+        """Make the tail that has the rung of a number on top of another tail."""
+        found = self._tail_of[rest << TAIL_BITS | number] = len(self._rests)
+        self._rests.append(rest)
+        self._tops.append(number)
+        quiet, askers = self._quiet[rest], self._askers[rest]
+        self._sights.append((number << self._calls | askers) << 2 | (quiet if rest else NO_REST))
+        self._askers.append(askers | self.rungs[number].serial)
+        self._quiet.append(min(quiet, self._shaping.quiet(self.rungs[number])))
+        return found
+
+    def ladder(self, bundle: int, place: int) -> Ladder:
+        """Return the rungs of one tail of a bundle, lowest first."""
+        return tuple(self.rungs[number] for number in self._numbers(bundle >> TAIL_BITS * place & TAIL))
+
+    def top(self, sight: int) -> tuple[Rung, Rest | None]:
+        """Return what is seen at the top of a tail: its rung, and what of the rest."""
+        quiet, askers = sight & 3, sight >> 2 & (1 << self._calls) - 1
+        return self.rungs[sight >> 2 + self._calls], Rest(quiet, askers) if quiet < NO_REST else None
+
+    def after(self, bundles: list[int], made: Made) -> list[int]:
+        """Make tails so from others."""
+        found = [0] * len(bundles)
+        for place, (source, over) in enumerate(made):
+            tails = [EMPTY] * len(bundles) if source < 0 else self._named(bundles, source)
+            for part in over:
+                tails = self._with(tails, ~part) if part < 0 else self._joined(tails, self._named(bundles, part))
+            shift = TAIL_BITS * place
+            found = [bundle | tail << shift for bundle, tail in zip(found, tails, strict=True)]
+        return found
+
+    def _with(self, tails: list[int], rung: int) -> list[int]:
+        """Put a rung on tails."""
+        tail_of, new_tail = self._tail_of, self._new
+        return [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
+
+    def _named(self, bundles: list[int], part: int) -> list[int]:
+        """Return the tails that a part speaks of, without the marks of calls that are over."""
+        shift, over = TAIL_BITS * (part & NUMBER), part >> MARKS
+        tails = [bundle >> shift & TAIL for bundle in bundles]
+        if not over:
+            return tails
+        known = self._unmarked.setdefault(over, {})
+        return [known.get(tail) or self._unmark(tail, over, known) for tail in tails]
+
+    def _unmark(self, tail: int, over: int, known: dict[int, int]) -> int:
+        numbers = [self.rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
+        known[tail] = self._over(EMPTY, numbers)
+        return known[tail]
+
+    def _joined(self, lower: list[int], upper: list[int]) -> list[int]:
+        """Return the tails that have the rungs of some over those of others."""
+        known = self._joints
+        pairs = [low << TAIL_BITS | up for low, up in zip(lower, upper, strict=True)]
+        return [known.get(pair) or self._join(pair) for pair in pairs]
+
+    def _join(self, pair: int) -> int:
+        found = self._joints[pair] = self._over(pair >> TAIL_BITS, self._numbers(pair & TAIL))
+        return found
+
+    def _over(self, tail: int, numbers: list[int]) -> int:
+        for number in numbers:
+            tail = self._tail_of.get(tail << TAIL_BITS | number) or self._new(tail, number)
+        return tail
+
+    def _part(self, tail: int, mark: int) -> Parted:
+        """Part a tail at the rung of a mark."""
+        lower, upper = tail, []
+        while not self.rungs[self._tops[lower]].serial & mark:
+            upper.append(self._tops[lower])
+            lower = self._rests[lower]
+        number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
+        seen = number, self._rest(lower), self._rest(over)
+        found = self._parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._seen.setdefault(seen, seen))
+        return found
+
+    def _numbers(self, tail: int) -> list[int]:
+        """List the numbers of a tail's rungs, lowest first."""
+        found: list[int] = []
+        while tail != EMPTY:
+            found.append(self._tops[tail])
+            tail = self._rests[tail]
+        return found[::-1]
+
+    def pushed(self, bundles: list[int], shift: int, rung: int) -> list[int]:
+        """Put a rung on the tail that stands so far up."""
+        tails = [bundle >> shift & TAIL for bundle in bundles]
+        return [
+            bundle + (now - tail << shift) for bundle, tail, now in zip(bundles, tails, self._with(tails, rung), strict=True)
+        ]
+
+    def popped(self, bundles: list[int], shift: int) -> dict[int, list[int]]:
+        """Sort tails by what is seen at the top of one of them, and take that off."""
+        sights, rests = self._sights, self._rests
+        found: dict[int, list[int]] = {}
+        for bundle in bundles:
+            tail = bundle >> shift & TAIL
+            sight = sights[tail]
+            if sight in found:
+                found[sight].append(bundle - (tail - rests[tail] << shift))
+            else:
+                found[sight] = [bundle - (tail - rests[tail] << shift)]
+        return found
+
+    def parted(self, bundles: list[int], shift: int, mark: int, new: int) -> dict[Sight, list[int]]:
+        """Sort tails by what is seen at the rung of a mark in one of them; what lies over it becomes one more, so far up."""
+        key = mark << TAIL_BITS
+        found: dict[Sight, list[int]] = {}
+        for bundle in bundles:
+            tail = bundle >> shift & TAIL
+            part = self._parted.get(key | tail) or self._part(tail, mark)
+            found.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
+        return found
+
+    def _rest(self, tail: int) -> Rest | None:
+        return Rest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None
+
+
+def _unmarked(rung: Rung, over: int) -> Rung:
+    """Return a rung without the marks of calls that are over."""
+    return Rung(rung.face, rung.serial & ~over, rung.inner)
