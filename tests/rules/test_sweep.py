@@ -3,18 +3,19 @@
 import time
 import unittest
 from random import Random
+from textwrap import dedent
 
 from msgspec.structs import replace
 
 from tests.random_plans import plan_of_seed
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, first_state, step
-from wise_ladder.plan import Plan
-from wise_ladder.plan.events import Reply, Wait
+from wise_ladder.plan import Event, Plan
+from wise_ladder.plan.events import Reply, Tap, Wait
 from wise_ladder.plan.model import Memory, Rule
 from wise_ladder.plan.operations import TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
-from wise_ladder.rules.doings import Choices, LetTime
+from wise_ladder.rules.doings import Choice, Choices, LetTime
 from wise_ladder.rules.edges import Edge
 from wise_ladder.rules.graph import Graph
 from wise_ladder.rules.meaning import JUDGES
@@ -51,20 +52,37 @@ def plainly(plan: Plan, choices: Choices, depth: int) -> set[Shaped]:
     level, met = [first], {timed(first)}
     found = {timeless(choices, first)}
     for _ in range(depth):
-        after = [done for state in level for choice in choices.of(state) for done in plain_steps(plan, state, choice)]
+        edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
         level = []
-        for state in after:
-            if (now := timed(state)) not in met:
+        for edge in edges:
+            if (now := timed(edge.after)) not in met:
                 met.add(now)
-                found.add(timeless(choices, state))
-                level.append(state)
+                found.add(timeless(choices, edge.after))
+                level.append(edge.after)
     return found
 
 
-def plain_steps(plan: Plan, state: State, choice: object) -> list[State]:
+def plainly_broken(plan: Plan, choices: Choices, rules: tuple[Rule, ...], depth: int) -> dict[str, int]:
+    """Judge every step of a plain search: in how many steps each rule is broken."""
+    first = first_state(plan)
+    level, met = [first], {timed(first)}
+    found: dict[str, int] = {}
+    for steps in range(1, depth + 1):
+        edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
+        level = []
+        for edge in edges:
+            broken = (rule.name for rule in rules if rule.name not in found and any(JUDGES[rule.name][0](rule, edge)))
+            found |= dict.fromkeys(broken, steps)
+            if (now := timed(edge.after)) not in met:
+                met.add(now)
+                level.append(edge.after)
+    return found
+
+
+def plain_edges(plan: Plan, state: State, choice: Choice) -> list[Edge]:
     due = min((timer.due for timer in state.pending), default=state.clock + 1000) - state.clock
     if isinstance(choice, LetTime):
-        return [] if choice.timer else [step(plan, state, Wait(due)).state]
+        return [] if choice.timer else [plain_edge(plan, state, Wait(due))]
     found = []
     waits = {0, *(call.started + reply.takes - state.clock for call in state.calls for reply in plan.call[call.name].outcomes)}
     waits |= {1, due - 1, *range(50, due, 50)} if state.pending else set()
@@ -72,9 +90,16 @@ def plain_steps(plan: Plan, state: State, choice: object) -> list[State]:
         if 0 <= wait < due or not wait:
             then = step(plan, state, Wait(wait)).state if wait else state
             if not isinstance(choice, Reply) or is_ready(plan, then, choice):
-                done = step(plan, then, choice)  # type: ignore[arg-type]
-                found += [done.state] if done.refused is None else []
+                edge = plain_edge(plan, then, choice)
+                found += [] if edge.refused and not isinstance(choice, Tap) else [edge]
     return found
+
+
+def plain_edge(plan: Plan, state: State, event: Event) -> Edge:
+    done = step(plan, state, event)
+    if done.refused is not None:
+        return Edge(plan, state, event, state, (), refused=True)
+    return Edge(plan, state, event, done.state, done.happened, done.taken)
 
 
 def is_ready(plan: Plan, state: State, reply: Reply) -> bool:
@@ -170,6 +195,38 @@ class Breaks(unittest.TestCase):
                     less.go_on()
                     self.assertEqual(less.verdicts()[0].guilty, ())
         self.assertGreater(broken, 20)
+
+    def test_whatever_a_plain_search_finds_broken_is_found_in_as_many_steps(self) -> None:
+        rules = tuple(rule for rule in self.RULES if rule.name != "no flash")
+        broken = 0
+        for seed in range(100, 118):
+            plan = small(seed, timers=False)
+            sweep = Sweep(plan, Bounds(depth=4, seconds=30), rules)
+            sweep.go_on()
+            shortest = {
+                verdict.rule.name: min(found.steps for found in verdict.guilty)
+                for verdict in sweep.verdicts()
+                if verdict.guilty
+            }
+            with self.subTest(seed=seed):
+                self.assertEqual(shortest, plainly_broken(plan, Choices(plan), rules, 4))
+            broken += len(shortest)
+        self.assertGreater(broken, 40)
+
+    def test_a_twin_that_replaced_lies_over_what_was_left_out(self) -> None:
+        text = """
+            app: Combfield
+            start: hives
+            screens:
+              hives: {moves: [{when: tap hive, do: push hive}]}
+              hive: {moves: [{when: tap frames, do: push frames}]}
+              frames: {moves: [{when: tap note, do: push note}]}
+              note: {moves: [{when: tap keep, do: replace frames}]}
+            rules: [no twins]
+        """
+        sweep = Sweep(read_plan_text(dedent(text)), Bounds(depth=6))
+        sweep.go_on()
+        self.assertEqual(sweep.verdicts()[0].words, "broken in 5 steps")
 
     def test_a_path_waits_as_long_as_it_must(self) -> None:
         plan = read_plan_text(
