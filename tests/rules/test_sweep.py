@@ -11,13 +11,13 @@ from tests.random_plans import plan_of_seed
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, first_state, step
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Reply, Tap, Wait
+from wise_ladder.plan.events import Back, Killed, Launch, Reply, Tap, Wait
 from wise_ladder.plan.model import Memory, Rule
 from wise_ladder.plan.operations import TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.rules.doings import Choice, Choices, LetTime
 from wise_ladder.rules.edges import Edge
-from wise_ladder.rules.graph import Graph
+from wise_ladder.rules.graph import At, Graph
 from wise_ladder.rules.meaning import JUDGES
 from wise_ladder.rules.shapes import Shaped
 from wise_ladder.rules.sweep import Sweep
@@ -31,6 +31,19 @@ screens:
   hives: {moves: [{when: tap hive, do: push hive}]}
   hive: {moves: [{when: tap frames, do: push frames}]}
   frames: {moves: [{when: tap hive look, do: push hive}]}
+"""
+
+
+ASKING = """
+    app: Combfield
+    start: hives
+    calls: {weigh: {again: AGAIN, ok: 300ms, no: 100ms}}
+    overlays: {sure: {kind: dialog, moves: [{when: tap yes, do: close}]}}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}, {when: tap weigh, do: call weigh}, {when: weigh gives ok, do: push week}]}
+      hive: {moves: [{when: tap frames, do: push frames}, {when: tap weigh, do: call weigh}, {when: weigh gives no, do: pop}]}
+      frames: {moves: [{when: tap hive, do: push hive}, {when: tap weigh, do: call weigh}, {when: weigh gives ok, do: pop to root}]}
+      week: {moves: [{when: tap hive, do: push hive}, {when: tap give up, do: cancel weigh}, {when: tap sure, do: open sure}]}
 """
 
 
@@ -149,20 +162,45 @@ class States(unittest.TestCase):
     def test_whatever_is_put_back_comes_to_the_same(self) -> None:
         """What a choice comes to at a whole state is what the row of its shape says."""
         for seed in range(6):
-            plan = small(seed, timers=True)
-            choices = Choices(plan)
+            choices = Choices(small(seed, timers=True))
             graph = Graph(choices)
             states, seen = [graph.first], {graph.first}
             while states and len(seen) < 40:
-                state = states.pop(0)
-                whole, zone = graph.state(state), graph.shapes[graph.cores[state[0]][0]][1]
-                doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
-                plain = {choices.shaping.shaped(done.state) for done in doings}
-                packed = {choices.shaping.shaped(graph.state(other)) for _, other in graph.edges(state)}
-                self.assertEqual(packed, plain)
-                fresh = [other for _, other in graph.edges(state) if other not in seen]
+                fresh = [other for other in self.checked(choices, graph, states.pop(0)) if other not in seen]
                 states += fresh
                 seen.update(fresh)
+
+    def test_the_same_where_calls_are_answered_to_rungs_deep_on_the_ladder(self) -> None:
+        walks: tuple[list[Event], ...] = (
+            [Tap("weigh"), Tap("hive"), Tap("weigh"), Tap("frames"), Tap("hive"), Reply("weigh", "ok"), Tap("hive"), Reply("weigh", "no")],
+            [Tap("weigh"), Tap("hive"), Tap("frames"), Tap("hive"), Reply("weigh", "ok"), Tap("hive"), Tap("weigh"), Killed()],
+            [Tap("hive"), Tap("frames"), Tap("weigh"), Tap("hive"), Tap("frames"), Reply("weigh", "ok"), Tap("weigh")],
+            [Tap("weigh"), Tap("hive"), Tap("frames"), Tap("weigh"), Tap("hive"), Reply("weigh", "ok"), Tap("give up"), Back()],
+            [Tap("hive"), Tap("frames"), Tap("weigh"), Tap("hive"), Back(), Back(), Back(), Reply("weigh", "ok")],
+        )  # fmt: skip
+        for again in ("both", "restart", "ignore"):
+            choices = Choices(read_plan_text(dedent(ASKING.replace("AGAIN", again))))
+            graph = Graph(choices)
+            for walk in walks:
+                at, state = graph.first, first_state(choices.plan)
+                for event in (Launch(), *walk):
+                    at = next((other for leaf, other in graph.edges(at) if leaf.choice == event), at)
+                    late = step(choices.plan, state, Wait(300)).state if isinstance(event, Reply) else state
+                    state = step(choices.plan, late, event).state
+                    self.assertEqual(choices.shaping.shaped(graph.state(at)), timeless(choices, state))
+                    self.checked(choices, graph, at)
+
+    def checked(self, choices: Choices, graph: Graph, at: At) -> list[At]:
+        """Hold what comes of a packed state against what comes of it whole, and return that."""
+        whole, zone = graph.state(at), graph.shapes[graph.cores[at[0]][0]][1]
+        doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
+        found = sorted({other for _, other in graph.edges(at)})
+        packed = {choices.shaping.shaped(graph.state(other)) for other in found}
+        self.assertEqual(packed, {choices.shaping.shaped(done.state) for done in doings})
+        # Two packed states are two, but for what time it is.
+        timeless_states = {(graph.shapes[graph.cores[core][0]][0], graph.cores[core][1], bundle) for core, bundle in found}
+        self.assertEqual(len(packed), len(timeless_states))
+        return found
 
 
 class Breaks(unittest.TestCase):
