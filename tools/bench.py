@@ -264,7 +264,10 @@ def refusing() -> float:
 
 
 def swept_plan(screens: int, *, rich: bool, seed: int = 1) -> str:
-    """Write a plan of so many screens with 4 facts and 4 moves each; `rich`: with guards, a call and an overlay."""
+    """Write a plan of so many screens with 4 facts and 4 moves each.
+
+    `rich`: with guards, a call and an overlay, about as many as Combfield has for its size, and what the replies do.
+    """
     random_ = random.Random(seed)  # noqa: S311 - no secret
     names = [f"s{number}" for number in range(screens)]
     lines = ["app: Swept", "start: s0", "facts:", *(f"  f{number}: [no, yes]" for number in range(4))]
@@ -278,14 +281,14 @@ def swept_plan(screens: int, *, rich: bool, seed: int = 1) -> str:
             target = names[(place * 4 + number + 1) % screens] if random_.random() < 0.6 else random_.choice(names)
             usual = (f"push {target}", f"replace {target}", "pop", f"[clear, push {target}]")
             operation = random_.choices(usual, [8, 2, 1, 0.3])[0]
-            if rich and random_.random() < 0.25:
+            if rich and random_.random() < 0.15:
                 operation = random_.choice(("open sure", "call ask"))
             fact = random_.choice(("", f", if: f{random_.randrange(4)} is yes"))
             sets = random_.choice(("", f"set f{random_.randrange(4)} {random_.choice(('yes', 'no'))}, "))
             lines.append(f"      - {{when: tap m{number}{fact}, do: [{sets}{operation.strip('[]')}]}}")
             if operation == "call ask":
                 lines.append(f"      - {{when: ask gives ok, do: {random_.choice((f'push {target}', f'set f{number} yes'))}}}")
-        if rich and random_.random() < 0.4:
+        if rich and random_.random() < 1 / 4:
             answers = "answers: [{no: stay}, {yes: go on}]"
             lines.append(
                 f"    guards: [{{name: g{place}, if: f{random_.randrange(4)} is yes, ask: {{text: Leave?, {answers}}}}}]"
@@ -302,8 +305,8 @@ def sweeping(plan: Plan, states: int, seconds: float = 60.0) -> tuple[float, flo
     sweep = Sweep(plan, Bounds(states=states, seconds=seconds))
     sweep.go_on()
     used = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / sweep.count
-    states = [bundle << 24 | core for level in sweep.levels for core, bundles in level.items() for bundle in bundles]
-    return sweep.count / sweep.seconds, used, statistics.median(set_insertions(states) for _ in range(3))
+    packed = [bundle << 24 | core for level in sweep.levels for core, bundles in level.items() for bundle in bundles]
+    return sweep.count / sweep.seconds, used, statistics.median(set_insertions(packed) for _ in range(3))
 
 
 def set_insertions(states: list[int]) -> float:

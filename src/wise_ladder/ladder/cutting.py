@@ -25,9 +25,9 @@ class Look(Exception):  # noqa: N818 - a question is no error
 class Cut:
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
-    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls under way that they
-    made, one bit each. `quiet` says what else can come of them: 0 who knows, 1 they can be saved as they are, 2 they can go too:
-    nothing is awaited, nothing held, and no move at `left` and no guard that must be asked stands on them.
+    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls under way that
+    they made, one bit each. `quiet` says what else can come of them: 0 who knows, 1 they can be saved as they are, 2 they can
+    go too: nothing is awaited, nothing held, and no move at `left` and no guard that must be asked stands on them.
     """
 
     __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial")

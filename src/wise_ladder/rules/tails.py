@@ -86,8 +86,12 @@ class Tails:
 
     def after(self, bundles: list[int], made: Made) -> list[int]:
         """Make tails so from others."""
-        found = [0] * len(bundles)
-        for place, (source, over) in enumerate(made):
+        kept = 0
+        while kept < len(made) and made[kept] == (kept, ()):
+            kept += 1
+        mask = (1 << TAIL_BITS * kept) - 1
+        found = [bundle & mask for bundle in bundles]
+        for place, (source, over) in enumerate(made[kept:], kept):
             tails = [EMPTY] * len(bundles) if source < 0 else self._named(bundles, source)
             for part in over:
                 tails = self._with(tails, ~part) if part < 0 else self._joined(tails, self._named(bundles, part))
