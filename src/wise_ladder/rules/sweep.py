@@ -39,8 +39,8 @@ if TYPE_CHECKING:
 
 MOST_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
-BETWEEN_LOOKS, MOST_AT_A_TIME = 32, 1024
-"""After so many cores, each with so many states at most, the sweep looks whether it must stop."""
+MOST_AT_A_TIME = 1024
+"""After so many states at most the sweep looks whether it must stop."""
 Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
 
@@ -153,15 +153,14 @@ class Sweep:
 
     def _some(self) -> None:
         """Go on from some more states of this level."""
-        learned = self.graph.learned
-        for _ in range(BETWEEN_LOOKS):
-            if not self._waiting or self.graph.learned != learned or self.count >= self.bounds.states:
-                # What is learned takes long.
-                return
+        learned, left = self.graph.learned, MOST_AT_A_TIME
+        # What is learned takes long.
+        while self._waiting and left and self.graph.learned == learned and self.count < self.bounds.states:
             core, bundles = self._waiting.pop()
-            if len(bundles) > MOST_AT_A_TIME:
-                self._waiting.append((core, bundles[MOST_AT_A_TIME:]))
-                bundles = bundles[:MOST_AT_A_TIME]
+            if len(bundles) > left:
+                self._waiting.append((core, bundles[left:]))
+                bundles = bundles[:left]
+            left -= len(bundles)
             self._go_on_from(core, bundles)
 
     def _go_on_from(self, core: int, bundles: list[int]) -> None:
