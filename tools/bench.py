@@ -402,7 +402,7 @@ def measure(folder: str) -> None:
     ]  # fmt: skip
     print(f"{'what':36} {'median':>12}      {'yardstick':22} {'median':>12} {'ratio':>8}")
     for what, value, unit, yardstick, other in rows:
-        ratio = f"{value / other:8.3f}" if other else ""
+        ratio = f"{value / other:8.2g}" if other else ""
         beside = f"{yardstick:22} {other:12,.0f} {ratio}" if other else ""
         print(f"{what:36} {value:12,.{1 if value < 10 else 0}f} {unit:4} {beside}".rstrip())
     found = {

@@ -42,10 +42,10 @@ class Cut:
         self.saved, self.plain = quiet >= 1, quiet == 2
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Cut) and hash(self) == hash(other)
+        return isinstance(other, Cut) and (self.number, self.quiet, self.askers) == (other.number, other.quiet, other.askers)
 
     def __hash__(self) -> int:
-        return (self.askers << 8 | self.number) * 3 + self.quiet
+        return hash((self.number, self.quiet, self.askers))
 
     @property
     def face(self) -> Face:

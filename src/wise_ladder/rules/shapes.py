@@ -27,7 +27,7 @@ Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
 
 Where rungs of a cut made calls that are over, the marks of these stand `MARKS` bits above its number.
 """
-MARKS = 8
+MARKS = 16
 ELSEWHERE = -(1 << 20)
 """The serial of who made a call, where that was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
