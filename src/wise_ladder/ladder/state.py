@@ -257,7 +257,8 @@ def top_rung(ladder: Ladder) -> Rung | None:
     top = None
     while ladder:
         top = ladder[-1]
-        ladder = top.front
+        inner = top.inner
+        ladder = inner[top.face.used[-1]] if inner else ()
     return top
 
 

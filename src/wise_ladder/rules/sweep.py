@@ -39,8 +39,8 @@ if TYPE_CHECKING:
 
 MOST_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
-MOST_AT_A_TIME = 1024
-"""After so many states at most the sweep looks whether it must stop."""
+MOST_AT_A_TIME = 64
+"""After so many states the sweep looks whether it must stop."""
 Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
 
