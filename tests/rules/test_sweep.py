@@ -266,6 +266,13 @@ class Breaks(unittest.TestCase):
         sweep.go_on()
         self.assertEqual(sweep.verdicts()[0].words, "broken in 5 steps")
 
+    def test_who_only_puts_more_on_top_is_not_to_blame_for_what_lies_beneath(self) -> None:
+        sweep = Sweep(
+            read_plan_text(TOGGLE.replace("start: hives", "start: hives\nrules: [{rule: never beneath, screens: [hives]}]"))
+        )
+        sweep.go_on()
+        self.assertEqual([found.guilt.place.words for found in sweep.verdicts()[0].guilty], ["hives, tap hive"])
+
     def test_a_path_waits_as_long_as_it_must(self) -> None:
         plan = read_plan_text(
             "app: Combfield\nstart: splash\nscreens:\n  splash: {moves: [{when: 1200ms on ladder, do: push hives}]}\n  hives: {}\n"

@@ -71,6 +71,14 @@ class Exploring(unittest.TestCase):
         self.assertEqual(explore(PLAN, goes_on=lambda: False).states, 1)
         self.assertFalse(explore(PLAN, goes_on=lambda: False).whole)
 
+    def test_a_ladder_that_grows_without_end_is_left_in_time(self) -> None:
+        endless = explore(
+            plan_of(
+                "screens: {hives: {moves: [{when: tap on, do: push week}]}, week: {moves: [{when: tap on, do: push hives}]}}"
+            )
+        )
+        self.assertEqual((endless.whole, endless.states < 60, len(endless.paths)), (False, True, 2))
+
     def test_what_walks_use(self) -> None:
         found = walked(PLAN)
         by_when = {move.when: found.counts.get(move, 0) for move in PLAN.moves}

@@ -46,9 +46,11 @@ def never_beneath(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if not edge.came:
         return
     seen = {rung.serial for rung in visible_path(edge.before.ladder)} if rule.once_left else None
+    # What lay beneath before is nobody's fault now.
+    already = {rung.serial for ladder in ladders(edge.before.ladder) for rung in ladder[:-1]}
     for ladder in ladders(edge.after.ladder):
         for beneath in ladder[:-1]:
-            if beneath.cut:
+            if beneath.cut or beneath.serial in already:
                 continue
             for rung in all_rungs((beneath,)):
                 if not rung.cut and rung.face.screen in rule.screens and (seen is None or rung.serial in seen):

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from wise_ladder.ladder import first_state, step
 from wise_ladder.ladder.happenings import Asked, Blocked, DidInstead, Redirected
 from wise_ladder.ladder.offers import user_events
-from wise_ladder.ladder.state import without_time
+from wise_ladder.ladder.state import depth, without_time
 from wise_ladder.plan.crossings import ANYWHERE
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.walks.running import run_walk
@@ -26,6 +26,7 @@ Met: TypeAlias = Move | Guard | tuple[Redirect, str]
 """What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all."""
 
 MOST_STATES = 1_500
+MOST_RUNGS = 48
 
 
 class Explored(NamedTuple):
@@ -67,11 +68,13 @@ def walked(plan: Plan) -> Walked:
 def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] = lambda: True) -> Explored:
     """Try what `user_events` lists, breadth first, in at most so many states; `goes_on` is asked now and then.
 
+    Where a ladder grows without end, it is left at `MOST_RUNGS`: what is new on it comes sooner, and long ladders are slow.
+
     The first way to each move is a shortest one (breadth-first search; Moore 1959).
     """
     first = first_state(plan)
     came: dict[State, tuple[State, Event] | None] = {without_time(first): None}
-    waiting = deque([first])
+    waiting, whole = deque([first]), True
     paths: dict[Met, tuple[Event, ...]] = {}
     while waiting and len(came) < most and goes_on():
         state = waiting.popleft()
@@ -82,11 +85,14 @@ def explore(plan: Plan, *, most: int = MOST_STATES, goes_on: Callable[[], bool] 
             for thing in things_met(plan, done.taken, done.happened):
                 if thing not in paths:
                     paths[thing] = (*_path(came, without_time(state)), event)
+            if depth(done.state) > MOST_RUNGS:
+                whole = False
+                continue
             after = without_time(done.state)
             if after not in came:
                 came[after] = (without_time(state), event)
                 waiting.append(done.state)
-    return Explored(paths, len(came), not waiting)
+    return Explored(paths, len(came), whole and not waiting)
 
 
 def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[Event]:
