@@ -282,11 +282,9 @@ class Graph:
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
         child = node.children.get(seen)
         if child is None:
-            child = node.children[seen] = Node(node.choice, put_back(self._put_back(node)), node.zone, node.habit, ())
+            more = put_back(PuttingBack(self.choices.shaping.marks, node.state))
+            child = node.children[seen] = Node(node.choice, more, node.zone, node.habit, ())
         return child
-
-    def _put_back(self, node: Node) -> PuttingBack:
-        return PuttingBack(self.choices.shaping.marks, node.state)
 
     # States
 

@@ -206,8 +206,6 @@ class _Cutting:
         first, alone = ladder[0], seen and len(ladder) == 1
         stays = alone or not outermost or self._stays(first)
         found = [self._rung(first, seen=alone) if stays else self._cut([first])]
-        if len(ladder) == 1:
-            return tuple(found)
         run: list[Rung] = []
         for rung in ladder[1:]:
             top = seen and rung is ladder[-1]
@@ -223,11 +221,8 @@ class _Cutting:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
         if rung.cut:
             return False
-        awaits = rung.face.awaits
-        if rung.serial in self.known or rung.layers or (awaits and any(mark.overlay for mark in awaits)):
+        if rung.serial in self.known or rung.layers or any(mark.overlay for mark in rung.face.awaits):
             return True
-        if not rung.inner:
-            return False
         # Whether something was left out inside already must make no difference.
         return any(len(inner) > 1 for inner in rung.inner) or any(
             part.serial in self.made or self._stays(part) for inner in rung.inner for part in inner
