@@ -21,9 +21,11 @@ def plan_of(text: str) -> Plan:
     return read_plan_text(text)
 
 
-def run(plan: Plan, *events: Event, given: tuple[tuple[str, str], ...] = ()) -> State:
+def run(
+    plan: Plan, *events: Event, given: tuple[tuple[str, str], ...] = (), replies: tuple[tuple[str, str], ...] = ()
+) -> State:
     """Do events from the first state on; each must apply."""
-    state = first_state(plan, given)
+    state = first_state(plan, given, replies)
     for event in events:
         state = done(plan, state, event).state
     return state

@@ -1,6 +1,10 @@
 """Flows and tabs: which ladder a move acts on, how Back goes outwards, where the arrow leads."""
 
+from functools import reduce
+
 from tests.ladder.cases import Cases
+from wise_ladder.ladder import first_state, step
+from wise_ladder.plan.events import Back, Launch, Tap
 
 TABS = """
 start: home
@@ -55,6 +59,18 @@ class Tabs(Cases):
         self.hold(TABS % "policies: {tab back: outwards}", walk + "back would leave")
         used = TABS % "policies: {tab back: last used}"
         self.hold(used, walk + "tap to hives; back; ladder home[hives: hives]; back; ladder home[diary: week]; back; outside")
+
+    def test_which_tabs_were_in_front_is_kept_only_where_back_goes_by_it(self) -> None:
+        for policy, same in (("last used", False), ("first tab, then outwards", True)):
+            plan = self.with_walks(TABS % f"policies: {{tab back: '{policy}'}}")
+            by_tap, by_back = (
+                reduce(
+                    lambda state, event: step(plan, state, event).state, (Launch(), Tap("to diary"), last), first_state(plan)
+                )
+                for last in (Tap("to hives"), Back())
+            )
+            with self.subTest(policy):
+                self.assertEqual(by_tap.ladder == by_back.ladder, same)
 
     def test_what_is_put_on_the_app_covers_the_tabs(self) -> None:
         self.hold(

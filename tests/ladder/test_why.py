@@ -104,6 +104,42 @@ class Asking(unittest.TestCase):
             with self.subTest(tap):
                 self.assertEqual(self.asked(Launch(), Tap(tap), plan=plan)[-1][2:], ("passed", because))
 
+    def test_why_not_says_what_holds_that_must_not(self) -> None:
+        plan = plan_of("""
+            facts: {a: [x, y]}
+            screens:
+              hives: {moves: [{when: tap hive, do: push hive(id=7)}]}
+              hive:
+                takes: {id: whole number}
+                holds: {draft: [clean, edited]}
+                moves:
+                  - {when: tap fact, if: not a is x, do: leave}
+                  - {when: tap own, if: not draft is clean, do: leave}
+                  - {when: tap argument, if: not id is 7, do: leave}
+                  - {when: tap lone, if: alone, do: leave}
+                  - {when: tap deep, if: not depth over 1, do: leave}
+                  - {when: tap there, if: not hives on the ladder, do: leave}
+                  - {when: tap under, if: not beneath is hives, do: leave}
+                  - {when: tap both, if: not (a is x and draft is clean), do: leave}
+                  - {when: tap held, if: draft is edited, do: leave}
+                  - {when: tap taken, if: id is 12, do: leave}
+        """)
+        for tap, because in (
+            ("fact", "a is x"),
+            ("own", "draft is clean"),
+            ("argument", "id is 7"),
+            ("lone", "something lies beneath"),
+            ("deep", "more than 1 rungs are there"),
+            ("there", "hives is on the ladder"),
+            ("under", "hives lies right beneath"),
+            ("both", "what must not hold does"),
+            ("held", "draft is clean, not edited"),
+            ("taken", "id is 7, not 12"),
+        ):
+            with self.subTest(tap):
+                found = self.asked(Launch(), Tap("hive"), Tap(tap), plan=plan)
+                self.assertEqual(found[-1][2:], ("passed", because))
+
     def test_it_is_the_very_step(self) -> None:
         """What is told comes of the step itself: on random plans both end alike, and asking changes nothing."""
         for seed in range(40):

@@ -3,6 +3,7 @@
 import contextlib
 import os
 import shlex
+import signal
 import subprocess
 import sys
 import tempfile
@@ -74,6 +75,15 @@ class Terminal:
     def resize(self, width: int, height: int) -> None:
         """Give the terminal another size."""
         self._tmux("resize-window", "-x", str(width), "-y", str(height))
+
+    def lose(self) -> None:
+        """Wipe what the terminal shows and tell the program that the size has changed, although it has not.
+
+        So it looks to the program where the size is another for a moment and then the old one again.
+        """
+        self._tmux("send-keys", "-R")
+        self.wait(lambda screen: not screen.strip())
+        os.killpg(int(self._tmux("display-message", "-p", "#{pane_pid}")), signal.SIGWINCH)
 
     def fill(self, text: str, there: str | Callable[[str], bool]) -> str:
         """Type a text, letter by letter as a user does, and wait for what must come of it."""

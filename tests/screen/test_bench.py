@@ -321,6 +321,15 @@ class Odd(ScreenCase):
         terminal.press("n", standing("welcome"))
         terminal.press("q", "ended with 0")
 
+    def test_a_size_that_comes_back_at_once_leaves_nothing_half_drawn(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("does not run")
+        terminal.press("r", "The cover is up")
+        for key, there in (("X", "crosses to"), ("/", "Find crossings")):
+            terminal.press(key, there)
+            terminal.lose()
+            terminal.wait(lambda screen, there=there: there in screen and "leave" in screen.splitlines()[-1])  # type: ignore[misc]
+
     def test_a_read_only_folder(self) -> None:
         inner = self.folder / "closed"
         inner.mkdir()

@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from typing import TypeAlias
 
     from textual.app import ComposeResult
+    from textual.events import Resize
     from textual.screen import Screen
 
     from wise_ladder.app.crossings.view import CrossingsView
@@ -124,6 +125,11 @@ class Bench(App[None]):
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
             Thread(target=self._end_with_terminal, daemon=True).start()
+
+    def on_resize(self, event: Resize) -> None:
+        """Draw all anew where the size is what it was: on the way there and back the terminal has lost what it showed."""
+        if event.size == self.screen.size:
+            self.refresh()
 
     def _look_at_file(self) -> None:
         self.desk.look_at_file()

@@ -117,9 +117,11 @@ def _let_time_pass(plan: Plan, state: State, time: int) -> Step:
     happened: list[Happening] = []
     taken: list[Move] = []
     fired = at_once = 0
+    instant = -1
     while state.pending and state.pending[0].due <= until:
         due = state.pending[0].due
-        at_once = at_once + 1 if due == state.clock else 0
+        at_once = at_once + 1 if due == instant else 1
+        instant = due
         fired += 1
         if at_once > MOST_AT_ONCE or fired > MOST_FIRED:
             words = "timers start each other without end" if at_once > MOST_AT_ONCE else f"over {MOST_FIRED} timers in one wait"
