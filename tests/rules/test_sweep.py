@@ -11,7 +11,7 @@ from tests.random_plans import plan_of_seed
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, first_state, step
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Back, Killed, Launch, Reply, Tap, Wait
+from wise_ladder.plan.events import Back, Killed, Launch, Link, OutsideChange, Reopen, Reply, SwipedAway, Tap, Wait
 from wise_ladder.plan.model import Memory, Rule
 from wise_ladder.plan.operations import TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
@@ -44,6 +44,28 @@ ASKING = """
       hive: {moves: [{when: tap frames, do: push frames}, {when: tap weigh, do: call weigh}, {when: weigh gives no, do: pop}]}
       frames: {moves: [{when: tap hive, do: push hive}, {when: tap weigh, do: call weigh}, {when: weigh gives ok, do: pop to root}]}
       week: {moves: [{when: tap hive, do: push hive}, {when: tap give up, do: cancel weigh}, {when: tap sure, do: open sure}]}
+"""
+
+
+TABS = """
+    app: Combfield
+    start: home
+    policies: {tab back: 'POLICY'}
+    facts: {season: {values: [summer, winter], from outside: [summer to winter]}}
+    calls: {weigh: {ok: 300ms}}
+    overlays: {saved: {kind: notice, for: 2s}}
+    flows:
+      home:
+        tabs: {yard: hives, diary: week}
+        moves: [{when: tap week, do: switch diary}, {when: tap hives, do: switch yard}, {when: tap root, do: switch yard to root}]
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}, {when: season becomes winter even hidden, do: push about on app}]}
+      hive: {moves: [{when: tap frames, do: push frames}, {when: tap kept, do: show saved}, {when: tap weigh, do: call weigh}, {when: weigh gives ok, do: pop}]}
+      frames: {moves: [{when: tap hive, do: push hive}]}
+      week: {moves: [{when: tap month, do: push month}, {when: tap out, do: push about on app}, {when: tap kept, do: show saved}]}
+      month: {moves: [{when: tap out, do: push about on app}]}
+      about: {}
+    links: [{address: 'x://month', build: [home, week, month]}]
 """
 
 
@@ -159,6 +181,20 @@ class States(unittest.TestCase):
             with self.subTest(seed=seed):
                 self.assertEqual(swept(choices, 2), plainly(plan, choices, 2))
 
+    def test_the_same_states_where_timers_start_each_other_without_end(self) -> None:
+        text = """
+            app: Combfield
+            start: hives
+            calls: {weigh: {ok: 300ms}}
+            screens:
+              hives: {moves: [{when: tap hive, do: push hive}, {when: tap late, do: push week}]}
+              hive: {moves: [{when: 0ms on ladder, do: [call weigh, replace frames]}, {when: weigh gives ok, do: push week}]}
+              frames: {moves: [{when: 0ms on ladder, do: replace hive}]}
+              week: {moves: [{when: 40ms on ladder, do: replace frames}, {when: 40ms on ladder, do: push hive}]}
+        """
+        choices = Choices(read_plan_text(dedent(text)))
+        self.assertEqual(swept(choices, 4), plainly(choices.plan, choices, 4))
+
     def test_whatever_is_put_back_comes_to_the_same(self) -> None:
         """What a choice comes to at a whole state is what the row of its shape says."""
         for seed in range(6):
@@ -182,13 +218,34 @@ class States(unittest.TestCase):
             choices = Choices(read_plan_text(dedent(ASKING.replace("AGAIN", again))))
             graph = Graph(choices)
             for walk in walks:
-                at, state = graph.first, first_state(choices.plan)
-                for event in (Launch(), *walk):
-                    at = next((other for leaf, other in graph.edges(at) if leaf.choice == event), at)
-                    late = step(choices.plan, state, Wait(300)).state if isinstance(event, Reply) else state
-                    state = step(choices.plan, late, event).state
-                    self.assertEqual(choices.shaping.shaped(graph.state(at)), timeless(choices, state))
-                    self.checked(choices, graph, at)
+                self.checked_along(choices, graph, walk)
+
+    def test_the_same_where_tabs_are_left_and_come_back(self) -> None:
+        """A tab that is not seen is left out as a whole, whether it holds no rung yet, or one, or many."""
+        week, hives, month, out = Tap("week"), Tap("hives"), Tap("month"), Tap("out")
+        hive, frames = Tap("hive"), Tap("frames")
+        walks: tuple[list[Event], ...] = (
+            [week, month, hives, hive, frames, week, Back(), Killed(), Reopen(), hives],
+            [hive, frames, hive, week, out, Back(), Tap("root"), hive, week, month, out, Killed(), Reopen(), Back()],
+            [hive, Tap("weigh"), week, Reply("weigh", "ok"), hives, Tap("weigh"), frames, week, hives, Back(), Reply("weigh", "ok")],
+            [hive, Tap("kept"), week, Tap("kept"), hives, Back(), week, OutsideChange("season", "winter"), Back(), hives],
+            [hive, frames, week, month, out, Link("x://month"), hives, hive, SwipedAway()],
+        )  # fmt: skip
+        for policy in ("last used", "outwards", "first tab, then outwards"):
+            choices = Choices(read_plan_text(dedent(TABS.replace("POLICY", policy))))
+            graph = Graph(choices)
+            for walk in walks:
+                self.checked_along(choices, graph, walk)
+
+    def checked_along(self, choices: Choices, graph: Graph, walk: list[Event]) -> None:
+        """Hold each packed state along a walk against `step`, and all that can come of it."""
+        at, state = graph.first, first_state(choices.plan)
+        for event in (Launch(), *walk):
+            at = next((other for leaf, other in graph.edges(at) if leaf.choice == event), at)
+            late = step(choices.plan, state, Wait(300)).state if isinstance(event, Reply) else state
+            state = step(choices.plan, late, event).state
+            self.assertEqual(choices.shaping.shaped(graph.state(at)), timeless(choices, state))
+            self.checked(choices, graph, at)
 
     def checked(self, choices: Choices, graph: Graph, at: At) -> list[At]:
         """Hold what comes of a packed state against what comes of it whole, and return that."""
@@ -273,6 +330,24 @@ class Breaks(unittest.TestCase):
         beneath = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "never beneath")
         self.assertEqual(beneath.guilty[0].tape.as_steps()[:-1], ["launch", "wait 1200ms"])
         self.assertEqual(beneath.words, "broken in 2 steps")
+
+    def test_what_goes_in_the_instant_it_comes_was_never_seen(self) -> None:
+        """Of three that replace each other at once only the first was seen at all, and so flashed."""
+        sweep = Sweep(
+            read_plan_text("""
+app: Combfield
+start: hives
+rules: [{rule: no flash, time: 300ms}, {rule: no flash, time: 300ms, screens: [frames]}]
+screens:
+  hives: {moves: [{when: tap hive, do: push hive}]}
+  hive: {moves: [{when: 100ms on ladder, do: replace frames}]}
+  frames: {moves: [{when: 0ms on ladder, do: replace week}]}
+  week: {}
+""")
+        )
+        sweep.go_on()
+        self.assertEqual([found.guilt.words for found in sweep.verdicts()[0].guilty], ["hive is seen for 100 ms"])
+        self.assertEqual([verdict.status for verdict in sweep.verdicts()], ["broken", "holds"])
 
     def test_a_round_is_told_with_where_it_begins(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from wise_ladder.ladder.state import Face, Ladder, Rung
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.rules.shapes import MARKS, Rest, Shaping
-from wise_ladder.rules.tails import EMPTY, TAIL_BITS, Tails
+from wise_ladder.rules.tails import EMPTY, TAIL_BITS, WHOLE, Tails
 
 PLAN = read_plan_text("""
 app: Combfield
@@ -81,6 +81,15 @@ class Numbers(unittest.TestCase):
         ((seen, (bundle,)),) = self.tails.parted([self.bundle(row)], 0, WEIGH, TAIL_BITS).items()
         self.assertEqual(self.rows(bundle, 2), [lower, upper])
         self.assertEqual(self.tails.rungs[seen[0]], asked(WEEK, WEIGH))
+
+    @given(row=st.lists(st.sampled_from([HIVES, HIVE, WEEK]), max_size=5).map(tuple), other=ROWS)
+    def test_a_whole_ladder_is_opened_into_its_lowest_rung_those_between_and_its_top(self, row: Ladder, other: Ladder) -> None:
+        self.setUp()
+        ((seen, (bundle,)),) = self.tails.parted([self.bundle(row, other)], 0, WHOLE, 2 * TAIL_BITS).items()
+        self.assertEqual(self.rows(bundle, 3), [row[:-1][:1], other, row[:-1][1:]])
+        number, lowest, between = seen
+        self.assertEqual([self.tails.rungs[number]] if number >= 0 else [], [*row[-1:]])
+        self.assertEqual((lowest is None, between is None), (len(row) < 2, len(row) < 3))
 
     @given(lower=ROWS, upper=ROWS)
     def test_a_call_that_is_over_leaves_no_mark(self, lower: Ladder, upper: Ladder) -> None:

@@ -7,16 +7,20 @@ state that differs in nothing else: so each decision is made once.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, NoReturn, Self
+from functools import cache
+from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, cast
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.state import Face, Ladder, Layer
+    from wise_ladder.ladder.state import Face, Ladder, Layer, Rung
+
+
+What: TypeAlias = Literal["fact", "rung", "asker", "ladder"]
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
-    """Something that was left out is looked at: a fact's value, the highest rung of a part of a ladder, or the asker in it."""
+    """Something left out is looked at: a fact, a hidden ladder, the highest rung of a part of a ladder, or the asker in it."""
 
-    def __init__(self, what: Literal["fact", "rung", "asker"], number: int, mark: int = 0) -> None:
+    def __init__(self, what: What, number: int, mark: int = 0) -> None:
         """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
         super().__init__(what, number, mark)
         self.what, self.number, self.mark = what, number, mark
@@ -30,22 +34,16 @@ class Cut:
     go too: nothing is awaited, nothing held, and no move at `left` and no guard that must be asked stands on them.
     """
 
-    __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial")
+    __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial", "what")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
 
-    def __init__(self, number: int, quiet: int, askers: int = 0) -> None:
-        """Number the cuts of a state from 0."""
-        self.number, self.quiet, self.askers, self.serial = number, quiet, askers, -2 - number
+    def __init__(self, number: int, quiet: int, askers: int = 0, what: What = "rung") -> None:
+        """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone."""
+        self.number, self.quiet, self.askers, self.serial, self.what = number, quiet, askers, -2 - number, what
         self.saved, self.plain = quiet >= 1, quiet == 2
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, Cut) and (self.number, self.quiet, self.askers) == (other.number, other.quiet, other.askers)
-
-    def __hash__(self) -> int:
-        return hash((self.number, self.quiet, self.askers))
 
     @property
     def face(self) -> Face:
@@ -58,7 +56,41 @@ class Cut:
         self._look()
 
     def _look(self) -> NoReturn:
-        raise Look("rung", self.number)
+        raise Look(self.what, self.number)
+
+
+class Hidden(tuple["Rung", ...]):
+    """Stands for a whole ladder inside tabs that is not seen, which may be empty: a cut for all its rungs."""
+
+    __slots__ = ()
+
+    def _look(self) -> Look:
+        (rung,) = self
+        return Look("ladder", cast("Cut", rung).number)
+
+    def __len__(self) -> int:
+        """Whoever counts its rungs must look."""
+        raise self._look()
+
+    def __bool__(self) -> bool:
+        """Whoever wants to know whether it is empty must look."""
+        raise self._look()
+
+    def __getitem__(self, place: SupportsIndex | slice) -> NoReturn:
+        """Whoever wants a certain rung must look."""
+        raise self._look()
+
+
+@cache
+def cut(number: int, quiet: int, askers: int = 0) -> Rung:
+    """Return what stands for rungs that were left out: equal ones are one."""
+    return cast("Rung", Cut(number, quiet, askers))
+
+
+@cache
+def hidden(number: int, quiet: int, askers: int = 0) -> Hidden:
+    """Return what stands for a whole ladder that was left out: equal ones are one."""
+    return Hidden((cast("Rung", Cut(number, quiet, askers, "ladder")),))
 
 
 class Unread(str):

@@ -277,6 +277,8 @@ def fits(rung: Rung, screen: str, arguments: Arguments) -> bool:
 
 
 def _exchanged(ladder: Ladder, new: Rung) -> Ladder:
+    if all(rung.cut for rung in ladder):
+        return ladder
     found = []
     for rung in ladder:
         if rung.serial == new.serial:

@@ -67,7 +67,9 @@ def front(doing: Doing, do: small.Front) -> None:
         doing.happened.append(happenings.Switched(holder.face.screen, do.name))
     if do.going_back:
         used = used[:-1]
-    doing.put_face(holder, replace(holder.face, used=(*(tab for tab in used if tab != do.tab), do.tab)))
+    # Where Back does not go by it, what was in front before makes no difference.
+    before = [tab for tab in used if tab != do.tab] if doing.plan.policies.tab_back == "last used" else ()
+    doing.put_face(holder, replace(holder.face, used=(*before, do.tab)))
     doing.inside = do.place + 1
     if not doing.ladder_at(doing.inside):
         put(doing, small.Put(doing.inside, do.first))

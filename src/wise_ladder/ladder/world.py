@@ -12,7 +12,7 @@ from wise_ladder.ladder.state import Armed, Calling, Pending, Phase, Rung, Wante
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.doing import Doing
-    from wise_ladder.ladder.state import Face, Kind
+    from wise_ladder.ladder.state import Face, Kind, Ladder
     from wise_ladder.plan.operations import Runs
 
 # Facts, the wanted place, armed guards
@@ -134,9 +134,13 @@ def die(doing: Doing, do: small.Die) -> None:
     doing.phase, doing.pending, doing.calls, doing.layers = Phase.KILLED, (), (), ()
     doing.question, doing.wanted, doing.armed = None, None, ()
     doing.cover, doing.arriving, doing.freed = False, "", ()
-    doing.put_ladder(0, tuple(_saved(doing, rung) for rung in doing.ladder))
+    doing.put_ladder(0, _all_saved(doing, doing.ladder))
     _facts_stay(doing, ("disk", "ladder"))
     doing.happened.append(happenings.Killed(do.crash))
+
+
+def _all_saved(doing: Doing, ladder: Ladder) -> Ladder:
+    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung) for rung in ladder)
 
 
 def _saved(doing: Doing, rung: Rung) -> Rung:
@@ -146,7 +150,7 @@ def _saved(doing: Doing, rung: Rung) -> Rung:
     kept = {fact.name: fact for fact in doing.plan.screen[rung.face.screen].holds}
     own = tuple((name, kept[name].values[0] if kept[name].kept == "memory" else value) for name, value in rung.face.own)
     face = replace(rung.face, own=own, awaits=(), undelivered=(), redirected=False)
-    return Rung(face, rung.serial, tuple(tuple(_saved(doing, part) for part in ladder) for ladder in rung.inner))
+    return Rung(face, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
 
 
 def restore(doing: Doing, do: small.Restore) -> None:

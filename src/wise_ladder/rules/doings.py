@@ -149,26 +149,33 @@ class Choices:
         if due is None:
             return
         there = tuple(range(len(state.pending) + len(state.calls)))
-        waiting = [(Done(state, due, (), (), there), timer)]
+        waiting = [(Done(state, due, (), (), there), timer, timer)]
         while waiting:
-            before, timer = waiting.pop()
+            before, timer, changer = waiting.pop()
             found = self._fired(before, timer)
+            if self._eyes is not None and self._eyes.sees(before.state) != self._eyes.sees(found.state):
+                changer = found.fired[-1]
             clocks = self.shaping.clocks(found.state)
-            if len(found.fired) > MOST_AT_ONCE:
-                endless = Finding("runaway", "timers start each other without end")
-                kept = found.kept[len(found.state.pending) :]
-                calls = at_rest(
-                    passed_on(found.zone, tuple(range(len(found.state.pending), len(clocks)))),
-                    clocks[-len(kept) :] if kept else (),
-                )
-                yield found._replace(
-                    state=replace(found.state, pending=()), zone=calls, happened=(*found.happened, endless), kept=kept
-                )
-                continue
             if (calm := nothing_more_due(found.zone, clocks)) is not None:
-                yield found._replace(zone=at_rest(calm, clocks))
+                yield self._at_rest(state, due, changer, found._replace(zone=calm))
             also = ((also_due(found.zone, clocks, other), other) for other in range(len(found.state.pending)))
-            waiting += [(found._replace(zone=zone), other) for zone, other in also if zone is not None]
+            more = [(found._replace(zone=zone), other, changer) for zone, other in also if zone is not None]
+            if len(found.fired) < MOST_AT_ONCE:
+                waiting += more
+                continue
+            endless = Finding("runaway", "timers start each other without end")
+            given_up, kept = settled(replace(found.state, pending=()), found.state)
+            for other, _, _ in more:
+                ended = other._replace(state=given_up, happened=(*found.happened, endless))
+                yield self._at_rest(state, due, changer, _renumbered(ended, kept))
+
+    def _at_rest(self, first: State, due: Zone, changer: int, found: Done) -> Done:
+        """End an instant: what is seen is seen from now on, what was seen between was not; then any time may pass."""
+        if self._eyes is not None:
+            now, happened = self._eyes.follow(first, found.state, due, changer, found.happened)
+            after, kept = settled(now, found.state)
+            found = _renumbered(found._replace(state=after, happened=happened), kept)
+        return found._replace(zone=at_rest(found.zone, self.shaping.clocks(found.state)))
 
     def _fired(self, before: Done, timer: int) -> Done:
         """Let one timer fall due at the instant at hand."""
@@ -177,18 +184,16 @@ class Choices:
         first = Pending(first.due - 1, first.order, first.serial, first.after, first.kind, first.face)
         doing = Doing(self.plan, replace(before.state, pending=(first, *pending)))
         set_off_due(doing)
-        now, happened = doing.state(), tuple(doing.happened)
-        if self._eyes is not None:
-            now, happened = self._eyes.follow(before.state, now, before.zone, timer, happened)
-        after, kept = settled(now, before.state)
-        return Done(
-            after,
-            passed_on(before.zone, kept),
-            (*before.happened, *happened),
-            (*before.taken, *doing.taken),
-            tuple(-1 if number < 0 else before.kept[number] for number in kept),
-            (*before.fired, before.kept[timer]),
-        )
+        after, kept = settled(doing.state(), before.state)
+        happened, taken = (*before.happened, *doing.happened), (*before.taken, *doing.taken)
+        fired = (*before.fired, before.kept[timer])
+        return _renumbered(before._replace(state=after, happened=happened, taken=taken, fired=fired), kept)
+
+
+def _renumbered(done: Done, kept: tuple[int, ...]) -> Done:
+    """Tell a zone and where things come from of what is under way in another order: of each thing its old number."""
+    found = tuple(-1 if number < 0 else done.kept[number] for number in kept)
+    return done._replace(zone=passed_on(done.zone, kept), kept=found)
 
 
 def _links(plan: Plan) -> Iterator[Link]:

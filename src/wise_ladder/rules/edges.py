@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar, get_a
 
 from wise_ladder.ladder.asked import move_words
 from wise_ladder.ladder.conditions import Beneath, View
+from wise_ladder.ladder.cutting import Hidden
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import (
     Came,
@@ -16,6 +17,7 @@ from wise_ladder.ladder.happenings import (
     Happening,
     LeftUnasked,
     LinkFollowed,
+    Redirected,
     Replaced,
     Saw,
     Went,
@@ -39,7 +41,21 @@ _Happened = TypeVar("_Happened")
 
 
 Sign: TypeAlias = Literal[
-    "any", "came", "went", "moved", "moved back", "out", "facts", "finding", "link", "saw", "tap", "back", "death", "waits"
+    "any",
+    "came",
+    "went",
+    "moved",
+    "moved back",
+    "out",
+    "facts",
+    "finding",
+    "link",
+    "arrival",
+    "saw",
+    "tap",
+    "back",
+    "death",
+    "waits",
 ]
 SIGNS: dict[Sign, int] = {name: 1 << place for place, name in enumerate(get_args(Sign))}
 """What there is to see of a step at a glance, a bit for each."""
@@ -75,6 +91,8 @@ class Edge:
         """Take the step as it is; `refused`: nothing came of it."""
         self.plan, self.before, self.choice, self.after = plan, before, choice, after
         self.happened, self.taken, self.refused = happened, taken, refused
+        self.meant = choice if type(choice) is not events.Answer else self._stood_in_the_way_of(choice)
+        """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
         self.top_before, self.top_after = seen_rung(before), seen_rung(after)
         """What is seen before and after, None where no screen is."""
         self.moved = (self.top_before.serial if self.top_before else 0) != (self.top_after.serial if self.top_after else 0)
@@ -99,18 +117,24 @@ class Edge:
             found |= SIGNS["death"]
         if not self.after.pending:
             found |= SIGNS["waits"]
+        if found & SIGNS["link"] and self.arrives:
+            found |= SIGNS["arrival"]
         return found
+
+    @property
+    def arrives(self) -> bool:
+        """Whether somebody came from outside and was not sent elsewhere."""
+        outside = isinstance(self.choice, events.Link) or bool(self.before.arriving)
+        return outside and bool(self.all_of(LinkFollowed)) and not self.all_of(Redirected)
 
     # Who meant what
 
-    @cached_property
-    def meant(self) -> Choice | None:
-        """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
+    def _stood_in_the_way_of(self, choice: events.Answer) -> Choice | None:
         question = self.before.question
-        if not isinstance(self.choice, events.Answer) or question is None:
-            return self.choice
+        if question is None:
+            return choice
         guard = self.plan.guard[question.guard]
-        stays = all(answer.stays for answer in guard.answers if answer.name == self.choice.name)
+        stays = all(answer.stays for answer in guard.answers if answer.name == choice.name)
         return None if stays or not isinstance(question.matter, events.Event) else question.matter
 
     @cached_property
@@ -195,6 +219,8 @@ def seen_rung(state: State) -> Rung | None:
 
 def ladders(ladder: Ladder) -> Iterator[Ladder]:
     """Go through a ladder and all that stand inside it, as far as they are known."""
+    if isinstance(ladder, Hidden):
+        return
     yield ladder
     for rung in ladder:
         for inner in rung.inner:

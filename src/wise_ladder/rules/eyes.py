@@ -36,7 +36,7 @@ class Eyes:
         self, before: State, after: State, zone: Zone, by: int | None, happened: tuple[Happening, ...], takes: int = 0
     ) -> tuple[State, tuple[Happening, ...]]:
         """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
-        was, now = self._seen(before), self._seen(after)
+        was, now = self.sees(before), self.sees(after)
         calls = after.calls
         if was != now:
             if by is not None and was is not None and was[0] is not None and was[2] != "cover":
@@ -74,7 +74,8 @@ class Eyes:
         least = -zone[seen * size]
         return (Saw(was[0], 0, least, was[2]),) if least < self._flash else ()
 
-    def _seen(self, state: State) -> _Look | None:
+    def sees(self, state: State) -> _Look | None:
+        """Return what is seen, and which rung's it is."""
         if state.phase is not Phase.OPEN:
             return None
         if state.cover:

@@ -17,7 +17,7 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
 from wise_ladder.rules.putting_back import PuttingBack, changes, read
 from wise_ladder.rules.shapes import SEEN
-from wise_ladder.rules.tails import EMPTY, TAIL_BITS, Tails
+from wise_ladder.rules.tails import EMPTY, TAIL_BITS, WHOLE, Tails
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
@@ -105,8 +105,8 @@ class Row:
     def __init__(self, ways: list[tuple[Leaf, int]], deep: list[Deep]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
-        self.deep = [each for each in deep if not each.mark]
-        self.parted = [each for each in deep if each.mark]
+        self.deep = [each for each in deep if not each.parts]
+        self.parted = [each for each in deep if each.parts]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))
         self.ends = [(core, leaf.ends) for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
         """States, each the same from whichever this is the row of."""
@@ -117,12 +117,14 @@ class Row:
 
 
 class Deep:
-    """Choices that look at the highest rung of a tail, or at the one that made a call: what they come to for each."""
+    """Choices that look at the highest rung of a tail, at the one that made a call, or at a hidden ladder."""
 
-    __slots__ = ("facts", "mark", "new", "nodes", "number", "rows", "shift", "tails")
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shift", "tails")
 
     def __init__(self, look: Look, facts: Facts, tails: int) -> None:
         self.number, self.mark, self.facts, self.tails = look.number, look.mark, facts, tails
+        self.parts = look.what != "rung"
+        """Whether the tail is parted: what lies over what is looked at becomes one more."""
         self.shift = TAIL_BITS * look.number
         self.new = TAIL_BITS * tails
         """How far up one tail more would stand."""
@@ -266,16 +268,17 @@ class Graph:
             row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
         return row
 
-    def asker(self, deep: Deep, seen: Sight) -> Row:
-        """Look at the rung of a tail that made a call: what the choices come to there."""
+    def parted(self, deep: Deep, seen: Sight) -> Row:
+        """Look at the rung of a tail that made a call, or at a hidden ladder: what the choices come to there."""
         row = deep.rows.get(seen)
         if row is None:
             number, lower, upper = seen
-            rung = self.tails.rungs[number]
-            children = [
-                self._child(node, seen, lambda back: back.parted(deep.number, rung, lower, upper, deep.tails))
-                for node in deep.nodes
-            ]
+            rungs = (self.tails.rungs[number],) if number >= 0 else ()
+
+            def put_back(back: PuttingBack) -> State:
+                return back.parted(deep.number, rungs, lower, upper, deep.tails, whole=deep.mark == WHOLE)
+
+            children = [self._child(node, seen, put_back) for node in deep.nodes]
             row = deep.rows[seen] = self._row(children, deep.facts, deep.tails + 1)
         return row
 
@@ -307,7 +310,7 @@ class Graph:
             yield bundle, row
             for deep in row.parted:
                 for seen, group in self.tails.parted([bundle], deep.shift, deep.mark, deep.new).items():
-                    waiting += [(part, self.asker(deep, seen)) for part in group if learn or seen in deep.rows]
+                    waiting += [(part, self.parted(deep, seen)) for part in group if learn or seen in deep.rows]
             for deep in row.deep:
                 for sight, group in self.tails.popped([bundle], deep.shift).items():
                     waiting += [(part, self.looked(deep, sight)) for part in group if learn or sight in deep.rows]

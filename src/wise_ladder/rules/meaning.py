@@ -45,16 +45,18 @@ Judge: TypeAlias = "Callable[[Rule, Edge], Iterator[Guilt]]"
 def never_beneath(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if not edge.came:
         return
-    seen = {rung.serial for rung in visible_path(edge.before.ladder)} if rule.once_left else None
-    # What lay beneath before is nobody's fault now.
-    already = {rung.serial for ladder in ladders(edge.before.ladder) for rung in ladder[:-1]}
     for ladder in ladders(edge.after.ladder):
         for beneath in ladder[:-1]:
-            if beneath.cut or beneath.serial in already:
-                continue
             for rung in all_rungs((beneath,)):
-                if not rung.cut and rung.face.screen in rule.screens and (seen is None or rung.serial in seen):
+                if not rung.cut and rung.face.screen in rule.screens and _lies_there_now(rule, edge, beneath, rung):
                     yield Guilt(edge.culprit, f"{rung.face.screen} lies beneath {_over(ladder, beneath)}")
+
+
+def _lies_there_now(rule: Rule, edge: Edge, beneath: Rung, rung: Rung) -> bool:
+    """Whether it is this step's fault: what lay beneath before is nobody's."""
+    already = any(beneath.serial == other.serial for ladder in ladders(edge.before.ladder) for other in ladder[:-1])
+    seen = not rule.once_left or any(rung.serial == other.serial for other in visible_path(edge.before.ladder))
+    return seen and not already
 
 
 def _over(ladder: tuple[Rung, ...], beneath: Rung) -> str:
@@ -122,20 +124,18 @@ def leaves_only_from(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 def links_have_a_way_back(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     top = edge.top_after
-    if not (isinstance(edge.choice, events.Link) or edge.before.arriving) or top is None:
-        return
-    followed = edge.all_of(happenings.LinkFollowed)
-    if not followed or edge.all_of(happenings.Redirected) or _begins(edge, top):
+    if top is None or not edge.arrives or _begins(edge, top):
         return
     back = what_if(edge.plan, edge.after, events.Back())
     if back is None or not back.moved:
         return
-    place = link_place(edge.plan, followed[-1].address)
+    address = edge.all_of(happenings.LinkFollowed)[-1].address
+    place = link_place(edge.plan, address)
     landed = seen_rung(back.after)
     if landed is None:
-        yield Guilt(place, f"after {followed[-1].address} Back leaves the app")
+        yield Guilt(place, f"after {address} Back leaves the app")
     elif rule.lands and landed.face.screen not in rule.lands:
-        yield Guilt(place, f"after {followed[-1].address} Back lands on {face_words(landed.face)}")
+        yield Guilt(place, f"after {address} Back lands on {face_words(landed.face)}")
 
 
 def _begins(edge: Edge, top: Rung) -> bool:
@@ -406,12 +406,15 @@ JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "redirects end": (redirects_end, frozenset(["finding"])),
     "protected": (protected, frozenset(["moved", "facts", "came"])),
     "no flash": (no_flash, frozenset(["saw"])),
-    "links have a way back": (links_have_a_way_back, frozenset(["link"])),
+    "links have a way back": (links_have_a_way_back, frozenset(["arrival"])),
     "survives death": (survives_death, frozenset(["death"])),
     "forecast is known": (forecast_is_known, frozenset(["any"])),
     "in every state": (in_every_state, frozenset(["any"])),
     "in no state": (in_no_state, frozenset(["any"])),
 }
 """Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""
-AFTERWARDS = {"way back without system", "forecast is known"}
-"""Rules that look at nothing but what can come of the state after a step."""
+AFTERWARDS = {
+    "way back without system", "forecast is known", "links have a way back", "protected", "waiting ends", "in every state",
+    "in no state",
+}  # fmt: skip
+"""Rules that look at nothing but the state after a step, and at the rest only to tell who is guilty."""

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Cut, Unread
+from wise_ladder.ladder.cutting import Hidden, Unread, cut
 from wise_ladder.ladder.state import Rung
 from wise_ladder.rules.shapes import ELSEWHERE, NOBODY, OWN, Rest
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Calling, Ladder, State
 
 
@@ -29,9 +30,14 @@ class PuttingBack:
         """Put the highest rung of a cut back; None: there is no rest."""
         return self._instead(number, ((rest, number),), (rung,))
 
-    def parted(self, number: int, rung: Rung, lower: Rest | None, upper: Rest | None, new: int) -> State:
-        """Put a rung back that lies inside a cut; what lies over it gets a new number."""
-        return self._instead(number, ((lower, number),), (rung,), ((upper, new),))
+    def parted(self, number: int, rungs: Ladder, lower: Rest | None, upper: Rest | None, new: int, *, whole: bool) -> State:
+        """Put a rung back that lies inside a cut, and give what lies over it a new number.
+
+        Of a `whole` ladder it is the top, if it has one, and the new number is for what lies between that and the lowest.
+        """
+        if whole:
+            return self._instead(number, ((lower, number), (upper, new)), rungs)
+        return self._instead(number, ((lower, number),), rungs, ((upper, new),))
 
     def whole(self, left_out: Callable[[Cut], Ladder]) -> State:
         """Put back all that was left out."""
@@ -66,7 +72,7 @@ _Rests: TypeAlias = "tuple[tuple[Rest | None, int], ...]"
 
 
 def _still_cut(rests: _Rests) -> Ladder:
-    return tuple(cast("Rung", Cut(number, *rest)) for rest, number in rests if rest is not None)
+    return tuple(cut(number, *rest) for rest, number in rests if rest is not None)
 
 
 def _free(state: State) -> Iterator[int]:
@@ -75,6 +81,10 @@ def _free(state: State) -> Iterator[int]:
 
 
 def _each_cut(ladder: Ladder, instead: Callable[[Cut], Ladder | None]) -> Ladder:
+    if isinstance(ladder, Hidden):
+        (rung,) = ladder
+        other = instead(cast("Cut", rung))
+        return ladder if other is None else other
     found: list[Rung] = []
     for rung in ladder:
         if rung.cut:
@@ -106,4 +116,4 @@ def read(state: State, place: int, value: str) -> State:
 
 def changes(facts: tuple[str, ...]) -> tuple[tuple[int, str], ...]:
     """List the facts that have a value now whatever they had before: place and value."""
-    return tuple((place, value) for place, value in enumerate(facts) if not isinstance(value, Unread))
+    return tuple([(place, value) for place, value in enumerate(facts) if type(value) is not Unread])

@@ -11,13 +11,14 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Cut, Look
+from wise_ladder.ladder.cutting import UNREAD, Hidden, Look, cut, hidden
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterable, Iterator
 
+    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
@@ -85,7 +86,7 @@ class Shaping:
     def shaped(self, state: State) -> Shaped:
         """Take a state apart."""
         cutting = _Cutting(self, state)
-        ladder = cutting.ladder(state.ladder, seen=True, outermost=True)
+        ladder = cutting.ladder(state.ladder, seen=True)
         numbers = cutting.numbers
         for serial in sorted(cutting.layers):
             numbers[serial] = len(numbers)
@@ -138,7 +139,7 @@ class Shaping:
         """Return the question who made a call, where that was left out."""
         mark = self.marks[name]
         cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
-        return Look("asker", cut.number, mark)
+        return Look("asker", cut.number, mark) if cut.what == "rung" else Look("ladder", cut.number)
 
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of."""
@@ -200,11 +201,11 @@ class _Cutting:
         number = self.numbers.get(call.serial, -1)
         return replace(call, serial=number, where=alike if number < 0 else call.where, face=NOBODY)
 
-    def ladder(self, ladder: Ladder, *, seen: bool, outermost: bool = False) -> Ladder:
+    def ladder(self, ladder: Ladder, *, seen: bool, in_flow: bool = False) -> Ladder:
         if not ladder:
             return ()
         first, alone = ladder[0], seen and len(ladder) == 1
-        stays = alone or not outermost or self._stays(first)
+        stays = alone or in_flow or self._stays(first)
         found = [self._rung(first, seen=alone) if stays else self._cut([first])]
         run: list[Rung] = []
         for rung in ladder[1:]:
@@ -224,8 +225,10 @@ class _Cutting:
         if rung.serial in self.known or rung.layers or any(mark.overlay for mark in rung.face.awaits):
             return True
         # Whether something was left out inside already must make no difference.
-        return any(len(inner) > 1 for inner in rung.inner) or any(
-            part.serial in self.made or self._stays(part) for inner in rung.inner for part in inner
+        return any(
+            len(rung.inner) > 1 or len(inner) > 1 or part.serial in self.made or self._stays(part)
+            for inner in rung.inner
+            for part in inner
         )
 
     def _part(self, rung: Rung) -> Rung | int:
@@ -233,8 +236,8 @@ class _Cutting:
         if not rung.cut:
             self.left_out[rung.serial] = rung.face.screen
             return Rung(rung.face, self.made.get(rung.serial, 0), _nameless(rung.inner) if rung.inner else ())
-        cut = cast("Cut", rung)
-        return cut.number | (cut.askers & ~self.elsewhere) << MARKS
+        left_out = cast("Cut", rung)
+        return left_out.number | (left_out.askers & ~self.elsewhere) << MARKS
 
     def _askers(self, rung: Rung) -> int:
         found = cast("Cut", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
@@ -250,17 +253,29 @@ class _Cutting:
         if not rung.inner:
             return Rung(rung.face, number, (), rung.layers)
         front = rung.face.used[-1]
-        inner = tuple([self.ladder(part, seen=seen and place == front) for place, part in enumerate(rung.inner)])
+        if len(rung.inner) == 1:
+            return Rung(rung.face, number, (self.ladder(rung.front, seen=seen, in_flow=True),), rung.layers)
+        inner = tuple([self._tab(part, seen=seen and place == front) for place, part in enumerate(rung.inner)])
         return Rung(rung.face, number, inner, rung.layers)
 
-    def _cut(self, middle: list[Rung]) -> Rung:
+    def _tab(self, ladder: Ladder, *, seen: bool) -> Ladder:
+        """Leave out a ladder inside tabs as a whole where it is not seen and nothing knows of it."""
+        if seen or any(self._stays(rung) for rung in ladder):
+            return self.ladder(ladder, seen=seen)
+        return hidden(*self._left_out(ladder))
+
+    def _cut(self, middle: Iterable[Rung]) -> Rung:
+        return cut(*self._left_out(middle))
+
+    def _left_out(self, middle: Iterable[Rung]) -> tuple[int, int, int]:
+        """Make a tail, and return what is said of it where it was cut out."""
         parts = [self._part(rung) for rung in middle]
         quiet, askers = 2, 0
         for rung in middle:
             quiet, askers = min(quiet, self.shaping.quiet(rung)), askers | self._askers(rung)
-        first = parts[0]
+        first = parts[0] if parts else -1
         self.tails.append((first, tuple(parts[1:])) if isinstance(first, int) else (-1, tuple(parts)))
-        return cast("Rung", Cut(len(self.tails) - 1, quiet, askers))
+        return len(self.tails) - 1, quiet, askers
 
 
 def _nameless(ladders: tuple[Ladder, ...]) -> tuple[Ladder, ...]:
@@ -270,6 +285,8 @@ def _nameless(ladders: tuple[Ladder, ...]) -> tuple[Ladder, ...]:
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
     """Number the overlays of rungs that are numbered already."""
+    if isinstance(ladder, Hidden):
+        return ladder
     return tuple(
         rung
         if rung.cut

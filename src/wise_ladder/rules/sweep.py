@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
-    from wise_ladder.rules.graph import At, Found, Leaf, Row
+    from wise_ladder.rules.graph import At, Comes, Found, Leaf, Row
     from wise_ladder.rules.meaning import Judge
     from wise_ladder.walks.exploring import Met
 
@@ -90,7 +90,8 @@ class Sweep:
         """How often a break was tried; a negative number: it is proved."""
         self._new: list[_Suspect] = []
         self.found: dict[int, list[Counterexample]] = {number: [] for number in range(len(self.rules))}
-        self._looked_ahead: set[object] = set()
+        self._harmless: dict[Comes, int] = {}
+        """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
         self.used: set[Met | Link] = set()
         self.screens: set[str] = set()
         self.seconds = 0.0
@@ -181,7 +182,7 @@ class Sweep:
                 row.ends = []
             for deep in row.parted:
                 for seen, group in tails.parted(these, deep.shift, deep.mark, deep.new).items():
-                    waiting.append((group, deep.rows.get(seen) or self._judged(core, bundles, graph.asker(deep, seen))))
+                    waiting.append((group, deep.rows.get(seen) or self._judged(core, bundles, graph.parted(deep, seen))))
             for deep in row.deep:
                 for sight, group in tails.popped(these, deep.shift).items():
                     waiting.append((group, deep.rows.get(sight) or self._judged(core, bundles, graph.looked(deep, sight))))
@@ -219,17 +220,18 @@ class Sweep:
         """Judge a step that is new; what it is judged by is looked at, so that it need not be judged again."""
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
-        guilts, ahead = [], []
+        guilts: list[tuple[int, Guilt]] = []
         signs = edge.signs()
+        harmless = self._harmless.get(found.comes_to, 0)
         for number, rule, judge in self._who_judges(signs):
-            if rule.name in AFTERWARDS:
-                # What comes of a state is known once it was looked at.
-                if (number, found.comes_to) in self._looked_ahead:
-                    continue
-                ahead.append((number, found.comes_to))
+            if harmless >> number & 1:
+                continue
+            before = len(guilts)
             guilts += [(number, guilt) for guilt in judge(rule, edge)]
+            if len(guilts) == before and rule.name in AFTERWARDS:
+                harmless |= 1 << number
         # Whoever looks deeper comes here again.
-        self._looked_ahead.update(ahead)
+        self._harmless[found.comes_to] = harmless
         self.used.update(things_met(self.plan, done.taken, done.happened))
         if signs & SIGNS["link"]:
             links = (tables(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))

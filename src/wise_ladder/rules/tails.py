@@ -28,8 +28,15 @@ Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
 """A rung's number, and what of the tails beneath it and over it."""
 
 
+WHOLE = 0
+"""Stands for the mark of a call where a tail is a whole ladder: it is parted between the lowest rung and the rest."""
+
+
 class Parted(NamedTuple):
-    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there."""
+    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there.
+
+    Of a whole ladder the lowest rung, those between, and what is seen at its top; a rung that stands alone is in neither.
+    """
 
     lower: int
     upper: int
@@ -43,6 +50,8 @@ class Tails:
         """Begin with the empty one."""
         self._shaping, self._calls = shaping, len(shaping.marks)
         self.rungs: list[Rung] = []
+        self._kinds: list[tuple[int, int]] = []
+        """Of each rung which calls it made, and how quiet it is."""
         self._rung_of: dict[Rung, int] = {}
         self._rests, self._tops = [EMPTY], [-1]
         self._sights = [-1]
@@ -54,7 +63,7 @@ class Tails:
         """What a tail comes to where it is parted at the rung of a mark."""
         self._seen: dict[Sight, Sight] = {}
         self._joints: dict[int, int] = {}
-        self._unmarked: dict[int, dict[int, int]] = {}
+        self._unmarked: dict[int, int] = {}
 
     def rung(self, rung: Rung) -> int:
         """Number a rung of a tail."""
@@ -62,6 +71,7 @@ class Tails:
         if found is None:
             found = self._rung_of[rung] = len(self.rungs)
             self.rungs.append(rung)
+            self._kinds.append((rung.serial, self._shaping.quiet(rung)))
         return found
 
     def _new(self, rest: int, number: int) -> int:
@@ -71,8 +81,9 @@ class Tails:
         self._tops.append(number)
         quiet, askers = self._quiet[rest], self._askers[rest]
         self._sights.append((number << self._calls | askers) << 2 | (quiet if rest else NO_REST))
-        self._askers.append(askers | self.rungs[number].serial)
-        self._quiet.append(min(quiet, self._shaping.quiet(self.rungs[number])))
+        made, own = self._kinds[number]
+        self._askers.append(askers | made)
+        self._quiet.append(min(quiet, own))
         return found
 
     def ladder(self, bundle: int, place: int) -> Ladder:
@@ -90,42 +101,37 @@ class Tails:
         while kept < len(made) and made[kept] == (kept, ()):
             kept += 1
         mask = (1 << TAIL_BITS * kept) - 1
-        found = [bundle & mask for bundle in bundles]
-        for place, (source, over) in enumerate(made[kept:], kept):
-            tails = [EMPTY] * len(bundles) if source < 0 else self._named(bundles, source)
-            for part in over:
-                tails = self._with(tails, ~part) if part < 0 else self._joined(tails, self._named(bundles, part))
-            shift = TAIL_BITS * place
-            found = [bundle | tail << shift for bundle, tail in zip(found, tails, strict=True)]
+        rest = [(TAIL_BITS * place, source, over) for place, (source, over) in enumerate(made[kept:], kept)]
+        tail_of, found = self._tail_of, []
+        for bundle in bundles:
+            now = bundle & mask
+            for shift, source, over in rest:
+                tail = EMPTY if source < 0 else self._named(bundle, source)
+                for part in over:
+                    if part < 0:
+                        tail = tail_of.get(tail << TAIL_BITS | ~part) or self._new(tail, ~part)
+                    else:
+                        tail = self._joined(tail, self._named(bundle, part))
+                now |= tail << shift
+            found.append(now)
         return found
 
-    def _with(self, tails: list[int], rung: int) -> list[int]:
-        """Put a rung on tails."""
-        tail_of, new_tail = self._tail_of, self._new
-        return [tail_of.get(tail << TAIL_BITS | rung) or new_tail(tail, rung) for tail in tails]
-
-    def _named(self, bundles: list[int], part: int) -> list[int]:
-        """Return the tails that a part speaks of, without the marks of calls that are over."""
-        shift, over = TAIL_BITS * (part & NUMBER), part >> MARKS
-        tails = [bundle >> shift & TAIL for bundle in bundles]
+    def _named(self, bundle: int, part: int) -> int:
+        """Return the tail that a part speaks of, without the marks of calls that are over."""
+        tail, over = bundle >> TAIL_BITS * (part & NUMBER) & TAIL, part >> MARKS
         if not over:
-            return tails
-        known = self._unmarked.setdefault(over, {})
-        return [known.get(tail) or self._unmark(tail, over, known) for tail in tails]
+            return tail
+        found = self._unmarked.get(over << TAIL_BITS | tail)
+        if found is None:
+            numbers = [self.rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
+            found = self._unmarked[over << TAIL_BITS | tail] = self._over(EMPTY, numbers)
+        return found
 
-    def _unmark(self, tail: int, over: int, known: dict[int, int]) -> int:
-        numbers = [self.rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
-        known[tail] = self._over(EMPTY, numbers)
-        return known[tail]
-
-    def _joined(self, lower: list[int], upper: list[int]) -> list[int]:
-        """Return the tails that have the rungs of some over those of others."""
-        known = self._joints
-        pairs = [low << TAIL_BITS | up for low, up in zip(lower, upper, strict=True)]
-        return [known.get(pair) or self._join(pair) for pair in pairs]
-
-    def _join(self, pair: int) -> int:
-        found = self._joints[pair] = self._over(pair >> TAIL_BITS, self._numbers(pair & TAIL))
+    def _joined(self, lower: int, upper: int) -> int:
+        """Return the tail that has the rungs of one over those of another."""
+        found = self._joints.get(lower << TAIL_BITS | upper)
+        if found is None:
+            found = self._joints[lower << TAIL_BITS | upper] = self._over(lower, self._numbers(upper))
         return found
 
     def _over(self, tail: int, numbers: list[int]) -> int:
@@ -134,12 +140,16 @@ class Tails:
         return tail
 
     def _part(self, tail: int, mark: int) -> Parted:
-        """Part a tail at the rung of a mark."""
+        """Part a tail at the rung of a mark, or a whole ladder."""
         lower, upper = tail, []
-        while not self.rungs[self._tops[lower]].serial & mark:
-            upper.append(self._tops[lower])
-            lower = self._rests[lower]
-        number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
+        if mark == WHOLE:
+            number, numbers = self._tops[tail], self._numbers(self._rests[tail])
+            lower, over = self._over(EMPTY, numbers[:1]), self._over(EMPTY, numbers[1:])
+        else:
+            while not self.rungs[self._tops[lower]].serial & mark:
+                upper.append(self._tops[lower])
+                lower = self._rests[lower]
+            number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
         seen = number, self._rest(lower), self._rest(over)
         found = self._parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._seen.setdefault(seen, seen))
         return found
@@ -154,9 +164,11 @@ class Tails:
 
     def pushed(self, bundles: list[int], shift: int, rung: int) -> list[int]:
         """Put a rung on the tail that stands so far up."""
-        tails = [bundle >> shift & TAIL for bundle in bundles]
+        tail_of, new_tail = self._tail_of, self._new
         return [
-            bundle + (now - tail << shift) for bundle, tail, now in zip(bundles, tails, self._with(tails, rung), strict=True)
+            bundle
+            + ((tail_of.get((tail := bundle >> shift & TAIL) << TAIL_BITS | rung) or new_tail(tail, rung)) - tail << shift)
+            for bundle in bundles
         ]
 
     def popped(self, bundles: list[int], shift: int) -> dict[int, list[int]]:
@@ -173,7 +185,10 @@ class Tails:
         return found
 
     def parted(self, bundles: list[int], shift: int, mark: int, new: int) -> dict[Sight, list[int]]:
-        """Sort tails by what is seen at the rung of a mark in one of them; what lies over it becomes one more, so far up."""
+        """Part one tail of each at the rung of a mark, and sort them by what is seen there.
+
+        The upper part becomes one tail more, so far up.
+        """
         key = mark << TAIL_BITS
         found: dict[Sight, list[int]] = {}
         for bundle in bundles:
