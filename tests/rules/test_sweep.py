@@ -249,13 +249,13 @@ class States(unittest.TestCase):
 
     def checked(self, choices: Choices, graph: Graph, at: At) -> list[At]:
         """Hold what comes of a packed state against what comes of it whole, and return that."""
-        whole, zone = graph.state(at), graph.shapes[graph.cores[at[0]][0]][1]
+        whole, zone = graph.state(at), graph.under_way(at[0]).zone
         doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
         found = sorted({other for _, other in graph.edges(at)})
         packed = {choices.shaping.shaped(graph.state(other)) for other in found}
         self.assertEqual(packed, {choices.shaping.shaped(done.state) for done in doings})
         # Two packed states are two, but for what time it is.
-        timeless_states = {(graph.shapes[graph.cores[core][0]][0], graph.cores[core][1], bundle) for core, bundle in found}
+        timeless_states = {(graph.cores[core][0], graph.known(core), bundle) for core, bundle in found}
         self.assertEqual(len(packed), len(timeless_states))
         return found
 

@@ -11,6 +11,8 @@ from functools import cache
 from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, cast
 
 if TYPE_CHECKING:
+    from collections.abc import Container
+
     from wise_ladder.ladder.state import Face, Ladder, Layer, Rung
 
 
@@ -115,6 +117,49 @@ class Unread(str):
         return not self == other
 
     __hash__ = str.__hash__
+
+
+class Untold:
+    """Stands for something whole that nobody looked at: the wanted place, or what is under way.
+
+    Of what is under way it is known which rungs and overlays it speaks of.
+    """
+
+    __slots__ = ("askers", "callers", "place", "timed", "turned")
+
+    def __init__(self, place: int, timed: frozenset[int], callers: frozenset[int], askers: int, *, turned: bool) -> None:
+        """Stand in the place after the facts; made by `untold` alone.
+
+        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `askers`: the marks of
+        the calls that were made by rungs that are left out; `turned`: something else is seen since.
+        """
+        self.place, self.timed, self.callers, self.askers, self.turned = place, timed, callers, askers, turned
+
+    def look(self) -> Look:
+        """Return the question for all of it."""
+        return Look("fact", self.place)
+
+    def _look(self, *_: object) -> NoReturn:
+        raise self.look()
+
+    __bool__ = __len__ = __iter__ = __contains__ = __getattr__ = _look
+
+
+@cache
+def untold(
+    place: int, timed: frozenset[int] = frozenset(), callers: frozenset[int] = frozenset(), askers: int = 0, *, turned: bool = False
+) -> Untold:
+    """Return what stands for something that nobody looked at: equal ones are one."""
+    return Untold(place, timed, callers, askers, turned=turned)
+
+
+def speaks_of(under_way: tuple[object, ...], serials: Container[int]) -> bool:
+    """Whether anything under way may speak of one of these; raises Look where it is left out and does."""
+    if not isinstance(under_way, Untold):
+        return bool(under_way)
+    if any(serial in serials for serial in under_way.timed | under_way.callers):
+        raise under_way.look()
+    return False
 
 
 UNREAD = tuple(Unread(place) for place in range(256))

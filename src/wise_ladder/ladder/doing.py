@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
+from wise_ladder.ladder.cutting import Untold
 from wise_ladder.ladder.state import (
     Face,
     Head,
@@ -141,15 +142,16 @@ class Doing:
                 layered = True
             if rung.inner:
                 ladder = rung.inner[face.used[-1]]
-        if not (layered or self.question or self.wanted or self.armed or self.cover or self.calls or self.arriving):
-            return Head(self.phase, self.facts, tuple(spots))
+        calls = self.calls
+        calling = calls if isinstance(calls, Untold) else tuple([call.name for call in calls])
+        if not (layered or self.question or self.armed or self.cover or self.arriving):
+            return Head(self.phase, self.facts, tuple(spots), wanted=self.wanted, calling=calling)
         layers = tuple((name, place) for _, name, place in open_layers(self.layers, path)) if layered else ()
         places = {rung.serial: place for place, rung in enumerate(path)}
         armed = tuple((entry.guard, -1 if entry.serial == 0 else places.get(entry.serial, -2)) for entry in self.armed)
         question = self.question.guard if self.question else None
-        least = any(timer.kind == "cover least" for timer in self.pending)
+        least = self.cover and any(timer.kind == "cover least" for timer in self.pending)
         cover: Literal["", "least", "up"] = "" if not self.cover else "least" if least else "up"
-        calling = tuple(call.name for call in self.calls)
         return Head(self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.arriving)
 
     # A move as a whole

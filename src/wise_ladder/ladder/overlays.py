@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
+from wise_ladder.ladder.cutting import speaks_of
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.rungs import await_result, settle
 from wise_ladder.ladder.state import Layer, Mark, Rung, all_rungs
@@ -49,7 +50,8 @@ def lift(doing: Doing, do: small.Lift) -> None:
         doing.layers = tuple(other for other in doing.layers if other != layer)
     else:
         doing.put_rung(replace(holder, layers=tuple(other for other in holder.layers if other != layer)))
-    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
+    if speaks_of(doing.pending, (layer.serial,)):
+        doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
     doing.happened.append(happenings.Closed(do.overlay, do.by_itself))
     for rung in all_rungs(doing.ladder):
         # What awaits an overlay is never left out.

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
+from wise_ladder.ladder.cutting import speaks_of
 from wise_ladder.ladder.doing import fits
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.state import Ladder, Mark, Result, Rung, all_rungs
@@ -139,10 +140,10 @@ def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) 
         for result in face.undelivered:
             words = f"{result.name} came for {face_words(face)}, which went before it got it"
             doing.happened.append(Finding("result lost", words))
-        if face.redirected and whole and doing.wanted is not None:
+        if face.redirected and whole and doing.wanted:
             doing.wanted = None
             doing.happened.append(happenings.Forgotten(f"{face.screen} went, which stood in its place"))
-    if doing.pending:
+    if speaks_of(doing.pending, names):
         faces = {rung.serial: rung.face for rung in rungs}
         stopped = (timer for timer in doing.pending if timer.serial in faces and timer.kind in OF_RUNGS)
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)

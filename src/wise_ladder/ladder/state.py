@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 from msgspec import Struct
 from msgspec.structs import replace
 
+from wise_ladder.ladder.cutting import Untold
 from wise_ladder.ladder.matters import Matter
 from wise_ladder.plan.model import GuardId
 from wise_ladder.plan.values import Arguments
@@ -150,7 +151,7 @@ class Question(Struct, frozen=True, gc=False):
     serial: int
 
 
-class Wanted(Struct, frozen=True, gc=False):
+class Wanted(Struct, frozen=True, gc=False, cache_hash=True):
     """The wanted place; `address`: the link that leads there."""
 
     screen: str
@@ -300,8 +301,10 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 def serials_in(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
     found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
-    found.update(timer.serial for timer in state.pending)
-    found.update(call.serial for call in state.calls)
+    if not isinstance(state.pending, Untold):
+        # What is left out speaks of nothing that is not there.
+        found.update(timer.serial for timer in state.pending)
+        found.update(call.serial for call in state.calls)
     for rung in all_rungs(state.ladder):
         found.add(rung.serial)
         if rung.layers:

@@ -45,7 +45,7 @@ def want(doing: Doing, do: small.Want) -> None:
 
 def forget(doing: Doing, do: small.Forget) -> None:
     """The wanted place is forgotten."""
-    if doing.wanted is not None:
+    if doing.wanted:
         doing.wanted = None
         doing.happened.append(happenings.Forgotten(do.why))
 
@@ -236,7 +236,8 @@ def start_timer(doing: Doing, rung: Rung, after: int, runs: Runs) -> None:
 def follow_the_eyes(doing: Doing) -> None:
     """Timers that run while a rung is shown stop where it is covered; what is visible again takes back what it gave up."""
     seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
-    stopped = [timer for timer in doing.pending if timer.kind == "shown" and timer.serial not in seen]
+    timers = doing.pending if doing.tables.shown_timers else ()
+    stopped = [timer for timer in timers if timer.kind == "shown" and timer.serial not in seen]
     if stopped:
         faces = {rung.serial: rung.face for rung in all_rungs(doing.ladder)}
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)

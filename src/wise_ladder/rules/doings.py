@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from msgspec import Struct
 from msgspec.structs import replace
 
+from wise_ladder.ladder.cutting import Untold
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Finding, Happening
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
@@ -87,6 +88,17 @@ class Choices:
 
     def of(self, state: State) -> Iterator[Choice]:
         """Go through all that may happen in a state; some of it may turn out to be refused."""
+        yield from self.ended(state)
+        yield from self.begun(state)
+
+    def ended(self, state: State) -> Iterator[Choice]:
+        """Go through what can become of the things under way."""
+        names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN)
+        yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
+        yield from (LetTime(number) for number in range(len(state.pending)))
+
+    def begun(self, state: State) -> Iterator[Choice]:
+        """Go through what users, the phone and the world can do, whatever is under way."""
         phase = state.phase
         if phase is Phase.OUTSIDE:
             yield Launch()
@@ -94,9 +106,6 @@ class Choices:
             yield from self._from_user(state)
         else:
             yield Reopen()
-        names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN)
-        yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
-        yield from (LetTime(number) for number in range(len(state.pending)))
         yield from self._changes
         yield from self._links
         if phase is not Phase.OUTSIDE:
@@ -121,8 +130,9 @@ class Choices:
         if isinstance(choice, LetTime):
             yield from self._time_passes(state, zone, choice.timer)
             return
-        clocks, which, takes = self.shaping.clocks(state), 0, 0
+        which, takes = 0, 0
         if isinstance(choice, Reply):
+            clocks = self.shaping.clocks(state)
             which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
             if state.calls[which].serial == ELSEWHERE:
                 raise self.shaping.look_for_asker(state, choice.call)
@@ -134,12 +144,15 @@ class Choices:
         doing = Doing(self.plan, state)
         if set_off(doing, choice) is not None:
             if self._dead_taps and isinstance(choice, Tap):
-                yield Done(state, zone, (), (), tuple(range(len(clocks))), refused=True)
+                yield Done(state, zone, (), (), (), refused=True)
             return
         now, happened = doing.state(), tuple(doing.happened)
         if self._eyes is not None:
             by = len(state.pending) + which if isinstance(choice, Reply) else None
             now, happened = self._eyes.follow(state, now, zone, by, happened, takes)
+        if isinstance(now.pending, Untold):
+            yield Done(now, zone, happened, tuple(doing.taken), ())
+            return
         after, kept = settled(now, state)
         rest = at_rest(passed_on(zone, kept), self.shaping.clocks(after)) if kept else NOTHING
         yield Done(after, rest, happened, tuple(doing.taken), kept)

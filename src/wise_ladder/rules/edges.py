@@ -115,7 +115,7 @@ class Edge:
             found |= SIGNS["back"]
         elif isinstance(self.choice, events.Killed):
             found |= SIGNS["death"]
-        if not self.after.pending:
+        if self.after.cover or tables(self.plan).wait_overlays:
             found |= SIGNS["waits"]
         if found & SIGNS["link"] and self.arrives:
             found |= SIGNS["arrival"]

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
+from wise_ladder.ladder.cutting import Untold, untold
 from wise_ladder.ladder.happenings import Happening, Saw
 from wise_ladder.ladder.state import Calling, Face, Phase, State, open_layers, visible_path
 from wise_ladder.rules.shapes import SEEN
@@ -38,6 +39,9 @@ class Eyes:
         """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
         was, now = self.sees(before), self.sees(after)
         calls = after.calls
+        if isinstance(calls, Untold):
+            # Nothing new is under way, so what is seen since now cannot flash.
+            return (after if was == now else replace(after, calls=untold(calls.place, turned=True))), happened
         if was != now:
             if by is not None and was is not None and was[0] is not None and was[2] != "cover":
                 happened = (*happened, *self._flashed(before, was, zone, by, takes))

@@ -7,16 +7,17 @@ needed. A row is what these trees come to for the facts of one core.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Look
+from wise_ladder.ladder.cutting import Look, Untold
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Link
 from wise_ladder.rules.putting_back import PuttingBack, changes, read
-from wise_ladder.rules.shapes import SEEN
+from wise_ladder.rules.replaying import Taken
+from wise_ladder.rules.shapes import SEEN, UnderWay
 from wise_ladder.rules.tails import EMPTY, TAIL_BITS, WHOLE, Tails
 from wise_ladder.rules.zones import NOTHING, Zone
 
@@ -26,7 +27,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
-    from wise_ladder.rules.shapes import Shaped
+    from wise_ladder.rules.shapes import Facts, Shaped
     from wise_ladder.rules.tails import Made, Sight
 
 At: TypeAlias = tuple[int, int]
@@ -48,13 +49,16 @@ class Found(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails")
+    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns")
 
     def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int, tails: Tails) -> None:
         """Lay out how so many tails become others."""
         self.choice, self.done = choice, done
         self.shape, (_, facts, found) = comes_to
         self.facts = changes(facts)
+        """The facts that have a value now whatever they had before: place and value."""
+        self.turns = isinstance(facts[-1], Untold) and facts[-1].turned
+        """Whether something else is seen after it, and what is under way was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.rung(part) for part in over)) for source, over in found
         )
@@ -84,11 +88,13 @@ def _pushed(tails: int, place: int, over: tuple[int, ...]) -> Made:
 class Node:
     """A choice at a shape: what it comes to, or what it looks at and how it goes on from there."""
 
-    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "state", "zone")
+    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "state", "zone")
 
     def __init__(self, choice: Choice, state: State, zone: Zone, habit: Habit, likely: tuple[int, ...]) -> None:
         self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
         self.look: Look | None = None
+        self.put_back: Callable[[PuttingBack], State] | None = None
+        """What is to be put back once it is known what is under way."""
         self.leaves: tuple[Leaf, ...] | None = None
         self.children: dict[object, Node] = {}
 
@@ -133,7 +139,6 @@ class Deep:
         """By the number of what is seen there."""
 
 
-Facts: TypeAlias = tuple[str, ...]
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -143,9 +148,15 @@ class Graph:
     def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
-        self.shapes: list[tuple[State, Zone]] = []
-        self._shape_of: dict[tuple[State, Zone], int] = {}
+        self.shapes: list[State] = []
+        self._shape_of: dict[State, int] = {}
         self._nodes: list[list[Node] | None] = []
+        self._ended: dict[tuple[int, object], list[Node]] = {}
+        """By shape and what is under way: what can become of that."""
+        self._same: dict[object, object] = {}
+        """What is under way, each but once."""
+        self._anew: dict[object, object] = {}
+        """What is under way, by what it was before something else was seen."""
         self.cores: list[tuple[int, Facts]] = []
         self._core_of: dict[tuple[int, Facts], int] = {}
         self.rows: list[Row | None] = []
@@ -154,16 +165,17 @@ class Graph:
         """How many rows were made so far."""
         self._habits: dict[Habit, tuple[int, ...]] = {}
         shaped = choices.shaping.shaped(first_state(self.plan))
-        self.first: At = self.core(self.shape(shaped.shape, NOTHING), shaped.facts), EMPTY
+        self._nothing = self._once(shaped.facts[-1])
+        self.first: At = self.core(self.shape(shaped.shape), shaped.facts), EMPTY
 
     # Numbers for everything
 
-    def shape(self, state: State, zone: Zone) -> int:
-        """Number a shape with its zone."""
-        found = self._shape_of.get((state, zone))
+    def shape(self, state: State) -> int:
+        """Number a shape."""
+        found = self._shape_of.get(state)
         if found is None:
-            found = self._shape_of[state, zone] = len(self.shapes)
-            self.shapes.append((state, zone))
+            found = self._shape_of[state] = len(self.shapes)
+            self.shapes.append(state)
             self._nodes.append(None)
         return found
 
@@ -185,8 +197,14 @@ class Graph:
             shape, facts = self.cores[core]
             nodes = self._nodes[shape]
             if nodes is None:
-                nodes = self._nodes[shape] = self._roots(*self.shapes[shape])
-            found = self.rows[core] = self._row(nodes, facts, _count_cuts(self.shapes[shape][0]))
+                state = self.shapes[shape]
+                nodes = self._nodes[shape] = self._roots(state, NOTHING, self.choices.begun(state))
+            under_way = facts[-1]
+            ended = self._ended.get((shape, under_way))
+            if ended is None:
+                state, zone = self._read(self.shapes[shape], self.choices.shaping.under_way, under_way)
+                ended = self._ended[shape, under_way] = self._roots(state, zone, self.choices.ended(state))
+            found = self.rows[core] = self._row([*ended, *nodes], facts, _count_cuts(self.shapes[shape]))
         return found
 
     def _row(self, nodes: list[Node], facts: Facts, tails: int) -> Row:
@@ -197,11 +215,11 @@ class Graph:
         self.learned += 1
         return Row(ways, list(deep.values()))
 
-    def _roots(self, state: State, zone: Zone) -> list[Node]:
+    def _roots(self, state: State, zone: Zone, choices: Iterator[Choice]) -> list[Node]:
         path = visible_path(state.ladder)
         top = path[-1].face.screen if path else ""
         found = []
-        for choice in self.choices.of(state):
+        for choice in choices:
             link = tables(self.plan).link_of(choice.address).link if isinstance(choice, Link) else None
             habit = (choice if link is None else link.address, state.phase, top)
             found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
@@ -229,9 +247,28 @@ class Graph:
             child = node.children.get(value)
             if child is None:
                 likely = node.likely[1:] if node.likely else ()
-                more = read(node.state, look.number, value)
-                child = node.children[value] = Node(node.choice, more, node.zone, node.habit, likely)
+                more, zone = self._read(node.state, look.number, value)
+                if node.put_back is not None:
+                    more = node.put_back(PuttingBack(self.choices.shaping.marks, more))
+                child = node.children[value] = Node(node.choice, more, zone or node.zone, node.habit, likely)
             node = child
+
+    def _seen_anew(self, under_way: object) -> object:
+        found = self._anew.get(under_way)
+        if found is None:
+            found = self._anew[under_way] = self._once(self.choices.shaping.seen_anew(cast("UnderWay", under_way))[0])
+        return found
+
+    def _once(self, value: object) -> object:
+        return self._same.setdefault(value, value)
+
+    def _read(self, state: State, place: int, value: object) -> tuple[State, Zone]:
+        """Put in the value of what was left out; of what is under way since when comes with it."""
+        if isinstance(value, UnderWay):
+            return replace(state, pending=value.pending, calls=value.calls), value.zone
+        if place == self.choices.shaping.wanted:
+            return replace(state, wanted=value), ()
+        return read(state, place, str(value)), ()
 
     def _leads_to(self, leaf: Leaf, facts: Facts) -> int:
         if leaf.facts:
@@ -239,6 +276,8 @@ class Graph:
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
+        if leaf.turns and facts[-1] is not self._nothing:
+            facts = (*facts[:-1], self._seen_anew(facts[-1]))
         return self.core(leaf.shape, facts)
 
     def _grow(self, node: Node, tails: int) -> None:
@@ -248,15 +287,16 @@ class Graph:
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
-                shaped = self.choices.shaping.shaped(done.state)
-                comes_to = self.shape(shaped.shape, done.zone), shaped
+                shaped = self.choices.shaping.shaped(done.state, done.zone)
+                shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
+                comes_to = self.shape(shaped.shape), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
             node.leaves = tuple(leaves)
         except Look as look:
             node.look = look
             known = self._habits.get(node.habit, ())
-            if look.what == "fact" and look.number not in known:
+            if look.what == "fact" and look.number < len(self.plan.facts) and look.number not in known:
                 self._habits[node.habit] = (*known, look.number)
 
     def looked(self, deep: Deep, sight: int) -> Row:
@@ -285,8 +325,11 @@ class Graph:
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
         child = node.children.get(seen)
         if child is None:
-            more = put_back(PuttingBack(self.choices.shaping.marks, node.state))
-            child = node.children[seen] = Node(node.choice, more, node.zone, node.habit, ())
+            child = node.children[seen] = Node(node.choice, node.state, node.zone, node.habit, ())
+            try:
+                child.state = put_back(PuttingBack(self.choices.shaping.marks, node.state))
+            except Look as look:
+                child.look, child.put_back = look, put_back
         return child
 
     # States
@@ -318,11 +361,30 @@ class Graph:
     def state(self, at: At) -> State:
         """Return the whole state, without clock; what is under way is said without times."""
         core, bundle = at
-        shape, facts = self.cores[core]
-        state, _ = self.shapes[shape]
+        state = self.known(core)
         back = PuttingBack(self.choices.shaping.marks, state)
         found = back.whole(lambda cut: self.tails.ladder(bundle, cut.number))
-        return replace(found, facts=facts, calls=tuple(call for call in found.calls if call.name != SEEN))
+        return replace(found, calls=tuple(call for call in found.calls if call.name != SEEN))
+
+    def known(self, core: int) -> State:
+        """Return all that the states of a core have in common."""
+        shape, facts = self.cores[core]
+        under_way = self.under_way(core)
+        return replace(
+            self.shapes[shape], facts=facts[:-2], wanted=facts[-2], pending=under_way.pending, calls=under_way.calls
+        )
+
+    def under_way(self, core: int) -> UnderWay:
+        """Return what is under way in the states of a core."""
+        return cast("UnderWay", self.cores[core][1][-1])
+
+    def taken(self, core: int, choice: Choice, done: Done) -> Taken:
+        """Return a choice at the states of a core and what came of it, with what is under way."""
+        under_way = self.under_way(core)
+        if isinstance(left_out := done.state.calls, Untold):
+            kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
+            done = done._replace(kept=self.choices.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
+        return Taken(self.known(core), choice, done)
 
 
 def _count_cuts(state: State) -> int:

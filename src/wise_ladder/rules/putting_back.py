@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Hidden, Unread, cut
+from wise_ladder.ladder.cutting import Hidden, Unread, Untold, cut
 from wise_ladder.ladder.state import Rung
 from wise_ladder.rules.shapes import ELSEWHERE, NOBODY, OWN, Rest
 
@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Calling, Ladder, State
+    from wise_ladder.rules.shapes import Facts
 
 
 class PuttingBack:
@@ -58,7 +59,12 @@ class PuttingBack:
         return tuple(found)
 
     def _done(self, ladder: Ladder) -> State:
-        return replace(self._state, ladder=ladder, calls=tuple(self._told(call) for call in self._state.calls))
+        calls = self._state.calls
+        if isinstance(calls, Untold):
+            if self._askers:
+                raise calls.look()
+            return replace(self._state, ladder=ladder)
+        return replace(self._state, ladder=ladder, calls=tuple(self._told(call) for call in calls))
 
     def _told(self, call: Calling) -> Calling:
         for marks, rung in self._askers.items():
@@ -114,6 +120,6 @@ def read(state: State, place: int, value: str) -> State:
     return replace(state, facts=(*state.facts[:place], value, *state.facts[place + 1 :]))
 
 
-def changes(facts: tuple[str, ...]) -> tuple[tuple[int, str], ...]:
+def changes(facts: Facts) -> tuple[tuple[int, object], ...]:
     """List the facts that have a value now whatever they had before: place and value."""
-    return tuple([(place, value) for place, value in enumerate(facts) if type(value) is not Unread])
+    return tuple([(place, value) for place, value in enumerate(facts) if not isinstance(value, (Unread, Untold))])

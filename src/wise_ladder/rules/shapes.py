@@ -9,17 +9,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
+from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Hidden, Look, cut, hidden
+from wise_ladder.ladder.cutting import UNREAD, Hidden, Look, Untold, cut, hidden, untold
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
+from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterable, Iterator
 
     from wise_ladder.ladder.cutting import Cut
-    from wise_ladder.ladder.state import Ladder
+    from wise_ladder.ladder.state import Ladder, Wanted
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
 
@@ -34,8 +36,22 @@ ELSEWHERE = -(1 << 20)
 UNSEEN = Seen(None, 0, 0)
 NOBODY, OWN = Face("", ()), Face("\0", ())
 """What stands for the face of who made a call: it says no more, or that the place that made it is the rung's own screen."""
+LAYERS = 1 << 20
+"""The lowest serial of an overlay in a shape, so that it does not hang on how many rungs there are."""
 SEEN = "\0seen"
 """Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
+
+
+class UnderWay(Struct, frozen=True, gc=False, cache_hash=True):
+    """What is under way, and since when."""
+
+    pending: tuple[Pending, ...]
+    calls: tuple[Calling, ...]
+    zone: Zone
+
+
+Facts: TypeAlias = tuple[object, ...]
+"""The values of the facts; after them the wanted place, and what is under way."""
 
 
 class Shaped(NamedTuple):
@@ -45,7 +61,7 @@ class Shaped(NamedTuple):
     """
 
     shape: State
-    facts: tuple[str, ...]
+    facts: Facts
     tails: tuple[Tail, ...]
 
 
@@ -74,35 +90,63 @@ class Shaping:
         """By place and call: the place that stands for all that want the same replies."""
         self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
         self._unread = UNREAD[: len(plan.facts)]
+        self.wanted, self.under_way = len(plan.facts), len(plan.facts) + 1
+        """Where these stand after the facts."""
+        self._unwanted, self._calls = cast("Wanted", untold(self.wanted)), cast("tuple[Calling, ...]", untold(self.under_way))
         # One more than the slowest reply takes: whether it came as soon as it could is of interest too.
         self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) + 1 for call in plan.calls}
         self._takes[SEEN] = flash
 
     def clocks(self, state: State) -> Clocks:
         """List what is under way in a state: its timers, then its calls."""
-        timers = tuple((True, timer.after) for timer in state.pending)
-        return (*timers, *((False, self._takes[call.name]) for call in state.calls))
+        return self._clocks(state.pending, state.calls)
 
-    def shaped(self, state: State) -> Shaped:
+    def _clocks(self, pending: Iterable[Pending], calls: Iterable[Calling]) -> Clocks:
+        timers = tuple((True, timer.after) for timer in pending)
+        return (*timers, *((False, self._takes[call.name]) for call in calls))
+
+    def shaped(self, state: State, zone: Zone = NOTHING) -> Shaped:
         """Take a state apart."""
         cutting = _Cutting(self, state)
         ladder = cutting.ladder(state.ladder, seen=True)
         numbers = cutting.numbers
-        for serial in sorted(cutting.layers):
-            numbers[serial] = len(numbers)
+        for number, serial in enumerate(sorted(cutting.layers), LAYERS):
+            numbers[serial] = number
         if cutting.layers:
             ladder = _renumbered(ladder, numbers)
         question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
-        pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.pending]
-        timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
+        under_way, pending = self._told(state, cutting, zone)
         shape = State(
-            state.phase, ladder, self._unread, timers, 0, UNSEEN,
-            _layers(state.layers, numbers), question, state.wanted,
+            state.phase, ladder, self._unread, pending, 0, UNSEEN,
+            _layers(state.layers, numbers), question, self._unwanted,
             tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
-            state.cover, calls, (), state.arriving,
+            state.cover, self._calls, (), state.arriving,
         )  # fmt: skip
-        return Shaped(shape, state.facts, tuple(cutting.tails))
+        return Shaped(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
+
+    def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[UnderWay | Untold, tuple[Pending, ...]]:
+        """Return what is under way, and what stands for it in the shape."""
+        numbers, left_out = cutting.numbers, state.pending
+        if isinstance(left_out, Untold):
+            same = all(numbers.get(serial) == serial for serial in left_out.timed | left_out.callers)
+            if not same or cutting.hidden != left_out.askers:
+                raise left_out.look()
+            return cast("Untold", state.calls), left_out
+        pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.pending]
+        timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
+        timed = frozenset([numbers[serial] for serial in cutting.timed if serial and serial in numbers])
+        callers = frozenset([call.serial for call in calls if call.serial > 0]) - timed
+        stands_for = untold(self.under_way, timed, callers, cutting.hidden)
+        return UnderWay(timers, calls, zone), cast("tuple[Pending, ...]", stands_for)
+
+    def seen_anew(self, under_way: UnderWay) -> tuple[UnderWay, tuple[int, ...]]:
+        """Return what is under way where something else is seen now, and of each thing its old number."""
+        pending = under_way.pending
+        still = [number for number, call in enumerate(under_way.calls) if call.name != SEEN]
+        kept = (*range(len(pending)), *(len(pending) + number for number in still))
+        timers, calls = _in_order(pending, [under_way.calls[number] for number in still])
+        return UnderWay(timers, calls, at_rest(passed_on(under_way.zone, kept), self._clocks(timers, calls))), kept
 
     def quiet(self, rung: Rung) -> int:
         """Say what can come of a rung that goes or is saved, as `Cut` does."""
@@ -142,9 +186,8 @@ class Shaping:
         return Look("asker", cut.number, mark) if cut.what == "rung" else Look("ladder", cut.number)
 
     def known(self, state: State) -> set[int]:
-        """Return the serials that something in a state knows of."""
-        found = {timer.serial for timer in state.pending}
-        found.update(entry.serial for entry in state.armed)
+        """Return the serials that something in a state knows of, besides timers and calls."""
+        found = {entry.serial for entry in state.armed}
         if self._first_shown:
             found.update(state.unseen)
         return found
@@ -162,20 +205,31 @@ class _Cutting:
 
     def __init__(self, shaping: Shaping, state: State) -> None:
         self.shaping, self.known = shaping, shaping.known(state)
-        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else ()
-        self.calls = [shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
+        self.timed: set[int] = set()
+        """The serials that timers speak of, and calls that cannot be told apart otherwise."""
+        self.calls: list[Calling] = []
         self.made: dict[int, int] = {}
         """The marks of the calls that a rung made, by its serial."""
         self.left_out: dict[int, str] = {}
         """The screens of the rungs that made calls and are left out, by serial."""
         self.elsewhere = self.hidden = 0
         """The marks of what was made by rungs that were left out before, and that are left out now."""
-        self._mark(state)
+        if isinstance(left_out := state.pending, Untold):
+            self.timed, self.elsewhere = {*left_out.timed}, -1
+        else:
+            self._look_at(state)
+        self.known |= self.timed
         self.numbers: dict[int, int] = {0: 0}
         self.layers = {layer.serial for layer in state.layers}
         self.tails: list[Tail] = []
 
-    def _mark(self, state: State) -> None:
+    def _look_at(self, state: State) -> None:
+        """Look whose the things under way are."""
+        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else ()
+        self.calls = [
+            self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls
+        ]
+        self.timed = {timer.serial for timer in state.pending}
         for name in dict.fromkeys(call.name for call in self.calls):
             serials = {call.serial for call in self.calls if call.name == name} - {0, -1}
             if ELSEWHERE in serials:
@@ -186,7 +240,7 @@ class _Cutting:
                 (serial,) = serials
                 self.made[serial] = self.made.get(serial, 0) | self.shaping.marks[name]
             else:
-                self.known |= serials
+                self.timed |= serials
 
     def asked(self, call: Calling) -> Calling:
         """Name the rung that made a call as it stands in the shape, -1 where it is gone."""

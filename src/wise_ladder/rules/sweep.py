@@ -258,7 +258,7 @@ class Sweep:
         if not 0 <= tried < MOST_TRIED:
             return
         self._suspects[key] = tried + 1
-        path = [*self.path(self.depth, suspect.before), suspect.step]
+        path = [*self.path(self.depth, suspect.before), self.graph.taken(suspect.before[0], *suspect.step[1:])]
         counterexample = self.proved(suspect.rule, path, suspect.guilt)
         if counterexample is not None:
             self._suspects[key] = -1
@@ -300,8 +300,7 @@ class Sweep:
         found: list[Taken] = []
         while level:
             before, leaf = self._came_from(level, at)
-            shape, _ = self.graph.shapes[self.graph.cores[before[0]][0]]
-            found.append(Taken(shape, leaf.choice, leaf.done))
+            found.append(self.graph.taken(before[0], leaf.choice, leaf.done))
             level, at = level - 1, before
         return found[::-1]
 
