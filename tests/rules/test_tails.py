@@ -5,6 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from wise_ladder.ladder.cutting import PLAIN, SAVED
 from wise_ladder.ladder.state import Face, Ladder, Rung
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.rules.shapes import MARKS, Rest, Shaping
@@ -103,10 +104,10 @@ class Numbers(unittest.TestCase):
         kept = Rung(Face("hive", (), (("note", "kept"),)), 0)
         for row, rest in (
             ((WEEK,), None),
-            ((WEEK, WEEK), Rest(2, 0)),
-            ((HIVE, WEEK), Rest(1, 0)),
+            ((WEEK, WEEK), Rest(SAVED | PLAIN, 0)),
+            ((HIVE, WEEK), Rest(SAVED, 0)),
             ((kept, WEEK), Rest(0, 0)),
-            ((WEEK, asked(WEEK, FEED), HIVES), Rest(2, FEED)),
+            ((WEEK, asked(WEEK, FEED), HIVES), Rest(SAVED | PLAIN, FEED)),
         ):
             ((sight, (_,)),) = self.tails.popped([self.bundle(row)], 0).items()
             with self.subTest(row=row):

@@ -24,6 +24,40 @@ class Beneath(Exception):  # noqa: N818 - a question is no error
         self.question = question
 
 
+def left_open(condition: Condition | None, own: tuple[tuple[str, str], ...], values: dict[str, Value]) -> Condition | bool:
+    """Return what of a condition is still open where the facts and arguments of its place are known."""
+    match condition:
+        case None:
+            return True
+        case operations.OwnIs(name, value):
+            return (name, value) in own
+        case operations.ArgumentIs(name, value):
+            return values.get(name) == value
+        case operations.Not(inner):
+            found = left_open(inner, own, values)
+            return not found if isinstance(found, bool) else operations.Not(found)
+        case operations.All(parts) | operations.Either(parts):
+            decides = isinstance(condition, operations.Either)
+            open_parts = [left_open(part, own, values) for part in parts]
+            if any(part is decides for part in open_parts):
+                return decides
+            rest = tuple(part for part in open_parts if not isinstance(part, bool))
+            return type(condition)(rest) if rest else not decides
+        case _:
+            return condition
+
+
+def is_about_facts(condition: Condition | bool) -> bool:
+    """Whether a condition hangs on nothing but facts of the app."""
+    match condition:
+        case operations.Not(inner):
+            return is_about_facts(inner)
+        case operations.All(parts) | operations.Either(parts):
+            return all(is_about_facts(part) for part in parts)
+        case _:
+            return isinstance(condition, (bool, operations.FactIs))
+
+
 class View:
     """A head as one place sees it: with the place's own facts, its arguments, its level, and the answers from beneath."""
 
@@ -32,7 +66,9 @@ class View:
         self.plan, self.head, self.known = plan, head, known
         self.own: tuple[tuple[str, str], ...] = ()
         self.values: dict[str, Value] = {}
-        self.level, self.lowest = 0, bool(head.path) and head.path[0].lowest
+        self.level = 0
+        self.lowest: bool | None = None
+        """Whether the place is the lowest of its ladder; None: the outermost place is what counts."""
 
     def at(self, place: int, values: dict[str, Value] | None = None) -> View:
         """See the head from a place of the visible path; `values` come on top of the rung's arguments."""
@@ -67,7 +103,8 @@ class View:
             case operations.ArgumentIs(name, value):
                 return self.values.get(name) == value
             case operations.Alone():
-                return self.lowest
+                path = self.head.path
+                return bool(path) and path[0].lowest if self.lowest is None else self.lowest
             case operations.Not(inner):
                 return not self.holds(inner)
             case operations.All(parts):

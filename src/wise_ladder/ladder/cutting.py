@@ -16,11 +16,14 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Face, Ladder, Layer, Rung
 
 
-What: TypeAlias = Literal["fact", "rung", "asker", "ladder"]
+What: TypeAlias = Literal["fact", "rung", "asker", "ladder", "shape"]
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
-    """Something left out is looked at: a fact, a hidden ladder, the highest rung of a part of a ladder, or the asker in it."""
+    """Something left out is looked at.
+
+    A fact, a hidden ladder, the highest rung of a part of a ladder, the asker in it, or all that is behind a veil.
+    """
 
     def __init__(self, what: What, number: int, mark: int = 0) -> None:
         """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
@@ -28,12 +31,15 @@ class Look(Exception):  # noqa: N818 - a question is no error
         self.what, self.number, self.mark = what, number, mark
 
 
+SAVED, PLAIN = 1, 2
+
+
 class Cut:
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
     None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls under way that
-    they made, one bit each. `quiet` says what else can come of them: 0 who knows, 1 they can be saved as they are, 2 they can
-    go too: nothing is awaited, nothing held, and no move at `left` and no guard that must be asked stands on them.
+    they made, one bit each. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that
+    something happens when all of them go.
     """
 
     __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial", "what")
@@ -41,11 +47,12 @@ class Cut:
     cut = True
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
+    timed: frozenset[int] = frozenset()
 
     def __init__(self, number: int, quiet: int, askers: int = 0, what: What = "rung") -> None:
         """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone."""
         self.number, self.quiet, self.askers, self.serial, self.what = number, quiet, askers, -2 - number, what
-        self.saved, self.plain = quiet >= 1, quiet == 2
+        self.saved, self.plain = bool(quiet & SAVED), bool(quiet & PLAIN)
 
     @property
     def face(self) -> Face:

@@ -194,7 +194,7 @@ class Deciding:
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
             if answer.name == name:
-                level = max(len(self.head.path) - 1, 0)
+                level = max(len(self.head.path) - 1, 0) if answer.operations else 0
                 dos = (small.Then(Do(done, level)) for done in answer.operations)
                 end = () if answer.stays else (small.GoOn(),)
                 return small.AnswerQuestion(guard.name, name), *dos, *end
@@ -305,9 +305,9 @@ class Deciding:
         """The world did something, and a place of the visible path reacts, or the app itself."""
         if due.place >= 0:
             return self._first(self.tables.due.get((self.head.path[due.place].face.screen, due.what), ()), due.place, {})
-        seen = self.head.path[-1].face.screen if self.head.path else ""
-        moves = (move for move in self.tables.due.get((None, due.what), ()) if for_screen(move, seen))
-        move = self._chosen(moves, self.view)
+        moves = self.tables.due.get((None, due.what), ())
+        seen = self.head.path[-1].face.screen if self.head.path and any(move.only or move.but for move in moves) else ""
+        move = self._chosen((move for move in moves if for_screen(move, seen)), self.view)
         return () if move is None else self._taken(move, {}, 0, None, self.cause("by itself"))
 
     def _inside(self, where: str | None, level: int) -> int:

@@ -7,7 +7,7 @@ table of them all in `applying`.
 from __future__ import annotations
 
 from itertools import count
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, cast
 
 from msgspec.structs import replace
 
@@ -28,10 +28,12 @@ from wise_ladder.ladder.state import (
     visible_path,
 )
 from wise_ladder.ladder.tables import tables
+from wise_ladder.ladder.veiling import LAYERS_BEHIND, Veiled
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.matters import Matter
+    from wise_ladder.ladder.veiling import Veil
     from wise_ladder.plan.model import GuardId, Move, Plan
     from wise_ladder.plan.values import Arguments
 
@@ -134,6 +136,8 @@ class Doing:
     def head(self) -> Head:
         """Return all that deciding may look at."""
         path, ladder, layered = self.path, self.ladder, self.layers != ()
+        if isinstance(ladder, Veiled):
+            return self._veiled_head(cast("Veil", path[0]))
         spots = []
         for rung in path:
             face = rung.face
@@ -153,6 +157,12 @@ class Doing:
         least = self.cover and any(timer.kind == "cover least" for timer in self.pending)
         cover: Literal["", "least", "up"] = "" if not self.cover else "least" if least else "up"
         return Head(self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.arriving)
+
+    def _veiled_head(self, veil: Veil) -> Head:
+        path, layers = cast("tuple[Spot, ...]", veil.path), cast("tuple[tuple[str, int], ...]", LAYERS_BEHIND)
+        question = self.question.guard if self.question else None
+        calling = self.calls if isinstance(self.calls, Untold) else tuple([call.name for call in self.calls])
+        return Head(self.phase, self.facts, path, layers, question, self.wanted, calling=calling, arriving=self.arriving)
 
     # A move as a whole
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.asked import Asked, why_not
 from wise_ladder.ladder.matters import Do
+from wise_ladder.ladder.veiling import VeiledPath
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -33,7 +34,7 @@ class Guards:
 
         `app`: the app is left, or goes away by Back; `keeps_holder`: a tab goes out of the front, and its tabs stay.
         """
-        return self._first(cause, self._left(level + 1 if keeps_holder else level, app=app))
+        return self._first(cause, self._left(cause, level + 1 if keeps_holder else level, app=app))
 
     def covering(self, cause: Cause, level: int) -> tuple[Small, ...] | None:
         """Ask the guards that watch what is put over their place."""
@@ -50,10 +51,20 @@ class Guards:
         """Ask the guards of an overlay that closes."""
         return self._first(cause, ((guard, place) for guard in self.tables.guards[overlay]))
 
-    def _left(self, level: int, *, app: bool) -> Iterator[tuple[Guard, int]]:
+    def _left(self, cause: Cause, level: int, *, app: bool) -> Iterator[tuple[Guard, int]]:
         head = self.view.head
         armed = ((self.view.plan.guard[known], place) for known, place in head.armed)
         yield from ((guard, place) for guard, place in armed if place == GONE and guard.outlives)
+        if isinstance(head.path, VeiledPath):
+            yield from ((guard, APP) for guard in head.path.asked(cause.way))
+        else:
+            yield from self._on_path(level)
+        for guard in self.tables.guards[None]:
+            if app or guard.watches == "everything inside":
+                yield guard, APP
+
+    def _on_path(self, level: int) -> Iterator[tuple[Guard, int]]:
+        head = self.view.head
         for place in range(len(head.path) - 1, -1, -1):
             own = place >= level
             for overlay, over in reversed(head.layers):
@@ -62,9 +73,6 @@ class Guards:
             for guard in self._at(place):
                 if own or guard.watches == "everything inside":
                     yield guard, place
-        for guard in self.tables.guards[None]:
-            if app or guard.watches == "everything inside":
-                yield guard, APP
 
     def _at(self, place: int) -> tuple[Guard, ...]:
         return self.tables.guards[self.view.head.path[place].face.screen]

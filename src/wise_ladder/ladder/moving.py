@@ -233,7 +233,7 @@ def _follows(doing: Doing) -> list[tuple[Matter, int]]:
     path, was_open = doing.path, doing.before.phase is Phase.OPEN
     if doing.phase is Phase.OPEN and path:
         found += [
-            (matters.Delivered(came.name, came.value, len(path) - 1), path[-1].serial) for came in path[-1].face.undelivered
+            (matters.Delivered(came.name, came.value, len(path) - 1), path[-1].serial) for came in path[-1].undelivered
         ]
         if path is not doing.path_before or not was_open:
             follow_the_eyes(doing)
@@ -249,7 +249,8 @@ def _world(doing: Doing) -> Iterator[tuple[Matter, int]]:
     """What of the world happened: each place of the visible path reacts, inner first, then the app itself."""
     for what in WORLD:
         if what.what in doing.world:
-            for place, rung in reversed(list(enumerate(doing.path))):
+            reacting = doing.path if what in doing.tables.world_in_places else ()
+            for place, rung in reversed(list(enumerate(reacting))):
                 if (rung.face.screen, what) in doing.tables.due:
                     yield matters.World(what, place), rung.serial
             if (None, what) in doing.tables.due:
@@ -284,7 +285,9 @@ def _seen_anew(doing: Doing, found: list[tuple[Matter, int]]) -> None:
 def _facts_turned(doing: Doing) -> Iterator[tuple[Matter, int]]:
     known, path = doing.tables, doing.path
     turned = [
-        (fact.name, now) for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True) if was != now
+        (fact.name, now)
+        for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True)
+        if (fact.name, now) in known.facts_that_matter and was != now
     ]
     for place, rung in reversed(list(enumerate(path))):
         own: list[tuple[str, str]] = []

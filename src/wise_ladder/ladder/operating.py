@@ -44,7 +44,8 @@ class Operating:
 
     def _guarded(self, steps: Steps, *, app: bool = False, keeps_holder: bool = False) -> Steps:
         """Ask the guards of what these steps leave; where one stands in the way, what it decides takes their place."""
-        if self.cause is None or (self.level >= len(self.path) and not app):
+        there = app or (self.level < len(self.path) if self.level else bool(self.path))
+        if self.cause is None or not there:
             return steps
         met = self.guards.leaving(self.cause, 0 if app else self.level, app=app, keeps_holder=keeps_holder)
         return met if met is not None else (small.Pass(), *steps)

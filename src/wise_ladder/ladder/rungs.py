@@ -129,7 +129,7 @@ def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) 
     """Do what follows from rungs that went: timers, overlays, results, the wanted place."""
     rungs = [rung for rung in all_rungs(gone) if not rung.plain]
     doing.gone += [(rung, level, doing.asked) for rung in rungs]
-    names: dict[int, str] = {}
+    names = {serial: "" for rung in gone for serial in rung.timed}
     for rung in rungs:
         face = rung.face
         names[rung.serial] = face.screen

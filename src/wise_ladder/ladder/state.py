@@ -88,8 +88,15 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
 
     cut: ClassVar[bool] = False
     """Whether it stands for rungs that were left out (`cutting.Cut`)."""
+    timed: ClassVar[frozenset[int]] = frozenset()
+    """Where it does, what in it timers may speak of."""
     plain: ClassVar[bool] = False
     saved: ClassVar[bool] = False
+
+    @property
+    def undelivered(self) -> tuple[Result, ...]:
+        """The results that have come for it and were not delivered yet."""
+        return self.face.undelivered
 
     @property
     def front(self) -> Ladder:
@@ -301,13 +308,14 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 def serials_in(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
     found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
-    if not isinstance(state.pending, Untold):
-        # What is left out speaks of nothing that is not there.
+    if isinstance(state.pending, Untold):
+        found |= state.pending.timed | state.pending.callers
+    else:
         found.update(timer.serial for timer in state.pending)
         found.update(call.serial for call in state.calls)
     for rung in all_rungs(state.ladder):
         found.add(rung.serial)
-        if rung.layers:
+        if not rung.cut and rung.layers:
             found.update(layer.serial for layer in rung.layers)
     return found
 

@@ -50,6 +50,8 @@ class Tables:
         self.results: dict[tuple[str | None, str, bool], list[Move]] = {}
         for move in plan.moves:
             self._lay_out(move)
+        self.world_in_places = {trigger for where, trigger in self.due if where is not None}
+        """What screens and overlays react to by themselves."""
         self.facts_that_matter = {(fact, value) for _, fact, value in self.turned}
         self.guards: dict[str | None, tuple[Guard, ...]] = {place.name: place.guards for place in plan.places}
         self.guards[None] = plan.guards

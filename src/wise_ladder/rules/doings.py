@@ -99,13 +99,23 @@ class Choices:
 
     def begun(self, state: State) -> Iterator[Choice]:
         """Go through what users, the phone and the world can do, whatever is under way."""
+        yield from self.inside(state)
+        yield from self.outside(state)
+
+    def inside(self, state: State) -> Iterator[Choice]:
+        """Go through what users can do with what they see."""
+        if state.phase is Phase.OPEN:
+            yield from self._from_user(state)
+        elif state.phase is not Phase.OUTSIDE:
+            yield Reopen()
+
+    def outside(self, state: State) -> Iterator[Choice]:
+        """Go through what can happen whatever is seen."""
         phase = state.phase
         if phase is Phase.OUTSIDE:
             yield Launch()
         elif phase is Phase.OPEN:
-            yield from self._from_user(state)
-        else:
-            yield Reopen()
+            yield Home()
         yield from self._changes
         yield from self._links
         if phase is not Phase.OUTSIDE:
@@ -123,7 +133,6 @@ class Choices:
             yield HeaderBack()
         yield Back()
         yield from (Back(name) for name in self._takers)
-        yield Home()
 
     def done(self, state: State, zone: Zone, choice: Choice) -> Iterator[Done]:
         """Go through what can come of a choice; nothing does where it is refused. Raises Look where it must know more."""
@@ -166,7 +175,7 @@ class Choices:
         while waiting:
             before, timer, changer = waiting.pop()
             found = self._fired(before, timer)
-            if self._eyes is not None and self._eyes.sees(before.state) != self._eyes.sees(found.state):
+            if self._eyes is not None and self._eyes.turned(before.state, found.state):
                 changer = found.fired[-1]
             clocks = self.shaping.clocks(found.state)
             if (calm := nothing_more_due(found.zone, clocks)) is not None:

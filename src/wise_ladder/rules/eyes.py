@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING, Literal
 
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Untold, untold
 from wise_ladder.ladder.happenings import Happening, Saw
-from wise_ladder.ladder.state import Calling, Face, Phase, State, open_layers, visible_path
+from wise_ladder.ladder.state import Calling, Face, Phase, State, open_layers, top_rung, visible_path
+from wise_ladder.rules.edges import seen_rung
 from wise_ladder.rules.shapes import SEEN
 from wise_ladder.rules.zones import as_soon_as
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.state import Look
+    from wise_ladder.ladder.state import Look, Rung
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Zone
-
-
-_Look: TypeAlias = "tuple[Face | None, int, Look]"
 
 
 class Eyes:
@@ -37,16 +35,15 @@ class Eyes:
         self, before: State, after: State, zone: Zone, by: int | None, happened: tuple[Happening, ...], takes: int = 0
     ) -> tuple[State, tuple[Happening, ...]]:
         """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
-        was, now = self.sees(before), self.sees(after)
-        calls = after.calls
+        calls, turned = after.calls, self.turned(before, after)
         if isinstance(calls, Untold):
             # Nothing new is under way, so what is seen since now cannot flash.
-            return (after if was == now else replace(after, calls=untold(calls.place, turned=True))), happened
-        if was != now:
-            if by is not None and was is not None and was[0] is not None and was[2] != "cover":
-                happened = (*happened, *self._flashed(before, was, zone, by, takes))
+            return (replace(after, calls=untold(calls.place, turned=True)) if turned else after), happened
+        if turned:
+            if by is not None and (top := seen_rung(before)) is not None:
+                happened = (*happened, *self._flashed(before, top, zone, by, takes))
             calls = tuple(call for call in calls if call.name != SEEN)
-            if now is not None and self._may_flash(before, after, calls, by):
+            if _something(after) and self._may_flash(before, after, calls, by):
                 number = max((call.number for call in calls), default=0) + 1
                 by_timer = by is not None and by < len(before.pending)
                 calls = (*calls, Calling(SEEN, number, 0, 0, "" if by_timer else None, None))
@@ -62,7 +59,7 @@ class Eyes:
         soon = any(timer.due >= 0 and timer.after < self._flash for timer in after.pending)
         return soon or any(call.started >= 0 for call in calls)
 
-    def _flashed(self, before: State, was: _Look, zone: Zone, by: int, takes: int) -> tuple[Happening, ...]:
+    def _flashed(self, before: State, top: Rung, zone: Zone, by: int, takes: int) -> tuple[Happening, ...]:
         place = next((place for place, call in enumerate(before.calls) if call.name == SEEN), None)
         if place is None:
             return ()
@@ -76,19 +73,28 @@ class Eyes:
                 return ()
             zone = soonest
         least = -zone[seen * size]
-        return (Saw(was[0], 0, least, was[2]),) if least < self._flash else ()
+        face = Face(top.face.screen, top.face.arguments)
+        return (Saw(face, 0, least, self._look(before)),) if least < self._flash else ()
 
-    def sees(self, state: State) -> _Look | None:
-        """Return what is seen, and which rung's it is."""
-        if state.phase is not Phase.OPEN:
-            return None
-        if state.cover:
-            return None, 0, "cover"
-        path = visible_path(state.ladder)
-        if not path:
-            return None
-        look: Look = ""
-        if self._waits and any(name in self._waits for _, name, _ in open_layers(state.layers, path)):
-            look = "wait"
-        top = path[-1]
-        return Face(top.face.screen, top.face.arguments), top.serial, look
+    def turned(self, before: State, after: State) -> bool:
+        """Whether something else is seen after than before."""
+        was, now = _something(before), _something(after)
+        if was != now or was != "rung":
+            return was != now
+        if before.ladder is after.ladder and before.layers == after.layers:
+            return False
+        above, top = top_rung(before.ladder), top_rung(after.ladder)
+        assert above is not None and top is not None  # noqa: PT018, S101 - something is seen
+        same = above.serial == top.serial and above.face.same_place(top.face)
+        return not same or self._look(before) != self._look(after)
+
+    def _look(self, state: State) -> Look:
+        layers = open_layers(state.layers, visible_path(state.ladder)) if self._waits else ()
+        return "wait" if any(name in self._waits for _, name, _ in layers) else ""
+
+
+def _something(state: State) -> Literal["", "cover", "rung"]:
+    """Say whether something of the app is seen: the cover, or a rung."""
+    if state.phase is not Phase.OPEN:
+        return ""
+    return "cover" if state.cover else "rung" if state.ladder else ""

@@ -14,6 +14,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder.cutting import Look, Untold
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
+from wise_ladder.ladder.veiling import Veiled
 from wise_ladder.plan.events import Link
 from wise_ladder.rules.putting_back import PuttingBack, changes, read
 from wise_ladder.rules.replaying import Taken
@@ -49,7 +50,7 @@ class Found(NamedTuple):
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns")
+    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns", "veiled")
 
     def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int, tails: Tails) -> None:
         """Lay out how so many tails become others."""
@@ -63,11 +64,13 @@ class Leaf:
             (source, tuple(part if isinstance(part, int) else ~tails.rung(part) for part in over)) for source, over in found
         )
         """How each tail is made, as `Tail` says it, rungs by the complements of their numbers."""
-        self.steady = self.tails == _same(before)
+        self.veiled = comes_to[1].shape if self.shape < 0 else None
+        """What it comes to where all ladders stay behind their veil."""
+        self.steady = self.veiled is not None or self.tails == _same(before)
         """Whether the tails stay as they are."""
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
-        if all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
+        if self.veiled is None and all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
             (self.ends,) = tails.after([EMPTY], self.tails)
         self.push: tuple[int, int] | None = None
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
@@ -125,10 +128,10 @@ class Row:
 class Deep:
     """Choices that look at the highest rung of a tail, at the one that made a call, or at a hidden ladder."""
 
-    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shift", "tails")
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "tails")
 
-    def __init__(self, look: Look, facts: Facts, tails: int) -> None:
-        self.number, self.mark, self.facts, self.tails = look.number, look.mark, facts, tails
+    def __init__(self, look: Look, shape: int, facts: Facts, tails: int) -> None:
+        self.number, self.mark, self.shape, self.facts, self.tails = look.number, look.mark, shape, facts, tails
         self.parts = look.what != "rung"
         """Whether the tail is parted: what lies over what is looked at becomes one more."""
         self.shift = TAIL_BITS * look.number
@@ -151,6 +154,10 @@ class Graph:
         self.shapes: list[State] = []
         self._shape_of: dict[State, int] = {}
         self._nodes: list[list[Node] | None] = []
+        self._veiled: dict[State, list[Node]] = {}
+        """What can happen to shapes that are one behind a veil."""
+        self._unveiled: dict[tuple[State, int], int] = {}
+        """What shapes become whose ladders stay behind a veil."""
         self._ended: dict[tuple[int, object], list[Node]] = {}
         """By shape and what is under way: what can become of that."""
         self._same: dict[object, object] = {}
@@ -198,49 +205,72 @@ class Graph:
             nodes = self._nodes[shape]
             if nodes is None:
                 state = self.shapes[shape]
-                nodes = self._nodes[shape] = self._roots(state, NOTHING, self.choices.begun(state))
+                own = self._roots(state, NOTHING, self.choices.inside(state))
+                nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
             under_way = facts[-1]
             ended = self._ended.get((shape, under_way))
             if ended is None:
                 state, zone = self._read(self.shapes[shape], self.choices.shaping.under_way, under_way)
                 ended = self._ended[shape, under_way] = self._roots(state, zone, self.choices.ended(state))
-            found = self.rows[core] = self._row([*ended, *nodes], facts, _count_cuts(self.shapes[shape]))
+            found = self.rows[core] = self._row([*ended, *nodes], shape, facts, _count_cuts(self.shapes[shape]))
         return found
 
-    def _row(self, nodes: list[Node], facts: Facts, tails: int) -> Row:
+    def _whatever_is_seen(self, state: State) -> list[Node]:
+        behind = self.choices.shaping.veil(state)
+        if behind is None:
+            return self._roots(state, NOTHING, self.choices.outside(state))
+        found = self._veiled.get(behind)
+        if found is None:
+            found = self._veiled[behind] = self._roots(behind, NOTHING, self.choices.outside(behind))
+        return found
+
+    def _row(self, nodes: list[Node], shape: int, facts: Facts, tails: int) -> Row:
         ways: list[tuple[Leaf, int]] = []
         deep: dict[tuple[int, int], Deep] = {}
         for node in nodes:
-            self._resolve(node, facts, ways, deep, tails)
+            self._resolve(node, shape, facts, ways, deep, tails)
         self.learned += 1
         return Row(ways, list(deep.values()))
 
     def _roots(self, state: State, zone: Zone, choices: Iterator[Choice]) -> list[Node]:
-        path = visible_path(state.ladder)
+        path = () if isinstance(state.ladder, Veiled) else visible_path(state.ladder)
         top = path[-1].face.screen if path else ""
         found = []
         for choice in choices:
             link = tables(self.plan).link_of(choice.address).link if isinstance(choice, Link) else None
             habit = (choice if link is None else link.address, state.phase, top)
-            found.append(Node(choice, state, zone, habit, self._habits.get(habit, ())))
+            found.append(Node(choice, state, zone, habit, ()))
         return found
 
-    def _resolve(
-        self, node: Node, facts: Facts, ways: list[tuple[Leaf, int]], deep: dict[tuple[int, int], Deep], tails: int
+    def _resolve(  # noqa: PLR0913 - where it stands, and what it adds to
+        self,
+        node: Node,
+        shape: int,
+        facts: Facts,
+        ways: list[tuple[Leaf, int]],
+        deep: dict[tuple[int, int], Deep],
+        tails: int,
     ) -> None:
         """Find what a choice comes to where the facts are these."""
         while True:
             if node.leaves is None and node.look is None:
                 self._grow(node, tails)
             if node.leaves is not None:
-                ways += [(leaf, self._leads_to(leaf, facts)) for leaf in node.leaves]
+                ways += [(leaf, self._leads_to(leaf, shape, facts)) for leaf in node.leaves]
                 return
             look = node.look
             assert look is not None  # noqa: S101 - grown just now
+            if look.what == "shape":
+                child = node.children.get(shape)
+                if child is None:
+                    state = _unveiled(node.state, self.shapes[shape])
+                    child = node.children[shape] = Node(node.choice, state, node.zone, node.habit, node.likely)
+                node = child
+                continue
             if look.what != "fact":
                 group = deep.get((look.number, look.mark))
                 if group is None:
-                    group = deep[look.number, look.mark] = Deep(look, facts, tails)
+                    group = deep[look.number, look.mark] = Deep(look, shape, facts, tails)
                 group.nodes.append(node)
                 return
             value = facts[look.number]
@@ -270,7 +300,7 @@ class Graph:
             return replace(state, wanted=value), ()
         return read(state, place, str(value)), ()
 
-    def _leads_to(self, leaf: Leaf, facts: Facts) -> int:
+    def _leads_to(self, leaf: Leaf, shape: int, facts: Facts) -> int:
         if leaf.facts:
             turned = list(facts)
             for place, value in leaf.facts:
@@ -278,7 +308,15 @@ class Graph:
             facts = tuple(turned)
         if leaf.turns and facts[-1] is not self._nothing:
             facts = (*facts[:-1], self._seen_anew(facts[-1]))
-        return self.core(leaf.shape, facts)
+        return self.core(leaf.shape if leaf.veiled is None else self._behind(leaf.veiled, shape), facts)
+
+    def _behind(self, veiled: State, shape: int) -> int:
+        """Number what a shape becomes whose ladders stay as they are."""
+        found = self._unveiled.get((veiled, shape))
+        if found is None:
+            state = self.choices.shaping.unveiled(veiled, self.shapes[shape])
+            found = self._unveiled[veiled, shape] = self.shape(state)
+        return found
 
     def _grow(self, node: Node, tails: int) -> None:
         if node.likely:
@@ -287,9 +325,13 @@ class Graph:
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
-                shaped = self.choices.shaping.shaped(done.state, done.zone)
+                still_veiled = isinstance(done.state.ladder, Veiled)
+                if still_veiled:
+                    shaped = self.choices.shaping.still_veiled(node.state, done.state)
+                else:
+                    shaped = self.choices.shaping.shaped(done.state, done.zone)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
-                comes_to = self.shape(shaped.shape), shaped
+                comes_to = -1 if still_veiled else self.shape(shaped.shape), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
             node.leaves = tuple(leaves)
@@ -305,7 +347,7 @@ class Graph:
         if row is None:
             rung, rest = self.tails.top(sight)
             children = [self._child(node, sight, lambda back: back.opened(deep.number, rung, rest)) for node in deep.nodes]
-            row = deep.rows[sight] = self._row(children, deep.facts, deep.tails)
+            row = deep.rows[sight] = self._row(children, deep.shape, deep.facts, deep.tails)
         return row
 
     def parted(self, deep: Deep, seen: Sight) -> Row:
@@ -319,7 +361,7 @@ class Graph:
                 return back.parted(deep.number, rungs, lower, upper, deep.tails, whole=deep.mark == WHOLE)
 
             children = [self._child(node, seen, put_back) for node in deep.nodes]
-            row = deep.rows[seen] = self._row(children, deep.facts, deep.tails + 1)
+            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + 1)
         return row
 
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:
@@ -338,7 +380,7 @@ class Graph:
         """Go through all that can come of a state: how, and which state."""
         for bundle, row in self.looks(at):
             for leaf, core in row.ways:
-                (after,) = self.tails.after([bundle], leaf.tails)
+                (after,) = [bundle] if leaf.steady else self.tails.after([bundle], leaf.tails)
                 yield leaf, (core, after)
 
     def looks(self, at: At, *, learn: bool = True) -> Iterator[tuple[int, Row]]:
@@ -385,6 +427,14 @@ class Graph:
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
             done = done._replace(kept=self.choices.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
         return Taken(self.known(core), choice, done)
+
+
+def _unveiled(found: State, shape: State) -> State:
+    """Lift the veil from a shape; what was put in stays."""
+    pending, calls = found.pending, found.calls
+    if isinstance(pending, Untold):
+        pending, calls = shape.pending, shape.calls
+    return replace(shape, facts=found.facts, wanted=found.wanted, pending=pending, calls=calls)
 
 
 def _count_cuts(state: State) -> int:

@@ -273,14 +273,13 @@ def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     after = edge.after
-    if after.phase is not Phase.OPEN:
+    if after.phase is not Phase.OPEN or (after.question and not after.cover):
         return
-    waits = [
-        name for _, name, _ in open_layers(after.layers, visible_path(after.ladder)) if edge.plan.overlay[name].kind == "wait"
-    ]
+    over = () if after.question else open_layers(after.layers, visible_path(after.ladder))
+    waits = [name for _, name, _ in over if edge.plan.overlay[name].kind == "wait"]
     if not (waits or after.cover) or after.pending or _under_way(after):
         return
-    if waits and not after.question:
+    if waits:
         yield Guilt(edge.culprit, f"{waits[-1]} is open and nothing is under way that could end it")
     if after.cover:
         yield Guilt(edge.culprit, "the cover is up and nothing is under way that could take it off")

@@ -7,13 +7,17 @@ stands in tails: each is a number for a row of rungs, so that two states with eq
 
 from __future__ import annotations
 
+from functools import reduce
+from operator import and_
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import UNREAD, Hidden, Look, Untold, cut, hidden, untold
-from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
+from wise_ladder.ladder.conditions import is_about_facts, left_open
+from wise_ladder.ladder.cutting import PLAIN, SAVED, UNREAD, Hidden, Look, Untold, cut, hidden, untold
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs, visible_path
+from wise_ladder.ladder.veiling import BEHIND, Veiled, veiled, veiled_path
 from wise_ladder.plan import operations
 from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 
@@ -22,7 +26,8 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Ladder, Wanted
-    from wise_ladder.plan.model import Plan
+    from wise_ladder.ladder.veiling import VeiledPath
+    from wise_ladder.plan.model import Guard, Plan, Way
     from wise_ladder.rules.zones import Clocks
 
 Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
@@ -78,6 +83,7 @@ class Shaping:
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
+        self._guards = {place.name: place.guards for place in plan.places}
         self._quiet: dict[Face, int] = {}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
@@ -125,6 +131,56 @@ class Shaping:
         )  # fmt: skip
         return Shaped(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
 
+    def still_veiled(self, before: State, after: State) -> Shaped:
+        """Take a state apart whose ladders stayed behind their veil."""
+        left_out, under_way = before.pending, cast("Untold | UnderWay", after.calls)
+        if not isinstance(after.pending, Untold):
+            spoken_of = not isinstance(left_out, Untold) or left_out.timed or left_out.callers or left_out.askers
+            if spoken_of or after.pending or after.calls:
+                raise Look("shape", 0)
+            under_way = UnderWay((), (), NOTHING)
+        if after.layers or after.armed or after.unseen:
+            raise Look("shape", 0)
+        return Shaped(after, (*after.facts, after.wanted, under_way), ())
+
+    def veil(self, shape: State) -> State | None:
+        """Put a veil over the ladders of a shape, None where that cannot be: what is behind is one for many shapes."""
+        timed = cast("Untold", shape.pending).timed
+        path = visible_path(shape.ladder)
+        if not path or path[-1].undelivered or shape.cover or shape.layers or shape.armed or shape.unseen:
+            return None
+        layered = any(rung.layers for rung in all_rungs(shape.ladder))
+        quiet = reduce(and_, [self.quiet(rung, layered=True) for rung in shape.ladder])
+        saved, plain = bool(quiet & SAVED) and not layered, bool(quiet & PLAIN)
+        ladder = veiled(plain=plain, saved=saved, path=self._veiled_path(path), timed=timed)
+        question = shape.question and replace(shape.question, serial=BEHIND)
+        return replace(shape, ladder=ladder, question=question)
+
+    def _veiled_path(self, path: list[Rung]) -> VeiledPath:
+        found: list[Guard] = []
+        hazy: set[Way] = set()
+        for rung in reversed(path):
+            face, layers = rung.face, sorted(rung.layers, key=lambda layer: -layer.serial)
+            for name in (*(layer.name for layer in layers), face.screen):
+                for guard in self._guards[name]:
+                    condition = left_open(guard.condition, face.own, dict(face.arguments))
+                    if not is_about_facts(condition) or guard.decision == "do":
+                        hazy.update(guard.ways)
+                    elif condition is not False:
+                        found.append(replace(guard, condition=None if condition is True else condition))
+        return veiled_path(tuple(found), frozenset(hazy))
+
+    def unveiled(self, found: State, shape: State) -> State:
+        """Give a shape what was found out with its ladders behind a veil, where they are still as they were."""
+        top, question = visible_path(shape.ladder)[-1], found.question
+        return replace(
+            shape,
+            phase=found.phase,
+            cover=found.cover,
+            arriving=found.arriving,
+            question=question and replace(question, serial=top.serial),
+        )
+
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[UnderWay | Untold, tuple[Pending, ...]]:
         """Return what is under way, and what stands for it in the shape."""
         numbers, left_out = cutting.numbers, state.pending
@@ -148,28 +204,28 @@ class Shaping:
         timers, calls = _in_order(pending, [under_way.calls[number] for number in still])
         return UnderWay(timers, calls, at_rest(passed_on(under_way.zone, kept), self._clocks(timers, calls))), kept
 
-    def quiet(self, rung: Rung) -> int:
-        """Say what can come of a rung that goes or is saved, as `Cut` does."""
+    def quiet(self, rung: Rung, *, layered: bool = False) -> int:
+        """Say what can come of a rung that goes or is saved, as `Cut` does; `layered`: overlays over it do not count."""
         if rung.cut:
             return cast("Cut", rung).quiet
-        if rung.layers:
+        if rung.layers and not layered:
             return 0
         found = self._quiet.get(rung.face)
         if found is None:
             found = self._quiet[rung.face] = self._of_face(rung.face)
-        return min((found, *(self.quiet(part) for inner in rung.inner for part in inner))) if rung.inner else found
+        if not rung.inner:
+            return found
+        return reduce(and_, [self.quiet(part, layered=layered) for inner in rung.inner for part in inner], found)
 
     def _of_face(self, face: Face) -> int:
-        if face.awaits or face.undelivered or face.redirected:
+        if face.undelivered or face.redirected:
             return 0
-        first = self._first[face.screen]
-        still = face.own == first or all(
+        plain = 0 if face.screen in self._matters else PLAIN
+        still = face.own == self._first[face.screen] or all(
             value == was or kept != "memory"
-            for (_, value), (_, was), kept in zip(face.own, first, self._kept[face.screen], strict=True)
+            for (_, value), (_, was), kept in zip(face.own, self._first[face.screen], self._kept[face.screen], strict=True)
         )
-        if not still:
-            return 0
-        return 1 if face.screen in self._matters or face.own != first else 2
+        return plain | SAVED if still and not face.awaits else plain
 
     def asked(self, call: Calling) -> Calling:
         """Forget who made a call where nobody there wants its reply, and what that looked like then."""
@@ -324,9 +380,9 @@ class _Cutting:
     def _left_out(self, middle: Iterable[Rung]) -> tuple[int, int, int]:
         """Make a tail, and return what is said of it where it was cut out."""
         parts = [self._part(rung) for rung in middle]
-        quiet, askers = 2, 0
+        quiet, askers = SAVED | PLAIN, 0
         for rung in middle:
-            quiet, askers = min(quiet, self.shaping.quiet(rung)), askers | self._askers(rung)
+            quiet, askers = quiet & self.shaping.quiet(rung), askers | self._askers(rung)
         first = parts[0] if parts else -1
         self.tails.append((first, tuple(parts[1:])) if isinstance(first, int) else (-1, tuple(parts)))
         return len(self.tails) - 1, quiet, askers

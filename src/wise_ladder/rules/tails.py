@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
+from wise_ladder.ladder.cutting import PLAIN, SAVED
 from wise_ladder.ladder.state import Rung
 from wise_ladder.rules.shapes import MARKS, Rest
 
@@ -20,7 +21,8 @@ TAIL = (1 << TAIL_BITS) - 1
 NUMBER = (1 << MARKS) - 1
 EMPTY = 0
 """The tail without rungs."""
-NO_REST = 3
+QUIET_BITS = 3
+NO_REST = 4
 """Stands for how quiet a rest is where there is none."""
 Made: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
 """How tails are made of others, each as `Tail` says it, but rungs by the complements of their numbers."""
@@ -56,7 +58,7 @@ class Tails:
         self._rests, self._tops = [EMPTY], [-1]
         self._sights = [-1]
         """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
-        self._quiet, self._askers = [2], [0]
+        self._quiet, self._askers = [SAVED | PLAIN], [0]
         self._tail_of: dict[int, int] = {}
         """The tail of which another is the rest and a rung, by its number, the top."""
         self._parted: dict[int, Parted] = {}
@@ -80,10 +82,10 @@ class Tails:
         self._rests.append(rest)
         self._tops.append(number)
         quiet, askers = self._quiet[rest], self._askers[rest]
-        self._sights.append((number << self._calls | askers) << 2 | (quiet if rest else NO_REST))
+        self._sights.append((number << self._calls | askers) << QUIET_BITS | (quiet if rest else NO_REST))
         made, own = self._kinds[number]
         self._askers.append(askers | made)
-        self._quiet.append(min(quiet, own))
+        self._quiet.append(quiet & own)
         return found
 
     def ladder(self, bundle: int, place: int) -> Ladder:
@@ -92,8 +94,8 @@ class Tails:
 
     def top(self, sight: int) -> tuple[Rung, Rest | None]:
         """Return what is seen at the top of a tail: its rung, and what of the rest."""
-        quiet, askers = sight & 3, sight >> 2 & (1 << self._calls) - 1
-        return self.rungs[sight >> 2 + self._calls], Rest(quiet, askers) if quiet < NO_REST else None
+        quiet, askers = sight & (1 << QUIET_BITS) - 1, sight >> QUIET_BITS & (1 << self._calls) - 1
+        return self.rungs[sight >> QUIET_BITS + self._calls], Rest(quiet, askers) if quiet < NO_REST else None
 
     def after(self, bundles: list[int], made: Made) -> list[int]:
         """Make tails so from others."""
