@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAl
 if TYPE_CHECKING:
     from collections.abc import Container
 
-    from wise_ladder.ladder.state import Face, Ladder, Layer, Rung
+    from wise_ladder.ladder.state import Face, Ladder, Layer, Result, Rung
 
 
 What: TypeAlias = Literal["fact", "rung", "asker", "ladder", "shape"]
@@ -62,6 +62,11 @@ class Cut:
     @property
     def front(self) -> Ladder:
         """Whoever goes through it must look."""
+        self._look()
+
+    @property
+    def undelivered(self) -> tuple[Result, ...]:
+        """Whoever wants to deliver to it must look."""
         self._look()
 
     def _look(self) -> NoReturn:
