@@ -14,21 +14,24 @@ if TYPE_CHECKING:
     from collections.abc import Container
 
     from wise_ladder.ladder.state import Face, Ladder, Layer, Result, Rung
+    from wise_ladder.plan.values import Arguments
 
 
-What: TypeAlias = Literal["fact", "rung", "asker", "ladder", "shape"]
+What: TypeAlias = Literal["fact", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
+Sought: TypeAlias = "Face | tuple[str, Arguments]"
+"""What somebody looks for in a row of rungs: a face, or a screen with these arguments, among others."""
 
 
 class Look(Exception):  # noqa: N818 - a question is no error
     """Something left out is looked at.
 
-    A fact, a hidden ladder, the highest rung of a part of a ladder, the asker in it, or all that is behind a veil.
+    A fact, a hidden ladder, of a part of a ladder the highest rung, the asker or what is sought there, or all behind a veil.
     """
 
-    def __init__(self, what: What, number: int, mark: int = 0) -> None:
+    def __init__(self, what: What, number: int, mark: int = 0, sought: Sought | None = None) -> None:
         """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
-        super().__init__(what, number, mark)
-        self.what, self.number, self.mark = what, number, mark
+        super().__init__(what, number, mark, sought)
+        self.what, self.number, self.mark, self.sought = what, number, mark, sought
 
 
 SAVED, PLAIN = 1, 2
@@ -42,17 +45,33 @@ class Cut:
     something happens when all of them go.
     """
 
-    __slots__ = ("askers", "number", "plain", "quiet", "saved", "serial", "what")
+    __slots__ = ("askers", "lacks", "number", "plain", "quiet", "saved", "serial", "what")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
     layers: tuple[Layer, ...] = ()
     timed: frozenset[int] = frozenset()
 
-    def __init__(self, number: int, quiet: int, askers: int = 0, what: What = "rung") -> None:
-        """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone."""
+    def __init__(
+        self, number: int, quiet: int, askers: int = 0, what: What = "rung", lacks: frozenset[Sought] = frozenset()
+    ) -> None:
+        """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone.
+
+        `lacks`: what was sought there, and was not found.
+        """
         self.number, self.quiet, self.askers, self.serial, self.what = number, quiet, askers, -2 - number, what
+        self.lacks = lacks
         self.saved, self.plain = bool(quiet & SAVED), bool(quiet & PLAIN)
+
+    def holds(self, sought: Sought) -> bool:
+        """Whether what is sought is there; raises Look where that is not known, and when it is there."""
+        if sought in self.lacks:
+            return False
+        raise Look("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
+
+    def without(self, sought: Sought) -> Cut:
+        """Return the same, of which it is known that this is not there."""
+        return _cut(self.number, self.quiet, self.askers, self.what, self.lacks | {sought})
 
     @property
     def face(self) -> Face:
@@ -96,15 +115,20 @@ class Hidden(tuple["Rung", ...]):
 
 
 @cache
-def cut(number: int, quiet: int, askers: int = 0) -> Rung:
+def _cut(number: int, quiet: int, askers: int, what: What, lacks: frozenset[Sought]) -> Cut:
+    return Cut(number, quiet, askers, what, lacks)
+
+
+@cache
+def cut(number: int, quiet: int, askers: int = 0, lacks: frozenset[Sought] = frozenset()) -> Rung:
     """Return what stands for rungs that were left out: equal ones are one."""
-    return cast("Rung", Cut(number, quiet, askers))
+    return cast("Rung", _cut(number, quiet, askers, "rung", lacks))
 
 
 @cache
 def hidden(number: int, quiet: int, askers: int = 0) -> Hidden:
     """Return what stands for a whole ladder that was left out: equal ones are one."""
-    return Hidden((cast("Rung", Cut(number, quiet, askers, "ladder")),))
+    return Hidden((cast("Rung", _cut(number, quiet, askers, "ladder", frozenset())),))
 
 
 class Unread(str):

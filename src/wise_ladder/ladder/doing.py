@@ -31,6 +31,7 @@ from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.veiling import LAYERS_BEHIND, Veiled
 
 if TYPE_CHECKING:
+    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.happenings import Happening
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.veiling import Veil
@@ -285,6 +286,8 @@ class Doing:
 
 def fits(rung: Rung, screen: str, arguments: Arguments) -> bool:
     """Whether a rung is of a screen and has these arguments, among others."""
+    if rung.cut:
+        return cast("Cut", rung).holds((screen, arguments))
     return rung.face.screen == screen and all(argument in rung.face.arguments for argument in arguments)
 
 

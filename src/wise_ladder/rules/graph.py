@@ -19,7 +19,7 @@ from wise_ladder.plan.events import Link
 from wise_ladder.rules.putting_back import PuttingBack, changes, read
 from wise_ladder.rules.replaying import Taken
 from wise_ladder.rules.shapes import SEEN, UnderWay
-from wise_ladder.rules.tails import EMPTY, TAIL_BITS, WHOLE, Tails
+from wise_ladder.rules.tails import EMPTY, LACKING, TAIL_BITS, Tails
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
@@ -128,10 +128,11 @@ class Row:
 class Deep:
     """Choices that look at the highest rung of a tail, at the one that made a call, or at a hidden ladder."""
 
-    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "tails")
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "sought", "tails", "whole")
 
-    def __init__(self, look: Look, shape: int, facts: Facts, tails: int) -> None:
-        self.number, self.mark, self.shape, self.facts, self.tails = look.number, look.mark, shape, facts, tails
+    def __init__(self, look: Look, mark: int, shape: int, facts: Facts, tails: int) -> None:
+        self.number, self.mark, self.shape, self.facts, self.tails = look.number, mark, shape, facts, tails
+        self.sought, self.whole = look.sought, look.what in {"ladder", "sought in ladder"}
         self.parts = look.what != "rung"
         """Whether the tail is parted: what lies over what is looked at becomes one more."""
         self.shift = TAIL_BITS * look.number
@@ -268,9 +269,12 @@ class Graph:
                 node = child
                 continue
             if look.what != "fact":
-                group = deep.get((look.number, look.mark))
+                mark = look.mark
+                if look.sought is not None:
+                    mark = self.tails.mark(look.sought, whole=look.what == "sought in ladder")
+                group = deep.get((look.number, mark))
                 if group is None:
-                    group = deep[look.number, look.mark] = Deep(look, shape, facts, tails)
+                    group = deep[look.number, mark] = Deep(look, mark, shape, facts, tails)
                 group.nodes.append(node)
                 return
             value = facts[look.number]
@@ -358,10 +362,12 @@ class Graph:
             rungs = (self.tails.rungs[number],) if number >= 0 else ()
 
             def put_back(back: PuttingBack) -> State:
-                return back.parted(deep.number, rungs, lower, upper, deep.tails, whole=deep.mark == WHOLE)
+                if seen is LACKING:
+                    return back.lacking(deep.number, deep.sought)
+                return back.parted(deep.number, rungs, lower, upper, deep.tails, deep.sought, whole=deep.whole)
 
             children = [self._child(node, seen, put_back) for node in deep.nodes]
-            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + 1)
+            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + (seen is not LACKING))
         return row
 
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:

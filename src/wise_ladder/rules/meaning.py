@@ -7,7 +7,7 @@ whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from wise_ladder.ladder import happenings
 from wise_ladder.ladder.offers import taps
@@ -23,6 +23,7 @@ from wise_ladder.rules.shapes import SEEN
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Face, Rung, State
     from wise_ladder.plan.model import Guard, Plan, Rule
     from wise_ladder.plan.operations import Operation
@@ -80,9 +81,15 @@ def no_twins(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 def at_most(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if any(rung.face.screen in rule.screens for rung in edge.came.values()):
-        count = sum(rung.face.screen in rule.screens for rung in all_rungs(edge.after.ladder))
+        count = sum(_is_one_of(rule.screens, rung) for rung in all_rungs(edge.after.ladder))
         if rule.limit is not None and count > rule.limit:
             yield Guilt(edge.culprit, f"{count} rungs of {' and '.join(rule.screens)} are on the ladder")
+
+
+def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
+    if rung.cut:
+        return any(cast("Cut", rung).holds((screen, ())) for screen in screens)
+    return rung.face.screen in screens
 
 
 # Where Back leads
@@ -228,7 +235,8 @@ def no_pile_up(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         return
     if rule.screens and top.face.screen not in rule.screens:
         return
-    if any(rung.face == top.face for rung in reversed(seen_ladder(edge.after.ladder)[:-1])):
+    beneath = reversed(seen_ladder(edge.after.ladder)[:-1])
+    if any(cast("Cut", rung).holds(top.face) if rung.cut else rung.face == top.face for rung in beneath):
         yield Guilt(edge.culprit, f"{face_words(top.face)} comes over and over, and none goes")
 
 

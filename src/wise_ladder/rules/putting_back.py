@@ -14,7 +14,7 @@ from wise_ladder.rules.shapes import ELSEWHERE, NOBODY, OWN, Rest
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.ladder.cutting import Cut
+    from wise_ladder.ladder.cutting import Cut, Sought
     from wise_ladder.ladder.state import Calling, Ladder, State
     from wise_ladder.rules.shapes import Facts
 
@@ -31,21 +31,34 @@ class PuttingBack:
         """Put the highest rung of a cut back; None: there is no rest."""
         return self._instead(number, ((rest, number),), (rung,))
 
-    def parted(self, number: int, rungs: Ladder, lower: Rest | None, upper: Rest | None, new: int, *, whole: bool) -> State:
-        """Put a rung back that lies inside a cut, and give what lies over it a new number.
+    def parted(  # noqa: PLR0913 - the parts of a row
+        self, number: int, rungs: Ladder, lower: Rest | None, upper: Rest | None, new: int, sought: Sought | None, *, whole: bool
+    ) -> State:
+        """Put a rung back that lies inside a cut, and give what lies over it a new number; what was sought is not there.
 
         Of a `whole` ladder it is the top, if it has one, and the new number is for what lies between that and the lowest.
         """
         if whole:
             return self._instead(number, ((lower, number), (upper, new)), rungs)
-        return self._instead(number, ((lower, number),), rungs, ((upper, new),))
+        return self._instead(number, ((lower, number),), rungs, ((upper, new),), frozenset({sought} if sought else ()))
+
+    def lacking(self, number: int, sought: Sought | None) -> State:
+        """Note that what was sought in a cut is not there."""
+        assert sought is not None  # noqa: S101 - only what was sought can be lacking
+
+        def without(cut: Cut) -> Ladder | None:
+            return (cast("Rung", cut.without(sought)),) if cut.number == number else None
+
+        return self._done(_each_cut(self._state.ladder, without))
 
     def whole(self, left_out: Callable[[Cut], Ladder]) -> State:
         """Put back all that was left out."""
         return self._done(_each_cut(self._state.ladder, lambda cut: self._named(left_out(cut))))
 
-    def _instead(self, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = ()) -> State:
-        back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper))
+    def _instead(
+        self, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = (), lacks: frozenset[Sought] = frozenset()
+    ) -> State:
+        back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper, lacks))
         return self._done(_each_cut(self._state.ladder, lambda cut: back if cut.number == number else None))
 
     def _named(self, ladder: Ladder) -> Ladder:
@@ -77,8 +90,8 @@ class PuttingBack:
 _Rests: TypeAlias = "tuple[tuple[Rest | None, int], ...]"
 
 
-def _still_cut(rests: _Rests) -> Ladder:
-    return tuple(cut(number, *rest) for rest, number in rests if rest is not None)
+def _still_cut(rests: _Rests, lacks: frozenset[Sought] = frozenset()) -> Ladder:
+    return tuple(cut(number, *rest, lacks) for rest, number in rests if rest is not None)
 
 
 def _free(state: State) -> Iterator[int]:
@@ -90,6 +103,8 @@ def _each_cut(ladder: Ladder, instead: Callable[[Cut], Ladder | None]) -> Ladder
     if isinstance(ladder, Hidden):
         (rung,) = ladder
         other = instead(cast("Cut", rung))
+        if other is not None and len(other) == 1 and other[0].cut and cast("Cut", other[0]).what == "ladder":
+            return Hidden(other)
         return ladder if other is None else other
     found: list[Rung] = []
     for rung in ladder:

@@ -6,13 +6,18 @@ A tail is the number of a row of rungs: of another tail, its rest, and the numbe
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.cutting import PLAIN, SAVED
-from wise_ladder.ladder.state import Rung
+from wise_ladder.ladder.doing import fits
+from wise_ladder.ladder.state import Face, Rung, all_rungs
 from wise_ladder.rules.shapes import MARKS, Rest
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.ladder.cutting import Sought
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.rules.shapes import Shaping
 
@@ -32,6 +37,8 @@ Sight: TypeAlias = "tuple[int, Rest | None, Rest | None]"
 
 WHOLE = 0
 """Stands for the mark of a call where a tail is a whole ladder: it is parted between the lowest rung and the rest."""
+LACKING: Sight = (-2, None, None)
+"""What is seen of a tail in which something is sought that is not there."""
 
 
 class Parted(NamedTuple):
@@ -64,6 +71,8 @@ class Tails:
         self._parted: dict[int, Parted] = {}
         """What a tail comes to where it is parted at the rung of a mark."""
         self._seen: dict[Sight, Sight] = {}
+        self._sought: list[tuple[Sought, bool]] = []
+        self._mark_of: dict[tuple[Sought, bool], int] = {}
         self._joints: dict[int, int] = {}
         self._unmarked: dict[int, int] = {}
 
@@ -141,20 +150,42 @@ class Tails:
             tail = self._tail_of.get(tail << TAIL_BITS | number) or self._new(tail, number)
         return tail
 
+    def mark(self, sought: Sought, *, whole: bool) -> int:
+        """Return a mark for what is sought: where it is, a tail is parted at the highest one, a whole ladder as ever."""
+        found = self._mark_of.get((sought, whole))
+        if found is None:
+            found = self._mark_of[sought, whole] = NUMBER + 1 + len(self._sought)
+            self._sought.append((sought, whole))
+        return found
+
     def _part(self, tail: int, mark: int) -> Parted:
         """Part a tail at the rung of a mark, or a whole ladder."""
-        lower, upper = tail, []
-        if mark == WHOLE:
+        lower, upper, whole = tail, [], mark == WHOLE
+        there: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
+        if mark > NUMBER:
+            sought, whole = self._sought[mark - NUMBER - 1]
+            there = partial(self._fits, sought)
+            if not any(map(there, self._numbers(tail))):
+                found = self._parted[mark << TAIL_BITS | tail] = Parted(tail, EMPTY, LACKING)
+                return found
+        if whole:
             number, numbers = self._tops[tail], self._numbers(self._rests[tail])
             lower, over = self._over(EMPTY, numbers[:1]), self._over(EMPTY, numbers[1:])
         else:
-            while not self.rungs[self._tops[lower]].serial & mark:
+            while not there(self._tops[lower]):
                 upper.append(self._tops[lower])
                 lower = self._rests[lower]
             number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
         seen = number, self._rest(lower), self._rest(over)
         found = self._parted[mark << TAIL_BITS | tail] = Parted(lower, over, self._seen.setdefault(seen, seen))
         return found
+
+    def _fits(self, sought: Sought, number: int) -> bool:
+        """Whether a rung, or one inside it, is what is sought."""
+        rungs = all_rungs((self.rungs[number],))
+        if isinstance(sought, Face):
+            return any(rung.face == sought for rung in rungs)
+        return any(fits(rung, *sought) for rung in rungs)
 
     def _numbers(self, tail: int) -> list[int]:
         """List the numbers of a tail's rungs, lowest first."""
