@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Look, Untold
+from wise_ladder.ladder.cutting import Look, Unread, Untold
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.veiling import Veiled
@@ -234,14 +234,16 @@ class Graph:
         return Row(ways, list(deep.values()))
 
     def _roots(self, state: State, zone: Zone, choices: Iterator[Choice]) -> list[Node]:
+        return [self._node(choice, state, zone) for choice in choices]
+
+    def _node(self, choice: Choice, state: State, zone: Zone) -> Node:
+        """Begin where nothing was looked at yet but what was looked at each time before."""
         path = () if isinstance(state.ladder, Veiled) else visible_path(state.ladder)
         top = path[-1].face.screen if path else ""
-        found = []
-        for choice in choices:
-            link = tables(self.plan).link_of(choice.address).link if isinstance(choice, Link) else None
-            habit = (choice if link is None else link.address, state.phase, top)
-            found.append(Node(choice, state, zone, habit, ()))
-        return found
+        link = tables(self.plan).link_of(choice.address).link if isinstance(choice, Link) else None
+        habit = (choice if link is None else link.address, state.phase, top)
+        likely = tuple(place for place in self._habits.get(habit, ()) if isinstance(state.facts[place], Unread))
+        return Node(choice, state, zone, habit, likely)
 
     def _resolve(  # noqa: PLR0913 - where it stands, and what it adds to
         self,
@@ -265,7 +267,7 @@ class Graph:
                 child = node.children.get(shape)
                 if child is None:
                     state = _unveiled(node.state, self.shapes[shape])
-                    child = node.children[shape] = Node(node.choice, state, node.zone, node.habit, node.likely)
+                    child = node.children[shape] = self._node(node.choice, state, node.zone)
                 node = child
                 continue
             if look.what != "fact":
@@ -339,11 +341,11 @@ class Graph:
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
             node.leaves = tuple(leaves)
+            looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, Unread)]
+            usual = self._habits.get(node.habit, looked_at)
+            self._habits[node.habit] = tuple([place for place in usual if place in looked_at])
         except Look as look:
             node.look = look
-            known = self._habits.get(node.habit, ())
-            if look.what == "fact" and look.number < len(self.plan.facts) and look.number not in known:
-                self._habits[node.habit] = (*known, look.number)
 
     def looked(self, deep: Deep, sight: int) -> Row:
         """Look at the top of a tail: what the choices come to there."""
