@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.values import Arguments
 
 
-What: TypeAlias = Literal["fact", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
+What: TypeAlias = Literal["fact", "calling", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
 Sought: TypeAlias = "Face | tuple[str, Arguments]"
 """What somebody looks for in a row of rungs: a face, or a screen with these arguments, among others."""
 
@@ -25,7 +25,7 @@ Sought: TypeAlias = "Face | tuple[str, Arguments]"
 class Look(Exception):  # noqa: N818 - a question is no error
     """Something left out is looked at.
 
-    A fact, a hidden ladder, of a part of a ladder the highest rung, the asker or what is sought there, or all behind a veil.
+    A fact, the names of the calls, a hidden ladder, of a part of a ladder the highest rung, the asker or what is sought there, or all behind a veil.
     """
 
     def __init__(self, what: What, number: int, mark: int = 0, sought: Sought | None = None) -> None:
@@ -158,18 +158,29 @@ class Unread(str):
 class Untold:
     """Stands for something whole that nobody looked at: the wanted place, or what is under way.
 
-    Of what is under way it is known which rungs and overlays it speaks of.
+    Of what is under way it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
     """
 
-    __slots__ = ("askers", "callers", "place", "timed", "turned")
+    __slots__ = ("askers", "callers", "names", "place", "timed", "turned")
 
-    def __init__(self, place: int, timed: frozenset[int], callers: frozenset[int], askers: int, *, turned: bool) -> None:
+    def __init__(  # noqa: PLR0913 - what is known
+        self,
+        place: int,
+        timed: frozenset[int],
+        callers: frozenset[int],
+        askers: int,
+        names: frozenset[str] | None,
+        *,
+        turned: bool,
+    ) -> None:
         """Stand in the place after the facts; made by `untold` alone.
 
         `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `askers`: the marks of
-        the calls that were made by rungs that are left out; `turned`: something else is seen since.
+        the calls that were made by rungs that are left out; `names`: of the calls, None: nobody asked; `turned`: something else
+        is seen since.
         """
         self.place, self.timed, self.callers, self.askers, self.turned = place, timed, callers, askers, turned
+        self.names = names
 
     def look(self) -> Look:
         """Return the question for all of it."""
@@ -178,15 +189,27 @@ class Untold:
     def _look(self, *_: object) -> NoReturn:
         raise self.look()
 
-    __bool__ = __len__ = __iter__ = __contains__ = __getattr__ = _look
+    def __contains__(self, name: object) -> bool:
+        """Whether a call of a name is under way; raises Look where not even that is known."""
+        if self.names is None:
+            raise Look("calling", self.place)
+        return name in self.names
+
+    __bool__ = __len__ = __iter__ = __getattr__ = _look
 
 
 @cache
-def untold(
-    place: int, timed: frozenset[int] = frozenset(), callers: frozenset[int] = frozenset(), askers: int = 0, *, turned: bool = False
+def untold(  # noqa: PLR0913 - what is known
+    place: int,
+    timed: frozenset[int] = frozenset(),
+    callers: frozenset[int] = frozenset(),
+    askers: int = 0,
+    names: frozenset[str] | None = None,
+    *,
+    turned: bool = False,
 ) -> Untold:
     """Return what stands for something that nobody looked at: equal ones are one."""
-    return Untold(place, timed, callers, askers, turned=turned)
+    return Untold(place, timed, callers, askers, names, turned=turned)
 
 
 def speaks_of(under_way: tuple[object, ...], serials: Container[int]) -> bool:

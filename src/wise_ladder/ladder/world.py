@@ -74,7 +74,8 @@ def go_out(doing: Doing, do: small.GoOut) -> None:
     doing.phase, doing.ladder, doing.path, doing.layers, doing.calls = Phase.OUTSIDE, (), [], (), ()
     doing.question, doing.wanted, doing.armed, doing.unseen = None, None, (), ()
     doing.cover, doing.arriving, doing.freed = False, "", ()
-    doing.pending = tuple(timer for timer in doing.pending if lives_on and timer.kind == "whatever happens")
+    timers = doing.pending if lives_on else ()
+    doing.pending = tuple(timer for timer in timers if timer.kind == "whatever happens")
     if not lives_on:
         _facts_stay(doing, ("disk",))
     doing.happened.append(happenings.LeftApp(do.how))

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Look, Unread, Untold
+from wise_ladder.ladder.cutting import Look, Unread, Untold, untold
 from wise_ladder.ladder.state import Phase, State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.veiling import Veiled
@@ -143,6 +143,7 @@ class Deep:
         """By the number of what is seen there."""
 
 
+_OF_FACTS = {"fact", "calling"}
 Judge: TypeAlias = "Callable[[Found], None]"
 
 
@@ -163,6 +164,8 @@ class Graph:
         """By shape and what is under way: what can become of that."""
         self._same: dict[object, object] = {}
         """What is under way, each but once."""
+        self._named: dict[object, frozenset[str]] = {}
+        """The names of the calls under way."""
         self._anew: dict[object, object] = {}
         """What is under way, by what it was before something else was seen."""
         self.cores: list[tuple[int, Facts]] = []
@@ -270,7 +273,7 @@ class Graph:
                     child = node.children[shape] = self._node(node.choice, state, node.zone)
                 node = child
                 continue
-            if look.what != "fact":
+            if look.what not in _OF_FACTS:
                 mark = look.mark
                 if look.sought is not None:
                     mark = self.tails.mark(look.sought, whole=look.what == "sought in ladder")
@@ -279,7 +282,7 @@ class Graph:
                     group = deep[look.number, mark] = Deep(look, mark, shape, facts, tails)
                 group.nodes.append(node)
                 return
-            value = facts[look.number]
+            value = facts[look.number] if look.what == "fact" else self._names(facts[-1])
             child = node.children.get(value)
             if child is None:
                 likely = node.likely[1:] if node.likely else ()
@@ -295,6 +298,13 @@ class Graph:
             found = self._anew[under_way] = self._once(self.choices.shaping.seen_anew(cast("UnderWay", under_way))[0])
         return found
 
+    def _names(self, under_way: object) -> frozenset[str]:
+        found = self._named.get(under_way)
+        if found is None:
+            names = frozenset([call.name for call in cast("UnderWay", under_way).calls])
+            found = self._named[under_way] = names
+        return found
+
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
 
@@ -302,6 +312,8 @@ class Graph:
         """Put in the value of what was left out; of what is under way since when comes with it."""
         if isinstance(value, UnderWay):
             return replace(state, pending=value.pending, calls=value.calls), value.zone
+        if isinstance(value, frozenset):
+            return replace(state, calls=untold(place, names=value)), ()
         if place == self.choices.shaping.wanted:
             return replace(state, wanted=value), ()
         return read(state, place, str(value)), ()
@@ -439,10 +451,8 @@ class Graph:
 
 def _unveiled(found: State, shape: State) -> State:
     """Lift the veil from a shape; what was put in stays."""
-    pending, calls = found.pending, found.calls
-    if isinstance(pending, Untold):
-        pending, calls = shape.pending, shape.calls
-    return replace(shape, facts=found.facts, wanted=found.wanted, pending=pending, calls=calls)
+    pending = shape.pending if isinstance(found.pending, Untold) else found.pending
+    return replace(shape, facts=found.facts, wanted=found.wanted, pending=pending, calls=found.calls)
 
 
 def _count_cuts(state: State) -> int:
