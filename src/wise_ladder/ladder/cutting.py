@@ -163,7 +163,7 @@ class Untold:
 
     __slots__ = ("askers", "callers", "names", "place", "timed", "turned")
 
-    def __init__(  # noqa: PLR0913 - what is known
+    def __init__(
         self,
         place: int,
         timed: frozenset[int],
@@ -199,7 +199,7 @@ class Untold:
 
 
 @cache
-def untold(  # noqa: PLR0913 - what is known
+def untold(
     place: int,
     timed: frozenset[int] = frozenset(),
     callers: frozenset[int] = frozenset(),

@@ -232,9 +232,7 @@ def _follows(doing: Doing) -> list[tuple[Matter, int]]:
         doing.unseen = (*doing.unseen, *doing.made)
     path, was_open = doing.path, doing.before.phase is Phase.OPEN
     if doing.phase is Phase.OPEN and path:
-        found += [
-            (matters.Delivered(came.name, came.value, len(path) - 1), path[-1].serial) for came in path[-1].undelivered
-        ]
+        found += [(matters.Delivered(came.name, came.value, len(path) - 1), path[-1].serial) for came in path[-1].undelivered]
         if path is not doing.path_before or not was_open:
             follow_the_eyes(doing)
             _seen_anew(doing, found)

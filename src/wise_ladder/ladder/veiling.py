@@ -86,7 +86,7 @@ class Veiled(tuple["Rung", ...]):
     def __reversed__(self) -> Iterator[Rung]:
         return iter(self)
 
-    def __getitem__(self, place: SupportsIndex | slice) -> Any:  # noqa: ANN401 - a rung or a ladder
+    def __getitem__(self, place: SupportsIndex | slice) -> Any:
         """Return the top, or all or nothing of it; whoever wants something else must look."""
         if place == -1:
             return next(iter(self))

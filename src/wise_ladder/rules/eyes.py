@@ -84,7 +84,7 @@ class Eyes:
         if before.ladder is after.ladder and before.layers == after.layers:
             return False
         above, top = top_rung(before.ladder), top_rung(after.ladder)
-        assert above is not None and top is not None  # noqa: PT018, S101 - something is seen
+        assert above is not None and top is not None  # noqa: S101 - something is seen
         same = above.serial == top.serial and above.face.same_place(top.face)
         return not same or self._look(before) != self._look(after)
 

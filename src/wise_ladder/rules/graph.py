@@ -248,7 +248,7 @@ class Graph:
         likely = tuple(place for place in self._habits.get(habit, ()) if isinstance(state.facts[place], Unread))
         return Node(choice, state, zone, habit, likely)
 
-    def _resolve(  # noqa: PLR0913 - where it stands, and what it adds to
+    def _resolve(
         self,
         node: Node,
         shape: int,
@@ -432,9 +432,7 @@ class Graph:
         """Return all that the states of a core have in common."""
         shape, facts = self.cores[core]
         under_way = self.under_way(core)
-        return replace(
-            self.shapes[shape], facts=facts[:-2], wanted=facts[-2], pending=under_way.pending, calls=under_way.calls
-        )
+        return replace(self.shapes[shape], facts=facts[:-2], wanted=facts[-2], pending=under_way.pending, calls=under_way.calls)
 
     def under_way(self, core: int) -> UnderWay:
         """Return what is under way in the states of a core."""

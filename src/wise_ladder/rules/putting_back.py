@@ -32,7 +32,15 @@ class PuttingBack:
         return self._instead(number, ((rest, number),), (rung,))
 
     def parted(  # noqa: PLR0913 - the parts of a row
-        self, number: int, rungs: Ladder, lower: Rest | None, upper: Rest | None, new: int, sought: Sought | None, *, whole: bool
+        self,
+        number: int,
+        rungs: Ladder,
+        lower: Rest | None,
+        upper: Rest | None,
+        new: int,
+        sought: Sought | None,
+        *,
+        whole: bool,
     ) -> State:
         """Put a rung back that lies inside a cut, and give what lies over it a new number; what was sought is not there.
 

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder.conditions import is_about_facts, left_open
 from wise_ladder.ladder.cutting import PLAIN, SAVED, UNREAD, Hidden, Look, Untold, cut, hidden, untold
 from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs, visible_path
-from wise_ladder.ladder.veiling import BEHIND, Veiled, veiled, veiled_path
+from wise_ladder.ladder.veiling import BEHIND, veiled, veiled_path
 from wise_ladder.plan import operations
 from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 
@@ -282,9 +282,7 @@ class _Cutting:
     def _look_at(self, state: State) -> None:
         """Look whose the things under way are."""
         there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else ()
-        self.calls = [
-            self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls
-        ]
+        self.calls = [self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
         self.timed = {timer.serial for timer in state.pending}
         for name in dict.fromkeys(call.name for call in self.calls):
             serials = {call.serial for call in self.calls if call.name == name} - {0, -1}
