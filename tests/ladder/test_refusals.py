@@ -63,7 +63,7 @@ class Refusals(unittest.TestCase):
                 self.assertIs(found.state, state)
 
     def test_what_is_odd_is_found_and_told(self) -> None:
-        boxes = (Launch(), *[Tap("box")] * 32)
+        boxes: tuple[Event, ...] = (Launch(), *[Tap("box")] * 32)
         cases: tuple[tuple[tuple[Event, ...], Event, str, str], ...] = (
             ((Launch(), Tap("sure")), Tap("yes"), "nobody waits", "sure closed with yes, but nobody awaits it"),
             (

@@ -11,7 +11,20 @@ from tests.random_plans import plan_of_seed
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, first_state, step
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Back, Killed, Launch, Link, OutsideChange, Reopen, Reply, SwipedAway, Tap, Wait
+from wise_ladder.plan.events import (
+    Answer,
+    Back,
+    Home,
+    Killed,
+    Launch,
+    Link,
+    OutsideChange,
+    Reopen,
+    Reply,
+    SwipedAway,
+    Tap,
+    Wait,
+)
 from wise_ladder.plan.model import Memory, Rule
 from wise_ladder.plan.operations import TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
@@ -66,6 +79,46 @@ TABS = """
       month: {moves: [{when: tap out, do: push about on app}]}
       about: {}
     links: [{address: 'x://month', build: [home, week, month]}]
+"""
+
+
+VEILED = """
+    app: Combfield
+    start: hives
+    facts: {season: {values: [summer, winter], from outside: [summer to winter]}, note: [none, written]}
+    calls: {weigh: {ok: 300ms}}
+    overlays:
+      menu: {kind: drawer, moves: [{when: tap settings, do: [close, push settings]}]}
+      sheet:
+        kind: sheet
+        moves: [{when: tap write, do: set note written}]
+        guards: [{name: not kept, if: note is written, ask: {text: Throw it away?, answers: [{no: stay}, {yes: [set note none, go on]}]}}]
+      saved: {kind: notice, for: 2s}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive awaiting seen}, {when: tap menu, do: open menu}, {when: tap sheet, do: open sheet}]}
+      hive:
+        holds: {draft: [clean, edited]}
+        gives: {seen: [yes]}
+        moves:
+          - {when: tap write, do: set draft edited}
+          - {when: tap kept, do: show saved}
+          - {when: tap weigh, do: call weigh}
+          - {when: weigh gives ok, do: set draft clean}
+          - {when: tap hive, do: push hive}
+          - {when: season becomes winter, do: push settings}
+        guards:
+          - {name: unsaved, if: draft is edited and season is summer, ask: {text: Leave?, answers: [{no: stay}, {yes: go on}]}}
+          - {name: never, if: draft is edited, ways: [by itself], block: yes}
+      settings:
+        moves: [{when: tap sign in, do: push sign in}]
+        guards: [{name: to the top, if: not alone and season is winter, ways: [aside], do: pop}]
+      sign in: {moves: [{when: 400ms on ladder, do: replace hive}]}
+    redirects: [{to: hive, if: note is written, send to: sign in, remember: yes}]
+    links:
+      - {address: 'x://hive', build: [hives, hive]}
+      - {address: 'x://settings', build: [settings]}
+      - {address: 'x://top', build: [settings], mode: on top}
+    anywhere: [{when: launched, if: season is winter, do: set note written}]
 """
 
 
@@ -236,6 +289,64 @@ class States(unittest.TestCase):
             graph = Graph(choices)
             for walk in walks:
                 self.checked_along(choices, graph, walk)
+
+    def test_the_same_behind_a_veil(self) -> None:
+        """What the phone and the world do hangs on guards, results, overlays, timers and calls only where it must."""
+        hive, write, kept, weigh, menu, sheet = (Tap(name) for name in ("hive", "write", "kept", "weigh", "menu", "sheet"))
+        inside, top, winter = Link("x://hive"), Link("x://top"), OutsideChange("season", "winter")
+        walks: tuple[list[Event], ...] = (
+            [hive, write, inside, Back(), Home(), inside, Answer("yes"), winter, inside, Killed(), Reopen(), inside],
+            [
+                hive,
+                kept,
+                weigh,
+                hive,
+                Home(),
+                Killed(),
+                inside,
+                Back(),
+                weigh,
+                inside,
+                Reply("weigh", "ok"),
+                Home(),
+                SwipedAway(),
+            ],
+            [menu, Home(), Reopen(), inside, Back(), menu, Tap("settings"), winter, inside, Back(), Link("x://settings")],
+            [sheet, write, Home(), inside, Answer("no"), Killed(), Reopen(), sheet, write, inside, Answer("yes"), hive, top],
+            [
+                sheet,
+                write,
+                Link("x://settings"),
+                Answer("yes"),
+                Tap("sign in"),
+                winter,
+                inside,
+                Killed(),
+                inside,
+                hive,
+                weigh,
+                top,
+            ],
+        )
+        choices = Choices(read_plan_text(dedent(VEILED)))
+        graph = Graph(choices)
+        for walk in walks:
+            self.checked_along(choices, graph, walk)
+
+    def test_the_same_in_the_demo(self) -> None:
+        """Of every seventh core that a sweep of Combfield meets one state is held against `step`, times and all."""
+        sweep = Sweep(read_plan(COMBFIELD), Bounds(states=1500))
+        sweep.go_on()
+        graph, choices = sweep.graph, sweep.graph.choices
+        met = {core: bundles[0] for level in sweep.levels for core, bundles in level.items()}
+        for at in list(met.items())[::7]:
+            whole, zone = graph.whole(at), graph.under_way(at[0]).zone
+            doings = (done for choice in choices.of(whole) for done in choices.done(whole, zone, choice))
+            after = (other for leaf, other in graph.edges(at) if not leaf.done.refused)
+            self.assertEqual(
+                {choices.shaping.shaped(graph.whole(other), graph.under_way(other[0]).zone) for other in after},
+                {choices.shaping.shaped(done.state, done.zone) for done in doings if not done.refused},
+            )
 
     def checked_along(self, choices: Choices, graph: Graph, walk: list[Event]) -> None:
         """Hold each packed state along a walk against `step`, and all that can come of it."""

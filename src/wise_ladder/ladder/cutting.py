@@ -25,7 +25,8 @@ Sought: TypeAlias = "Face | tuple[str, Arguments]"
 class Look(Exception):  # noqa: N818 - a question is no error
     """Something left out is looked at.
 
-    A fact, the names of the calls, a hidden ladder, of a part of a ladder the highest rung, the asker or what is sought there, or all behind a veil.
+    A fact, the names of the calls, a hidden ladder, all behind a veil; of a part of a ladder the highest rung, the asker or
+    what is sought there.
     """
 
     def __init__(self, what: What, number: int, mark: int = 0, sought: Sought | None = None) -> None:

@@ -29,7 +29,10 @@ class Behind:
     """Anything that is behind a veil."""
 
     __slots__ = ()
-    __bool__ = __len__ = __iter__ = __contains__ = __getitem__ = __reversed__ = __getattr__ = _look
+    __len__ = __iter__ = __contains__ = __getitem__ = __reversed__ = __getattr__ = _look
+
+    def __bool__(self) -> bool:  # noqa: PLE0304 - it never returns
+        _look()
 
 
 LAYERS_BEHIND = Behind()
@@ -79,7 +82,7 @@ class Veiled(tuple["Rung", ...]):
     def __bool__(self) -> bool:
         return True
 
-    def __len__(self) -> int:
+    def __len__(self) -> int:  # noqa: PLE0303 - it never returns
         """Whoever counts its rungs must look."""
         _look()
 

@@ -1,148 +1,41 @@
 """All that can come of all states of a plan, each state two whole numbers, each decision made once.
 
-The first is its core: a shape with values for the facts. The second packs its tails, each a number for a row of rungs. What a
-choice does at a shape is found out once, with facts and tails left out; what it looks at makes a tree that is grown as it is
-needed. A row is what these trees come to for the facts of one core.
+The first is its core: a shape with values for the facts, the wanted place and what is under way. The second packs its tails,
+each a number for a row of rungs. What a choice does at a shape is found out once, with all of these left out; what it looks at
+makes a tree that is grown as it is needed. What can happen whatever is seen is found out behind a veil first, once for many
+shapes. A row is what these trees come to for one core.
 """
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Look, Unread, Untold, untold
-from wise_ladder.ladder.state import Phase, State, first_state, visible_path
+from wise_ladder.ladder.state import State, first_state, visible_path
 from wise_ladder.ladder.tables import tables
-from wise_ladder.ladder.veiling import Veiled
+from wise_ladder.ladder.veiling import BEHIND, Veiled
 from wise_ladder.plan.events import Link
-from wise_ladder.rules.putting_back import PuttingBack, changes, read
+from wise_ladder.rules.leaves import Deep, Found, Leaf, Node, Row
+from wise_ladder.rules.putting_back import PuttingBack, read
 from wise_ladder.rules.replaying import Taken
 from wise_ladder.rules.shapes import SEEN, UnderWay
-from wise_ladder.rules.tails import EMPTY, LACKING, TAIL_BITS, Tails
+from wise_ladder.rules.tails import EMPTY, LACKING, Tails
+from wise_ladder.rules.veils import Veils, carried_over, lifted, still_veiled
 from wise_ladder.rules.zones import NOTHING, Zone
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.ladder.state import Ladder
-    from wise_ladder.plan.model import Plan
     from wise_ladder.rules.doings import Choice, Choices, Done
-    from wise_ladder.rules.shapes import Facts, Shaped
-    from wise_ladder.rules.tails import Made, Sight
+    from wise_ladder.rules.leaves import Habit
+    from wise_ladder.rules.shapes import Facts
+    from wise_ladder.rules.tails import Sight
 
 At: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
-Comes: TypeAlias = "tuple[int, Shaped]"
-"""The shape's number, and all parts: where they are equal, so is all that can come of what was looked at."""
-
-
-class Found(NamedTuple):
-    """A choice at a state as far as it was looked at, and what came of it; what was not looked at is left out of both."""
-
-    plan: Plan
-    before: State
-    choice: Choice
-    done: Done
-    comes_to: Comes
-
-
-class Leaf:
-    """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
-
-    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns", "veiled")
-
-    def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int, tails: Tails) -> None:
-        """Lay out how so many tails become others."""
-        self.choice, self.done = choice, done
-        self.shape, (_, facts, found) = comes_to
-        self.facts = changes(facts)
-        """The facts that have a value now whatever they had before: place and value."""
-        self.turns = isinstance(facts[-1], Untold) and facts[-1].turned
-        """Whether something else is seen after it, and what is under way was not looked at."""
-        self.tails = tuple(
-            (source, tuple(part if isinstance(part, int) else ~tails.rung(part) for part in over)) for source, over in found
-        )
-        """How each tail is made, as `Tail` says it, rungs by the complements of their numbers."""
-        self.veiled = comes_to[1].shape if self.shape < 0 else None
-        """What it comes to where all ladders stay behind their veil."""
-        self.steady = self.veiled is not None or self.tails == _same(before)
-        """Whether the tails stay as they are."""
-        self.ends = -1
-        """The tails it comes to whatever there were before; -1: they hang on those."""
-        if self.veiled is None and all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
-            (self.ends,) = tails.after([EMPTY], self.tails)
-        self.push: tuple[int, int] | None = None
-        """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
-        for place, (_, over) in enumerate(self.tails):
-            if len(over) == 1 and over[0] < 0 and self.tails == _pushed(before, place, over):
-                self.push = TAIL_BITS * place, ~over[0]
-
-
-def _same(tails: int) -> Made:
-    return tuple((place, ()) for place in range(tails))
-
-
-def _pushed(tails: int, place: int, over: tuple[int, ...]) -> Made:
-    same = _same(tails)
-    return (*same, (-1, over)) if place == tails else (*same[:place], (place, over), *same[place + 1 :])
-
-
-class Node:
-    """A choice at a shape: what it comes to, or what it looks at and how it goes on from there."""
-
-    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "state", "zone")
-
-    def __init__(self, choice: Choice, state: State, zone: Zone, habit: Habit, likely: tuple[int, ...]) -> None:
-        self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
-        self.look: Look | None = None
-        self.put_back: Callable[[PuttingBack], State] | None = None
-        """What is to be put back once it is known what is under way."""
-        self.leaves: tuple[Leaf, ...] | None = None
-        self.children: dict[object, Node] = {}
-
-
-Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
-"""A choice, of links the address as the plan writes it, and where it was made: what it looked at there it will do again."""
-
-
-class Row:
-    """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
-
-    __slots__ = ("cores", "deep", "ends", "others", "parted", "pushes", "ways")
-
-    def __init__(self, ways: list[tuple[Leaf, int]], deep: list[Deep]) -> None:
-        """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
-        self.ways = ways
-        self.deep = [each for each in deep if not each.parts]
-        self.parted = [each for each in deep if each.parts]
-        self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))
-        self.ends = [(core, leaf.ends) for leaf, core in ways if leaf.ends >= 0 and not leaf.steady]
-        """States, each the same from whichever this is the row of."""
-        self.pushes = list(dict.fromkeys((core, *leaf.push) for leaf, core in ways if leaf.push and leaf.ends < 0))
-        """The core, how far up the tail stands that gets one rung more, and the number of the rung."""
-        rest = ((core, leaf.tails) for leaf, core in ways if not leaf.steady and leaf.ends < 0 and not leaf.push)
-        self.others = list(dict.fromkeys(rest))
-
-
-class Deep:
-    """Choices that look at the highest rung of a tail, at the one that made a call, or at a hidden ladder."""
-
-    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "sought", "tails", "whole")
-
-    def __init__(self, look: Look, mark: int, shape: int, facts: Facts, tails: int) -> None:
-        self.number, self.mark, self.shape, self.facts, self.tails = look.number, mark, shape, facts, tails
-        self.sought, self.whole = look.sought, look.what in {"ladder", "sought in ladder"}
-        self.parts = look.what != "rung"
-        """Whether the tail is parted: what lies over what is looked at becomes one more."""
-        self.shift = TAIL_BITS * look.number
-        self.new = TAIL_BITS * tails
-        """How far up one tail more would stand."""
-        self.nodes: list[Node] = []
-        self.rows: dict[object, Row] = {}
-        """By the number of what is seen there."""
-
-
 _OF_FACTS = {"fact", "calling"}
 Judge: TypeAlias = "Callable[[Found], None]"
 
@@ -156,6 +49,7 @@ class Graph:
         self.shapes: list[State] = []
         self._shape_of: dict[State, int] = {}
         self._nodes: list[list[Node] | None] = []
+        self._veils = Veils(self.plan, choices.shaping)
         self._veiled: dict[State, list[Node]] = {}
         """What can happen to shapes that are one behind a veil."""
         self._unveiled: dict[tuple[State, int], int] = {}
@@ -220,7 +114,7 @@ class Graph:
         return found
 
     def _whatever_is_seen(self, state: State) -> list[Node]:
-        behind = self.choices.shaping.veil(state)
+        behind = self._veils.over(state)
         if behind is None:
             return self._roots(state, NOTHING, self.choices.outside(state))
         found = self._veiled.get(behind)
@@ -269,7 +163,7 @@ class Graph:
             if look.what == "shape":
                 child = node.children.get(shape)
                 if child is None:
-                    state = _unveiled(node.state, self.shapes[shape])
+                    state = lifted(node.state, self.shapes[shape])
                     child = node.children[shape] = self._node(node.choice, state, node.zone)
                 node = child
                 continue
@@ -332,8 +226,7 @@ class Graph:
         """Number what a shape becomes whose ladders stay as they are."""
         found = self._unveiled.get((veiled, shape))
         if found is None:
-            state = self.choices.shaping.unveiled(veiled, self.shapes[shape])
-            found = self._unveiled[veiled, shape] = self.shape(state)
+            found = self._unveiled[veiled, shape] = self.shape(carried_over(veiled, self.shapes[shape]))
         return found
 
     def _grow(self, node: Node, tails: int) -> None:
@@ -343,13 +236,11 @@ class Graph:
         try:
             leaves = []
             for done in self.choices.done(node.state, node.zone, node.choice):
-                still_veiled = isinstance(done.state.ladder, Veiled)
-                if still_veiled:
-                    shaped = self.choices.shaping.still_veiled(node.state, done.state)
-                else:
-                    shaped = self.choices.shaping.shaped(done.state, done.zone)
+                behind = isinstance(done.state.ladder, Veiled)
+                shaping = self.choices.shaping
+                shaped = still_veiled(node.state, done.state) if behind else shaping.shaped(done.state, done.zone)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
-                comes_to = -1 if still_veiled else self.shape(shaped.shape), shaped
+                comes_to = BEHIND if behind else self.shape(shaped.shape), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
             node.leaves = tuple(leaves)
@@ -422,11 +313,14 @@ class Graph:
 
     def state(self, at: At) -> State:
         """Return the whole state, without clock; what is under way is said without times."""
-        core, bundle = at
-        state = self.known(core)
-        back = PuttingBack(self.choices.shaping.marks, state)
-        found = back.whole(lambda cut: self.tails.ladder(bundle, cut.number))
+        found = self.whole(at)
         return replace(found, calls=tuple(call for call in found.calls if call.name != SEEN))
+
+    def whole(self, at: At) -> State:
+        """Return the whole state; among the calls stands since when what is seen is seen, where that matters."""
+        core, bundle = at
+        back = PuttingBack(self.choices.shaping.marks, self.known(core))
+        return back.whole(lambda cut: self.tails.ladder(bundle, cut.number))
 
     def known(self, core: int) -> State:
         """Return all that the states of a core have in common."""
@@ -445,12 +339,6 @@ class Graph:
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
             done = done._replace(kept=self.choices.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
         return Taken(self.known(core), choice, done)
-
-
-def _unveiled(found: State, shape: State) -> State:
-    """Lift the veil from a shape; what was put in stays."""
-    pending = shape.pending if isinstance(found.pending, Untold) else found.pending
-    return replace(shape, facts=found.facts, wanted=found.wanted, pending=pending, calls=found.calls)
 
 
 def _count_cuts(state: State) -> int:

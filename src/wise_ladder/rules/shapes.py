@@ -14,10 +14,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.ladder.conditions import is_about_facts, left_open
 from wise_ladder.ladder.cutting import PLAIN, SAVED, UNREAD, Hidden, Look, Untold, cut, hidden, untold
-from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs, visible_path
-from wise_ladder.ladder.veiling import BEHIND, veiled, veiled_path
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 
@@ -26,8 +24,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Ladder, Wanted
-    from wise_ladder.ladder.veiling import VeiledPath
-    from wise_ladder.plan.model import Guard, Plan, Way
+    from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
 
 Tail: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
@@ -83,7 +80,6 @@ class Shaping:
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
-        self._guards = {place.name: place.guards for place in plan.places}
         self._quiet: dict[Face, int] = {}
         self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
@@ -130,56 +126,6 @@ class Shaping:
             state.cover, self._calls, (), state.arriving,
         )  # fmt: skip
         return Shaped(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
-
-    def still_veiled(self, before: State, after: State) -> Shaped:
-        """Take a state apart whose ladders stayed behind their veil."""
-        left_out, under_way = before.pending, cast("Untold | UnderWay", after.calls)
-        if not isinstance(after.pending, Untold):
-            spoken_of = not isinstance(left_out, Untold) or left_out.timed or left_out.callers or left_out.askers
-            if spoken_of or after.pending or after.calls:
-                raise Look("shape", 0)
-            under_way = UnderWay((), (), NOTHING)
-        if after.layers or after.armed or after.unseen:
-            raise Look("shape", 0)
-        return Shaped(after, (*after.facts, after.wanted, under_way), ())
-
-    def veil(self, shape: State) -> State | None:
-        """Put a veil over the ladders of a shape, None where that cannot be: what is behind is one for many shapes."""
-        timed = cast("Untold", shape.pending).timed
-        path = visible_path(shape.ladder)
-        if not path or path[-1].undelivered or shape.cover or shape.layers or shape.armed or shape.unseen:
-            return None
-        layered = any(rung.layers for rung in all_rungs(shape.ladder))
-        quiet = reduce(and_, [self.quiet(rung, layered=True) for rung in shape.ladder])
-        saved, plain = bool(quiet & SAVED) and not layered, bool(quiet & PLAIN)
-        ladder = veiled(plain=plain, saved=saved, path=self._veiled_path(path), timed=timed)
-        question = shape.question and replace(shape.question, serial=BEHIND)
-        return replace(shape, ladder=ladder, question=question)
-
-    def _veiled_path(self, path: list[Rung]) -> VeiledPath:
-        found: list[Guard] = []
-        hazy: set[Way] = set()
-        for rung in reversed(path):
-            face, layers = rung.face, sorted(rung.layers, key=lambda layer: -layer.serial)
-            for name in (*(layer.name for layer in layers), face.screen):
-                for guard in self._guards[name]:
-                    condition = left_open(guard.condition, face.own, dict(face.arguments))
-                    if not is_about_facts(condition) or guard.decision == "do":
-                        hazy.update(guard.ways)
-                    elif condition is not False:
-                        found.append(replace(guard, condition=None if condition is True else condition))
-        return veiled_path(tuple(found), frozenset(hazy))
-
-    def unveiled(self, found: State, shape: State) -> State:
-        """Give a shape what was found out with its ladders behind a veil, where they are still as they were."""
-        top, question = visible_path(shape.ladder)[-1], found.question
-        return replace(
-            shape,
-            phase=found.phase,
-            cover=found.cover,
-            arriving=found.arriving,
-            question=question and replace(question, serial=top.serial),
-        )
 
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[UnderWay | Untold, tuple[Pending, ...]]:
         """Return what is under way, and what stands for it in the shape."""

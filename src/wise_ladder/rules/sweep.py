@@ -33,7 +33,8 @@ if TYPE_CHECKING:
 
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
-    from wise_ladder.rules.graph import At, Comes, Found, Leaf, Row
+    from wise_ladder.rules.graph import At
+    from wise_ladder.rules.leaves import Comes, Found, Leaf, Row
     from wise_ladder.rules.meaning import Judge
     from wise_ladder.walks.exploring import Met
 
