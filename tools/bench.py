@@ -299,7 +299,7 @@ def swept_plan(screens: int, *, rich: bool, seed: int = 1) -> str:
     return "\n".join(lines)
 
 
-def sweeping(plan: Plan, states: int, seconds: float = 60.0) -> tuple[float, float, float]:
+def sweeping(plan: Plan, states: int, seconds: float = 300.0) -> tuple[float, float, float]:
     """Sweep a plan: states a second, bytes a state, and how many a second a bare loop puts into a set in the same run."""
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     sweep = Sweep(plan, Bounds(states=states, seconds=seconds))
@@ -376,7 +376,7 @@ def measure(folder: str) -> None:
         "sweep, 32 screens": ["32", "1000000"],
         "sweep, 16 screens, guards and calls": ["16", "1000000", "rich"],
         "sweep, 32 screens, guards and calls": ["32", "1000000", "rich"],
-        "sweep, Combfield": ["combfield", "20000"],
+        "sweep, Combfield": ["combfield", "1000000"],
     }
     swept = {name: sweeping_apart(words) for name, words in kinds.items()}
     rows = [

@@ -5,11 +5,11 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from wise_ladder.ladder.cutting import PLAIN, SAVED
+from wise_ladder.ladder.cutting import PLAIN, SAVED, Sought
 from wise_ladder.ladder.state import Face, Ladder, Rung
 from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.rules.shapes import MARKS, Rest, Shaping
-from wise_ladder.rules.tails import EMPTY, TAIL_BITS, WHOLE, Tails
+from wise_ladder.rules.tails import EMPTY, LACKING, TAIL_BITS, WHOLE, Tails
 
 PLAN = read_plan_text("""
 app: Combfield
@@ -112,6 +112,23 @@ class Numbers(unittest.TestCase):
             ((sight, (_,)),) = self.tails.popped([self.bundle(row)], 0).items()
             with self.subTest(row=row):
                 self.assertEqual(self.tails.top(sight)[1], rest)
+
+    def test_what_is_sought_is_found_inside_rungs_too_or_known_to_be_missing(self) -> None:
+        flow = Rung(WEEK.face, 0, ((HIVES,),))
+        row = (WEEK, flow, WEEK)
+        bundle = self.bundle(row)
+        cases: tuple[tuple[Sought, int | None], ...] = (
+            (("hives", ()), 1), (HIVES.face, 1), (("week", ()), 2), (("hive", ()), None), (Face("week", (("id", 7),)), None),
+        )  # fmt: skip
+        for sought, place in cases:
+            mark = self.tails.mark(sought, whole=False)
+            ((seen, (parted,)),) = self.tails.parted([bundle], 0, mark, TAIL_BITS).items()
+            with self.subTest(sought=sought):
+                if place is None:
+                    self.assertEqual((seen, parted), (LACKING, bundle))
+                else:
+                    self.assertEqual(self.tails.rungs[seen[0]], row[place])
+                    self.assertEqual(self.rows(parted, 2), [row[:place], row[place + 1 :]])
 
     def test_the_empty_row_is_no_number_of_its_own(self) -> None:
         self.assertEqual(self.bundle(()), EMPTY)

@@ -8,15 +8,14 @@ state that differs in nothing else: so each decision is made once.
 from __future__ import annotations
 
 from functools import cache
-from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, cast
+from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, TypeVar, cast
 
 if TYPE_CHECKING:
-    from collections.abc import Container
-
     from wise_ladder.ladder.state import Face, Ladder, Layer, Result, Rung
     from wise_ladder.plan.values import Arguments
 
 
+_T = TypeVar("_T")
 What: TypeAlias = Literal["fact", "calling", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
 Sought: TypeAlias = "Face | tuple[str, Arguments]"
 """What somebody looks for in a row of rungs: a face, or a screen with these arguments, among others."""
@@ -213,13 +212,12 @@ def untold(
     return Untold(place, timed, callers, askers, names, turned=turned)
 
 
-def speaks_of(under_way: tuple[object, ...], serials: Container[int]) -> bool:
-    """Whether anything under way may speak of one of these; raises Look where it is left out and does."""
-    if not isinstance(under_way, Untold):
-        return bool(under_way)
-    if any(serial in serials for serial in under_way.timed | under_way.callers):
-        raise under_way.look()
-    return False
+def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:
+    """Return what is under way, nothing where it is left out.
+
+    Whoever takes away what that speaks of need not look: it is missed when the state is taken apart.
+    """
+    return () if isinstance(under_way, Untold) else under_way
 
 
 UNREAD = tuple(Unread(place) for place in range(256))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
-from wise_ladder.ladder.cutting import speaks_of
+from wise_ladder.ladder.cutting import told
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.rungs import await_result, settle
 from wise_ladder.ladder.state import Layer, Mark, Rung, all_rungs
@@ -50,7 +50,7 @@ def lift(doing: Doing, do: small.Lift) -> None:
         doing.layers = tuple(other for other in doing.layers if other != layer)
     else:
         doing.put_rung(replace(holder, layers=tuple(other for other in holder.layers if other != layer)))
-    if speaks_of(doing.pending, (layer.serial,)):
+    if any(timer.kind == "overlay" and timer.serial == layer.serial for timer in told(doing.pending)):
         doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
     doing.happened.append(happenings.Closed(do.overlay, do.by_itself))
     for rung in all_rungs(doing.ladder):

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
-from wise_ladder.ladder.cutting import speaks_of
+from wise_ladder.ladder.cutting import told
 from wise_ladder.ladder.doing import fits
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.state import Ladder, Mark, Result, Rung, all_rungs
@@ -143,7 +143,7 @@ def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) 
         if face.redirected and whole and doing.wanted:
             doing.wanted = None
             doing.happened.append(happenings.Forgotten(f"{face.screen} went, which stood in its place"))
-    if speaks_of(doing.pending, names):
+    if told(doing.pending):
         faces = {rung.serial: rung.face for rung in rungs}
         stopped = (timer for timer in doing.pending if timer.serial in faces and timer.kind in OF_RUNGS)
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
