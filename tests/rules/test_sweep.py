@@ -215,6 +215,9 @@ def swept(choices: Choices, depth: int) -> set[Shaped]:
         reached = dict.fromkeys(other for state in level for _, other in graph.edges(state))
         level = [other for other in reached if other not in seen]
         seen.update(level)
+    # No state is packed in two ways.
+    whole = {choices.shaping.shaped(graph.whole(at), graph.under_way(at[0]).zone) for at in seen}
+    assert len(whole) == len(seen), (len(whole), len(seen))
     return {choices.shaping.shaped(graph.state(state)) for state in seen}
 
 

@@ -242,7 +242,8 @@ class Graph:
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = BEHIND if behind else self.shape(shaped.shape), shaped
                 self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
-                leaves.append(Leaf(node.choice, done, comes_to, tails, self.tails))
+                there = None if isinstance(node.state.ladder, Veiled) else tails
+                leaves.append(Leaf(node.choice, done, comes_to, there, self.tails))
             node.leaves = tuple(leaves)
             looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, Unread)]
             usual = self._habits.get(node.habit, looked_at)
@@ -301,8 +302,7 @@ class Graph:
         """
         core, bundle = at
         waiting = [(bundle, self.row(core))]
-        while waiting:
-            bundle, row = waiting.pop()
+        for bundle, row in waiting:
             yield bundle, row
             for deep in row.parted:
                 for seen, group in self.tails.parted([bundle], deep.shift, deep.mark, deep.new).items():

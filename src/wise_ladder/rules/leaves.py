@@ -40,8 +40,8 @@ class Leaf:
 
     __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns", "veiled")
 
-    def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int, tails: Tails) -> None:
-        """Lay out how so many tails become others."""
+    def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int | None, tails: Tails) -> None:
+        """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
         self.choice, self.done = choice, done
         self.shape, (_, facts, found) = comes_to
         self.facts = changes(facts)
@@ -54,26 +54,28 @@ class Leaf:
         """How each tail is made, as `Tail` says it, rungs by the complements of their numbers."""
         self.veiled = comes_to[1].shape if self.shape == BEHIND else None
         """What it comes to where all ladders stay behind their veil."""
-        self.steady = self.veiled is not None or self.tails == _same(before)
+        self.steady = self.veiled is not None or (before is not None and self.tails == _same(before))
         """Whether the tails stay as they are."""
         self.ends = -1
         """The tails it comes to whatever there were before; -1: they hang on those."""
         if self.veiled is None and all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
             (self.ends,) = tails.after([EMPTY], self.tails)
-        self.push: tuple[int, int] | None = None
+        self.push = None if before is None else _push(before, self.tails)
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
-        for place, (_, over) in enumerate(self.tails):
-            if len(over) == 1 and over[0] < 0 and self.tails == _pushed(before, place, over):
-                self.push = TAIL_BITS * place, ~over[0]
 
 
 def _same(tails: int) -> Made:
     return tuple((place, ()) for place in range(tails))
 
 
-def _pushed(tails: int, place: int, over: tuple[int, ...]) -> Made:
-    same = _same(tails)
-    return (*same, (-1, over)) if place == tails else (*same[:place], (place, over), *same[place + 1 :])
+def _push(before: int, made: Made) -> tuple[int, int] | None:
+    same = _same(before)
+    for place, (_, over) in enumerate(made):
+        if len(over) == 1 and over[0] < 0:
+            begun = (*same, (-1, over)) if place == before else (*same[:place], (place, over), *same[place + 1 :])
+            if made == begun:
+                return TAIL_BITS * place, ~over[0]
+    return None
 
 
 class Node:

@@ -169,8 +169,7 @@ class Sweep:
         """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
         graph, tails, meet = self.graph, self.graph.tails, self._meet
         waiting = [(bundles, graph.rows[core] or self._judged(core, bundles, graph.row(core)))]
-        while waiting:
-            these, row = waiting.pop()
+        for these, row in waiting:
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
