@@ -249,7 +249,8 @@ class Graph:
             usual = self._habits.get(node.habit, looked_at)
             self._habits[node.habit] = tuple([place for place in usual if place in looked_at])
         except Look as look:
-            node.look = look
+            # Where it was raised is of no interest, and would keep all that was at hand there.
+            node.look = look.with_traceback(None)
 
     def looked(self, deep: Deep, sight: int) -> Row:
         """Look at the top of a tail: what the choices come to there."""
@@ -283,7 +284,7 @@ class Graph:
             try:
                 child.state = put_back(PuttingBack(self.choices.shaping.marks, node.state))
             except Look as look:
-                child.look, child.put_back = look, put_back
+                child.look, child.put_back = look.with_traceback(None), put_back
         return child
 
     # States
