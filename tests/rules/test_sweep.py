@@ -396,6 +396,21 @@ class Breaks(unittest.TestCase):
             broken += len(shortest)
         self.assertGreater(broken, 40)
 
+    def test_any_plan_is_swept_by_all_rules_at_once(self) -> None:
+        rules = (
+            *self.RULES,
+            Rule("no pile-up"),
+            Rule("forecast is known"),
+            Rule("redirects end"),
+            Rule("depth at most", limit=5),
+        )
+        for seed in range(1, 40, 4):
+            with self.subTest(seed=seed):
+                sweep = Sweep(plan_of_seed(Random(seed)), Bounds(states=300, seconds=20), (*rules, Rule("everything is used")))
+                sweep.go_on()
+                self.assertTrue(sweep.whole or sweep.stopped == "300 states")
+                self.assertEqual(len(sweep.verdicts()), len(rules) + 1)
+
     def test_a_twin_that_replaced_lies_over_what_was_left_out(self) -> None:
         text = TOGGLE.replace("look, do: push", "look, do: replace") + "rules: [no twins]\n"
         sweep = Sweep(read_plan_text(text))

@@ -38,7 +38,7 @@ class Eyes:
         calls, turned = after.calls, self.turned(before, after)
         if isinstance(calls, Untold):
             # Nothing new is under way, so what is seen since now cannot flash.
-            return (replace(after, calls=untold(calls.place, turned=True)) if turned else after), happened
+            return (replace(after, calls=untold(calls.place, names=calls.names, turned=True)) if turned else after), happened
         if turned:
             if by is not None and (top := seen_rung(before)) is not None:
                 happened = (*happened, *self._flashed(before, top, zone, by, takes))
