@@ -29,12 +29,13 @@ class Look(Exception):  # noqa: N818 - a question is no error
     """
 
     def __init__(self, what: What, number: int, mark: int = 0, sought: Sought | None = None) -> None:
-        """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is."""
+        """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is; `sought`: what is."""
         super().__init__(what, number, mark, sought)
         self.what, self.number, self.mark, self.sought = what, number, mark, sought
 
 
 SAVED, PLAIN = 1, 2
+"""What cannot come of rungs, a bit each."""
 
 
 class Cut:

@@ -6,8 +6,7 @@ closer is stopped by `Look`, as with all that is left out (`cutting`).
 
 from __future__ import annotations
 
-from functools import cache
-from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex, cast
+from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex
 
 from wise_ladder.ladder.cutting import Look
 
@@ -66,8 +65,8 @@ class Veil(Behind):
     inner: tuple[Ladder, ...] = ()
     undelivered: tuple[Result, ...] = ()
 
-    def __init__(self, *, plain: bool, saved: bool, path: VeiledPath, timed: frozenset[int]) -> None:
-        """Say what is known of them; made by `veiled` alone."""
+    def __init__(self, plain: bool, saved: bool, path: VeiledPath, timed: frozenset[int]) -> None:
+        """Say what is known of them."""
         self.plain, self.saved, self.path, self.timed = plain, saved, path, timed
 
     def __bool__(self) -> bool:
@@ -96,15 +95,3 @@ class Veiled(tuple["Rung", ...]):
         if place == slice(0, None):
             return self
         return () if place == slice(None, 0) else _look()
-
-
-@cache
-def veiled_path(guards: tuple[Guard, ...], hazy: frozenset[Way]) -> VeiledPath:
-    """Return a visible path behind a veil: equal ones are one."""
-    return VeiledPath(guards, hazy)
-
-
-@cache
-def veiled(*, plain: bool, saved: bool, path: VeiledPath, timed: frozenset[int]) -> Veiled:
-    """Return a ladder behind a veil: equal ones are one."""
-    return Veiled((cast("Rung", Veil(plain=plain, saved=saved, path=path, timed=timed)),))

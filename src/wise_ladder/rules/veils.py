@@ -11,13 +11,12 @@ from msgspec.structs import replace
 from wise_ladder.ladder.conditions import is_about_facts, left_open
 from wise_ladder.ladder.cutting import PLAIN, SAVED, Look, Untold
 from wise_ladder.ladder.state import State, all_rungs, visible_path
-from wise_ladder.ladder.veiling import BEHIND, veiled, veiled_path
+from wise_ladder.ladder.veiling import BEHIND, Veil, Veiled, VeiledPath
 from wise_ladder.rules.shapes import Shaped, Shaping, UnderWay
 from wise_ladder.rules.zones import NOTHING
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.state import Rung
-    from wise_ladder.ladder.veiling import VeiledPath
     from wise_ladder.plan.model import Guard, Plan, Way
 
 
@@ -28,6 +27,9 @@ class Veils:
         """Take what says how quiet a rung is."""
         self._shaping = shaping
         self._guards = {place.name: place.guards for place in plan.places}
+        self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], VeiledPath] = {}
+        self._ladders: dict[tuple[bool, bool, VeiledPath, frozenset[int]], Veiled] = {}
+        """What was put over shapes, each but once, so that equal ones are one."""
 
     def over(self, shape: State) -> State | None:
         """Put a veil over the ladders of a shape, None where that cannot be."""
@@ -36,12 +38,11 @@ class Veils:
             return None
         quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
         layered = any(rung.layers for rung in all_rungs(shape.ladder))
-        ladder = veiled(
-            plain=bool(quiet & PLAIN),
-            saved=bool(quiet & SAVED) and not layered,
-            path=self._path(path),
-            timed=cast("Untold", shape.pending).timed,
-        )
+        timed = cast("Untold", shape.pending).timed
+        key = bool(quiet & PLAIN), bool(quiet & SAVED) and not layered, self._path(path), timed
+        ladder = self._ladders.get(key)
+        if ladder is None:
+            ladder = self._ladders[key] = Veiled((cast("Rung", Veil(*key)),))
         return replace(shape, ladder=ladder, question=shape.question and replace(shape.question, serial=BEHIND))
 
     def _path(self, path: list[Rung]) -> VeiledPath:
@@ -57,7 +58,8 @@ class Veils:
                         hazy.update(guard.ways)
                     elif condition is not False:
                         found.append(replace(guard, condition=None if condition is True else condition))
-        return veiled_path(tuple(found), frozenset(hazy))
+        key = tuple(found), frozenset(hazy)
+        return self._paths.get(key) or self._paths.setdefault(key, VeiledPath(*key))
 
 
 def still_veiled(before: State, after: State) -> Shaped:
