@@ -129,7 +129,8 @@ def idle(command: list[str], text: bytes, seconds: float = 10.0) -> float:
     try:
         program.until(text)
         program.key(b"r")
-        time.sleep(2.0)
+        # The first look at the rules is over by then.
+        time.sleep(5.0)
         before = used_by(program.child)
         time.sleep(seconds)
         return (used_by(program.child) - before) / seconds * 100
