@@ -79,7 +79,10 @@ def _push(before: int, made: Made) -> tuple[int, int] | None:
 
 
 class Node:
-    """A choice at a shape: what it comes to, or what it looks at and how it goes on from there."""
+    """A choice at a shape: what it comes to, or what it looks at and how it goes on from there.
+
+    `likely`: the places of facts to look at before it is tried at all.
+    """
 
     __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "state", "zone")
 
@@ -93,7 +96,7 @@ class Node:
 
 
 Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
-"""A choice, of links the address as the plan writes it, and where it was made: what it looked at there it will do again."""
+"""A choice, of links the address as the plan writes it, and where it was made: facts it looked at each time it looks at first."""
 
 
 class Row:
@@ -116,7 +119,7 @@ class Row:
 
 
 class Deep:
-    """Choices that look at the highest rung of a tail, at the one that made a call, or at a hidden ladder."""
+    """Choices that look at the highest rung of a tail, at the one that made a call or is sought, or at a hidden ladder."""
 
     __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "sought", "tails", "whole")
 
