@@ -96,7 +96,7 @@ class Node:
 
 
 Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
-"""A choice, of links the address as the plan writes it, and where it was made: facts it looked at each time it looks at first."""
+"""A choice, of links the address as the plan writes it, and where it is made: facts it always looked at it looks at first."""
 
 
 class Row:

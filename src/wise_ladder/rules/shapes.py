@@ -1,8 +1,9 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
 A shape is a state without facts, clock and serials, without the wanted place and what is under way, in which each ladder keeps
-what timers, overlays and guards know of, and its top where that is seen. The lowest rung of all is left out, and so is each row of rungs between (`Cut`). What is left out
-stands in tails: each is a number for a row of rungs, so that two states with equal ladders share them.
+what timers, overlays and guards know of, and its top where that is seen. The lowest rung of all is left out, and so is each row
+of rungs between (`Cut`). What is left out stands in tails: each is a number for a row of rungs, so that two states with equal
+ladders share them.
 """
 
 from __future__ import annotations
