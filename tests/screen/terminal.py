@@ -81,8 +81,14 @@ class Terminal:
 
         So it looks to the program where the size is another for a moment and then the old one again.
         """
-        self._tmux("send-keys", "-R")
-        self.wait(lambda screen: not screen.strip())
+
+        def wiped(screen: str) -> bool:
+            # The program may be in the middle of drawing.
+            if screen.strip():
+                self._tmux("send-keys", "-R")
+            return not screen.strip()
+
+        self.wait(wiped)
         os.killpg(int(self._tmux("display-message", "-p", "#{pane_pid}")), signal.SIGWINCH)
 
     def fill(self, text: str, there: str | Callable[[str], bool]) -> str:
