@@ -276,6 +276,20 @@ class States(unittest.TestCase):
             for walk in walks:
                 self.checked_along(choices, graph, walk)
 
+    def test_the_same_with_more_calls_than_bits_beside_a_number(self) -> None:
+        """The mark of the 17th call and what is sought in a row of rungs are two things."""
+        others = ", ".join(f"call {number}: {{ok: 300ms}}" for number in range(16))
+        text = dedent(ASKING.replace("AGAIN", "both")).replace("calls: {", f"calls: {{{others}, ")
+        choices = Choices(read_plan_text(text.replace("tap frames, do: push frames", "tap frames, do: reach frames")))
+        graph = Graph(choices)
+        hive, frames, weigh, reply = Tap("hive"), Tap("frames"), Tap("weigh"), Reply("weigh", "ok")
+        walks: tuple[list[Event], ...] = (
+            [hive, weigh, frames, hive, frames, reply],
+            [hive, frames, weigh, hive, frames, weigh, hive, reply, frames],
+        )
+        for walk in walks:
+            self.checked_along(choices, graph, walk)
+
     def test_the_same_where_tabs_are_left_and_come_back(self) -> None:
         """A tab that is not seen is left out as a whole, whether it holds no rung yet, or one, or many."""
         week, hives, month, out = Tap("week"), Tap("hives"), Tap("month"), Tap("out")

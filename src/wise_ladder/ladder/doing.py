@@ -147,8 +147,7 @@ class Doing:
                 layered = True
             if rung.inner:
                 ladder = rung.inner[face.used[-1]]
-        calls = self.calls
-        calling = calls if isinstance(calls, Untold) else tuple([call.name for call in calls])
+        calling = self._calling()
         if not (layered or self.question or self.armed or self.cover or self.arriving):
             return Head(self.phase, self.facts, tuple(spots), wanted=self.wanted, calling=calling)
         layers = tuple((name, place) for _, name, place in open_layers(self.layers, path)) if layered else ()
@@ -162,8 +161,12 @@ class Doing:
     def _veiled_head(self, veil: Veil) -> Head:
         path, layers = cast("tuple[Spot, ...]", veil.path), cast("tuple[tuple[str, int], ...]", LAYERS_BEHIND)
         question = self.question.guard if self.question else None
-        calling = self.calls if isinstance(self.calls, Untold) else tuple([call.name for call in self.calls])
-        return Head(self.phase, self.facts, path, layers, question, self.wanted, calling=calling, arriving=self.arriving)
+        return Head(
+            self.phase, self.facts, path, layers, question, self.wanted, calling=self._calling(), arriving=self.arriving
+        )
+
+    def _calling(self) -> tuple[str, ...]:
+        return self.calls if isinstance(self.calls, Untold) else tuple([call.name for call in self.calls])
 
     # A move as a whole
 

@@ -89,18 +89,14 @@ class Choices:
     def of(self, state: State) -> Iterator[Choice]:
         """Go through all that may happen in a state; some of it may turn out to be refused."""
         yield from self.ended(state)
-        yield from self.begun(state)
+        yield from self.inside(state)
+        yield from self.outside(state)
 
     def ended(self, state: State) -> Iterator[Choice]:
         """Go through what can become of the things under way."""
         names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN)
         yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
         yield from (LetTime(number) for number in range(len(state.pending)))
-
-    def begun(self, state: State) -> Iterator[Choice]:
-        """Go through what users, the phone and the world can do, whatever is under way."""
-        yield from self.inside(state)
-        yield from self.outside(state)
 
     def inside(self, state: State) -> Iterator[Choice]:
         """Go through what users can do with what they see."""

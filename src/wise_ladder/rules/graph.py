@@ -58,8 +58,6 @@ class Graph:
         """By shape and what is under way: what can become of that."""
         self._same: dict[object, object] = {}
         """What is under way, each but once."""
-        self._named: dict[object, frozenset[str]] = {}
-        """The names of the calls under way."""
         self._anew: dict[object, object] = {}
         """What is under way, by what it was before something else was seen."""
         self.cores: list[tuple[int, Facts]] = []
@@ -176,7 +174,7 @@ class Graph:
                     group = deep[look.number, mark] = Deep(look, mark, shape, facts, tails)
                 group.nodes.append(node)
                 return
-            value = facts[look.number] if look.what == "fact" else self._names(facts[-1])
+            value = facts[look.number] if look.what == "fact" else cast("UnderWay", facts[-1]).names
             child = node.children.get(value)
             if child is None:
                 likely = node.likely[1:] if node.likely else ()
@@ -190,13 +188,6 @@ class Graph:
         found = self._anew.get(under_way)
         if found is None:
             found = self._anew[under_way] = self._once(self.choices.shaping.seen_anew(cast("UnderWay", under_way))[0])
-        return found
-
-    def _names(self, under_way: object) -> frozenset[str]:
-        found = self._named.get(under_way)
-        if found is None:
-            names = frozenset([call.name for call in cast("UnderWay", under_way).calls])
-            found = self._named[under_way] = names
         return found
 
     def _once(self, value: object) -> object:

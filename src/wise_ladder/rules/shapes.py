@@ -52,6 +52,11 @@ class UnderWay(Struct, frozen=True, gc=False, cache_hash=True):
     calls: tuple[Calling, ...]
     zone: Zone
 
+    @property
+    def names(self) -> frozenset[str]:
+        """The names of the calls."""
+        return frozenset([call.name for call in self.calls])
+
 
 Facts: TypeAlias = tuple[object, ...]
 """The values of the facts; after them the wanted place, and what is under way."""

@@ -151,10 +151,13 @@ class Tails:
         return tail
 
     def mark(self, sought: Sought, *, whole: bool) -> int:
-        """Return a mark for what is sought: where it is, a tail is parted at the highest one, a whole ladder as ever."""
+        """Return a mark for what is sought: where it is, a tail is parted at the highest one, a whole ladder as ever.
+
+        It is negative: those of calls are not.
+        """
         found = self._mark_of.get((sought, whole))
         if found is None:
-            found = self._mark_of[sought, whole] = NUMBER + 1 + len(self._sought)
+            found = self._mark_of[sought, whole] = ~len(self._sought)
             self._sought.append((sought, whole))
         return found
 
@@ -162,8 +165,8 @@ class Tails:
         """Part a tail at the rung of a mark, or a whole ladder."""
         lower, upper, whole = tail, [], mark == WHOLE
         there: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
-        if mark > NUMBER:
-            sought, whole = self._sought[mark - NUMBER - 1]
+        if mark < 0:
+            sought, whole = self._sought[~mark]
             there = partial(self._fits, sought)
             if not any(map(there, self._numbers(tail))):
                 found = self._parted[mark << TAIL_BITS | tail] = Parted(tail, EMPTY, LACKING)
