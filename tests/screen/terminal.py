@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import select
 import shlex
 import signal
 import subprocess
@@ -22,7 +23,11 @@ class Terminal:
         """Start the program; its exit code is shown when it ends."""
         self._socket = folder / f"tmux-{width}-{id(self)}"
         self.typed = 0
-        program = f"{shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
+        # All that runs in the terminal holds this pipe open for writing, so its end tells that nothing runs any more.
+        alive = self._socket.with_suffix(".alive")
+        os.mkfifo(alive)
+        self._alive = os.open(alive, os.O_RDONLY | os.O_NONBLOCK)
+        program = f"exec 3>{shlex.quote(str(alive))}; {shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
         environment = {
             **os.environ,
             "TERM": "xterm-256color",
@@ -101,9 +106,12 @@ class Terminal:
         self.keys("-l", f"\x1b[<0;{column};{row}M\x1b[<0;{column};{row}m")
 
     def close(self) -> None:
-        """End the server and what runs in it."""
+        """End the server and what runs in it, and wait until it has: a program that is left alone may still be writing."""
         with contextlib.suppress(subprocess.CalledProcessError):
             self._tmux("kill-server")
+        with os.fdopen(self._alive, "rb") as alive:
+            if not select.select([alive], [], [], PATIENCE)[0]:
+                raise AssertionError("the program did not end with its terminal")
 
 
 class ScreenCase(unittest.TestCase):
