@@ -537,11 +537,12 @@ class HowFar(unittest.TestCase):
 
     def test_what_nothing_met(self) -> None:
         text = TOGGLE.replace("frames: {moves: [", "frames: {moves: [{when: tap never, if: depth over 9, do: push attic}, ")
-        text += "  attic: {}\nrules: [everything is used]\n"
+        text += "  attic: {}\nredirects: [{to: attic, send to: hives}]\nrules: [everything is used]\n"
         sweep = self.sweep(text, Bounds(depth=4))
         verdict = sweep.verdicts()[0]
-        self.assertEqual(verdict.words, "undecided: 2 never used to depth 4")
-        self.assertEqual([place.words for place in verdict.unused], ["screen attic", "frames, tap never"])
+        self.assertEqual(verdict.words, "undecided: 3 never used to depth 4")
+        unused = ["screen attic", "frames, tap never", "redirect of attic to hives"]
+        self.assertEqual([place.words for place in verdict.unused], unused)
 
 
 class Combfield(unittest.TestCase):

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from msgspec.structs import replace
 
+from wise_ladder.ladder.asked import redirect_words
 from wise_ladder.ladder.happenings import LinkFollowed
 from wise_ladder.ladder.state import all_rungs, depth, visible_path
 from wise_ladder.ladder.tables import tables
@@ -373,7 +374,7 @@ class Sweep:
         found += [move_place(move) for move in plan.moves if move not in used]
         found += [Place(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
         found += [
-            Place(f"redirect to {redirect.target.screen}", redirect.at)
+            Place(f"redirect of {redirect_words(redirect)}", redirect.at)
             for redirect in plan.redirects
             if redirect not in redirects
         ]
