@@ -34,7 +34,7 @@ from wise_ladder.rules.graph import At, Graph
 from wise_ladder.rules.meaning import JUDGES
 from wise_ladder.rules.shapes import Shaped
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.rules.verdicts import Bounds, Counterexample
 
 COMBFIELD = combfield()
 TOGGLE = """
@@ -135,36 +135,22 @@ def small(seed: int, *, timers: bool) -> Plan:
 # The plain search: states with all their times, one after the other, every event after every wait that can make a difference.
 
 
-def plainly(plan: Plan, choices: Choices, depth: int) -> set[Shaped]:
+def plainly(plan: Plan, choices: Choices, depth: int, rules: tuple[Rule, ...] = ()) -> tuple[set[Shaped], dict[str, int]]:
+    """Return all states in reach of so many steps, and in how many steps each rule is broken."""
     first = first_state(plan)
     level, met = [first], {timed(first)}
-    found = {timeless(choices, first)}
-    for _ in range(depth):
-        edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
-        level = []
-        for edge in edges:
-            if (now := timed(edge.after)) not in met:
-                met.add(now)
-                found.add(timeless(choices, edge.after))
-                level.append(edge.after)
-    return found
-
-
-def plainly_broken(plan: Plan, choices: Choices, rules: tuple[Rule, ...], depth: int) -> dict[str, int]:
-    """Judge every step of a plain search: in how many steps each rule is broken."""
-    first = first_state(plan)
-    level, met = [first], {timed(first)}
-    found: dict[str, int] = {}
+    found, broken = {timeless(choices, first)}, dict[str, int]()
     for steps in range(1, depth + 1):
         edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
         level = []
         for edge in edges:
-            broken = (rule.name for rule in rules if rule.name not in found and any(JUDGES[rule.name][0](rule, edge)))
-            found |= dict.fromkeys(broken, steps)
+            now_broken = (rule.name for rule in rules if rule.name not in broken and any(JUDGES[rule.name][0](rule, edge)))
+            broken |= dict.fromkeys(now_broken, steps)
             if (now := timed(edge.after)) not in met:
                 met.add(now)
+                found.add(timeless(choices, edge.after))
                 level.append(edge.after)
-    return found
+    return found, broken
 
 
 def plain_edges(plan: Plan, state: State, choice: Choice) -> list[Edge]:
@@ -221,21 +207,67 @@ def swept(choices: Choices, depth: int) -> set[Shaped]:
     return {choices.shaping.shaped(graph.state(state)) for state in seen}
 
 
-class States(unittest.TestCase):
-    def test_the_same_states_as_a_plain_search(self) -> None:
-        # All of 0 to 299 pass; every third of them keeps the tests fast.
-        for seed in range(0, 300, 3):
+RULES = (
+    Rule("no twins"), Rule("no traps"), Rule("no dead taps"), Rule("results come back"), Rule("waiting ends"),
+    Rule("never beneath", ("diary",)), Rule("never land on", ("hive",)), Rule("leaves only from", ("hives",)),
+    Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=("system", "header", "aside")),
+    Rule("survives death"), Rule("way back without system"),
+)  # fmt: skip
+FLASH = Rule("no flash", limit=350)
+
+
+class PlainSearch(unittest.TestCase):
+    def test_the_same_states_and_breaks_no_longer_on_300_plans(self) -> None:
+        broken = 0
+        for seed in range(300):
             plan = small(seed, timers=False)
             choices = Choices(plan)
             with self.subTest(seed=seed):
-                self.assertEqual(swept(choices, 4), plainly(plan, choices, 4))
+                states, steps = plainly(plan, choices, 4, RULES)
+                self.assertEqual(swept(choices, 4), states)
+                verdicts = self.verdicts(plan, RULES)
+                shortest = {rule.name: min(found.steps for found in guilty) for rule, guilty in verdicts.items()}
+                self.assertEqual(shortest, steps)
+            broken += len(steps)
+        self.assertGreater(broken, 600)
 
+    def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
+        broken = 0
+        for seed in range(12):
+            plan = small(seed, timers=seed % 3 == 0)
+            for rule, guilty in self.verdicts(plan, (*RULES, FLASH)).items():
+                shortest = min(found.steps for found in guilty)
+                self.assertEqual(self.verdicts(plan, (rule,), shortest - 1) if shortest > 1 else {}, {})
+                broken += len(guilty)
+        self.assertGreater(broken, 20)
+
+    def verdicts(self, plan: Plan, rules: tuple[Rule, ...], depth: int = 4) -> dict[Rule, tuple[Counterexample, ...]]:
+        """Sweep so deep, run what breaks rules, and return that by rule."""
+        sweep = Sweep(plan, Bounds(depth=depth, seconds=60), rules)
+        sweep.go_on()
+        found = {verdict.rule: verdict.guilty for verdict in sweep.verdicts() if verdict.guilty}
+        for rule, guilty in found.items():
+            for each in guilty:
+                self.assertIn(each.guilt, JUDGES[rule.name][0](rule, last_step(plan, each)))
+        return found
+
+
+def last_step(plan: Plan, found: Counterexample) -> Edge:
+    """Run a counterexample anew, and return its last step."""
+    *events, last = [entry.event for entry in found.tape.entries] + ([found.refused] if isinstance(found.refused, Tap) else [])
+    state = found.tape.first
+    for event in events:
+        state = step(plan, state, event).state
+    return plain_edge(plan, state, last)
+
+
+class States(unittest.TestCase):
     def test_the_same_states_where_time_matters(self) -> None:
         for seed in range(10):
             plan = replace(plan_of_seed(Random(seed)), memory=Memory())
             choices = Choices(plan)
             with self.subTest(seed=seed):
-                self.assertEqual(swept(choices, 2), plainly(plan, choices, 2))
+                self.assertEqual(swept(choices, 2), plainly(plan, choices, 2)[0])
 
     def test_the_same_states_where_timers_start_each_other_without_end(self) -> None:
         text = """
@@ -249,7 +281,7 @@ class States(unittest.TestCase):
               week: {moves: [{when: 40ms on ladder, do: replace frames}, {when: 40ms on ladder, do: push hive}]}
         """
         choices = Choices(read_plan_text(dedent(text)))
-        self.assertEqual(swept(choices, 4), plainly(choices.plan, choices, 4))
+        self.assertEqual(swept(choices, 4), plainly(choices.plan, choices, 4)[0])
 
     def test_whatever_is_put_back_comes_to_the_same(self) -> None:
         """What a choice comes to at a whole state is what the row of its shape says."""
@@ -363,61 +395,9 @@ class States(unittest.TestCase):
 
 
 class Breaks(unittest.TestCase):
-    RULES = (
-        Rule("no twins"), Rule("no traps"), Rule("no dead taps"), Rule("results come back"), Rule("waiting ends"),
-        Rule("never beneath", ("diary",)), Rule("never land on", ("hive",)), Rule("leaves only from", ("hives",)),
-        Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=("system", "header", "aside")),
-        Rule("survives death"), Rule("way back without system"), Rule("no flash", limit=350),
-    )  # fmt: skip
-
-    def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
-        broken = 0
-        for seed in range(12):
-            plan = small(seed, timers=seed % 3 == 0)
-            sweep = Sweep(plan, Bounds(depth=4, seconds=30), self.RULES)
-            sweep.go_on()
-            for verdict in sweep.verdicts():
-                for found in verdict.guilty:
-                    broken += 1
-                    last = found.tape.entries[-1] if found.tape.entries else None
-                    before = found.tape.state_at(max(len(found.tape.entries) - 1, 0))
-                    self.assertLessEqual(found.steps, 4)
-                    if found.refused is None and last is not None:
-                        edge = Edge(plan, before, last.event, last.step.state, last.step.happened, last.step.taken)
-                        guilts = list(JUDGES[verdict.rule.name][0](verdict.rule, edge))
-                        self.assertIn(found.guilt, guilts)
-                shortest = min((found.steps for found in verdict.guilty), default=5)
-                if shortest > 1:
-                    less = Sweep(plan, Bounds(depth=shortest - 1, seconds=30), (verdict.rule,))
-                    less.go_on()
-                    self.assertEqual(less.verdicts()[0].guilty, ())
-        self.assertGreater(broken, 20)
-
-    def test_whatever_a_plain_search_finds_broken_is_found_in_as_many_steps(self) -> None:
-        rules = tuple(rule for rule in self.RULES if rule.name != "no flash")
-        broken = 0
-        for seed in range(100, 118):
-            plan = small(seed, timers=False)
-            sweep = Sweep(plan, Bounds(depth=4, seconds=30), rules)
-            sweep.go_on()
-            shortest = {
-                verdict.rule.name: min(found.steps for found in verdict.guilty)
-                for verdict in sweep.verdicts()
-                if verdict.guilty
-            }
-            with self.subTest(seed=seed):
-                self.assertEqual(shortest, plainly_broken(plan, Choices(plan), rules, 4))
-            broken += len(shortest)
-        self.assertGreater(broken, 40)
-
     def test_any_plan_is_swept_by_all_rules_at_once(self) -> None:
-        rules = (
-            *self.RULES,
-            Rule("no pile-up"),
-            Rule("forecast is known"),
-            Rule("redirects end"),
-            Rule("depth at most", limit=5),
-        )
+        others = Rule("no pile-up"), Rule("forecast is known"), Rule("redirects end"), Rule("depth at most", limit=5)
+        rules = (*RULES, FLASH, *others)
         for seed in range(1, 40, 8):
             with self.subTest(seed=seed):
                 sweep = Sweep(plan_of_seed(Random(seed)), Bounds(states=300, seconds=20), (*rules, Rule("everything is used")))
