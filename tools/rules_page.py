@@ -57,7 +57,8 @@ What is tried: every tap with every sample of what it carries, the answers to qu
 what they carry at least once, not all together), replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
 changes of facts from outside that the plan names. Time is not counted but ordered: you may act before or after each thing that is
 under way, and what falls due does so in an order that some real times allow. A step is one of these. Values are the samples of the
-plan; others are not tried. `check --depth 6` stops after six steps, `--seconds 20` after that time; Ctrl-C prints what is known.
+plan; others are not tried. `check --depth 6` stops after six steps, `--seconds 20` after that time, Ctrl-C at once; a million states
+or 2 GB of memory are the end too. What is known by then is told, and what stopped it.
 
 ## The starter set
 

@@ -33,7 +33,7 @@ from wise_ladder.rules.edges import Edge
 from wise_ladder.rules.graph import At, Graph
 from wise_ladder.rules.meaning import JUDGES
 from wise_ladder.rules.shapes import Shaped
-from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.sweep import Sweep, memory_held
 from wise_ladder.rules.verdicts import Bounds, Counterexample
 
 COMBFIELD = combfield()
@@ -402,7 +402,7 @@ class Breaks(unittest.TestCase):
             with self.subTest(seed=seed):
                 sweep = Sweep(plan_of_seed(Random(seed)), Bounds(states=300, seconds=20), (*rules, Rule("everything is used")))
                 sweep.go_on()
-                self.assertTrue(sweep.whole or sweep.stopped == "300 states")
+                self.assertTrue(sweep.whole or sweep.stopped == "at 300 states")
                 self.assertEqual(len(sweep.verdicts()), len(rules) + 1)
 
     def test_a_twin_that_replaced_lies_over_what_was_left_out(self) -> None:
@@ -483,7 +483,7 @@ class HowFar(unittest.TestCase):
     def test_to_a_depth(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(depth=5))
         self.assertEqual(self.words(sweep), {f"holds to depth 5 ({sweep.count} states)"})
-        self.assertEqual(sweep.known().stopped, "5 steps")
+        self.assertEqual(sweep.known().stopped, "after 5 steps")
 
     def test_at_every_depth_where_there_is_no_other_state(self) -> None:
         sweep = self.sweep(
@@ -493,13 +493,21 @@ class HowFar(unittest.TestCase):
 
     def test_states_and_seconds_are_bounds_too_and_what_is_known_is_kept(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(states=40))
-        self.assertEqual((sweep.known().stopped, sweep.count < 50), ("40 states", True))
+        self.assertEqual((sweep.known().stopped, sweep.count < 50), ("at 40 states", True))
         self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
         began = time.perf_counter()
         slow = self.sweep(COMBFIELD.read_text(), Bounds(seconds=0.2))
-        self.assertEqual(slow.known().stopped, "0.2 s")
+        self.assertEqual(slow.known().stopped, "after 0.2 s")
         self.assertLess(time.perf_counter() - began, 1.5)
         self.assertGreaterEqual(slow.depth, 1)
+
+    def test_memory_is_a_bound_too(self) -> None:
+        """It is looked at now and then; what the program holds anyhow is more than this bound."""
+        self.assertGreater(memory_held(), 1_000_000)
+        text = TOGGLE.replace("frames, do: push frames", "frames, do: push frames}, {when: tap hives, do: push hives")
+        sweep = self.sweep(text, Bounds(memory=1_000_000))
+        self.assertEqual((sweep.known().stopped, sweep.count < 8_000), ("at 1MB of memory", True))
+        self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
 
     def test_a_sweep_that_is_told_to_stop_can_go_on(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))

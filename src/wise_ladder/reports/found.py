@@ -75,6 +75,8 @@ class RuleFound(Struct, omit_defaults=True):
     every_depth: bool
     guilty: list[GuiltyFound] = []
     never_used: list[str] = []
+    stopped: str = ""
+    """Which bound stopped the sweep: "after 5 s"."""
 
 
 class PlanFound(Struct, omit_defaults=True):
@@ -142,6 +144,7 @@ def _rule(verdict: Verdict) -> RuleFound:
         known.whole,
         guilty,
         unused,
+        known.stopped,
     )
 
 

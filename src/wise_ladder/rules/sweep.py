@@ -19,6 +19,7 @@ from wise_ladder.ladder.happenings import LinkFollowed
 from wise_ladder.ladder.state import all_rungs, depth, visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.model import Link, Memory
+from wise_ladder.plan.tokens import size_words
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place, seen_rung
 from wise_ladder.rules.graph import Graph
@@ -43,6 +44,8 @@ MOST_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
 MOST_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
+BETWEEN_WEIGHED = 4_096
+"""After so many new states it looks how much memory the program holds."""
 Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
 
@@ -100,6 +103,8 @@ class Sweep:
         """How long it has worked."""
         self.stopped = ""
         """Which bound stopped it."""
+        self._weighed = 0
+        """At how many states it was looked last how much memory the program holds."""
 
     @property
     def whole(self) -> bool:
@@ -137,12 +142,21 @@ class Sweep:
                 self._level_done()
             now = time.perf_counter()
             self.seconds = already + now - began
-            if self.count >= self.bounds.states:
-                self.stopped = f"{self.bounds.states:,} states"
-            elif self.seconds >= self.bounds.seconds:
-                self.stopped = f"{self.bounds.seconds:g} s"
+            self.stopped = self.stopped or self._bound_met()
             if now >= until or not goes_on():
                 break
+
+    def _bound_met(self) -> str:
+        bounds = self.bounds
+        if self.count >= bounds.states:
+            return f"at {bounds.states:,} states"
+        if self.seconds >= bounds.seconds:
+            return f"after {bounds.seconds:g} s"
+        if self.count >= self._weighed + BETWEEN_WEIGHED:
+            self._weighed = self.count
+            if memory_held() >= bounds.memory:
+                return f"at {size_words(bounds.memory)} of memory"
+        return ""
 
     def _begin_level(self) -> None:
         self.levels.append({})
@@ -152,7 +166,7 @@ class Sweep:
         self._waiting = list(self.levels[-1].items())[::-1]
         self._begin_level()
         if self.depth >= self.bounds.depth:
-            self.stopped = f"{self.bounds.depth} steps"
+            self.stopped = f"after {self.bounds.depth} step{'s' if self.bounds.depth != 1 else ''}"
 
     def _some(self) -> None:
         """Go on from some more states of this level."""
@@ -380,6 +394,13 @@ class Sweep:
         ]
         found += [Place(f"link {link.address}", link.at) for link in plan.links if link not in used]
         return tuple(found)
+
+
+def memory_held() -> int:
+    """Return the bytes of memory that this program holds now."""
+    import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
+
+    return psutil.Process().memory_info().rss
 
 
 def _size(plan: Plan, rule: Rule, state: State) -> int:

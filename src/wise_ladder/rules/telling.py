@@ -73,4 +73,5 @@ def standing(verdicts: Sequence[Verdict]) -> str:
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
     parts += [f"{count} {status}" for status, count in counts.items() if count and status != "holds"]
-    return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s)"
+    stopped = f", stopped {known.stopped}" if known.stopped else ""
+    return f"{', '.join(parts)} ({known.figures} in {known.seconds:.1f} s{stopped})"

@@ -15,11 +15,12 @@ Status = Literal["holds", "broken", "undecided"]
 
 
 class Bounds(NamedTuple):
-    """Where a sweep stops: after so many steps, so many seconds, so many states."""
+    """Where a sweep stops: after so many steps, so many seconds, at so many states, where the program holds so many bytes."""
 
     depth: int = 1_000
     seconds: float = 10.0
     states: int = 1_000_000
+    memory: int = 2_000_000_000
 
 
 class Known(NamedTuple):

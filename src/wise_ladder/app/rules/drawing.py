@@ -102,7 +102,7 @@ def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
         (
             "states",
             f"{known.states:,}",
-            "all there are" if known.whole else f"stopped by {known.stopped}" if known.stopped else "",
+            "all there are" if known.whole else f"stopped {known.stopped}" if known.stopped else "",
         ),
         ("speed", f"{standing.speed:,}", "states a second"),
         ("time", f"{known.seconds:.1f} s", "s sweeps on" if not standing.running and not known.whole else ""),
