@@ -195,10 +195,6 @@ class OnATerminal(ScreenCase):
         self.assertIn("into the hive at last:", plan.read_text())
 
 
-if __name__ == "__main__":
-    unittest.main()
-
-
 class Rules(unittest.TestCase):
     """What check says of rules; the words of each rule are tested beside the rules."""
 
@@ -233,3 +229,7 @@ class Rules(unittest.TestCase):
         self.assertEqual((running.returncode, wrong), (130, ""))
         self.assertRegex(told, r"\d+ of \d+ rules hold to depth \d+.*stopped by you")
         self.assertIn("what was not told was not looked at", told)
+
+
+if __name__ == "__main__":
+    unittest.main()

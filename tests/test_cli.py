@@ -179,6 +179,15 @@ walks:
             ],
         )
 
+    def test_a_rule_that_one_phone_breaks(self) -> None:
+        path = self.plan()
+        with Path(path).open("a") as plan:
+            plan.write("rules: [{rule: guarded, screens: form, ways: system}, {rule: at most, screens: form, rungs: 1}]\n")
+        done = call("check", "--rules", path, "--phone", "all")
+        self.assertEqual(done.returncode, 1)
+        (differs,) = done.stdout.partition("what differs:\n")[2].splitlines()
+        self.assertRegex(differs, r"^  guarded: form: plain: holds at every depth \(.*\); stubborn: broken in 3 steps$")
+
     def test_no_such_phone(self) -> None:
         done = call("check", "--no-rules", self.plan(), "--phone", "stuborn")
         self.assertEqual((done.returncode, done.stdout), (2, ""))

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 PATIENCE = 0.5
 """After so many seconds a person is told how far it is."""
 BETWEEN = 0.1
-_COLOURS = {"✓": "32", "✗": "31", "◌": "33"}
+_COLOURS = {"✓": "32", "◕": "32", "✗": "31", "◌": "33"}
 
 
 def check(call: argparse.Namespace) -> int:
@@ -63,6 +63,7 @@ def _once(call: argparse.Namespace) -> int:
             print(f"doubt: {doubt}", file=sys.stderr)
         known += [walk.name for walk in plan.walks]
         plans = on_phones(plan, call.phone, path)
+        decided: dict[str, tuple[Verdict, ...]] = {}
         for phone, each in plans.items():
             if len(plans) > 1:
                 say.line(f"on {phone}:")
@@ -70,10 +71,11 @@ def _once(call: argparse.Namespace) -> int:
             if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
                 verdicts, stopped = _rules(call, str(path), each, say)
                 found[-1] = found[-1]._replace(verdicts=verdicts)
+            decided[phone] = found[-1].verdicts
             if stopped or (call.fail_fast and _failed(found)):
                 break
         if len(plans) > 1 and call.format == "text" and not call.walk:
-            _say_what_differs(plans)
+            _say_what_differs(plans, decided, walks=not call.rules)
         if stopped:
             say.line("stopped; what was not told was not looked at")
             break
@@ -243,10 +245,11 @@ def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
     return plan if wanted is None else plan.on_phone(wanted)
 
 
-def _say_what_differs(plans: dict[str, Plan]) -> None:
+def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict, ...]], *, walks: bool) -> None:
+    from wise_ladder.rules import telling  # noqa: PLC0415
     from wise_ladder.walks.phones import differences  # noqa: PLC0415
 
-    found = list(differences(plans))
-    print("what differs:" if found else "no walk goes another way on another phone")
+    found = [*(differences(plans) if walks else ()), *telling.differences(verdicts)]
+    print("what differs:" if found else "nothing differs")
     for line in found:
         print(f"  {line}")

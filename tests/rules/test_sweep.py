@@ -418,6 +418,15 @@ class Breaks(unittest.TestCase):
         sweep.go_on()
         self.assertEqual([found.guilt.place.words for found in sweep.verdicts()[0].guilty], ["hives, tap hive"])
 
+    def test_who_does_something_while_it_is_wrong_already_is_not_to_blame(self) -> None:
+        rules = (
+            "rules: [{rule: in no state, if: depth over 1}, {rule: protected, screens: [hive, frames], if: not depth over 1}]\n"
+        )
+        sweep = Sweep(read_plan_text(TOGGLE + rules), Bounds(depth=6))
+        sweep.go_on()
+        for verdict in sweep.verdicts():
+            self.assertEqual([found.guilt.place.words for found in verdict.guilty], ["hives, tap hive", "reopen"])
+
     def test_a_path_waits_as_long_as_it_must(self) -> None:
         plan = read_plan_text(
             "app: Combfield\nstart: splash\nscreens:\n  splash: {moves: [{when: 1200ms on ladder, do: push hives}]}\n  hives: {}\n"
@@ -525,11 +534,13 @@ class HowFar(unittest.TestCase):
 
     def test_what_nothing_met(self) -> None:
         text = TOGGLE.replace("frames: {moves: [", "frames: {moves: [{when: tap never, if: depth over 9, do: push attic}, ")
-        text += "  attic: {}\nredirects: [{to: attic, send to: hives}]\nrules: [everything is used]\n"
+        text += (
+            "  attic: {}\ncalls: {weigh: {ok: 300ms}}\nredirects: [{to: attic, send to: hives}]\nrules: [everything is used]\n"
+        )
         sweep = self.sweep(text, Bounds(depth=4))
         verdict = sweep.verdicts()[0]
-        self.assertEqual(verdict.words, "undecided: 3 never used to depth 4")
-        unused = ["screen attic", "frames, tap never", "redirect of attic to hives"]
+        self.assertEqual(verdict.words, "undecided: 4 never used to depth 4")
+        unused = ["screen attic", "frames, tap never", "redirect of attic to hives", "reply weigh gives ok"]
         self.assertEqual([place.words for place in verdict.unused], unused)
 
 

@@ -55,7 +55,7 @@ RULES: dict[str, Told] = {
     "forecast is known": Told((), (), "what Back will do is known before it is pressed"),
     "in every state": Told(("if",), ("screens",), "the condition holds in every state"),
     "in no state": Told(("if",), ("screens",), "the condition holds in no state"),
-    "everything is used": Told((), (), "each screen can be seen; each move, guard, redirect and link can happen"),
+    "everything is used": Told((), (), "each screen can be seen; each move, guard, redirect, link and reply can happen"),
 }
 """Each rule by its name, in the order of the documents."""
 FLASH = 300

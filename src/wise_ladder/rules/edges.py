@@ -80,6 +80,10 @@ class Place(NamedTuple):
     words: str
     at: Span = NOWHERE
 
+    def within(self, path: str) -> str:
+        """Name the line of a file where it stands, the file alone where it has none."""
+        return path if self.at == NOWHERE else f"{path}:{self.at.line}"
+
 
 class Edge:
     """A choice at a state and what came of it; of both states only what is looked at needs to be known."""
@@ -126,6 +130,11 @@ class Edge:
         """Whether somebody came from outside and was not sent elsewhere."""
         outside = isinstance(self.choice, events.Link) or bool(self.before.arriving)
         return outside and bool(self.all_of(LinkFollowed)) and not self.all_of(Redirected)
+
+    @property
+    def stayed(self) -> Edge:
+        """The same choice, if nothing had come of it."""
+        return Edge(self.plan, self.before, self.choice, self.before, ())
 
     # Who meant what
 
@@ -176,12 +185,12 @@ class Edge:
 
     @cached_property
     def culprit(self) -> Place:
-        """The move that was taken last; else the screen that was seen before."""
+        """The move that was taken last; else what came from outside, or the screen that was seen before."""
         if self.taken:
             return move_place(self.taken[-1])
         if isinstance(self.choice, events.Link):
             return link_place(self.plan, self.choice.address)
-        return self.screen_before
+        return Place("reopen") if isinstance(self.choice, events.Reopen) else self.screen_before
 
     @cached_property
     def screen_before(self) -> Place:

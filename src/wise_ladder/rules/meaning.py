@@ -427,3 +427,5 @@ AFTERWARDS = {
     "in no state",
 }  # fmt: skip
 """Rules that look at nothing but the state after a step, and at the rest only to tell who is guilty."""
+LASTING = {"protected", "waiting ends", "in every state", "in no state"}
+"""Rules of states that go on being wrong: guilty is the step before which it was right."""

@@ -18,12 +18,13 @@ from wise_ladder.ladder.asked import redirect_words
 from wise_ladder.ladder.happenings import LinkFollowed
 from wise_ladder.ladder.state import all_rungs, depth, visible_path
 from wise_ladder.ladder.tables import tables
+from wise_ladder.plan.events import Reply
 from wise_ladder.plan.model import Link, Memory
 from wise_ladder.plan.tokens import size_words
 from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place, seen_rung
 from wise_ladder.rules.graph import Graph
-from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, Guilt
+from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, LASTING, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
 from wise_ladder.rules.starter import rules_in_force
@@ -99,6 +100,7 @@ class Sweep:
         """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
         self.used: set[Met | Link] = set()
         self.screens: set[str] = set()
+        self.replies: set[tuple[str, str]] = set()
         self.seconds = 0.0
         """How long it has worked."""
         self.stopped = ""
@@ -241,16 +243,19 @@ class Sweep:
         for number, rule, judge in self._who_judges(signs):
             if harmless >> number & 1:
                 continue
-            before = len(guilts)
-            guilts += [(number, guilt) for guilt in judge(rule, edge)]
-            if len(guilts) == before and rule.name in AFTERWARDS:
+            broken_by = [(number, guilt) for guilt in judge(rule, edge)]
+            if not broken_by and rule.name in AFTERWARDS:
                 harmless |= 1 << number
+            if broken_by and not (rule.name in LASTING and any(judge(rule, edge.stayed))):
+                guilts += broken_by
         # Whoever looks deeper comes here again.
         self._harmless[found.comes_to] = harmless
         self.used.update(things_met(self.plan, done.taken, done.happened))
         if signs & SIGNS["link"]:
             links = (tables(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
             self.used.update(link for link in links if link is not None)
+        if isinstance(found.choice, Reply):
+            self.replies.add((found.choice.call, found.choice.outcome))
         if edge.moved and edge.top_after is not None:
             self.screens.update(rung.face.screen for rung in visible_path(done.state.ladder))
         for number, guilt in guilts:
@@ -381,7 +386,7 @@ class Sweep:
         )
 
     def unused(self) -> tuple[Place, ...]:
-        """List what nothing met: screens, moves, guards, redirects and links."""
+        """List what nothing met: screens, moves, guards, redirects, links and replies."""
         plan, used = self.plan, self.used
         redirects = {each[0] for each in used if isinstance(each, tuple)}
         found = [Place(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self.screens]
@@ -393,6 +398,12 @@ class Sweep:
             if redirect not in redirects
         ]
         found += [Place(f"link {link.address}", link.at) for link in plan.links if link not in used]
+        found += [
+            Place(f"reply {call.name} gives {outcome.name}", call.at)
+            for call in plan.calls
+            for outcome in call.outcomes
+            if (call.name, outcome.name) not in self.replies
+        ]
         return tuple(found)
 
 

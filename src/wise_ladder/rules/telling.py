@@ -34,6 +34,11 @@ def about(rule: Rule) -> str:
     return " ".join(part for part in parts if part)
 
 
+def named(rule: Rule) -> str:
+    """Name a rule with what it is about."""
+    return f"{rule.name}: {about(rule)}" if about(rule) else rule.name
+
+
 def _limit(rule: Rule) -> str:
     assert rule.limit is not None  # noqa: S101 - whoever asks has looked
     if rule.name == "memory at most":
@@ -51,18 +56,27 @@ def steps_of(counterexample: Counterexample) -> list[str]:
 def tell_verdict(verdict: Verdict, path: str) -> Iterator[str]:
     """Tell a verdict, and of a broken rule every guilty place with a shortest path to it."""
     rule = verdict.rule
-    name = f"{rule.name}: {about(rule)}" if about(rule) else rule.name
-    yield f"{mark(verdict)} {name}: {verdict.words}"
+    yield f"{mark(verdict)} {named(rule)}: {verdict.words}"
+    if rule.note and verdict.status == "broken":
+        yield f"  {rule.note}"
     for counterexample in verdict.guilty:
         place = counterexample.guilt.place
-        yield f"  {counterexample.guilt.words}  ({path}:{place.at.line}, {place.words})"
+        yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words})"
         yield f"    {' · '.join(steps_of(counterexample))}"
         if counterexample.round_begins is not None:
             yield f"    and again from step {counterexample.round_begins + 1} on, one rung more each time"
     for place in verdict.unused:
-        yield f"  never used: {place.words}  ({path}:{place.at.line})"
-    if rule.note and verdict.status == "broken":
-        yield f"  {rule.note}"
+        yield f"  never used: {place.words}  ({place.within(path)})"
+
+
+def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
+    """Tell of each rule whose verdict on a phone is another than on the first one."""
+    (first, usual), *others = verdicts.items()
+    for verdict in usual:
+        for phone, found in others:
+            other = next((each for each in found if each.rule == verdict.rule), verdict)
+            if other.status != verdict.status:
+                yield f"{named(verdict.rule)}: {first}: {verdict.words}; {phone}: {other.words}"
 
 
 def standing(verdicts: Sequence[Verdict]) -> str:
@@ -74,4 +88,4 @@ def standing(verdicts: Sequence[Verdict]) -> str:
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
     parts += [f"{count} {status}" for status, count in counts.items() if count and status != "holds"]
     stopped = f", stopped {known.stopped}" if known.stopped else ""
-    return f"{', '.join(parts)} ({known.figures} in {known.seconds:.1f} s{stopped})"
+    return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"

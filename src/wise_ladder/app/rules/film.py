@@ -10,6 +10,7 @@ from wise_ladder.ladder.forecast import descent
 from wise_ladder.ladder.state import Phase, State, rungs_beneath
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan.steps import event_said
+from wise_ladder.plan.values import NOWHERE
 from wise_ladder.rules.rounds import lap
 from wise_ladder.rules.telling import about
 from wise_ladder.walks.seen import seen_now
@@ -202,11 +203,9 @@ class _Film:
     def _words(self, x: int, y: int) -> None:
         canvas, palette, found = self.canvas, self.palette, self.found
         width = canvas.width - x
-        rule = self.verdict.rule
-        said = [
-            ("what is wrong", found.guilt.words),
-            ("who does it", f"{found.guilt.place.words}, line {found.guilt.place.at.line}"),
-        ]
+        rule, place = self.verdict.rule, found.guilt.place
+        line = f", line {place.at.line}" if place.at != NOWHERE else ""
+        said = [("what is wrong", found.guilt.words), ("who does it", f"{place.words}{line}")]
         said.append(("the rule", " ".join(part for part in (rule.name, about(rule)) if part)))
         if rule.note:
             said.append(("its note", rule.note))
