@@ -4,8 +4,18 @@ import time
 
 from tests.screen.terminal import ScreenCase, Terminal
 from wise_ladder.demo import gallery
+from wise_ladder.plan.reading import read_plan
 
 TOGGLE = next(fault for fault in gallery() if fault.name == "toggle")
+UNASKED = """
+app: Combfield
+start: hives
+phones: {plain: , stubborn: {guards see: [header]}}
+screens:
+  hives: {moves: [{when: tap form, do: push form}]}
+  form: {guards: [{name: unsaved, ask: {answers: [{stay: stay}, {leave: go on}]}}]}
+rules: [{rule: at most, screens: form, rungs: 1}, {rule: guarded, screens: form, ways: system}]
+"""
 
 
 class Deciding(ScreenCase):
@@ -34,6 +44,20 @@ class Deciding(ScreenCase):
         terminal.press("Enter", "kept as")
         self.assertIn("toggles:", (self.folder / "mine.ladder.yaml").read_text())
         terminal.press("Enter", "You stand on hive")
+
+    def test_what_another_phone_alone_breaks_is_shown_and_climbed_there(self) -> None:
+        (self.folder / "mine.ladder.yaml").write_text(UNASKED)
+        terminal = self.start("open", "mine.ladder.yaml")
+        terminal.wait("nothing")
+        terminal.press("R", "guarded holds at every depth here; on stubborn it is broken: form goes by the way system")
+        self.assertIn("counterexample of guarded on stubborn", terminal.screen())
+        terminal.press("k", "Keep this tape as a walk")
+        terminal.fill("unasked", "unasked")
+        terminal.press("Enter", "kept as")
+        (walk,) = read_plan(self.folder / "mine.ladder.yaml").walks
+        self.assertEqual((walk.phone, len(walk.steps)), ("stubborn", 4))
+        terminal.press("Enter", "You stand on hives")
+        self.assertIn("stubborn", terminal.screen().splitlines()[0])
 
     def test_an_edit_decides_the_rules_again(self) -> None:
         terminal = self.open()

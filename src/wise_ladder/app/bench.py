@@ -206,13 +206,17 @@ class Bench(App[None]):
 
     def climb_tape(self, tape: Tape) -> None:
         """Climb to the end of a tape."""
+        self.take_up_tape(tape)
+        self.show("climb")
+
+    def take_up_tape(self, tape: Tape) -> None:
+        """Put another tape in the place of the present one, on the phone it was run on."""
         if tape.plan is not self.climber.plan:
             # A walk of another phone: the bench goes on with that one.
             self.desk.plan = self.climber.plan = tape.plan
             self.desk.run_walks()
             self.sweeping.begin()
         self.climber.take_up(tape)
-        self.show("climb")
 
     def show(self, name: str) -> None:
         """Go to a view; each is made when it is first gone to."""

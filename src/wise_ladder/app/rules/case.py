@@ -12,7 +12,7 @@ _ORDER = {"broken": 0, "undecided": 1, "holds": 2}
 
 
 class Case:
-    """The rules in the order of their verdicts, broken ones first, and what is chosen of them."""
+    """The rules, broken ones first, then those that another phone breaks, and what is chosen of them."""
 
     def __init__(self) -> None:
         """Begin with nothing known."""
@@ -33,7 +33,11 @@ class Case:
     def verdicts(self) -> list[Verdict]:
         """The verdicts as they are listed."""
         found = list(self.standing.verdicts) if self.standing is not None else []
-        return sorted(found, key=lambda verdict: _ORDER[verdict.status])
+
+        def order(verdict: Verdict) -> tuple[int, bool]:
+            return _ORDER[verdict.status], not any(other.guilty for other in self.on_phones(verdict).values())
+
+        return sorted(found, key=order)
 
     @staticmethod
     def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], int]:
@@ -50,11 +54,26 @@ class Case:
         """The chosen one."""
         return self.verdicts[self.place] if self.verdicts else None
 
+    def on_phones(self, verdict: Verdict) -> dict[str, Verdict]:
+        """Return the verdicts on the same rule by the other phones that were swept."""
+        phones = self.standing.phones if self.standing is not None else {}
+        return {name: each for name, verdicts in phones.items() for each in verdicts if each.rule == verdict.rule}
+
+    @property
+    def broken(self) -> tuple[str, Verdict] | None:
+        """The verdict whose counterexamples are shown; where only another phone breaks the rule that one, by its name."""
+        verdict = self.verdict
+        if verdict is None:
+            return None
+        return next(((name, each) for name, each in [("", verdict), *self.on_phones(verdict).items()] if each.guilty), None)
+
     @property
     def counterexample(self) -> Counterexample | None:
         """The one that is shown: of the chosen rule and guilty place."""
-        verdict = self.verdict
-        return verdict.guilty[min(self.guilty, len(verdict.guilty) - 1)] if verdict is not None and verdict.guilty else None
+        if self.broken is None:
+            return None
+        _, verdict = self.broken
+        return verdict.guilty[min(self.guilty, len(verdict.guilty) - 1)]
 
     @property
     def at(self) -> int:
@@ -83,8 +102,7 @@ class Case:
 
     def next_guilty(self) -> bool:
         """Show the next guilty place of the chosen rule; False where there is no other."""
-        verdict = self.verdict
-        if verdict is None or len(verdict.guilty) < 2:
+        if self.broken is None or len(self.broken[1].guilty) < 2:
             return False
-        self.guilty, self.frame = (self.guilty + 1) % len(verdict.guilty), -1
+        self.guilty, self.frame = (self.guilty + 1) % len(self.broken[1].guilty), -1
         return True

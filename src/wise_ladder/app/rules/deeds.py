@@ -54,11 +54,11 @@ class Deeds:
         self.bench.say(f"{found.guilt.words}: step {at} of {len(found.tape.entries)}")
 
     def press_keep(self) -> None:
-        found, verdict = self.case.counterexample, self.case.verdict
-        if found is None or verdict is None:
+        found = self.case.counterexample
+        if found is None:
             self.bench.say("this rule is not broken: there is nothing to keep", wrong=True)
             return
-        self.bench.climber.take_up(found.tape)
+        self.bench.take_up_tape(found.tape)
         self.bench.desk.keep()
 
     def press_sweep(self) -> None:

@@ -27,7 +27,7 @@ def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     if standing is not None and width < WIDE:
         right += f"  {'◔' if standing.running else ''} {standing.known.states:,} states, {standing.known.words}"
     phones = list(standing.phones) if standing is not None and width >= WIDE else []
-    heading(canvas, palette, "rules", right.strip(), width - 12 * len(phones))
+    heading(canvas, palette, "rules", right.strip(), width - 12 * len(phones) - (2 if phones else 0))
     if not verdicts:
         canvas.text(0, 1 + air, "being decided" if standing is None else "the plan names none", Ink(palette.muted))
         return canvas
@@ -57,10 +57,9 @@ def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phon
     if at - NAME - 2 > 10:
         canvas.text(NAME + 2, y, cut(about(verdict.rule), at - NAME - 4), Ink(palette.muted, click=click))
     canvas.text(at, y, cut(_short(verdict), 28), Ink(colour, bold=verdict.status == "broken", click=click))
+    others = case.on_phones(verdict)
     for column, name in enumerate(phones):
-        other = (
-            next((each for each in case.standing.phones[name] if each.rule == verdict.rule), None) if case.standing else None
-        )
+        other = others.get(name)
         if other is not None:
             inks = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}
             x = canvas.width - 12 * (len(phones) - column)

@@ -76,13 +76,13 @@ def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
 def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the film of the chosen rule's counterexample, as much of it as there is room for."""
     canvas = Canvas(width, height, palette.ground_colour)
-    verdict, found = case.verdict, case.counterexample
+    broken, found = case.broken, case.counterexample
     margin = 2 if width >= 100 else 0
     inner = Canvas(width - 2 * margin, height, palette.ground_colour)
-    if verdict is None or found is None:
+    if broken is None or found is None:
         _nothing(case, palette, inner)
     else:
-        _Film(case, verdict, found, palette, inner).draw()
+        _Film(case, *broken, found, palette, inner).draw()
     canvas.lay(margin, 0, inner)
     return canvas
 
@@ -101,7 +101,10 @@ def _nothing(case: Case, palette: Palette, canvas: Canvas) -> None:
 
 
 class _Film:
-    def __init__(self, case: Case, verdict: Verdict, found: Counterexample, palette: Palette, canvas: Canvas) -> None:
+    def __init__(
+        self, case: Case, phone: str, verdict: Verdict, found: Counterexample, palette: Palette, canvas: Canvas
+    ) -> None:
+        self.phone = f" on {phone}" if phone else ""
         self.case, self.verdict, self.found, self.palette, self.canvas = case, verdict, found, palette, canvas
         self.beside = BESIDE if canvas.width >= WIDE else 0
         self.width = canvas.width - self.beside
@@ -112,7 +115,7 @@ class _Film:
         canvas, palette, case = self.canvas, self.palette, self.case
         places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
-        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}", right)
+        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}{self.phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.round_begins is not None

@@ -47,11 +47,14 @@ class RulesSentence(Sentence):
             ]
         colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
         runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.name, Ink(palette.text, bold=True))]
-        found = self.case.counterexample
-        if found is None:
+        broken, found = self.case.broken, self.case.counterexample
+        if broken is None or found is None:
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
             return [*runs, Run(f" {words}", Ink(palette.soft))]
-        runs.append(Run(" is broken: ", Ink(colour, bold=True)))
+        if broken[0]:
+            here = f"holds {verdict.known.words}" if verdict.status == "holds" else f"is {verdict.status}"
+            runs.append(Run(f" {here} here; on {broken[0]} it", Ink(palette.soft)))
+        runs.append(Run(" is broken: ", Ink(palette.broken, bold=True)))
         runs.append(Run(found.guilt.words, Ink(palette.text)))
         return [*runs, Run(f"{gap}{found.steps} steps, the shortest there is", Ink(palette.muted))]
 
