@@ -183,6 +183,8 @@ walks:
         path = self.plan()
         with Path(path).open("a") as plan:
             plan.write("rules: [{rule: guarded, screens: form, ways: system}, {rule: at most, screens: form, rungs: 1}]\n")
+        done = call("check", "--rules", path)
+        self.assertRegex(done.stdout, r"2 of 2 rules hold at every depth .* on plain; --phone all decides the others too\n$")
         done = call("check", "--rules", path, "--phone", "all")
         self.assertEqual(done.returncode, 1)
         (differs,) = done.stdout.partition("what differs:\n")[2].splitlines()

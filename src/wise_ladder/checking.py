@@ -128,7 +128,8 @@ def _rules(call: argparse.Namespace, path: str, plan: Plan, say: _Saying) -> tup
     for verdict in verdicts:
         for line in tell_verdict(verdict, path):
             say.line(line)
-    say.line(f"{plan.app}: {standing(verdicts)}" + (", stopped by you" if stopped else ""))
+    one = f" on {plan.phone}; --phone all decides the others too" if len(plan.phones) > 1 and call.phone is None else ""
+    say.line(f"{plan.app}: {standing(verdicts)}{', stopped by you' if stopped else ''}{one}")
     return verdicts, stopped
 
 
