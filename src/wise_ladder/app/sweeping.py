@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Known, Status, Verdict
 
-AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.08, 0.5, 4.0, 30.0
+AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
 each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
@@ -115,9 +115,10 @@ class Sweeping:
             sweep = Sweep(plan) if self._sweep is None or self._sweep.plan is not plan else self._sweep
             sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
             self._sweep = sweep
-            told = time.perf_counter() - BETWEEN_TOLD + (AT_ONCE if fresh else 0)
+            told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if fresh else A_SLICE
             while not sweep.over and goes_on():
-                sweep.go_on(A_SLICE, goes_on)
+                sweep.go_on(slice_, goes_on)
+                slice_ = A_SLICE
                 now = time.perf_counter()
                 if now - told >= BETWEEN_TOLD:
                     told = now

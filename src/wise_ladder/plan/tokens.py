@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from contextlib import contextmanager
+from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 if TYPE_CHECKING:
@@ -52,8 +53,12 @@ class Name(NamedTuple):
     start: int
 
 
-def tokens(phrase: str) -> list[Token]:
-    """Split a phrase; raises PhraseError at a quote that is never closed."""
+@lru_cache(4_096)
+def tokens(phrase: str) -> tuple[Token, ...]:
+    """Split a phrase; raises PhraseError at a quote that is never closed.
+
+    What was read lately is remembered: after an edit nearly all phrases are as they were.
+    """
     found: list[Token] = []
     at = 0
     while match := _TOKEN.match(phrase, at):
@@ -63,7 +68,7 @@ def tokens(phrase: str) -> list[Token]:
         text = match.group(kind)
         found.append(Token(text[1:-1] if kind == "quoted" else text, match.start(kind), match.end(kind), kind))
         at = match.end()
-    return found
+    return tuple(found)
 
 
 class Cursor:
@@ -105,14 +110,17 @@ class Cursor:
     @property
     def word(self) -> str:
         """The next word, unquoted; nothing where there is none."""
-        if self.ended or self._tokens[self._at].kind == "quoted":
+        if self._at >= len(self._tokens):
             return ""
-        return self._tokens[self._at].text
+        token = self._tokens[self._at]
+        return "" if token.kind == "quoted" else token.text
 
     def sees(self, *words: str) -> bool:
         """Whether the next words are these, unquoted."""
         if self.word != words[0]:
             return False
+        if len(words) == 1:
+            return True
         part = self._tokens[self._at : self._at + len(words)]
         return len(part) == len(words) and all(
             token.kind != "quoted" and token.text == word for token, word in zip(part, words, strict=True)
