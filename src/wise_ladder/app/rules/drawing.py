@@ -29,7 +29,12 @@ def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     phones = list(standing.phones) if standing is not None and width >= WIDE else []
     heading(canvas, palette, "rules", right.strip(), width - 12 * len(phones) - (2 if phones else 0))
     if not verdicts:
-        canvas.text(0, 1 + air, "being decided" if standing is None else "the plan names none", Ink(palette.muted))
+        canvas.text(
+            0,
+            1 + air,
+            "being decided" if standing is None else "none; rules: [starter] in the plan asks for what most apps want",
+            Ink(palette.muted),
+        )
         return canvas
     for place, name in enumerate(phones):
         x = width - 12 * (len(phones) - place)
