@@ -207,7 +207,9 @@ def swept(choices: Choices, depth: int) -> set[Shaped]:
     return {choices.shaping.shaped(graph.state(state)) for state in seen}
 
 
+DEEP = "rules: [{rule: in no state, if: depth over 2}, {rule: protected, screens: hive, if: not depth over 1}]\n"
 RULES = (
+    *(rule for rule in read_plan_text(TOGGLE + DEEP).rules if isinstance(rule, Rule)),
     Rule("no twins"), Rule("no traps"), Rule("no dead taps"), Rule("results come back"), Rule("waiting ends"),
     Rule("never beneath", ("diary",)), Rule("never land on", ("hive",)), Rule("leaves only from", ("hives",)),
     Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=("system", "header", "aside")),
