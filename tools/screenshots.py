@@ -26,7 +26,7 @@ CELL = (8, 16)
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
 TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
-# Besides keys: "found" sweeps until a rule is known to be broken, "stop" stops the sweep.
+# Besides keys: "found" sweeps until a rule is known to be broken, "stop" stops the sweep, "swept" waits for its end.
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-question", (160, 50), (*TO_HIVE, "2", "1", "b")),
@@ -42,7 +42,8 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
     ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "u")),
     ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
-    ("rules-ink", (160, 50), ("R", "found", "stop")),
+    ("rules-ink", (160, 50), ("R", "swept")),
+    ("rules-phone", (160, 50), ("t", "R", "swept", "down")),
     ("rules-running", (160, 50), ("t", "R", "found")),
     ("rules-80x24", (80, 24), ("R", "found", "stop")),
     ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
@@ -64,6 +65,9 @@ async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folde
                 while bench.sweeping.standing is None or not bench.sweeping.standing.broken:
                     if not bench.sweeping.running:
                         bench.sweeping.press()
+                    await pilot.pause(0.2)
+            elif key == "swept":
+                while bench.sweeping.running or bench.sweeping.standing is None:
                     await pilot.pause(0.2)
             elif key == "stop":
                 if bench.sweeping.running:
