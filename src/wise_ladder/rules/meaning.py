@@ -6,7 +6,7 @@ whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is
 
 from __future__ import annotations
 
-from itertools import pairwise
+from itertools import chain, pairwise
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from wise_ladder.ladder import happenings
@@ -164,8 +164,8 @@ def way_back_without_system(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         edge.plan.overlay[name].modal for _, name, _ in open_layers(edge.after.layers, path)
     ):
         return
-    ways: list[events.Event] = [events.HeaderBack(), *(tap for tap, _ in taps(edge.plan, edge.after))]
-    for event in ways:
+    # Most often the header is enough.
+    for event in chain[events.Event]([events.HeaderBack()], (tap for tap, _ in taps(edge.plan, edge.after))):
         tried = what_if(edge.plan, edge.after, event)
         if tried is None:
             continue
