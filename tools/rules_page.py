@@ -49,7 +49,7 @@ rules:
 |---|---|
 | `holds at every depth (10 states, all there are)` | every state the app can come to was looked at |
 | `holds to depth 8 (212,904 states)` | whatever can happen in 8 steps was tried; in 9 it may break |
-| `broken in 4 steps, 2 guilty places` | two moves or screens are to blame; for each there is a shortest path |
+| `broken in 4 steps, 2 guilty places` | two moves or screens are to blame: before them all was right, after them it is not; for each there is a shortest path |
 | `undecided: 3 never used to depth 8` | what was not met in 8 steps may still be met later |
 | `undecided: a rung comes over its equal ...` | the ladder may grow so for ever; no round that does it was found yet |
 
