@@ -2,6 +2,7 @@
 
 import time
 import unittest
+import weakref
 from random import Random
 from textwrap import dedent
 
@@ -519,6 +520,21 @@ class HowFar(unittest.TestCase):
         sweep = self.sweep(text, Bounds(memory=1_000_000))
         self.assertEqual((sweep.known().stopped, sweep.count < 8_000), ("at 1MB of memory", True))
         self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
+
+    def test_what_is_dropped_is_gone_at_once(self) -> None:
+        """Nothing leads in a circle: what a sweep keeps is not looked at for circles, and would stay for ever."""
+        sweep = Sweep(read_plan(COMBFIELD), Bounds(states=2_000))
+        sweep.go_on()
+        kept = [weakref.ref(each) for each in (sweep, sweep.graph, sweep.graph.tails)]
+        del sweep
+        self.assertEqual([each() for each in kept], [None, None, None])
+
+    def test_it_can_be_given_up_bit_by_bit(self) -> None:
+        sweep = self.sweep(TOGGLE, Bounds(depth=6))
+        verdicts = sweep.verdicts()
+        sweep.let_go()
+        self.assertEqual((sweep.levels, sweep.graph.rows, sweep.graph.shapes, sweep.graph.tails.rungs), ([], [], [], []))
+        self.assertTrue(any(verdict.guilty for verdict in verdicts))
 
     def test_a_sweep_that_is_told_to_stop_can_go_on(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import gc
+import sys
 import time
 from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
@@ -22,7 +24,7 @@ if TYPE_CHECKING:
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
 each time somebody asks for more."""
-A_SLICE, BETWEEN_TOLD = 0.02, 0.25
+A_SLICE, A_TURN, BETWEEN_TOLD = 0.02, 0.001, 0.25
 GIVES_WAY, PAUSE = 0.4, 0.04
 """So long after a key the sweep pauses between its slices."""
 
@@ -56,18 +58,20 @@ class Sweeping:
         self.bench = bench
         self.standing: Standing | None = None
         self._sweep: Sweep | None = None
+        self._before: Sweep | None = None
         self._last_key = 0.0
         self._turn, self._asked = Lock(), 0
         """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
         self.running = False
+        # A key is answered on the other thread: the sooner the sweep leaves it a turn, the better.
+        sys.setswitchinterval(A_TURN)
 
     def key_pressed(self) -> None:
         """Give way for a while."""
         self._last_key = time.perf_counter()
 
     def begin(self) -> None:
-        """Sweep the plan anew: a little at once, a little more by itself."""
-        self._sweep = None
+        """Sweep another plan: a little at once, a little more by itself."""
         self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
 
     def begin_late(self) -> None:
@@ -77,9 +81,13 @@ class Sweeping:
 
     def looked_at(self) -> None:
         """Sweep a little more, now that somebody looks at the rules."""
-        sweep = self._sweep
+        sweep = self._begun()
         if sweep is None or (not sweep.whole and sweep.seconds < LOOKED_AT):
             self._ask(LOOKED_AT)
+
+    def _begun(self) -> Sweep | None:
+        """Return the sweep of the plan on the bench, None where it did not begin yet."""
+        return self._sweep if self._sweep is not None and self._sweep.plan is self.bench.desk.plan else None
 
     def press(self) -> None:
         """Stop where it runs, go on where it does not."""
@@ -88,10 +96,10 @@ class Sweeping:
             self.running = False
             if self.standing is not None:
                 self._show(self.standing._replace(running=False))
-        elif self._sweep is not None and self._sweep.whole:
+        elif (sweep := self._begun()) is not None and sweep.whole:
             self.bench.say("every state was looked at: there is nothing left to sweep")
         else:
-            self._ask((self._sweep.seconds if self._sweep is not None else 0) + FURTHER)
+            self._ask((sweep.seconds if sweep is not None else 0) + FURTHER)
 
     def _ask(self, seconds: float) -> None:
         self._asked += 1
@@ -111,11 +119,12 @@ class Sweeping:
         with self._turn:
             if not goes_on():
                 return
-            fresh = self._sweep is None or self._sweep.plan is not plan
-            sweep = Sweep(plan) if self._sweep is None or self._sweep.plan is not plan else self._sweep
+            sweep = self._sweep
+            if sweep is None or sweep.plan is not plan:
+                self._before, sweep = sweep, Sweep(plan)
+                self._sweep = sweep
             sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
-            self._sweep = sweep
-            told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if fresh else A_SLICE
+            told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if sweep.seconds == 0 else A_SLICE
             while not sweep.over and goes_on():
                 sweep.go_on(slice_, goes_on)
                 slice_ = A_SLICE
@@ -123,12 +132,22 @@ class Sweeping:
                 if now - told >= BETWEEN_TOLD:
                     told = now
                     self._tell(sweep, asked, seconds, running=True)
+                self._let_go_before()
                 self._give_way()
+            self._let_go_before()
             phones: dict[str, tuple[Verdict, ...]] = {}
             for name, _ in plan.phones if self.bench.view.name == "rules" else ():
                 if name != plan.phone and goes_on():
                     phones[name] = self._on_phone(plan, name, sweep, goes_on)
             self._tell(sweep, asked, seconds, running=False, phones=phones)
+
+    def _let_go_before(self) -> None:
+        """Let the sweep of the plan before go, now that there are verdicts of this one."""
+        if self._before is not None:
+            self._before.let_go()
+            self._before = None
+            # Sweeps keep what is there from being looked at for circles; with the largest one gone it can be again.
+            gc.unfreeze()
 
     def _give_way(self) -> None:
         if time.perf_counter() - self._last_key < GIVES_WAY:
@@ -143,7 +162,9 @@ class Sweeping:
         while not other.over and goes_on():
             other.go_on(A_SLICE, goes_on)
             self._give_way()
-        return other.verdicts()
+        verdicts = other.verdicts()
+        other.let_go()
+        return verdicts
 
     def _tell(
         self, sweep: Sweep, asked: int, until: float, *, running: bool, phones: dict[str, tuple[Verdict, ...]] | None = None

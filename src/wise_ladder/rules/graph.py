@@ -248,8 +248,8 @@ class Graph:
         """Look at the top of a tail: what the choices come to there."""
         row = deep.rows.get(sight)
         if row is None:
-            rung, rest = self.tails.top(sight)
-            children = [self._child(node, sight, lambda back: back.opened(deep.number, rung, rest)) for node in deep.nodes]
+            (rung, rest), cut = self.tails.top(sight), deep.number
+            children = [self._child(node, sight, lambda back: back.opened(cut, rung, rest)) for node in deep.nodes]
             row = deep.rows[sight] = self._row(children, deep.shape, deep.facts, deep.tails)
         return row
 
@@ -259,14 +259,16 @@ class Graph:
         if row is None:
             number, lower, upper = seen
             rungs = (self.tails.rungs[number],) if number >= 0 else ()
+            cut, tails, sought, whole = deep.number, deep.tails, deep.sought, deep.whole
 
+            # What is kept of it must not lead back to who keeps it.
             def put_back(back: PuttingBack) -> State:
                 if seen is LACKING:
-                    return back.lacking(deep.number, deep.sought)
-                return back.parted(deep.number, rungs, lower, upper, deep.tails, deep.sought, whole=deep.whole)
+                    return back.lacking(cut, sought)
+                return back.parted(cut, rungs, lower, upper, tails, sought, whole=whole)
 
             children = [self._child(node, seen, put_back) for node in deep.nodes]
-            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + (seen is not LACKING))
+            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, tails + (seen is not LACKING))
         return row
 
     def _child(self, node: Node, seen: object, put_back: Callable[[PuttingBack], State]) -> Node:

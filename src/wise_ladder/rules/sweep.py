@@ -10,26 +10,22 @@ import gc
 import time
 from collections import defaultdict
 from itertools import filterfalse
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.asked import redirect_words
-from wise_ladder.ladder.happenings import LinkFollowed
-from wise_ladder.ladder.state import all_rungs, depth, visible_path
-from wise_ladder.ladder.tables import tables
-from wise_ladder.plan.events import Reply
-from wise_ladder.plan.model import Link, Memory
+from wise_ladder.ladder.state import all_rungs, depth
+from wise_ladder.plan.model import Memory
 from wise_ladder.plan.tokens import size_words
 from wise_ladder.rules.doings import Choices
-from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place, seen_rung
+from wise_ladder.rules.edges import Edge, Place, seen_rung
 from wise_ladder.rules.graph import Graph
-from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, LASTING, Guilt
+from wise_ladder.rules.judging import Judging
+from wise_ladder.rules.meaning import JUDGES, Guilt
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.verdicts import Bounds, Counterexample, Known, Verdict
-from wise_ladder.walks.exploring import things_met
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -37,27 +33,15 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
     from wise_ladder.rules.graph import At
-    from wise_ladder.rules.leaves import Comes, Found, Leaf, Row
-    from wise_ladder.rules.meaning import Judge
-    from wise_ladder.walks.exploring import Met
+    from wise_ladder.rules.judging import Suspect
+    from wise_ladder.rules.leaves import Leaf, Row
 
-MOST_TRIED = 20
-"""So many states are tried for one guilty place where a break must be done again to be one."""
 MOST_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
 BETWEEN_WEIGHED = 4_096
 """After so many new states it looks how much memory the program holds."""
 Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
-
-
-class _Suspect(NamedTuple):
-    """A break as it was found: of which rule, by whom, the state before it, and the step."""
-
-    rule: int
-    guilt: Guilt
-    before: At
-    step: Taken
 
 
 class Sweep:
@@ -73,9 +57,8 @@ class Sweep:
         twice = any(rule.twice for rule in self.rules)
         guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
         choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
-        self.graph = Graph(choices, self._judge)
-        self._judges: dict[int, list[tuple[int, Rule, Judge]]] = {}
-        """Who judges a step, by its signs."""
+        self.judging = Judging(plan, self.rules)
+        self.graph = Graph(choices, self.judging.judge)
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
@@ -92,15 +75,7 @@ class Sweep:
         self.count = 1
         """How many states were met."""
         self._first = self.graph.state(self.graph.first)
-        self._suspects: dict[tuple[int, Place], int] = {}
-        """How often a break was tried; a negative number: it is proved."""
-        self._new: list[_Suspect] = []
         self.found: dict[int, list[Counterexample]] = {number: [] for number in range(len(self.rules))}
-        self._harmless: dict[Comes, int] = {}
-        """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
-        self.used: set[Met | Link] = set()
-        self.screens: set[str] = set()
-        self.replies: set[tuple[str, str]] = set()
         self.seconds = 0.0
         """How long it has worked."""
         self.stopped = ""
@@ -126,13 +101,26 @@ class Sweep:
     def go_on(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Work for so long at most, or until `goes_on` says no, or it is over."""
         collects = gc.isenabled()
-        # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time.
+        # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time,
+        # and afterwards a second in which nothing else is done. So it is never looked at.
+        gc.collect(1)
         gc.disable()
         try:
             self._work(seconds, goes_on)
         finally:
+            gc.freeze()
             if collects:
                 gc.enable()
+
+    def let_go(self) -> None:
+        """Give up all that is known, bit by bit: at once it would keep everybody waiting."""
+        for owner in (self, self.graph, self.graph.tails):
+            for kept in vars(owner).values():
+                while kept and isinstance(kept, list | dict):
+                    if isinstance(kept, list):
+                        kept.pop()
+                    else:
+                        kept.popitem()
 
     def _work(self, seconds: float | None, goes_on: Callable[[], bool]) -> None:
         began = time.perf_counter()
@@ -223,66 +211,25 @@ class Sweep:
 
     def _judged(self, core: int, bundles: list[int], row: Row) -> Row:
         """Prove what broke a rule while a row of states of a core was learned."""
-        new, self._new = self._new, []
+        new, self.judging.new = self.judging.new, []
         if new:
             states = ((core, bundle) for bundle in bundles)
             before = next(at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
             for suspect in new:
-                self._prove(suspect._replace(before=before))
+                self._prove(suspect, before)
         return row
 
-    # Judging
-
-    def _judge(self, found: Found) -> None:
-        """Judge a step that is new; what it is judged by is looked at, so that it need not be judged again."""
-        done = found.done
-        edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
-        guilts: list[tuple[int, Guilt]] = []
-        signs = edge.signs()
-        harmless = self._harmless.get(found.comes_to, 0)
-        for number, rule, judge in self._who_judges(signs):
-            if harmless >> number & 1:
-                continue
-            broken_by = [(number, guilt) for guilt in judge(rule, edge)]
-            if not broken_by and rule.name in AFTERWARDS:
-                harmless |= 1 << number
-            if broken_by and not (rule.name in LASTING and any(judge(rule, edge.stayed))):
-                guilts += broken_by
-        # Whoever looks deeper comes here again.
-        self._harmless[found.comes_to] = harmless
-        self.used.update(things_met(self.plan, done.taken, done.happened))
-        if signs & SIGNS["link"]:
-            links = (tables(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
-            self.used.update(link for link in links if link is not None)
-        if isinstance(found.choice, Reply):
-            self.replies.add((found.choice.call, found.choice.outcome))
-        if edge.moved and edge.top_after is not None:
-            self.screens.update(rung.face.screen for rung in visible_path(done.state.ladder))
-        for number, guilt in guilts:
-            if 0 <= self._suspects.get((number, guilt.place), 0) < MOST_TRIED:
-                self._new.append(_Suspect(number, guilt, self.graph.first, Taken(found.before, found.choice, done)))
-
-    def _who_judges(self, signs: int) -> list[tuple[int, Rule, Judge]]:
-        found = self._judges.get(signs)
-        if found is None:
-            found = self._judges[signs] = [
-                (number, rule, JUDGES[rule.name][0])
-                for number, rule in enumerate(self.rules)
-                if rule.name in JUDGES and any(SIGNS[sign] & signs for sign in JUDGES[rule.name][1])
-            ]
-        return found
-
-    def _prove(self, suspect: _Suspect) -> None:
-        key = suspect.rule, suspect.guilt.place
-        tried = self._suspects.get(key, 0)
-        if not 0 <= tried < MOST_TRIED:
+    def _prove(self, suspect: Suspect, before: At) -> None:
+        number, guilt, (_, _, choice, done, _) = suspect
+        judging, key = self.judging, (number, guilt.place)
+        if not judging.is_open(*key):
             return
-        self._suspects[key] = tried + 1
-        path = [*self.path(self.depth, suspect.before), self.graph.taken(suspect.before[0], *suspect.step[1:])]
-        counterexample = self.proved(suspect.rule, path, suspect.guilt)
+        judging.suspects[key] = judging.suspects.get(key, 0) + 1
+        path = [*self.path(self.depth, before), self.graph.taken(before[0], choice, done)]
+        counterexample = self.proved(number, path, guilt)
         if counterexample is not None:
-            self._suspects[key] = -1
-            self.found[suspect.rule].append(counterexample)
+            judging.suspects[key] = -1
+            self.found[number].append(counterexample)
 
     def proved(self, number: int, path: list[Taken], guilt: Guilt) -> Counterexample | None:
         """Run a path by `step` with real waits, and return it where the rule is broken then too."""
@@ -373,7 +320,7 @@ class Sweep:
 
     def _doubt(self, number: int, rule: Rule) -> str:
         """Say why a rule that no run breaks may be broken all the same."""
-        unproved = sum(one == number and tried > 0 for (one, _), tried in self._suspects.items())
+        unproved = self.judging.unproved(number)
         if not unproved:
             return ""
         if rule.name != "no pile-up":
@@ -386,25 +333,8 @@ class Sweep:
         )
 
     def unused(self) -> tuple[Place, ...]:
-        """List what nothing met: screens, moves, guards, redirects, links and replies."""
-        plan, used = self.plan, self.used
-        redirects = {each[0] for each in used if isinstance(each, tuple)}
-        found = [Place(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self.screens]
-        found += [move_place(move) for move in plan.moves if move not in used]
-        found += [Place(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
-        found += [
-            Place(f"redirect of {redirect_words(redirect)}", redirect.at)
-            for redirect in plan.redirects
-            if redirect not in redirects
-        ]
-        found += [Place(f"link {link.address}", link.at) for link in plan.links if link not in used]
-        found += [
-            Place(f"reply {call.name} gives {outcome.name}", call.at)
-            for call in plan.calls
-            for outcome in call.outcomes
-            if (call.name, outcome.name) not in self.replies
-        ]
-        return tuple(found)
+        """List what nothing met."""
+        return self.judging.unused()
 
 
 def memory_held() -> int:
