@@ -39,7 +39,7 @@ if TYPE_CHECKING:
 MOST_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
 BETWEEN_WEIGHED = 4_096
-"""After so many new states it looks how much memory the program holds."""
+"""After so many new states it looks how much memory it has taken since the first look."""
 Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
 
@@ -81,7 +81,9 @@ class Sweep:
         self.stopped = ""
         """Which bound stopped it."""
         self._weighed = 0
-        """At how many states it was looked last how much memory the program holds."""
+        """At how many states it was looked last how much memory it has taken."""
+        self._held: int | None = None
+        """What the program held at the first look: of what went before, much may be free and still held."""
 
     @property
     def whole(self) -> bool:
@@ -143,8 +145,9 @@ class Sweep:
         if self.seconds >= bounds.seconds:
             return f"after {bounds.seconds:g} s"
         if self.count >= self._weighed + BETWEEN_WEIGHED:
-            self._weighed = self.count
-            if memory_held() >= bounds.memory:
+            self._weighed, held = self.count, memory_held()
+            self._held = held if self._held is None else self._held
+            if held - self._held >= bounds.memory:
                 return f"at {size_words(bounds.memory)} of memory"
         return ""
 

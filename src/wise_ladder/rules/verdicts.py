@@ -15,7 +15,7 @@ Status = Literal["holds", "broken", "undecided"]
 
 
 class Bounds(NamedTuple):
-    """Where a sweep stops: after so many steps, so many seconds, at so many states, where the program holds so many bytes."""
+    """Where a sweep stops: after so many steps, so many seconds, at so many states, where it has taken so many bytes."""
 
     depth: int = 1_000
     seconds: float = 10.0
