@@ -116,13 +116,12 @@ class Sweep:
 
     def let_go(self) -> None:
         """Give up all that is known, bit by bit: at once it would keep everybody waiting."""
-        for owner in (self, self.graph, self.graph.tails):
+        for owner in (self, self.judging, self.graph, self.graph.tails):
             for kept in vars(owner).values():
-                while kept and isinstance(kept, list | dict):
-                    if isinstance(kept, list):
-                        kept.pop()
-                    else:
-                        kept.popitem()
+                if isinstance(kept, list | dict):
+                    take = kept.pop if isinstance(kept, list) else kept.popitem
+                    while kept:
+                        take()
 
     def _work(self, seconds: float | None, goes_on: Callable[[], bool]) -> None:
         began = time.perf_counter()
