@@ -13,13 +13,13 @@ from textual.worker import get_current_worker
 from wise_ladder.ladder.words import length_words
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator
 
     from wise_ladder.app.bench import Bench
     from wise_ladder.plan import Plan
     from wise_ladder.rules.edges import Place
     from wise_ladder.rules.sweep import Sweep
-    from wise_ladder.rules.verdicts import Known, Status, Verdict
+    from wise_ladder.rules.verdicts import Known, Verdict
 
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
@@ -59,6 +59,10 @@ class Sweeping:
         self.standing: Standing | None = None
         self._sweep: Sweep | None = None
         self._before: Sweep | None = None
+        self._plan_before: Standing | None = None
+        """What was known of the plan before."""
+        self._said: set[str] = set()
+        """Which rules it was said of that they turned since."""
         self._last_key = 0.0
         self._turn, self._asked = Lock(), 0
         """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
@@ -185,22 +189,27 @@ class Sweeping:
 
     def _show(self, found: Standing) -> None:
         before, self.standing = self.standing, found
-        self.bench.rules_told(_turned(before, found))
+        if before is not None and before.plan is not found.plan:
+            self._plan_before, self._said = before, set()
+        turned = [words for words in turned_rules(self._plan_before, found) if words not in self._said]
+        self._said.update(turned)
+        self.bench.rules_told(turned)
 
 
-def _turned(before: Standing | None, now: Standing) -> list[str]:
-    """Say which rules an edit gave another verdict; how far one holds does not count."""
-    if before is None or before.plan is now.plan:
-        return []
-    was: dict[tuple[str, tuple[str, ...]], Status] = {
-        (verdict.rule.name, verdict.rule.screens): verdict.status for verdict in before.verdicts
-    }
-    found = []
+def turned_rules(before: Standing | None, now: Standing) -> Iterator[str]:
+    """Say which rules an edit gave another verdict, as far as both are known: where the one breaks the other must hold."""
+    was = {(verdict.rule.name, verdict.rule.screens): verdict for verdict in before.verdicts} if before is not None else {}
     for verdict in now.verdicts:
-        status = was.get((verdict.rule.name, verdict.rule.screens), verdict.status)
-        if "broken" in {status, verdict.status} and status != verdict.status:
-            found.append(f"{verdict.rule.name} {'is broken now' if verdict.status == 'broken' else 'holds again'}")
-    return found
+        other = was.get((verdict.rule.name, verdict.rule.screens), verdict)
+        if verdict.status == "broken" and _holds_where_broken(other, verdict):
+            yield f"{verdict.rule.name} is broken now"
+        elif other.status == "broken" and _holds_where_broken(verdict, other):
+            yield f"{verdict.rule.name} holds again"
+
+
+def _holds_where_broken(verdict: Verdict, broken: Verdict) -> bool:
+    steps = min((found.steps for found in broken.guilty), default=0)
+    return verdict.status == "holds" and (verdict.known.whole or verdict.known.depth >= steps)
 
 
 def left_words(standing: Standing) -> str:

@@ -1,0 +1,38 @@
+"""What is said of rules after an edit: no more than is known of both plans."""
+
+import unittest
+
+from wise_ladder.app.sweeping import Standing, turned_rules
+from wise_ladder.demo import gallery
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
+
+TOGGLE = next(fault for fault in gallery() if fault.name == "toggle")
+
+
+class Turned(unittest.TestCase):
+    """The toggle that pushes breaks "no pile-up" in 4 steps; its mended twin does not."""
+
+    def standing(self, *, mended: bool, depth: int) -> Standing:
+        sweep = Sweep(read_plan(TOGGLE.mended if mended else TOGGLE.plan), Bounds(depth=depth))
+        sweep.go_on()
+        return Standing(sweep.plan, sweep.verdicts(), sweep.known(), False, 0, {}, (), 0.0)
+
+    def test_what_is_known_so_far_is_said(self) -> None:
+        for before, after, said in (
+            (self.standing(mended=False, depth=4), self.standing(mended=True, depth=2), []),
+            (self.standing(mended=False, depth=4), self.standing(mended=True, depth=4), ["no pile-up holds again"]),
+            (self.standing(mended=True, depth=2), self.standing(mended=False, depth=4), []),
+            (self.standing(mended=True, depth=20), self.standing(mended=False, depth=3), []),
+            (self.standing(mended=True, depth=20), self.standing(mended=False, depth=4), ["no pile-up is broken now"]),
+        ):
+            with self.subTest(before=before.known.depth, after=after.known.depth):
+                self.assertEqual(list(turned_rules(before, after)), said)
+
+    def test_where_nothing_was_known_before_nothing_is_said(self) -> None:
+        self.assertEqual(list(turned_rules(None, self.standing(mended=False, depth=4))), [])
+
+
+if __name__ == "__main__":
+    unittest.main()
