@@ -143,7 +143,8 @@ class Sweeping:
             for name, _ in plan.phones if self.bench.view.name == "rules" else ():
                 if name != plan.phone and goes_on():
                     phones[name] = self._on_phone(plan, name, sweep, goes_on)
-            self._tell(sweep, asked, seconds, running=False, phones=phones)
+            if goes_on():
+                self._tell(sweep, asked, seconds, running=False, phones=phones)
 
     def _let_go_before(self) -> None:
         """Let the sweep of the plan before go, now that there are verdicts of this one."""

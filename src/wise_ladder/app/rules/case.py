@@ -76,6 +76,12 @@ class Case:
         return verdict.guilty[min(self.guilty, len(verdict.guilty) - 1)]
 
     @property
+    def film(self) -> tuple[str, int, Counterexample, int] | None:
+        """What tells one film from another: the phone, of how many places it is one, the path, and the frame one looks at."""
+        found = self.counterexample
+        return (self.broken[0], len(self.broken[1].guilty), found, self.at) if self.broken is not None and found else None
+
+    @property
     def at(self) -> int:
         """The frame one looks at, from 0."""
         found = self.counterexample

@@ -72,6 +72,7 @@ class RulesView(Vertical):
         self._list, self._sweep = Drawn("verdicts", self.case, draw_rules), Drawn("sweep", self.case, draw_sweep)
         self._film = Drawn("film", self.case, draw_film)
         self._sweep.add_class("side")
+        self._filmed: object = None
 
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
@@ -89,8 +90,13 @@ class RulesView(Vertical):
     def told(self) -> None:
         """Take up what is known now; a message stays."""
         self.case.take_up(self.bench.sweeping.standing)
-        for part in (self.sentence, self._list, self._sweep, self._film):
+        for part in (self.sentence, self._list, self._sweep):
             part.changed()
+        # A film takes longest to draw, and while the sweep goes on it is mostly the same.
+        film = self.case.film
+        if film is None or film != self._filmed:
+            self._filmed = film
+            self._film.changed()
 
     def choose(self, place: int) -> None:
         """Choose a rule by its place in the list."""
