@@ -74,7 +74,7 @@ def _once(call: argparse.Namespace) -> int:
             decided[phone] = found[-1].verdicts
             if stopped or (call.fail_fast and _failed(found)):
                 break
-        if len(plans) > 1 and call.format == "text" and not call.walk:
+        if len(decided) == len(plans) > 1 and call.format == "text" and not call.walk:
             _say_what_differs(plans, decided, walks=not call.rules)
         if stopped:
             say.line("stopped; what was not told was not looked at")
@@ -251,6 +251,6 @@ def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict,
     from wise_ladder.walks.phones import differences  # noqa: PLC0415
 
     found = [*(differences(plans) if walks else ()), *telling.differences(verdicts)]
-    print("what differs:" if found else "nothing differs")
+    print("what differs:" if found else "no difference was found")
     for line in found:
         print(f"  {line}")

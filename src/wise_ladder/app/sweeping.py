@@ -24,7 +24,9 @@ if TYPE_CHECKING:
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
 each time somebody asks for more."""
-A_SLICE, A_TURN, BETWEEN_TOLD = 0.02, 0.001, 0.25
+A_SLICE, BETWEEN_TOLD = 0.02, 0.25
+A_TURN = 0.001
+"""So long one thread works at most where the other waits."""
 GIVES_WAY, PAUSE = 0.4, 0.04
 """So long after a key the sweep pauses between its slices."""
 
@@ -75,8 +77,9 @@ class Sweeping:
         self._last_key = time.perf_counter()
 
     def begin(self) -> None:
-        """Sweep another plan: a little at once, a little more by itself."""
-        self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
+        """Sweep the plan on the bench, where that did not begin yet: a little at once, a little more by itself."""
+        if self._begun() is None:
+            self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
 
     def begin_late(self) -> None:
         """Begin where nobody asked for it before."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from wise_ladder.app.sweeping import Standing
@@ -11,12 +11,22 @@ if TYPE_CHECKING:
 _ORDER = {"broken": 0, "undecided": 1, "holds": 2}
 
 
+class Shown(NamedTuple):
+    """A counterexample that is shown, of which verdict, and by which phone; none: the one the plan is on."""
+
+    phone: str
+    verdict: Verdict
+    found: Counterexample
+
+
 class Case:
     """The rules, broken ones first, then those that another phone breaks, and what is chosen of them."""
 
     def __init__(self) -> None:
         """Begin with nothing known."""
         self.standing: Standing | None = None
+        self.verdicts: list[Verdict] = []
+        """The verdicts as they are listed."""
         self.key: tuple[str, tuple[str, ...], int] | None = None
         self.own_choice = False
         """Whether the user chose a rule; until then the first in the list is shown."""
@@ -26,18 +36,13 @@ class Case:
     def take_up(self, standing: Standing | None) -> None:
         """Show other verdicts; the chosen rule stays the chosen one."""
         self.standing = standing
+        found = list(standing.verdicts) if standing is not None else []
+        self.verdicts = sorted(found, key=self._order)
         if not self.own_choice or all(self.key_of(verdict) != self.key for verdict in self.verdicts):
             self._choose(self.verdicts[0] if self.verdicts else None)
 
-    @property
-    def verdicts(self) -> list[Verdict]:
-        """The verdicts as they are listed."""
-        found = list(self.standing.verdicts) if self.standing is not None else []
-
-        def order(verdict: Verdict) -> tuple[int, bool]:
-            return _ORDER[verdict.status], not any(other.guilty for other in self.on_phones(verdict).values())
-
-        return sorted(found, key=order)
+    def _order(self, verdict: Verdict) -> tuple[int, bool]:
+        return _ORDER[verdict.status], not any(other.guilty for other in self.on_phones(verdict).values())
 
     @staticmethod
     def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], int]:
@@ -60,26 +65,19 @@ class Case:
         return {name: each for name, verdicts in phones.items() for each in verdicts if each.rule == verdict.rule}
 
     @property
-    def broken(self) -> tuple[str, Verdict] | None:
-        """The verdict whose counterexamples are shown; where only another phone breaks the rule that one, by its name."""
-        verdict = self.verdict
-        if verdict is None:
+    def shown(self) -> Shown | None:
+        """What is shown of the chosen rule; where only another phone breaks it, that one's."""
+        if self.verdict is None:
             return None
-        return next(((name, each) for name, each in [("", verdict), *self.on_phones(verdict).items()] if each.guilty), None)
+        for phone, verdict in [("", self.verdict), *self.on_phones(self.verdict).items()]:
+            if verdict.guilty:
+                return Shown(phone, verdict, verdict.guilty[min(self.guilty, len(verdict.guilty) - 1)])
+        return None
 
     @property
     def counterexample(self) -> Counterexample | None:
-        """The one that is shown: of the chosen rule and guilty place."""
-        if self.broken is None:
-            return None
-        _, verdict = self.broken
-        return verdict.guilty[min(self.guilty, len(verdict.guilty) - 1)]
-
-    @property
-    def film(self) -> tuple[str, int, Counterexample, int] | None:
-        """What tells one film from another: the phone, of how many places it is one, the path, and the frame one looks at."""
-        found = self.counterexample
-        return (self.broken[0], len(self.broken[1].guilty), found, self.at) if self.broken is not None and found else None
+        """The one that is shown."""
+        return self.shown.found if self.shown is not None else None
 
     @property
     def at(self) -> int:
@@ -108,7 +106,7 @@ class Case:
 
     def next_guilty(self) -> bool:
         """Show the next guilty place of the chosen rule; False where there is no other."""
-        if self.broken is None or len(self.broken[1].guilty) < 2:
+        if self.shown is None or len(self.shown.verdict.guilty) < 2:
             return False
-        self.guilty, self.frame = (self.guilty + 1) % len(self.broken[1].guilty), -1
+        self.guilty, self.frame = (self.guilty + 1) % len(self.shown.verdict.guilty), -1
         return True

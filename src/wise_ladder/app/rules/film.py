@@ -17,7 +17,7 @@ from wise_ladder.walks.seen import seen_now
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
-    from wise_ladder.app.rules.case import Case
+    from wise_ladder.app.rules.case import Case, Shown
     from wise_ladder.ladder import Rung
     from wise_ladder.rules.verdicts import Counterexample, Verdict
 
@@ -76,13 +76,12 @@ def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
 def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the film of the chosen rule's counterexample, as much of it as there is room for."""
     canvas = Canvas(width, height, palette.ground_colour)
-    broken, found = case.broken, case.counterexample
     margin = 2 if width >= 100 else 0
     inner = Canvas(width - 2 * margin, height, palette.ground_colour)
-    if broken is None or found is None:
+    if case.shown is None:
         _nothing(case, palette, inner)
     else:
-        _Film(case, *broken, found, palette, inner).draw()
+        _Film(case, case.shown, palette, inner).draw()
     canvas.lay(margin, 0, inner)
     return canvas
 
@@ -101,21 +100,20 @@ def _nothing(case: Case, palette: Palette, canvas: Canvas) -> None:
 
 
 class _Film:
-    def __init__(
-        self, case: Case, phone: str, verdict: Verdict, found: Counterexample, palette: Palette, canvas: Canvas
-    ) -> None:
-        self.phone = f" on {phone}" if phone else ""
-        self.case, self.verdict, self.found, self.palette, self.canvas = case, verdict, found, palette, canvas
+    def __init__(self, case: Case, shown: Shown, palette: Palette, canvas: Canvas) -> None:
+        self.case, self.palette, self.canvas = case, palette, canvas
+        self.phone, self.verdict, self.found = shown
         self.beside = BESIDE if canvas.width >= WIDE else 0
         self.width = canvas.width - self.beside
-        self.frames = frames(verdict, found)
+        self.frames = frames(self.verdict, self.found)
         self.high = canvas.height >= HIGH
 
     def draw(self) -> None:
         canvas, palette, case = self.canvas, self.palette, self.case
         places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
-        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}{self.phone}", right)
+        phone = f" on {self.phone}" if self.phone else ""
+        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.round_begins is not None

@@ -47,16 +47,16 @@ class RulesSentence(Sentence):
             ]
         colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
         runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.name, Ink(palette.text, bold=True))]
-        broken, found = self.case.broken, self.case.counterexample
-        if broken is None or found is None:
+        shown = self.case.shown
+        if shown is None:
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
             return [*runs, Run(f" {words}", Ink(palette.soft))]
-        if broken[0]:
+        if shown.phone:
             here = f"holds {verdict.known.words}" if verdict.status == "holds" else f"is {verdict.status}"
-            runs.append(Run(f" {here} here; on {broken[0]} it", Ink(palette.soft)))
+            runs.append(Run(f" {here} here; on {shown.phone} it", Ink(palette.soft)))
         runs.append(Run(" is broken: ", Ink(palette.broken, bold=True)))
-        runs.append(Run(found.guilt.words, Ink(palette.text)))
-        return [*runs, Run(f"{gap}{found.steps} steps, the shortest there is", Ink(palette.muted))]
+        runs.append(Run(shown.found.guilt.words, Ink(palette.text)))
+        return [*runs, Run(f"{gap}{shown.found.steps} steps, the shortest there is", Ink(palette.muted))]
 
 
 class RulesView(Vertical):
@@ -93,7 +93,8 @@ class RulesView(Vertical):
         for part in (self.sentence, self._list, self._sweep):
             part.changed()
         # A film takes longest to draw, and while the sweep goes on it is mostly the same.
-        film = self.case.film
+        shown = self.case.shown
+        film = shown and (shown.phone, len(shown.verdict.guilty), shown.found, self.case.at)
         if film is None or film != self._filmed:
             self._filmed = film
             self._film.changed()
