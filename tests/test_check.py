@@ -8,10 +8,13 @@ import shlex
 import signal
 import subprocess
 import sys
+import time
 import unittest
 from threading import Event, Thread, Timer
 from typing import IO
 from xml.etree import ElementTree as ET
+
+import psutil
 
 from tests.screen.terminal import ScreenCase, Terminal
 from tests.test_cli import InAFolder, call
@@ -224,7 +227,10 @@ class Rules(unittest.TestCase):
     def test_ctrl_c_tells_what_is_known_by_then(self) -> None:
         command = [sys.executable, "-m", "wise_ladder", "check", "--rules", "--seconds", "60", str(combfield())]
         running = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8")
-        Timer(2.5, lambda: running.send_signal(signal.SIGINT)).start()
+        # By then it sweeps, however slow the machine is.
+        while sum(psutil.Process(running.pid).cpu_times()[:2]) < 2.5:
+            time.sleep(0.05)
+        running.send_signal(signal.SIGINT)
         told, wrong = running.communicate(timeout=60)
         self.assertEqual((running.returncode, wrong), (130, ""))
         self.assertRegex(told, r"\d+ of \d+ rules hold to depth \d+.*stopped by you")

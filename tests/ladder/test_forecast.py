@@ -34,10 +34,10 @@ class Descents(unittest.TestCase):
         self.assertEqual([face_words(hop.face) for hop in found.hops], ["hive id 7", "hives", "the ground"])
         self.assertEqual(found.end, "ground")
 
-    def test_a_phone_where_back_does_nothing_at_the_root_is_a_trap(self) -> None:
+    def test_where_back_does_nothing_at_the_root_the_way_ends_there(self) -> None:
         plan = plan_of("policies: {back at root: stay}\nscreens: {hives: {moves: [{when: tap a, do: push hive}]}, hive: }")
         found = descent(plan, run(plan, Launch(), Tap("a")))
-        self.assertEqual(([hop.outcome for hop in found.hops], found.end), (["lands", "stays"], "trap"))
+        self.assertEqual(([hop.outcome for hop in found.hops], found.end), (["lands"], "root"))
 
     def test_the_background_is_a_way_out_too(self) -> None:
         plan = plan_of("policies: {back at root: away}\nscreens: {hives: }")

@@ -8,7 +8,7 @@ from tests.random_plans import likely, plan_of_seed
 from wise_ladder.ladder import first_state, step
 from wise_ladder.ladder.why import why
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Back, Launch, Link, Tap, Wait
+from wise_ladder.plan.events import Answer, Back, Launch, Link, Tap, Wait
 
 PLAN = plan_of("""
     facts: {session: [none, valid]}
@@ -151,7 +151,8 @@ class Asking(unittest.TestCase):
                 found = why(plan, state, event)
                 done = step(plan, state, event)
                 self.assertEqual(found.step, done)
-                for move in done.taken:
+                # An answer that goes on takes up a move that was found before.
+                for move in done.taken if not isinstance(event, Answer) else ():
                     self.assertTrue(any(each.thing == move and each.verdict == "took it" for each in found.asked), seed)
                 state = done.state
 
@@ -162,7 +163,7 @@ class Asking(unittest.TestCase):
             for kind, name, verdict, _ in self.asked(*events, plan=COMBFIELD)
             if kind == "redirect" and verdict == "took it"
         ]
-        self.assertEqual(names, ["hives, hive, inspection, week, entry, alert, comb, shelf, order to sign in"])
+        self.assertEqual(names, ["home, hives, hive, inspection, week, entry, alert, comb, shelf, order to sign in"])
 
 
 if __name__ == "__main__":

@@ -192,7 +192,9 @@ class Death(Cases):
         self.hold(
             self.PLAN % "all",
             way + "ladder hives > form; draft is edited; focus is none; session is valid; chosen is yes; filter is none",
-            way + "wait 2s; see form; finding result lost; tap white; finding nobody waits",
+            way + "see form; finding result lost; tap white; finding nobody waits",
+            # The timer of a screen that came back starts anew.
+            way + "wait 999ms; see form; wait 1ms; see hives",
             "launch; tap in; tap form; tap write; killed; reopen; ladder hives > form; draft is edited",
         )
         self.hold(self.PLAN % "top", way + "ladder form; draft is edited; chosen is yes; back; outside")

@@ -92,11 +92,12 @@ class Climbing(ScreenCase):
         terminal = self.start("demo")
         self.to_hives(terminal)
         terminal.press("1", standing("hive id 7"))
-        for words, there in (("killed", "The phone has ended Combfield"), ("reopen", standing("hive id 7"))):
+        for words, there in (("killed", "The phone has ended Combfield"), ("reopen", "The cover is up")):
             terminal.press("C-p", "Search")
             terminal.keys("-l", words)
             terminal.wait(words)
             terminal.press("Enter", there)
+        terminal.press("1", standing("hive id 7"))
         terminal.press("C-p", "Search")
         terminal.keys("-l", "link combfield://alert")
         terminal.wait("combfield://alert/7 opened")

@@ -37,6 +37,7 @@ class Deciding(ScreenCase):
             "nothing ever used",
         ):
             self.assertIn(words, screen)
+        terminal.wait("broken in 4 steps, 2 places")
         terminal.press("n", "place 2 of 2")
         terminal.press("Left", "frame 4 of 5")
         terminal.press("k", "Keep this tape as a walk")

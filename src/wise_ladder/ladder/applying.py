@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from wise_ladder.ladder import happenings, matters, overlays, rungs, small, world
-from wise_ladder.ladder.doing import Doing
-from wise_ladder.ladder.state import Phase, all_rungs
+from msgspec.structs import replace
+
+from wise_ladder.ladder import happenings, matters, overlays, paths, rungs, small, world
+from wise_ladder.ladder.doing import GONE, Doing
+from wise_ladder.ladder.state import Phase
 from wise_ladder.plan import events, operations
 
 if TYPE_CHECKING:
@@ -30,7 +32,7 @@ APPLY: dict[type, Callable[[Doing, Any], None]] = {
     small.SetOwnTo: world.set_own_to,
     small.Want: world.want,
     small.Forget: world.forget,
-    small.Arm: world.arm,
+    small.StandIn: world.stand_in,
     small.GoOut: world.go_out,
     small.GoAway: world.go_away,
     small.ComeBack: world.come_back,
@@ -42,6 +44,7 @@ APPLY: dict[type, Callable[[Doing, Any], None]] = {
     small.Die: world.die,
     small.Restore: world.restore,
     small.Free: world.free,
+    small.Next: Doing.follow_next,
     small.Take: Doing.take,
     small.Pass: Doing.let_pass,
     small.Ask: Doing.ask,
@@ -54,59 +57,88 @@ APPLY: dict[type, Callable[[Doing, Any], None]] = {
 
 def due_timer(doing: Doing, timer: Pending) -> matters.Matter | None:
     """Take what is due off the list, and say what it is about; None: nothing has to be decided about it."""
+    doing.begin_matter()
     doing.pending = tuple(other for other in doing.pending if other != timer)
     match timer.kind:
         case "overlay":
+            doing.layer = timer.serial
             name = next(layer.name for layer, _ in overlays.layers_of(doing) if layer.serial == timer.serial)
             return matters.Gone(name)
         case "cover most":
             return matters.Uncover(over=True)
         case "cover least":
+            doing.least = False
             return None
         case "first frame" | "frame":
-            place = next((place for place, rung in enumerate(doing.path) if rung.serial == timer.serial), None)
-            seen = doing.phase is Phase.OPEN and place is not None
-            return matters.Shown(place, timer.kind == "first frame") if seen and place is not None else None
+            return _first_frame(doing, timer)
         case "reply":
             call = next(call for call in doing.calls if call.number == timer.serial)
             return events.Reply(call.name, call.reply)
         case "on ladder" | "shown" | "whatever happens":
             trigger = operations.TimerTrigger(timer.after, timer.kind)
-            return _of_rung(doing, timer.serial, timer.face, trigger, "")
+            return of_place(doing, timer.serial, timer.face, trigger, "")
+
+
+def _first_frame(doing: Doing, timer: Pending) -> matters.Shown | None:
+    first = timer.kind == "first frame"
+    if doing.phase is Phase.OPEN:
+        for place, rung in enumerate(doing.path):
+            if rung.serial == timer.serial:
+                return matters.Shown(place, first)
+        for layer, place in world.visible_overlays(doing):
+            if layer.serial == timer.serial:
+                return matters.Shown(place, first, layer.name)
+    return None
 
 
 def take_reply(doing: Doing, reply: events.Reply) -> matters.Due:
     """Take the call that was made first off the list, and say whose it is."""
+    doing.begin_matter()
     call = next(call for call in doing.calls if call.name == reply.call)
     doing.calls = tuple(other for other in doing.calls if other != call)
     doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial != call.number)
     doing.happened.append(happenings.Replied(reply.call, reply.outcome))
     trigger = operations.ReplyTrigger(reply.call, reply.outcome)
-    if call.serial == 0:
+    if call.where is None:
         return matters.Due(trigger, None)
-    return _of_rung(doing, call.serial, call.face, trigger, call.where or "")
+    return of_place(doing, call.serial, call.face, trigger, call.where)
+
+
+def of_place(doing: Doing, serial: int, was: Face | None, trigger: operations.Trigger, where: str) -> matters.Due:
+    """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
+    found = paths.find_overlay(doing.ladder, serial)
+    own = next((layer for layer in doing.layers if layer.serial == serial), None)
+    if found is None and own is None and where not in doing.plan.overlay:
+        return _of_rung(doing, serial, was, trigger, where)
+    if found is None and own is None:
+        doing.owner = GONE
+        return matters.Due(trigger, where, where, lowest=not doing.ladder, hidden=True, gone=True)
+    doing.layer = serial
+    if found is None:
+        assert own is not None  # noqa: S101 - one of both was found
+        return matters.Due(trigger, own.name, own.name, hidden=doing.phase is not Phase.OPEN)
+    layer, (rung, _) = found
+    due = _of_rung(doing, rung.serial, None, trigger, layer.name)
+    return replace(due, screen=layer.name, arguments=(), own=())
 
 
 def _of_rung(doing: Doing, serial: int, was: Face | None, trigger: operations.Trigger, where: str) -> matters.Due:
-    """Say whose a timer or a reply is; `was` is its rung's face where it may be gone by now."""
     doing.owner = serial
-    rung = next((rung for rung in all_rungs(doing.ladder) if rung.serial == serial), None)
-    face = rung.face if rung is not None else was
-    assert face is not None, "timers that stop with their rung have stopped"  # noqa: S101
+    found = paths.find(doing.ladder, serial)
+    if found is None:
+        assert was is not None, "timers that stop with their rung have stopped"  # noqa: S101
+        doing.owner, lowest = GONE, not doing.ladder
+        where = where or was.screen
+        return matters.Due(trigger, where, was.screen, was.arguments, was.own, 0, lowest, hidden=True, gone=True)
+    face, (level, lowest) = found.rung.face, stand_at(doing, found)
     hidden = doing.phase is not Phase.OPEN or all(seen.serial != serial for seen in doing.path)
-    level, lowest = _standing(doing, serial)
-    return matters.Due(
-        trigger, where or face.screen, face.screen, face.arguments, face.own, level, lowest, hidden, gone=rung is None
-    )
+    return matters.Due(trigger, where or face.screen, face.screen, face.arguments, face.own, level, lowest, hidden)
 
 
-def _standing(doing: Doing, serial: int) -> tuple[int, bool]:
-    """Return the level of the visible path nearest to a rung, the outermost for one that is gone, and whether it is lowest."""
-    level = 0
-    while ladder := doing.ladder_at(level):
-        if any(rung.serial == serial for rung in ladder):
-            return level, ladder[0].serial == serial
-        if all(rung.serial != serial for rung in all_rungs(ladder[-1].front)):
-            break
-        level += 1
-    return level, False
+def stand_at(doing: Doing, found: paths.Spotted) -> tuple[int, bool]:
+    """Let a move act on the ladder of a rung, wherever that is; return its level, and whether the rung is the lowest there."""
+    rung, chain = found
+    inside = ((rung.serial, rung.face.used[-1]),) if rung.inner else ()
+    doing.owner, doing.chain = rung.serial, (*chain, *inside)
+    ladder = paths.ladder_of(doing.ladder, chain)
+    return len(chain), bool(ladder) and ladder is not None and ladder[0].serial == rung.serial

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import small
+from wise_ladder.ladder.state import COVERED
 from wise_ladder.plan import operations
 
 if TYPE_CHECKING:
@@ -58,30 +59,46 @@ def is_about_facts(condition: Condition | bool) -> bool:
             return isinstance(condition, (bool, operations.FactIs))
 
 
+def facts_of(condition: Condition | None) -> set[str]:
+    """Return the facts of the app that a condition asks for."""
+    match condition:
+        case operations.FactIs(name, _):
+            return {name}
+        case operations.Not(inner):
+            return facts_of(inner)
+        case operations.All(parts) | operations.Either(parts):
+            return set[str]().union(*map(facts_of, parts))
+        case _:
+            return set()
+
+
 class View:
-    """A head as one place sees it: with the place's own facts, its arguments, its level, and the answers from beneath."""
+    """A head as one place sees it: with the place's own facts, its arguments, where it stands, and the answers from beneath."""
 
     def __init__(self, plan: Plan, head: Head, known: Known) -> None:
-        """Begin at no place: no facts of its own, the outermost ladder."""
+        """Begin at no place, as the app: no facts of its own."""
         self.plan, self.head, self.known = plan, head, known
         self.own: tuple[tuple[str, str], ...] = ()
         self.values: dict[str, Value] = {}
-        self.level = 0
+        self.place: int | None = -1
+        """Where on the path it is; None: on a rung that is not on it."""
         self.lowest: bool | None = None
-        """Whether the place is the lowest of its ladder; None: the outermost place is what counts."""
+        """Whether the place is the lowest of its ladder; None: the app's own ladder is what counts."""
 
     def at(self, place: int, values: dict[str, Value] | None = None) -> View:
-        """See the head from a place of the visible path; `values` come on top of the rung's arguments."""
-        spot = self.head.path[place]
+        """See the head from a place of the path, -1: as the app; `values` come on top of the rung's arguments."""
         found = View(self.plan, self.head, self.known)
-        found.own, found.level, found.lowest = spot.face.own, place, spot.lowest
-        found.values = {**dict(spot.face.arguments), **(values or {})}
+        found.values = values or {}
+        if place >= 0:
+            spot = self.head.path[place]
+            found.own, found.place, found.lowest = spot.face.own, place, spot.lowest
+            found.values = {**dict(spot.face.arguments), **found.values}
         return found
 
-    def of(self, own: tuple[tuple[str, str], ...], values: dict[str, Value], level: int, *, lowest: bool) -> View:
-        """See the head as a rung does that is not on the visible path."""
+    def of(self, own: tuple[tuple[str, str], ...], values: dict[str, Value], *, lowest: bool) -> View:
+        """See the head as the rung does that the matter is about, and that is not on the path."""
         found = View(self.plan, self.head, self.known)
-        found.own, found.values, found.level, found.lowest = own, values, level, lowest
+        found.own, found.values, found.place, found.lowest = own, values, None, lowest
         return found
 
     def ask(self, question: Question) -> bool:
@@ -104,7 +121,8 @@ class View:
                 return self.values.get(name) == value
             case operations.Alone():
                 path = self.head.path
-                return bool(path) and path[0].lowest if self.lowest is None else self.lowest
+                alone = bool(path) and path[0].lowest and path[0].stands != COVERED
+                return alone if self.lowest is None else self.lowest
             case operations.Not(inner):
                 return not self.holds(inner)
             case operations.All(parts):
@@ -114,6 +132,6 @@ class View:
             case operations.DepthOver(rungs):
                 return self.ask(small.DeeperThan(rungs))
             case operations.OnLadder(screen):
-                return self.ask(small.IsThere(self.level, screen))
+                return self.ask(small.OnPath(self.place, screen))
             case operations.BeneathIs(screen):
-                return self.ask(small.IsBeneath(self.level, screen))
+                return self.ask(small.IsBeneath(self.place, screen))

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder import matters, small, starting
 from wise_ladder.ladder.asked import Asked, chosen, move_words, why_not
 from wise_ladder.ladder.conditions import Beneath, View
-from wise_ladder.ladder.guarding import Guards
+from wise_ladder.ladder.guarding import Guards, acting_for
 from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing, ReplyDropped
 from wise_ladder.ladder.matters import Cause, Do
 from wise_ladder.ladder.operating import OPERATIONS, Operating
@@ -25,37 +25,34 @@ from wise_ladder.plan import events, operations
 from wise_ladder.plan.addresses import filled_in
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Iterator, Sequence
+    from collections.abc import Callable, Iterable, Iterator
 
     from wise_ladder.ladder.asked import Kind, Thing, Verdict
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known, Small
     from wise_ladder.ladder.state import Head
-    from wise_ladder.plan.model import GuardId, Move, OnBack, Plan, Way
+    from wise_ladder.plan.model import Move, OnBack, Plan, Way
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
 
 __all__ = ["Beneath", "decide", "for_screen", "taps_offered"]
 
 
-def decide(plan: Plan, head: Head, matter: Matter, passed: tuple[GuardId, ...] = (), known: Known = ()) -> Decision:
-    """Return the small steps that answer a matter at this head, or a refusal; `passed` are guards not to be asked again.
+def decide(plan: Plan, head: Head, matter: Matter, known: Known = ()) -> Decision:
+    """Return the small steps that answer a matter at this head, or a refusal.
 
     Raises Beneath where the answer hangs on what lies beneath and `known` does not hold it yet.
     """
-    return _DECIDERS[type(matter)](Deciding(plan, head, known, passed), matter)
+    return _DECIDERS[type(matter)](Deciding(plan, head, known), matter)
 
 
 class Deciding:
     """One decision: the head and the answers at hand."""
 
-    def __init__(self, plan: Plan, head: Head, known: Known, passed: tuple[GuardId, ...]) -> None:
-        self.plan, self.head, self.passed = plan, head, passed
+    def __init__(self, plan: Plan, head: Head, known: Known) -> None:
+        self.plan, self.head = plan, head
         self.view, self.tables = View(plan, head, known), tables(plan)
         self.guards = Guards(self.view, self.tables)
-
-    def cause(self, way: Way, taken_by: str = "") -> Cause:
-        return Cause(way, self.passed, taken_by)
 
     def hear(self, kind: Kind, name: str, verdict: Verdict, because: str = "", thing: Thing | None = None) -> None:
         """Note who was asked, where somebody listens."""
@@ -105,37 +102,45 @@ class Deciding:
             return (small.GoOut("by Back"),)
         if self.head.question is not None:
             return self.answered(self.plan.guard[self.head.question].answers[0].name)
-        cause = self.cause("system", event.taken_by)
-        if found := self.guards.first_in_line(cause):
-            return found
+        return (small.Then(Do(operations.ChooseGoal(), 0, Cause("system", event.taken_by))),)
+
+    def _choose_goal(self, cause: Cause) -> tuple[Small, ...]:
+        """Ask the guards that are first in line, then look for what Back takes."""
+        met = self.guards.first_in_line(cause)
+        if met.stopped is not None:
+            return met.stopped
+        passed = (small.Pass(met.passed, len(self.head.path)),) if met.passed else ()
+        return (*passed, *self._goal(cause))
+
+    def _goal(self, cause: Cause) -> tuple[Small, ...]:
         for name, place in reversed(self.head.layers):
             back = self.plan.overlay[name].back
             self.hear("overlay", name, *_OVERLAY_SAYS[back])
             if back == "blocked":
                 return (small.Say(Nothing(f"{named(name)} does not let Back through")),)
             if back == "closes":
-                return (small.Then(Do(operations.Close(overlay=name), max(place, 0), cause)),)
-        return self._goal(cause)
+                return (_part(operations.Close(overlay=name), max(place, 0), cause),)
+        return self._ladder_goal(cause)
 
-    def _goal(self, cause: Cause) -> tuple[Small, ...]:
+    def _ladder_goal(self, cause: Cause) -> tuple[Small, ...]:
         """Go inside out: the first ladder with more than one rung pops, tabs may go to another tab, then outwards."""
         path = self.head.path
         for level in reversed(range(len(path))):
             if not path[level].lowest:
                 self.hear("ladder", face_words(path[level].face), "took it", "something lies beneath it")
-                return (small.Then(Do(operations.Pop(), level, cause)),)
+                return (_part(operations.Pop(), level, cause),)
             self.hear("ladder", face_words(path[level].face), "passed", "it is the lowest of its ladder")
             if level and (tab := self._tab_back(level - 1)) is not None:
                 self.hear("ladder", path[level - 1].face.screen, "took it", f"Back goes to the tab {tab} first")
-                return (small.Then(Do(operations.Switch(tab, going_back=True), level, cause)),)
+                return (_part(operations.Switch(tab, going_back=True), level - 1, cause),)
         self.hear("ladder", "the phone", "took it", f"at the root Back is to {self.plan.policies.back_at_root}")
         match self.plan.policies.back_at_root:
             case "leave":
-                return (small.Then(Do(operations.Leaving(), 0, cause)),)
+                return (_part(operations.Leaving(), 0, cause),)
             case "away":
-                return (small.Then(Do(operations.Leaving(away=True), 0, cause)),)
+                return (_part(operations.Leaving(away=True), 0, cause),)
             case "stay":
-                return (small.Say(Nothing("Back at the root does nothing on this phone")),)
+                return (small.Say(STAYS_AT_ROOT),)
 
     def _tab_back(self, place: int) -> str | None:
         face = self.head.path[place].face
@@ -154,7 +159,7 @@ class Deciding:
             return small.Refusal(f"{named(covered[0])} lies over the header")
         level = len(self.head.path) - 1
         screen = self.plan.screen[self.head.path[level].face.screen]
-        cause = self.cause("header")
+        cause = Cause("header")
         if screen.header == "menu":
             if not screen.menu:
                 return small.Refusal("the header has a menu here that opens nothing")
@@ -174,8 +179,10 @@ class Deciding:
                 break
         return small.Refusal("there is no arrow: nothing lies beneath")
 
-    def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> tuple[Small, ...]:
-        there = self.view.ask(small.IsThere(level, target.screen, self.tables.build(target).face.arguments))
+    def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
+        if not fresh and self.tables.face(target).same_place(self.head.path[level].face):
+            return small.Refusal("the arrow leads to where one is")
+        there = self.view.ask(small.IsThere(level, target.screen, target.fixed))
         put = small.Then(Do(operations.Replace(target), level, cause))
         if not there:
             return (put,)
@@ -194,10 +201,9 @@ class Deciding:
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
             if answer.name == name:
-                level = max(len(self.head.path) - 1, 0) if answer.operations else 0
-                dos = (small.Then(Do(done, level)) for done in answer.operations)
+                done = acting_for(guard.id, answer.operations) if answer.operations else ()
                 end = () if answer.stays else (small.GoOn(),)
-                return small.AnswerQuestion(guard.name, name), *dos, *end
+                return small.AnswerQuestion(guard.name, name), *done, *end
         there = ", ".join(answer.name for answer in guard.answers)
         return small.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {there}')
 
@@ -216,27 +222,43 @@ class Deciding:
             elif chosen(heard, (move,), view) is not None:
                 if heard is not None:
                     heard += (Asked("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
-                return self._taken(move, view.values, self._level(move, place), place, self.cause(way))
+                return self._taken(move, view.values, self._level(move, place), place, Cause(way))
         return self._no_tap(event, offered=offered)
 
     def _tap_moves(self, tap: str, values: dict[str, Value]) -> Iterator[tuple[Move, int, View, Way]]:
-        """Go through the moves of a tap from the innermost place outwards: move, place, what it sees, which way it is."""
+        """Go through the moves of a tap from the innermost place outwards: move, place, what it sees, which way it is.
+
+        Notices lie over everything, and the overlay that takes the taps over the rest.
+        """
+        path, inner = self.head.path, len(self.head.path) - 1
+        for name, place in reversed(self.head.layers):
+            if not self.plan.overlay[name].modal:
+                yield from self._of_place(name, tap, place, values, own=place == inner)
         if (covered := self._covered()) is not None:
-            name, place = covered
-            way: Way = "in-app" if place == len(self.head.path) - 1 else "aside"
-            view = self.view.of((), values, max(place, 0), lowest=False)
-            yield from ((move, place, view, way) for move in self.tables.taps.get((name, tap), ()))
+            yield from self._of_place(covered[0], tap, covered[1], values, own=covered[1] == inner)
             return
-        path = self.head.path
         for place in reversed(range(len(path))):
-            found = self.tables.taps.get((path[place].face.screen, tap))
-            if found:
-                view = self.view.at(place, values)
-                way = "in-app" if place == len(path) - 1 else "aside"
-                yield from ((move, place, view, way) for move in found)
+            yield from self._of_place(path[place].face.screen, tap, place, values, own=place == inner)
         seen = path[-1].face.screen
-        view = self.view.of((), values, 0, lowest=path[0].lowest)
-        yield from ((move, -1, view, "aside") for move in self.tables.taps.get((None, tap), ()) if for_screen(move, seen))
+        anywhere = self._of_place(None, tap, -1, values, own=False)
+        yield from (found for found in anywhere if for_screen(found[0], seen))
+
+    def _of_place(
+        self, where: str | None, tap: str, place: int, values: dict[str, Value], *, own: bool
+    ) -> Iterator[tuple[Move, int, View, Way]]:
+        if found := self.tables.taps.get((where, tap)):
+            view = self.view.at(place, values)
+            yield from ((move, place, view, "in-app" if own else "aside") for move in found)
+
+    def again(self, due: matters.Again) -> Decision:
+        """The second of two taps finds its move anew, on the place that took the first."""
+        values = dict(due.arguments)
+        view = self._seen_by(due, values)
+        moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if _carries(move, values)]
+        move = self._chosen(moves, view)
+        if move is None:
+            return (small.Say(Nothing(f'the second "{due.tap}" does nothing: no condition holds any more')),)
+        return self._taken(move, values, self._inside(due.where, due.level), None, Cause(due.way))
 
     def _level(self, move: Move, place: int) -> int:
         """The ladder a move acts on: of a screen or overlay its rung's, of a flow or tabs the one inside."""
@@ -268,12 +290,13 @@ class Deciding:
         if due.gone and timer is None:
             return self._answer_for_nobody(due, bool(moves))
         values = dict(due.arguments)
-        view = self.view.of(due.own, values, due.level, lowest=due.lowest)
+        view = self._seen_by(due, values)
         seen = self.head.path[-1].face.screen if self.head.path else ""
         whose = screen_words(due.screen, due.arguments) or self.plan.app
         move = self._chosen((move for move in moves if due.where is not None or for_screen(move, seen)), view)
         if move is not None:
-            steps = self._taken(move, values, self._inside(due.where, due.level), None, self.cause("by itself"))
+            level = due.level if due.gone else self._inside(due.where, due.level)
+            steps = self._taken(move, values, level, None, Cause("by itself"))
             if all(isinstance(done, _QUIET) for done in move.operations):
                 return steps
             if self.head.phase is Phase.OUTSIDE:
@@ -281,9 +304,16 @@ class Deciding:
             if due.hidden:
                 what = "the timer" if timer else "a reply"
                 said = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
-                return (*steps, small.Say(Finding("acted while hidden", said)))
+                return steps[0], small.Say(Finding("acted while hidden", said)), *steps[1:]
             return steps
         return (small.Say(Nothing(f"no move of {whose} wants it now")),)
+
+    def _seen_by(self, due: matters.Due | matters.Again | matters.Left, values: dict[str, Value]) -> View:
+        """Return what the place sees that a matter is about: the app itself, or a rung."""
+        overlay = self.plan.overlay.get(due.where or "")
+        if due.where is None or (overlay is not None and overlay.of == "app"):
+            return self.view.at(-1, values)
+        return self.view.of(due.own, values, lowest=due.lowest)
 
     def _answer_for_nobody(self, due: matters.Due, wanted: bool) -> tuple[Small, ...]:
         assert isinstance(due.trigger, operations.ReplyTrigger)  # noqa: S101
@@ -298,28 +328,34 @@ class Deciding:
         said = small.Say(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
         puts = (operations.Push, operations.Replace, operations.Reach)
         if any(isinstance(done, puts) for done in move.operations):
-            return small.ComeBack(launched=False), *steps, said
+            return small.ComeBack(launched=False), said, *steps
         return (said,)
 
     def world(self, due: matters.World) -> Decision:
-        """The world did something, and a place of the visible path reacts, or the app itself."""
-        if due.place >= 0:
-            return self._first(self.tables.due.get((self.head.path[due.place].face.screen, due.what), ()), due.place, {})
-        moves = self.tables.due.get((None, due.what), ())
-        seen = self.head.path[-1].face.screen if self.head.path and any(move.only or move.but for move in moves) else ""
-        move = self._chosen((move for move in moves if for_screen(move, seen)), self.view)
-        return () if move is None else self._taken(move, {}, 0, None, self.cause("by itself"))
+        """The world did something, and a place of the visible path reacts, an overlay over it, or the app itself."""
+        where = self._at(due.place, due.overlay)
+        return self._first(self._for_seen(self.tables.due.get((where, due.what), ())), due.place, {})
+
+    def _at(self, place: int, overlay: str) -> str | None:
+        """Return what stands at a place: an overlay over it, else its screen, None for the app."""
+        return overlay or (self.head.path[place].face.screen if place >= 0 else None)
+
+    def _for_seen(self, moves: Iterable[Move]) -> Iterator[Move]:
+        """Go through the moves that are for the screen that is seen."""
+        for move in moves:
+            limited = move.only or move.but
+            if not limited or for_screen(move, self.head.path[-1].face.screen if self.head.path else ""):
+                yield move
 
     def _inside(self, where: str | None, level: int) -> int:
         screen = self.plan.screen.get(where or "")
         return level + 1 if screen is not None and screen.inside else level
 
     def gone(self, due: matters.Gone) -> Decision:
-        return (small.Lift(due.overlay, by_itself=True),)
+        return (small.Lift(due.overlay, None),)
 
     def shown(self, due: matters.Shown) -> Decision:
-        face = self.head.path[due.place].face
-        return self._first(self.tables.shown.get((face.screen, due.first), ()), due.place, {})
+        return self._first(self.tables.shown.get((self._at(due.place, due.overlay), due.first), ()), due.place, {})
 
     def delivered(self, due: matters.Delivered) -> Decision:
         face = self.head.path[due.place].face
@@ -329,61 +365,44 @@ class Deciding:
 
     def turned(self, due: matters.Turned) -> Decision:
         if due.hidden:
-            view = self.view.of(due.own, dict(due.arguments), max(due.place, 0), lowest=False)
+            view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
             moves = (
                 move
                 for move in self.tables.turned.get((due.hidden, due.fact, due.value), ())
                 if isinstance(move.trigger, operations.BecomesTrigger) and move.trigger.even_hidden
             )
             move = self._chosen(moves, view)
-            return () if move is None else self._taken(move, view.values, view.level, None, self.cause("by itself"))
-        if due.place >= 0:
-            screen = self.head.path[due.place].face.screen
-            return self._first(self.tables.turned.get((screen, due.fact, due.value), ()), due.place, {})
-        seen = self.head.path[-1].face.screen if self.head.path else ""
-        moves = (move for move in self.tables.turned.get((None, due.fact, due.value), ()) if for_screen(move, seen))
-        move = self._chosen(moves, self.view)
-        return () if move is None else self._taken(move, {}, 0, None, self.cause("by itself"))
+            level = self._inside(due.hidden, due.level)
+            return () if move is None else self._taken(move, view.values, level, None, Cause("by itself"))
+        where = self._at(due.place, due.overlay)
+        return self._first(self._for_seen(self.tables.turned.get((where, due.fact, due.value), ())), due.place, {})
 
     def left(self, due: matters.Left) -> Decision:
         values = dict(due.arguments)
-        view = self.view.of(due.own, values, due.level, lowest=False)
-        move = self._chosen(self.tables.left.get(due.screen, ()), view)
-        return () if move is None else self._taken(move, values, due.level, None, self.cause("by itself"))
+        move = self._chosen(self.tables.left.get(due.where, ()), self._seen_by(due, values))
+        if move is None:
+            return ()
+        steps = self._taken(move, values, due.level, None, Cause("by itself"))
+        return tuple(step for step in steps if not isinstance(step, small.Then) or _sets(step)) if due.out else steps
 
     def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Small, ...]:
         view = self.view.at(place, values)
         move = self._chosen(moves, view)
         if move is None:
             return ()
-        return self._taken(move, view.values, self._level(move, place), place, self.cause("by itself"))
+        return self._taken(move, view.values, self._level(move, place), place, Cause("by itself"))
 
     def unasked(self, due: matters.Unasked) -> Decision:
-        view = self.view.of(due.own, dict(due.arguments), 0, lowest=False)
-        guards = (guard for guard in self.tables.guards[due.screen] if guard.id not in due.passed)
+        view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
+        guards = (guard for guard in self.tables.guards[due.screen] if guard.id not in due.asked)
         return tuple(small.Say(LeftUnasked(guard.name, due.screen)) for guard in guards if view.holds(guard.condition))
-
-    def emptied(self, _due: matters.Emptied) -> Decision:
-        """A flow whose ladder is empty goes; a tab gets its first rung again."""
-        place = len(self.head.path) - 1
-        face = self.head.path[place].face
-        screen = self.plan.screen[face.screen]
-        if not screen.tabs:
-            return (small.Drop(place),)
-        target = filled(screen.inside[face.used[-1]][1], dict(face.arguments))
-        return (small.Put(place + 1, self.tables.build(target)),)
-
-    def arming(self, _due: matters.Arming) -> Decision:
-        armed: list[tuple[GuardId, int]] = []
-        for place in range(-1, len(self.head.path)):
-            where = self.head.path[place].face.screen if place >= 0 else None
-            guards = (guard for guard in self.tables.guards[where] if guard.first_in_line or guard.outlives)
-            armed += [(guard.id, place) for guard in guards if self.guards.armed(guard, place)]
-        return (small.Arm(tuple(armed)),)
 
     # Operations
 
     def do(self, due: Do) -> Decision:
+        if isinstance(due.operation, operations.ChooseGoal):
+            assert due.cause is not None  # noqa: S101 - Back is the cause
+            return self._choose_goal(due.cause)
         return OPERATIONS[type(due.operation)](Operating(self.view, self.tables, self.guards, due), due.operation)
 
 
@@ -392,8 +411,17 @@ _OVERLAY_SAYS: dict[OnBack, tuple[Verdict, str]] = {
     "blocked": ("took it", "it does not let Back through"),
     "passes": ("passed", "it lets Back through"),
 }
+STAYS_AT_ROOT = Nothing("Back at the root does nothing on this phone")
 _QUIET = (operations.SetFact, operations.SetOwn, operations.StartCall, operations.CancelCall)
 """What can be done without anybody seeing it."""
+
+
+def _part(operation: Operation, level: int, cause: Cause) -> small.Then:
+    return small.Then(Do(operation, level, cause), part=True)
+
+
+def _sets(step: small.Then) -> bool:
+    return isinstance(step.do.operation, operations.SetFact)
 
 
 def for_screen(move: Move, screen: str) -> bool:
@@ -404,12 +432,13 @@ def for_screen(move: Move, screen: str) -> bool:
 def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
     """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
     covering = [name for name, _ in head.layers if plan.overlay[name].modal]
-    found: Sequence[Move]
+    found: list[Move]
     if covering:
-        found = plan.overlay[covering[-1]].moves
+        found = list(plan.overlay[covering[-1]].moves)
     else:
         found = [move for spot in reversed(head.path) for move in plan.screen[spot.face.screen].moves]
         found += [move for move in plan.anywhere if for_screen(move, head.path[-1].face.screen)]
+    found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
     for move in found:
         if isinstance(move.trigger, operations.TapTrigger):
             yield move, move.trigger
@@ -451,6 +480,7 @@ _DECIDERS: dict[type, Callable[[Deciding, Any], Decision]] = {
     events.LowMemory: starting.low_memory,
     matters.Do: Deciding.do,
     matters.Due: Deciding.due,
+    matters.Again: Deciding.again,
     matters.World: Deciding.world,
     matters.Begin: starting.begin,
     matters.Uncover: starting.uncover,
@@ -460,6 +490,4 @@ _DECIDERS: dict[type, Callable[[Deciding, Any], Decision]] = {
     matters.Turned: Deciding.turned,
     matters.Left: Deciding.left,
     matters.Unasked: Deciding.unasked,
-    matters.Emptied: Deciding.emptied,
-    matters.Arming: Deciding.arming,
 }

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from msgspec.structs import replace
 
+from wise_ladder.ladder.deciding import STAYS_AT_ROOT
 from wise_ladder.ladder.happenings import Blocked
 from wise_ladder.ladder.state import Phase, all_rungs, depth, rungs_beneath, top_of, without_time
 from wise_ladder.ladder.step import Step, step
@@ -19,6 +20,8 @@ if TYPE_CHECKING:
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Plan
 
+MOST_BACKS = 64
+"""So many Backs more than there are rungs are tried before it is a trap."""
 Outcome: TypeAlias = Literal["lands", "stays", "closes", "asks", "blocked", "leaves", "goes away", "refused"]
 
 
@@ -37,13 +40,13 @@ class Forecast(NamedTuple):
 
 
 class Descent(NamedTuple):
-    """The Backs from here down; `end` is where the last one leads, a trap where no Back ever gets out.
+    """The Backs from here down; `end` is where the last one leads, a trap if no number of Backs gets out.
 
-    No Back: the phone has none. Further: nobody looked where the next one leads.
+    Root: on this phone Back does nothing there. No Back: the phone has none. Further: nobody looked where the next one leads.
     """
 
     hops: tuple[Forecast, ...]
-    end: Literal["ground", "background", "trap", "no Back", "further"]
+    end: Literal["ground", "background", "root", "trap", "no Back", "further"]
     until: tuple[str, ...] = ()
     """Of a trap: the calls under way, whose reply may open it."""
 
@@ -71,7 +74,7 @@ def _sure(plan: Plan, state: State, back: events.Back, done: Step) -> bool:
 
 
 def _apart_from_event(state: State) -> State:
-    return state if state.question is None else replace(state, question=replace(state.question, matter=events.Back()))
+    return state if state.question is None else replace(state, question=replace(state.question, matter=events.Back(), does=()))
 
 
 def _outcome(before: State, done: Step) -> Outcome:
@@ -100,38 +103,45 @@ def _overlays(state: State) -> int:
 def descent(plan: Plan, state: State, most: int | None = None) -> Descent:
     """Press Back until the ground, or until a state comes back that was there before: a trap; at most so often, if told.
 
-    A question on the way is answered by the first of its answers that goes on.
+    A question on the way is answered by the first of its answers that goes on, several in a row too.
     """
     if plan.policies.system_back == "no":
         return Descent((), "no Back")
     hops: list[Forecast] = []
     met = {without_time(state)}
-    enough = depth(state) + 64
-    while state.phase is Phase.OPEN and len(hops) < enough:
+    enough = depth(state) + MOST_BACKS
+    while state.phase is Phase.OPEN:
+        hop = _answered(plan, state, forecast(plan, state, events.Back()))
+        if _at_root(plan, hop):
+            return Descent(tuple(hops), "root")
         if len(hops) == most:
             return Descent(tuple(hops), "further")
-        hop = _answered(plan, state, forecast(plan, state, events.Back()))
         hops.append(hop)
         state = hop.step.state
-        if state.phase is Phase.OPEN:
-            seen = without_time(state)
-            if seen in met:
-                break
-            met.add(seen)
-    if state.phase is Phase.OPEN:
-        return Descent(tuple(hops), "trap", tuple(dict.fromkeys(call.name for call in state.calls)))
+        seen = without_time(state)
+        if state.phase is Phase.OPEN and (seen in met or len(hops) >= enough):
+            return Descent(tuple(hops), "trap", tuple(dict.fromkeys(call.name for call in state.calls)))
+        met.add(seen)
     return Descent(tuple(hops), "ground" if state.phase is Phase.OUTSIDE else "background")
 
 
+def _at_root(plan: Plan, hop: Forecast) -> bool:
+    """Whether a Back does nothing because the phone stays at the root."""
+    return plan.policies.back_at_root == "stay" and any(happening == STAYS_AT_ROOT for happening in hop.step.happened)
+
+
 def _answered(plan: Plan, before: State, hop: Forecast) -> Forecast:
-    if hop.outcome != "asks" or hop.step.state.question is None:
-        return hop
-    answers = plan.guard[hop.step.state.question.guard].answers
-    onward = next((answer for answer in answers if not answer.stays), None)
-    if onward is None:
-        return hop
-    done = step(plan, hop.step.state, events.Answer(onward.name))
-    return _told(plan, before, hop.event, done, sure=hop.sure, question=hop.question)
+    """Answer what a Back asks, and what is asked upon that, by the first answer that goes on, as long as there is one."""
+    for _ in plan.guard:
+        question = hop.step.state.question
+        if hop.outcome != "asks" or question is None:
+            break
+        onward = next((answer for answer in plan.guard[question.guard].answers if not answer.stays), None)
+        if onward is None:
+            break
+        done = step(plan, hop.step.state, events.Answer(onward.name))
+        hop = _told(plan, before, hop.event, done, sure=hop.sure, question=hop.question)
+    return hop
 
 
 def leads_back(before: State, found: Forecast) -> bool:

@@ -15,11 +15,14 @@ Own: TypeAlias = tuple[tuple[str, str], ...]
 
 
 class Cause(Struct, frozen=True):
-    """Why an operation is done, as the guards see it: by which way, who has let it pass, who takes it at the press."""
+    """Why an operation is done, as the guards see it: by which way, and who takes it at the press."""
 
     way: Way
-    passed: tuple[GuardId, ...] = ()
     taken_by: str = ""
+    passed: tuple[GuardId, ...] = ()
+    """The guards whose questions were answered by going on, each as often as that was."""
+    asked: tuple[tuple[GuardId, int], ...] = ()
+    """The guards that this move has asked already, each with its place on the path, as `Head.armed` gives it."""
 
 
 class Do(Struct, frozen=True, tag=True, cache_hash=True):
@@ -33,7 +36,7 @@ class Do(Struct, frozen=True, tag=True, cache_hash=True):
 class Due(Struct, frozen=True, tag=True):
     """A timer is due or a call is answered, and the place that began it reacts; no place: the app itself.
 
-    `hidden`: its rung is not on the visible path; `gone`: it is on no ladder any more.
+    `hidden`: its rung is not on the visible path; `gone`: it is on no ladder any more, or the overlay has closed.
     """
 
     trigger: Trigger
@@ -47,11 +50,30 @@ class Due(Struct, frozen=True, tag=True):
     gone: bool = False
 
 
+class Again(Struct, frozen=True, tag=True):
+    """The second tap of two in quick succession, on the very place that took the first.
+
+    `where`: that place, None for `anywhere`; `own` and `arguments`: of its rung, what the tap carries included.
+    """
+
+    tap: str
+    way: Way
+    where: str | None
+    arguments: Arguments = ()
+    own: Own = ()
+    level: int = 0
+    lowest: bool = False
+
+
 class World(Struct, frozen=True, tag=True):
-    """The app was launched, the cover has gone, the phone is short of memory: for a place of the visible path, -1 anywhere."""
+    """The app was launched, the cover has gone, the phone is short of memory: for a place of the visible path, -1: the app.
+
+    `overlay`: for an overlay over that place.
+    """
 
     what: Trigger
     place: int
+    overlay: str = ""
 
 
 class Begin(Struct, frozen=True, tag=True):
@@ -71,34 +93,40 @@ class Gone(Struct, frozen=True, tag=True):
 
 
 class Shown(Struct, frozen=True, tag=True):
-    """A rung at a place of the visible path became visible."""
+    """A rung at a place of the visible path became visible, or an overlay over it."""
 
     place: int
     first: bool
+    overlay: str = ""
 
 
 class Left(Struct, frozen=True, tag=True):
-    """A rung went, from the ladder of a level."""
+    """A rung went, from the ladder of a level, or an overlay closed; `out`: the app was left."""
 
-    screen: str
+    where: str
     arguments: Arguments
     own: Own
     level: int
+    lowest: bool = False
+    out: bool = False
 
 
 class Turned(Struct, frozen=True, tag=True):
-    """A fact has another value: the place of the visible path that may react (-1: anywhere), or a hidden rung."""
+    """A fact has another value, and a place of the visible path may react (-1: the app), an overlay, or a hidden rung."""
 
     fact: str
     value: str
     place: int
+    overlay: str = ""
     hidden: str = ""
     arguments: Arguments = ()
     own: Own = ()
+    level: int = 0
+    lowest: bool = False
 
 
 class Delivered(Struct, frozen=True, tag=True):
-    """A result reaches the rung at a place of the visible path; no value: it was cancelled."""
+    """A result reaches the rung that is on top of a ladder, by its place on the path; no value: it was cancelled."""
 
     name: str
     value: str | None
@@ -106,22 +134,13 @@ class Delivered(Struct, frozen=True, tag=True):
 
 
 class Unasked(Struct, frozen=True, tag=True):
-    """A rung went without its guards being asked; `passed` had let it pass."""
+    """A rung goes without its guards being asked; those of `asked` were."""
 
     screen: str
     arguments: Arguments
     own: Own
-    passed: tuple[GuardId, ...]
+    lowest: bool
+    asked: tuple[GuardId, ...]
 
 
-class Emptied(Struct, frozen=True, tag=True):
-    """The ladder inside the last place of the visible path has no rung left."""
-
-
-class Arming(Struct, frozen=True, tag=True):
-    """Which guards that come first are armed now?"""
-
-
-Matter: TypeAlias = (
-    Event | Do | Due | World | Begin | Uncover | Gone | Shown | Left | Turned | Delivered | Unasked | Emptied | Arming
-)
+Matter: TypeAlias = Event | Do | Due | Again | World | Begin | Uncover | Gone | Shown | Left | Turned | Delivered | Unasked

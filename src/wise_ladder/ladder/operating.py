@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from wise_ladder.ladder import small
 from wise_ladder.ladder.asked import Asked, links_asked, redirect_words, why_not
 from wise_ladder.ladder.happenings import Finding, LinkFollowed, Nothing, Redirected, UnknownAddress
 from wise_ladder.ladder.matters import Do
+from wise_ladder.ladder.state import COVERED, VISIBLE
 from wise_ladder.ladder.tables import filled
+from wise_ladder.ladder.veiling import VeiledPath
 from wise_ladder.ladder.words import face_words, named
 from wise_ladder.plan import operations
 from wise_ladder.plan.model import MOST_NESTED
@@ -37,37 +39,41 @@ class Operating:
         self.plan, self.path, self.level, self.cause = view.plan, view.head.path, due.level, due.cause
 
     def _then(self, operation: Operation, level: int | None = None) -> small.Then:
-        return small.Then(Do(operation, self.level if level is None else level, self.cause))
+        return small.Then(Do(operation, self.level if level is None else level, self.cause), part=True)
 
     def _top(self) -> Face | None:
         return self.path[self.level].face if self.level < len(self.path) else None
 
-    def _guarded(self, steps: Steps, *, app: bool = False, keeps_holder: bool = False) -> Steps:
-        """Ask the guards of what these steps leave; where one stands in the way, what it decides takes their place."""
-        there = app or (self.level < len(self.path) if self.level else bool(self.path))
+    def _guarded(self, steps: Steps, place: int | None = None, *, app: bool = False) -> Steps:
+        """Ask the guards of all that these steps leave, from a place on; what one in the way decides is done instead."""
+        place = 0 if app else self.level if place is None else place
+        there = app or (place < len(self.path) if place else bool(self.path))
         if self.cause is None or not there:
             return steps
-        met = self.guards.leaving(self.cause, 0 if app else self.level, app=app, keeps_holder=keeps_holder)
-        return met if met is not None else (small.Pass(), *steps)
+        met = self.guards.leaving(self.cause, place, app=app)
+        return met.stopped if met.stopped is not None else (small.Pass(met.passed, place), *steps)
 
     # Puts
 
     def push(self, operation: operations.Push) -> Steps:
-        build, before = self._redirected(operation.target)
-        if (deep := self._too_deep(build)) is not None:
+        target, before = self._redirected(operation.target)
+        if (deep := self._too_deep(target.build)) is not None:
             return deep
         top = self._top()
-        twin = top is not None and top.same_place(build.face)
-        once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or bool(before)
-        if twin and once:
-            said = (_here_already(build.face),)
+        once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
+        if top is not None and once and top.same_place(target.build.face):
+            stands = (small.StandIn(self.level),) if target.remembers else ()
+            said = (*before, *stands, _here_already(target.build.face))
             if operation.awaiting:
                 words = f"nothing was put, so nobody gives {operation.awaiting}"
-                return *before, *said, small.Say(Finding("awaits nothing", words))
-            return *before, *said
-        if self.cause is not None and (met := self.guards.covering(self.cause, self.level)) is not None:
-            return met
-        return *before, small.Put(self.level, build, operation.awaiting)
+                return *said, small.Say(Finding("awaits nothing", words))
+            return said
+        before = (*before, *target.inside, small.Put(self.level, target.build, operation.awaiting))
+        if self.cause is None:
+            return before
+        met = self.guards.covering(self.cause, self.level)
+        passed = (small.Pass(met.passed, len(self.path)),) if met.passed else ()
+        return met.stopped if met.stopped is not None else (*passed, *before)
 
     def _too_deep(self, build: Build) -> Steps | None:
         if not build.inner or self.level < MOST_NESTED:
@@ -76,31 +82,31 @@ class Operating:
         return (small.Undo(Finding("nested too deep", words)),)
 
     def replace(self, operation: operations.Replace) -> Steps:
-        build, before = self._redirected(operation.target)
-        if (deep := self._too_deep(build)) is not None:
+        target, before = self._redirected(operation.target)
+        if (deep := self._too_deep(target.build)) is not None:
             return deep
         if self._top() is None:
-            return *before, small.Put(self.level, build)
-        return self._guarded((*before, small.Swap(self.level, build)))
+            return *before, *target.inside, small.Put(self.level, target.build)
+        return self._guarded((*before, *target.inside, small.Swap(self.level, target.build)))
 
     def reach(self, operation: operations.Reach) -> Steps:
-        build, before = self._redirected(operation.target)
-        if (deep := self._too_deep(build)) is not None:
-            return deep
-        face, top = build.face, self._top()
+        face, top = self.tables.face(operation.target), self._top()
         if top is not None and top.same_place(face):
-            return *before, _here_already(face)
+            return (_here_already(face),)
         wanted = face.arguments if operation.exactly else ()
         if not self.view.ask(small.IsThere(self.level, face.screen, wanted)):
-            return *before, small.Put(self.level, build)
+            return self.push(operations.Push(operation.target))
         hand = small.HandTop(self.level, face.arguments)
         if top is not None and top.screen == face.screen and not operation.exactly:
-            return *before, hand
-        return self._guarded((*before, small.DropTo(self.level, face.screen, wanted, drop=False), hand))
+            return (hand,)
+        return self._guarded((small.DropTo(self.level, face.screen, wanted, drop=False), hand))
 
-    def _redirected(self, target: Target, address: str = "") -> tuple[Build, Steps]:
-        """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered."""
-        met: set[tuple[str, Any]] = set()
+    def _redirected(self, target: Target, address: str = "", around: Chained = frozenset()) -> tuple[Sent, Steps]:
+        """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered.
+
+        `around`: the targets that were met on the way to the flow or tabs that it is first in.
+        """
+        met = set(around)
         said: list[Small] = []
         wanted, remembers = target, False
         while (sent := self._sent(target)) is not None:
@@ -113,17 +119,29 @@ class Operating:
             remembers = remembers or sent.remember
             target = sent.target
         if remembers:
-            said.append(small.Want(self.tables.build(wanted).face, address))
-        return self.tables.build(target, redirected=remembers), tuple(said)
+            said.append(small.Want(self.tables.face(wanted), address))
+        return self._built(target, frozenset(met), sent=target is not wanted, redirected=remembers), tuple(said)
+
+    def _built(self, target: Target, met: Chained, *, sent: bool = False, redirected: bool = False) -> Sent:
+        """Say how the rung of a target is made; what is first inside it is put like anything else."""
+        inside = self.plan.screen[target.screen].inside
+        if not inside:
+            return Sent(self.tables.build(target, redirected=redirected), sent, redirected)
+        first, said = self._redirected(filled(inside[0][1], dict(target.fixed)), around=met)
+        newer = redirected and not any(isinstance(step, small.Want) for step in (*said, *first.inside))
+        build = self.tables.holding(target, 0, (first.build,), redirected=newer)
+        return Sent(build, sent, redirected, (*said, *first.inside))
 
     def readmit(self, _operation: operations.Readmit) -> Steps:
         """Send a ladder that comes back through the redirects, its top alone; where one is met, its screen stands alone."""
         face = self.path[-1].face
-        build, before = self._redirected(Target(face.screen, face.arguments))
-        return (*before, small.DropAll(0), small.Put(0, build)) if before else ()
+        target, before = self._redirected(Target(face.screen, face.arguments))
+        return (*before, *target.inside, small.DropAll(0), small.Put(0, target.build)) if target.sent else ()
 
     def follow(self, operation: operations.Follow) -> Steps:
         """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
+        if self._hidden():
+            return (self._then(operation, 0),)
         found = self.tables.link_of(operation.address)
         if (heard := self.tables.asked) is not None:
             heard += links_asked(self.plan.links, found, operation.address)
@@ -132,14 +150,17 @@ class Operating:
         self.level = 0
         said = small.Say(LinkFollowed(operation.address))
         path = tuple(filled(target, found.values) for target in found.link.build)
-        last = path[-1]
-        if found.link.mode == "rebuild" or not self.path:
-            build, before = self._redirected(last, address=operation.address)
-            rungs = (build,) if before else self.tables.path_built(path)
-            return (said, *before, *self._guarded(self._rebuilt(rungs)))
-        level = len(self.path) - 1
-        put = operations.Push(last) if found.link.mode == "on top" else operations.Reach(last)
-        return said, self._then(put, level)
+        if found.link.mode == "rebuild" or operation.whole or not self.path:
+            last, before = self._redirected(path[-1], address=operation.address)
+            rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
+            return (said, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
+        put = operations.Push(path[-1]) if found.link.mode == "on top" else operations.Reach(path[-1])
+        return said, self._then(put, self._innermost())
+
+    def _innermost(self) -> int:
+        """Return the level of the innermost ladder of the path, which may be empty in the middle of a move."""
+        inside = bool(self.path) and bool(self.plan.screen[self.path[-1].face.screen].inside)
+        return len(self.path) if inside else max(len(self.path) - 1, 0)
 
     def _rebuilt(self, rungs: tuple[Build, ...]) -> Steps:
         puts = (small.Put(0, rung) for rung in rungs)
@@ -150,7 +171,7 @@ class Operating:
         target = self.plan.unknown
         if target is None:
             return (said,)
-        return said, self._then(operations.Push(filled(target, {"address": address})), max(len(self.path) - 1, 0))
+        return said, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
 
     def call(self, operation: operations.StartCall) -> Steps:
         again = self.plan.call[operation.call].again
@@ -165,23 +186,26 @@ class Operating:
         return (small.DropCalls(operation.call),)
 
     def _sent(self, target: Target) -> Redirect | None:
-        names = self.plan.opens_on(target.screen)
         heard = self.tables.asked
         for redirect in self.plan.redirects:
-            passes = self._lets_put(redirect, names)
+            passes = self._lets_put(redirect, target.screen)
             if heard is not None:
                 heard.append(Asked("redirect", redirect_words(redirect), "passed" if passes else "took it", passes, redirect))
             if not passes:
                 return redirect
         return None
 
-    def _lets_put(self, redirect: Redirect, names: list[str]) -> str:
-        """Say why a redirect does not turn a put of these screens away; nothing where it does."""
-        if not any((not redirect.only or name in redirect.only) and name not in redirect.but for name in names):
-            return f"it is not for {names[0]}"
-        if redirect.target.screen in names:
-            return f"{names[0]} is where it sends to"
+    def _lets_put(self, redirect: Redirect, name: str) -> str:
+        """Say why a redirect does not turn a put of a screen away; nothing where it does."""
+        if (redirect.only and name not in redirect.only) or name in redirect.but:
+            return f"it is not for {name}"
+        if redirect.target.screen == name:
+            return f"{name} is where it sends to"
         return why_not(self.view, redirect.condition)
+
+    def _hidden(self) -> bool:
+        """Whether the path is not the visible one."""
+        return bool(self.path) and not isinstance(self.path, VeiledPath) and self.path[-1].stands != VISIBLE
 
     # Drops
 
@@ -189,13 +213,18 @@ class Operating:
         if (closing := self._closes_instead()) is not None:
             return closing
         if self.level < len(self.path) and not self.path[self.level].lowest:
-            more = (self._then(operations.Pop(operation.rungs - 1, operation.otherwise)),) if operation.rungs > 1 else ()
-            return self._guarded((small.Drop(self.level), *more))
+            return self._guarded((small.Drop(self.level), *self._more(operation, self.level)))
         if operation.otherwise is not None:
             return (self._then(operation.otherwise),)
-        if self._in_flow():
-            return (self._then(operation, self.level - 1),)
-        return self._at_root()
+        if not self._in_flow():
+            return self._at_root()
+        if self.path[self.level - 1].stands == COVERED:
+            return small.Drop(self.level - 1), *self._more(operation, self.level - 1)
+        return (self._then(operation, self.level - 1),)
+
+    def _more(self, operation: operations.Pop, level: int) -> Steps:
+        more = operations.Pop(operation.rungs - 1, operation.otherwise)
+        return (self._then(more, level),) if operation.rungs > 1 else ()
 
     def _in_flow(self) -> bool:
         return self.level > 0 and not self.plan.screen[self.path[self.level - 1].face.screen].tabs
@@ -207,7 +236,13 @@ class Operating:
             case "nothing":
                 return (small.Say(Nothing("a pop at the root does nothing")),)
             case "leave":
-                return self._guarded((small.GoOut("by a pop at the root"),), app=True)
+                return (self._then(operations.Leaving(how="by a pop at the root"), 0),)
+
+    def _at_root_with(self, value: str) -> Steps:
+        """A return meets the lowest rung: nobody is there to get the value."""
+        said = small.Say(Finding("nobody waits", f"{value} was returned, but nothing lies beneath"))
+        leaves = self.plan.policies.pop_at_root == "leave"
+        return (said, *self._at_root()) if leaves else (said,)
 
     def _closes_instead(self) -> Steps | None:
         if self.plan.policies.pop_meets_overlay != "closes instead":
@@ -243,22 +278,43 @@ class Operating:
             place = self._place_of(operation.flow)
             if place is None:
                 return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+            if self._seen_from_elsewhere(place):
+                return (self._then(operation, place),)
             level = place
-        while level < len(self.path) and self.path[level].lowest and level > 0:
+        while level < len(self.path) and level > 0 and self._alone(level):
             if self.plan.screen[self.path[level - 1].face.screen].tabs:
                 break
             level -= 1
-        if level >= len(self.path) or self.path[level].lowest:
-            return self._at_root()
-        self.level = level
-        return self._guarded((small.Drop(level, operation.value),))
+        if level >= len(self.path) or self._alone(level):
+            return self._at_root_with(operation.value)
+        return self._guarded((small.Drop(level, operation.value),), level)
+
+    def _alone(self, place: int) -> bool:
+        """Whether the rung of a place stands alone on its ladder."""
+        return self.path[place].lowest and self.path[place].stands != COVERED
+
+    def _seen_from_elsewhere(self, place: int) -> bool:
+        """Whether a place is visible, but what is seen inside it is not what the path goes through."""
+        return self.path[place].stands == VISIBLE and self._hidden()
 
     def close_flow(self, operation: operations.CloseFlow) -> Steps:
         place = self._place_of(operation.flow)
         if place is None:
             return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
-        self.level = place
-        return self._guarded((small.Drop(place),))
+        if self._seen_from_elsewhere(place):
+            return (self._then(operation, place),)
+        return self._guarded((small.Drop(place),), place)
+
+    def fill_empty(self, _operation: operations.FillEmpty) -> Steps:
+        """A flow whose ladder is empty goes; a tab gets its first rung again; without a rung the app is left."""
+        if self.level == 0:
+            return self._guarded((small.GoOut("because nothing is on its ladder"),), app=True)
+        spot = self.path[self.level - 1]
+        screen = self.plan.screen[spot.face.screen]
+        if not screen.tabs:
+            return self._guarded((small.Drop(self.level - 1),), self.level - 1)
+        first, before = self._redirected(filled(screen.inside[spot.inside][1], dict(spot.face.arguments)))
+        return *before, *first.inside, small.Put(self.level, first.build)
 
     def _place_of(self, flow: str) -> int | None:
         return next((place for place in reversed(range(len(self.path))) if self.path[place].face.screen == flow), None)
@@ -284,33 +340,38 @@ class Operating:
         if not modal:
             return (small.Say(Nothing("no overlay is open")),)
         name, place = modal[-1]
-        lift = small.Lift(name, operation.value or None)
-        if self.cause is not None and (met := self.guards.closing(self.cause, name, place)) is not None:
-            return met
-        return small.Pass(), lift
+        lift = small.Lift(name, place, operation.value or None)
+        if self.cause is None or (place >= 0 and self._hidden()):
+            return (lift,)
+        met = self.guards.closing(self.cause, name, place)
+        return met.stopped if met.stopped is not None else (small.Pass(met.passed, len(self.path)), lift)
 
     # Tabs, wanted place, facts
 
     def switch(self, operation: operations.Switch) -> Steps:
         for place in reversed(range(min(self.level + 1, len(self.path)))):
-            face = self.path[place].face
-            tabs = [tab for tab, _ in self.plan.screen[face.screen].inside]
+            spot = self.path[place]
+            tabs = [tab for tab, _ in self.plan.screen[spot.face.screen].inside]
             if operation.tab in tabs:
-                return self._switched(operation, place, tabs.index(operation.tab), face)
+                if self._seen_from_elsewhere(place) and self.level > place:
+                    return (self._then(operation, place),)
+                return self._switched(operation, place, tabs.index(operation.tab), spot.face)
         return (small.Undo(Finding("no such tab here", f"{operation.tab} is no tab around this place")),)
 
     def _switched(self, operation: operations.Switch, place: int, tab: int, face: Face) -> Steps:
-        first = self.tables.build(filled(self.plan.screen[face.screen].inside[tab][1], dict(face.arguments)))
-        front = small.Front(place, tab, operation.tab, first, operation.to_root, operation.going_back)
+        front = small.Front(place, tab, operation.tab, operation.going_back)
+        shrink = (small.DropToLowest(place + 1),) if operation.to_root else ()
         if tab == face.used[-1]:
-            if not operation.to_root:
-                return (small.Say(Nothing(f"{operation.tab} is in front already")),)
-            self.level = place + 1
-            return self._guarded((front,))
-        self.level = place
-        return self._guarded((front,), keeps_holder=True)
+            if not shrink:
+                return small.Say(Nothing(f"{operation.tab} is in front already")), front
+            return self._guarded((front, *shrink), place + 1)
+        if not self.view.ask(small.TabIsEmpty(place, tab)):
+            return self._guarded((front, *shrink), place + 1)
+        return self._guarded((front, self._then(operations.FillEmpty(), place + 1)), place + 1)
 
-    def remember(self, _operation: operations.Remember) -> Steps:
+    def remember(self, operation: operations.Remember) -> Steps:
+        if self._hidden():
+            return (self._then(operation, 0),)
         return (small.Want(self.path[-1].face),) if self.path else ()
 
     def go_to_wanted(self, operation: operations.GoToWanted) -> Steps:
@@ -320,7 +381,7 @@ class Operating:
                 return (self._then(operation.otherwise),)
             return (small.Say(Nothing("there is no wanted place")),)
         if wanted.address:
-            return small.Forget("it is used now"), self._then(operations.Follow(wanted.address))
+            return small.Forget("it is used now"), self._then(operations.Follow(wanted.address, whole=True))
         return small.Forget("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
@@ -331,11 +392,13 @@ class Operating:
 
     # Out of the app, and elsewhere
 
-    def leave(self, _operation: operations.Leave) -> Steps:
+    def leave(self, operation: operations.Leave) -> Steps:
+        if self._hidden():
+            return (self._then(operation, 0),)
         return self._guarded((small.GoOut("by its own code"),), app=True)
 
     def leaving(self, operation: operations.Leaving) -> Steps:
-        return self._guarded((small.GoAway(by_back=True) if operation.away else small.GoOut("by Back"),), app=True)
+        return self._guarded((small.GoAway(by_back=True) if operation.away else small.GoOut(operation.how),), app=True)
 
     def elsewhere(self, operation: operations.On) -> Steps:
         if operation.place == "app":
@@ -344,6 +407,21 @@ class Operating:
         if place is None:
             return (small.Undo(Finding("no such flow here", f"{operation.place} is not around this place")),)
         return (self._then(operation.operation, place + 1),)
+
+
+Chained: TypeAlias = "frozenset[tuple[str, Any]]"
+"""The targets that a chain of redirects has met."""
+
+
+class Sent(NamedTuple):
+    """How the rung of a target is made, what redirects did to it, and to what is inside it."""
+
+    build: Build
+    sent: bool
+    """Whether it was sent elsewhere."""
+    remembers: bool
+    """Whether it stands in the stead of the wanted place."""
+    inside: Steps = ()
 
 
 def _here_already(face: Face) -> small.Say:
@@ -369,6 +447,7 @@ OPERATIONS: dict[type, Callable[[Operating, Any], Steps]] = {
     operations.SetOwn: Operating.set_own,
     operations.Leave: Operating.leave,
     operations.Leaving: Operating.leaving,
+    operations.FillEmpty: Operating.fill_empty,
     operations.StartCall: Operating.call,
     operations.CancelCall: Operating.cancel,
     operations.Follow: Operating.follow,

@@ -9,9 +9,10 @@ from msgspec.structs import replace
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.cutting import told
 from wise_ladder.ladder.happenings import Finding
-from wise_ladder.ladder.rungs import await_result, settle
-from wise_ladder.ladder.state import Layer, Mark, Rung, all_rungs
-from wise_ladder.ladder.world import add_pending
+from wise_ladder.ladder.paths import Spotted, find, find_overlay
+from wise_ladder.ladder.rungs import await_answer, settle
+from wise_ladder.ladder.state import Face, Layer, Rung, all_rungs
+from wise_ladder.ladder.world import OF_RUNGS, add_pending, start_timer
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -20,43 +21,62 @@ if TYPE_CHECKING:
 
 
 def layers_of(doing: Doing) -> Iterator[tuple[Layer, Rung | None]]:
-    """Go through all overlays that are open, each with the rung it lies over, none where it is the app's."""
+    """Go through all overlays that are open, each with the rung it lies over, none if it is the app's."""
     yield from ((layer, None) for layer in doing.layers)
     yield from ((layer, rung) for rung in all_rungs(doing.ladder) for layer in rung.layers)
 
 
 def lay(doing: Doing, do: small.Lay) -> None:
     """An overlay opens."""
-    layer = Layer(do.overlay, doing.free_serial(highest=True))
-    if do.awaiting:
-        await_result(doing, Mark(do.awaiting, do.overlay))
+    serial = doing.free_serial(highest=True)
+    layer = Layer(do.overlay, serial, await_answer(doing, do.awaiting, do.overlay) if do.awaiting else 0)
     if do.place < 0:
         doing.layers = (*doing.layers, layer)
     else:
-        rung = doing.path[do.place]
+        rung = doing.track[do.place]
         doing.put_rung(replace(rung, layers=(*rung.layers, layer)))
+    doing.opened.append(serial)
     doing.happened.append(happenings.Opened(do.overlay))
     if do.time is not None:
-        add_pending(doing, layer.serial, do.time, "overlay")
+        add_pending(doing, serial, do.time, "overlay")
+    for after, runs in doing.tables.timers.get(do.overlay, ()):
+        start_timer(doing, Face(do.overlay), serial, after, runs)
 
 
 def lift(doing: Doing, do: small.Lift) -> None:
-    """The overlay of a name that was opened last closes, and gives its value to who awaits it."""
-    found = [entry for entry in layers_of(doing) if entry[0].name == do.overlay]
-    if not found:
+    """An overlay closes, and gives its value to what awaits it."""
+    layer, holder = _sought(doing, do)
+    if layer is None:
         return
-    layer, holder = max(found, key=lambda entry: entry[0].serial)
     if holder is None:
         doing.layers = tuple(other for other in doing.layers if other != layer)
     else:
-        doing.put_rung(replace(holder, layers=tuple(other for other in holder.layers if other != layer)))
-    if any(timer.kind == "overlay" and timer.serial == layer.serial for timer in told(doing.pending)):
-        doing.pending = tuple(timer for timer in doing.pending if timer.kind != "overlay" or timer.serial != layer.serial)
-    doing.happened.append(happenings.Closed(do.overlay, do.by_itself))
-    for rung in all_rungs(doing.ladder):
-        # What awaits an overlay is never left out.
-        if not rung.cut and rung.face.awaits and settle(doing, rung, do.overlay, do.value):
-            return
-    if do.value is not None:
+        rung = holder.rung
+        doing.put_rung(replace(rung, layers=tuple(other for other in rung.layers if other != layer)))
+    stops = (*OF_RUNGS, "overlay")
+    if any(timer.kind in stops and timer.serial == layer.serial for timer in told(doing.pending)):
+        doing.pending = tuple(timer for timer in doing.pending if timer.kind not in stops or timer.serial != layer.serial)
+    doing.unseen = tuple(serial for serial in doing.unseen if serial != layer.serial)
+    doing.opened = [serial for serial in doing.opened if serial != layer.serial]
+    doing.happened.append(happenings.Closed(do.overlay, by_itself=do.place is None))
+    over = (-1, ()) if holder is None else (holder.rung.serial, holder.chain)
+    doing.closed.append((do.overlay, over[1], over[0]))
+    asker = find(doing.ladder, layer.asker) if layer.asker else None
+    marks = [mark for mark in asker.rung.face.awaits if mark.overlay == do.overlay] if asker is not None else []
+    if asker is not None and marks:
+        settle(doing, asker.rung, marks[-1:], do.value)
+        doing.hidden_results.append(asker.rung.serial)
+    elif do.value is not None:
         words = f"{do.overlay} closed with {do.value}, but nobody awaits it"
         doing.happened.append(Finding("nobody waits", words))
+
+
+def _sought(doing: Doing, do: small.Lift) -> tuple[Layer | None, Spotted | None]:
+    """Return the overlay that is to close, and the rung it lies over, none if it is the app's."""
+    if do.place is None:
+        found = find_overlay(doing.ladder, doing.layer)
+        own = next((layer for layer in doing.layers if layer.serial == doing.layer), None)
+        return (own, None) if found is None else found
+    holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
+    layers = doing.layers if holder is None else holder.rung.layers
+    return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder

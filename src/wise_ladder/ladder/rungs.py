@@ -8,14 +8,16 @@ from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.cutting import told
-from wise_ladder.ladder.doing import fits
+from wise_ladder.ladder.doing import GONE
 from wise_ladder.ladder.happenings import Finding
-from wise_ladder.ladder.state import Ladder, Mark, Result, Rung, all_rungs
+from wise_ladder.ladder.paths import Spotted, find, fits, spotted
+from wise_ladder.ladder.state import Face, Mark, Result, Rung, visible_path
 from wise_ladder.ladder.words import face_words
-from wise_ladder.ladder.world import OF_RUNGS, start_timer
+from wise_ladder.ladder.world import OF_RUNGS, start_timer, tell_lost
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.doing import Doing
+    from wise_ladder.ladder.state import Chain, Ladder
     from wise_ladder.plan.operations import Runs
 
 # Puts
@@ -37,14 +39,12 @@ def _made(doing: Doing, build: small.Build, timers: Timers) -> Rung:
 
 def put(doing: Doing, do: small.Put) -> None:
     """A new rung on top."""
-    if do.awaiting:
-        await_result(doing, Mark(do.awaiting))
+    owes = await_result(doing, do.awaiting, do.level) if do.awaiting else None
     timers: Timers = []
-    rung = _made(doing, do.build, timers)
+    rung = _made(doing, _owing(do.build, owes), timers)
     doing.put_ladder(do.level, (*doing.ladder_at(do.level), rung))
     doing.happened.append(happenings.Came(rung))
-    for timer in timers:
-        start_timer(doing, *timer)
+    _start(doing, timers)
 
 
 def swap(doing: Doing, do: small.Swap) -> None:
@@ -52,17 +52,25 @@ def swap(doing: Doing, do: small.Swap) -> None:
     ladder = doing.ladder_at(do.level)
     gone = ladder[-1]
     timers: Timers = []
-    rung = _made(doing, do.build, timers)
+    rung = _made(doing, _owing(do.build, gone.face.owes), timers)
     doing.put_ladder(do.level, (*ladder[:-1], rung))
     doing.happened.append(happenings.Replaced(gone, rung))
     forget_rungs(doing, (gone,), do.level, whole=False)
-    for timer in timers:
-        start_timer(doing, *timer)
+    _start(doing, timers)
+
+
+def _start(doing: Doing, timers: Timers) -> None:
+    for rung, after, runs in timers:
+        start_timer(doing, rung.face, rung.serial, after, runs)
+
+
+def _owing(build: small.Build, owes: tuple[str, int] | None) -> small.Build:
+    return replace(build, face=replace(build.face, owes=owes)) if owes else build
 
 
 def front(doing: Doing, do: small.Front) -> None:
-    """A tab comes to the front, and is filled where it was never there."""
-    holder = doing.path[do.place]
+    """A tab comes to the front."""
+    holder = doing.track[do.place]
     used = holder.face.used
     if used[-1] != do.tab:
         doing.happened.append(happenings.Switched(holder.face.screen, do.name))
@@ -70,12 +78,10 @@ def front(doing: Doing, do: small.Front) -> None:
         used = used[:-1]
     # Where Back does not go by it, what was in front before makes no difference.
     before = [tab for tab in used if tab != do.tab] if doing.plan.policies.tab_back == "last used" else ()
+    way = doing.way_to_level(do.place)
     doing.put_face(holder, replace(holder.face, used=(*before, do.tab)))
-    doing.inside = do.place + 1
-    if not doing.ladder_at(doing.inside):
-        put(doing, small.Put(doing.inside, do.first))
-    elif do.to_root:
-        _drop_above(doing, doing.inside, 1)
+    doing.inside = (*way, (holder.serial, do.tab))
+    doing.turn(doing.inside)
 
 
 def hand_top(doing: Doing, do: small.HandTop) -> None:
@@ -91,8 +97,15 @@ def hand_top(doing: Doing, do: small.HandTop) -> None:
 
 
 def drop(doing: Doing, do: small.Drop) -> None:
-    """The top rung goes, perhaps with a value."""
-    _drop_above(doing, do.level, len(doing.ladder_at(do.level)) - 1, do.value)
+    """The rung of a place goes, perhaps with a value."""
+    ladder = doing.ladder_at(do.place)
+    rung = ladder[-1] if do.place >= len(doing.track) else doing.track[do.place]
+    place = next(place for place in reversed(range(len(ladder))) if ladder[place].serial == rung.serial)
+    doing.put_ladder(do.place, (*ladder[:place], *ladder[place + 1 :]))
+    doing.happened.append(happenings.Went(rung))
+    owed = forget_rungs(doing, (rung,), do.place, value=do.value)
+    on_top = place == len(ladder) - 1
+    _uncovered(doing, do.place, None if owed else do.value, rungs=on_top)
 
 
 def drop_to(doing: Doing, do: small.DropTo) -> None:
@@ -101,95 +114,203 @@ def drop_to(doing: Doing, do: small.DropTo) -> None:
     place = next(place for place in reversed(range(len(ladder))) if fits(ladder[place], do.screen, do.arguments))
     if place == len(ladder) - 1 and not do.drop:
         doing.happened.append(happenings.Nothing(f"{do.screen} is on top already"))
-    _drop_above(doing, do.level, place if do.drop else place + 1)
+    _one_after_the_other(doing, do.level, place if do.drop else place + 1)
 
 
 def drop_to_lowest(doing: Doing, do: small.DropToLowest) -> None:
     """All rungs but the lowest go."""
-    _drop_above(doing, do.level, 1)
+    _one_after_the_other(doing, do.level, 1)
 
 
 def drop_all(doing: Doing, do: small.DropAll) -> None:
-    """All rungs go."""
-    _drop_above(doing, do.level, 0)
+    """All rungs go at once."""
+    gone = doing.ladder_at(do.level)
+    if gone:
+        doing.put_ladder(do.level, gone[:0])
+        doing.happened.extend(happenings.Went(rung) for rung in reversed(gone))
+        forget_rungs(doing, gone, do.level)
 
 
-def _drop_above(doing: Doing, level: int, keep: int, value: str | None = None) -> None:
+def _one_after_the_other(doing: Doing, level: int, keep: int) -> None:
+    """Let the rungs above the lowest ones go: what each awaited of the one above it is cancelled, though it goes next."""
     ladder = doing.ladder_at(level)
     gone = ladder[keep:]
     if not gone:
         return
     doing.put_ladder(level, ladder[:keep])
     doing.happened.extend(happenings.Went(rung) for rung in reversed(gone))
-    forget_rungs(doing, gone, level)
-    _uncovered(doing, value)
+    for rung in reversed(gone[:-1]):
+        if not rung.plain:
+            doing.happened.extend(happenings.ResultCame(name, None, screen) for name, screen in _from_above(rung))
+    forget_rungs(doing, gone, level, uncovered=True)
+    _uncovered(doing, level, None)
 
 
-def forget_rungs(doing: Doing, gone: Ladder, level: int, *, whole: bool = True) -> None:
-    """Do what follows from rungs that went: timers, overlays, results, the wanted place."""
-    rungs = [rung for rung in all_rungs(gone) if not rung.plain]
-    doing.gone += [(rung, level, doing.asked) for rung in rungs]
+def _from_above(rung: Rung) -> list[tuple[str, str]]:
+    """List what is awaited from above by a rung that is uncovered, and by what is seen inside it, each with its screen."""
+    faces = [seen.face for seen in visible_path((rung,))]
+    return [(mark.name, face.screen) for face in faces for mark in face.awaits if not mark.overlay and not mark.inside]
+
+
+def going(doing: Doing, do: small.Small) -> list[Spotted]:
+    """List the rungs that a small step is about to take away, what stands inside them too, each with the way to its ladder."""
+    match do:
+        case small.Drop(place):
+            return list(spotted(tuple(doing.track[place : place + 1]), doing.way_to_level(place)))
+        case small.Swap(level):
+            return list(spotted(doing.ladder_at(level)[-1:], doing.way_to_level(level)))
+        case small.DropTo(level, screen, arguments, drop):
+            ladder = doing.ladder_at(level)
+            place = next(place for place in reversed(range(len(ladder))) if fits(ladder[place], screen, arguments))
+            return list(spotted(ladder[place if drop else place + 1 :], doing.way_to_level(level)))
+        case small.DropToLowest(level):
+            return list(spotted(doing.ladder_at(level)[1:], doing.way_to_level(level)))
+        case small.DropAll(level):
+            return list(spotted(doing.ladder_at(level), doing.way_to_level(level)))
+        case small.GoOut(_, whole):
+            return [] if whole else list(spotted(doing.ladder))
+        case _:
+            return []
+
+
+def forget_rungs(
+    doing: Doing, gone: Ladder, level: int, *, whole: bool = True, uncovered: bool = False, value: str | None = None
+) -> bool:
+    """Do what follows from rungs that went: timers, overlays, results, the wanted place; return whether one owed the value.
+
+    `whole`: nothing took the place of the rung; `uncovered`: all but the top rung were uncovered before they went.
+    """
+    way = doing.way_to_level(level)
+    found = [each for each in spotted(gone, way) if not each.rung.plain]
+    rungs = [each.rung for each in found]
+    doing.gone += [(each.rung, each.chain) for each in found]
     names = {serial: "" for rung in gone for serial in rung.timed}
-    for rung in rungs:
+    owed = False
+    told_before = {rung.serial for lower in gone[:-1] for rung in visible_path((lower,))} if uncovered else ()
+    for rung, chain in found:
         face = rung.face
         names[rung.serial] = face.screen
         for layer in rung.layers:
             names[layer.serial] = layer.name
+            doing.closed.append((layer.name, chain, GONE))
             doing.happened.append(happenings.Closed(layer.name, by_itself=True))
-        doing.happened.extend(happenings.ResultDropped(mark.name, face.screen) for mark in face.awaits)
+        doing.happened.extend(
+            happenings.ResultDropped(mark.name, face.screen)
+            for mark in face.awaits
+            if rung.serial not in told_before or mark.overlay or mark.inside
+        )
         for result in face.undelivered:
-            words = f"{result.name} came for {face_words(face)}, which went before it got it"
-            doing.happened.append(Finding("result lost", words))
-        if face.redirected and whole and doing.wanted:
+            tell_lost(doing, face, result)
+        if face.owes and (whole or rung is not gone[-1]):
+            owed = _pay(doing, face.owes, chain, value if rung is gone[-1] else None) or owed
+        if face.redirected and (whole or rung is not gone[-1]) and doing.wanted:
             doing.wanted = None
             doing.happened.append(happenings.Forgotten(f"{face.screen} went, which stood in its place"))
+    stop_timers(doing, rungs, names)
+    if doing.freed:
+        doing.freed = tuple(serial for serial in doing.freed if serial not in names)
+    if doing.unseen:
+        doing.unseen = tuple(serial for serial in doing.unseen if serial not in names)
+    doing.made = [serial for serial in doing.made if serial not in names]
+    doing.opened = [serial for serial in doing.opened if serial not in names]
+    if doing.armed:
+        faces = {rung.serial: Face(rung.face.screen, rung.face.arguments, rung.face.own) for rung in rungs}
+        doing.armed = tuple(
+            replace(entry, gone=True, face=faces.get(entry.serial)) if entry.serial in names and not entry.gone else entry
+            for entry in doing.armed
+        )
+    if not doing.ladder_at(level):
+        doing.emptied.append(way)
+    return owed
+
+
+def stop_timers(doing: Doing, rungs: list[Rung], names: dict[int, str]) -> None:
+    """Stop the timers of rungs and overlays that went; `names`: the serials of all of them."""
     if told(doing.pending):
         faces = {rung.serial: rung.face for rung in rungs}
         stopped = (timer for timer in doing.pending if timer.serial in faces and timer.kind in OF_RUNGS)
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
         stops = (*OF_RUNGS, "overlay")
         doing.pending = tuple(timer for timer in doing.pending if timer.serial not in names or timer.kind not in stops)
-    if doing.freed:
-        doing.freed = tuple(serial for serial in doing.freed if serial not in names)
-    if doing.unseen:
-        doing.unseen = tuple(serial for serial in doing.unseen if serial not in names)
-    if doing.armed:
-        doing.armed = tuple(replace(entry, gone=True) if entry.serial in names else entry for entry in doing.armed)
 
 
 # Results
 
 
-def await_result(doing: Doing, mark: Mark) -> None:
-    """The rung that the move stands on begins to wait."""
+def await_result(doing: Doing, name: str, level: int) -> tuple[str, int] | None:
+    """The rung that the move stands on begins to wait for what is put on a ladder; return what that owes if it is inside."""
     owner = doing.owner_rung()
-    if owner is not None:
-        doing.put_face(owner, replace(owner.face, awaits=(*owner.face.awaits, mark)))
-        doing.happened.append(happenings.Awaits(mark.name, owner.face.screen))
+    if owner is None:
+        return None
+    place = next((place for place, rung in enumerate(doing.track) if rung.serial == owner.serial), len(doing.track))
+    inside = place < level
+    _add_mark(doing, owner, Mark(name, inside=inside))
+    return (name, level - place) if inside else None
 
 
-def settle(doing: Doing, rung: Rung, overlay: str, value: str | None) -> bool:
-    """Turn what a rung awaits from an overlay, or from a rung above it, into results; return whether it awaited any."""
-    marks = [mark for mark in rung.face.awaits if mark.overlay == overlay]
-    if not marks:
-        return False
-    awaits = tuple(mark for mark in rung.face.awaits if mark.overlay != overlay)
+def await_answer(doing: Doing, name: str, overlay: str) -> int:
+    """The rung that the move stands on begins to wait for an overlay; return its serial, 0 for none."""
+    owner = doing.owner_rung()
+    if owner is None:
+        return 0
+    _add_mark(doing, owner, Mark(name, overlay))
+    return owner.serial
+
+
+def _add_mark(doing: Doing, owner: Rung, mark: Mark) -> None:
+    doing.put_face(owner, replace(owner.face, awaits=(*owner.face.awaits, mark)))
+    doing.happened.append(happenings.Awaits(mark.name, owner.face.screen))
+
+
+def settle(doing: Doing, rung: Rung, marks: list[Mark], value: str | None) -> None:
+    """Turn marks of a rung into results."""
+    awaits = list(rung.face.awaits)
+    for mark in marks:
+        awaits.remove(mark)
     results = tuple(Result(mark.name, value) for mark in marks)
-    doing.put_face(rung, replace(rung.face, awaits=awaits, undelivered=(*rung.face.undelivered, *results)))
-    return True
+    doing.put_face(rung, replace(rung.face, awaits=tuple(awaits), undelivered=(*rung.face.undelivered, *results)))
 
 
-def _uncovered(doing: Doing, value: str | None) -> None:
-    """The rung that is on top now gets what it awaits: what was returned, else a cancelled result."""
-    top = doing.path[-1] if doing.path else None
-    if (top is None or not top.face.awaits or not settle(doing, top, "", value)) and value is not None:
-        words = f"{value} was returned, but {face_words(top.face if top else None)} awaits nothing"
-        doing.happened.append(Finding("nobody waits", words))
+def _pay(doing: Doing, owes: tuple[str, int], chain: Chain, value: str | None) -> bool:
+    """A rung went that owed a result to a flow or tabs around it: return whether these got the value."""
+    name, outwards = owes
+    holder = find(doing.ladder, chain[-outwards][0]) if outwards <= len(chain) else None
+    marks = [mark for mark in holder.rung.face.awaits if mark.inside and mark.name == name] if holder else []
+    if holder is None or not marks:
+        return False
+    settle(doing, holder.rung, marks[-1:], value)
+    doing.hidden_results.append(holder.rung.serial)
+    return value is not None
+
+
+def _uncovered(doing: Doing, level: int, value: str | None, *, rungs: bool = True) -> None:
+    """What is on top of a ladder now, and what is seen inside it, gets what it awaits: what was returned, else cancelled."""
+    ladder = doing.ladder_at(level)
+    path = visible_path(ladder[-1:]) if rungs else []
+    got = False
+    for place, rung in enumerate(path):
+        if rung.face.undelivered:
+            doing.hidden_results.append(rung.serial)
+        marks = [mark for mark in rung.face.awaits if not mark.overlay and not mark.inside]
+        if marks:
+            settle(doing, visible_path(doing.ladder_at(level)[-1:])[place], marks, value)
+            doing.hidden_results.append(rung.serial)
+            got = True
+    if value is not None and not got:
+        face = path[-1].face if path else doing.path[-1].face if doing.path else None
+        doing.happened.append(Finding("nobody waits", f"{value} was returned, but {face_words(face)} awaits nothing"))
+
+
+def uncover_what_is_seen(doing: Doing) -> None:
+    """Whatever is seen although something was put over it for a result gets no result any more: it is cancelled."""
+    for place, rung in enumerate(doing.path):
+        if not rung.cut and rung.face.awaits and (marks := [m for m in rung.face.awaits if not m.overlay and not m.inside]):
+            settle(doing, doing.path[place], marks, None)
 
 
 def deliver(doing: Doing, do: small.Deliver) -> None:
     """A result reaches its rung."""
-    rung = doing.path[do.place]
+    rung = doing.track[do.place]
     left = list(rung.face.undelivered)
     left.remove(Result(do.name, do.value))
     doing.put_face(rung, replace(rung.face, undelivered=tuple(left)))

@@ -1,7 +1,7 @@
 """What deciding answers with: small steps for doing, questions about what lies beneath, or a refusal.
 
-A `level` counts the ladders of the visible path from the outside in; a small step works on the ladder of that level. A `place`
-counts the rungs of the visible path in the same way.
+A `level` counts the ladders of the path from the outside in; a small step works on the ladder of that level. A `place` counts
+the rungs of the path in the same way. The path is the visible one, or for what a hidden rung does the one to its ladder.
 """
 
 from __future__ import annotations
@@ -21,17 +21,30 @@ from wise_ladder.plan.values import Arguments
 
 
 class IsThere(Struct, frozen=True):
-    """Is a rung of the screen on the ladder, given arguments compared?"""
+    """Is a rung of the screen on the ladder of a level, given arguments compared?"""
 
     level: int
     screen: str
     arguments: Arguments = ()
 
 
-class IsBeneath(Struct, frozen=True):
-    """Does the rung right beneath the top one show the screen?"""
+class OnPath(Struct, frozen=True):
+    """Is a rung of the screen on any of the ladders that the path goes through?
 
-    level: int
+    `place`: -1 for the visible path, None for the path to the rung that the matter is about, which is not on it.
+    """
+
+    place: int | None
+    screen: str
+
+
+class IsBeneath(Struct, frozen=True):
+    """Does what lies right beneath a place show the screen?
+
+    -1: beneath the innermost visible rung; None: beneath the rung that the matter is about, wherever it stands.
+    """
+
+    place: int | None
     screen: str
 
 
@@ -41,7 +54,20 @@ class DeeperThan(Struct, frozen=True):
     rungs: int
 
 
-Question: TypeAlias = IsThere | IsBeneath | DeeperThan
+class TabIsEmpty(Struct, frozen=True):
+    """Was the tab of the tabs at a place never in front?"""
+
+    place: int
+    tab: int
+
+
+class ArmedHolds(Struct, frozen=True):
+    """Does the condition hold of a guard that comes first, whose rung is not on the path? By its number among those armed."""
+
+    number: int
+
+
+Question: TypeAlias = IsThere | OnPath | IsBeneath | DeeperThan | TabIsEmpty | ArmedHolds
 Known: TypeAlias = tuple[tuple[Question, bool], ...]
 """The questions that were answered already, each with its answer."""
 
@@ -72,14 +98,14 @@ class Swap(Struct, frozen=True):
 
 
 class Drop(Struct, frozen=True):
-    """The top rung goes; `value`: what it returns, None where it returns nothing."""
+    """The rung at a place of the path goes; `value`: what it returns, None if it returns nothing."""
 
-    level: int
+    place: int
     value: str | None = None
 
 
 class DropTo(Struct, frozen=True):
-    """Rungs go down to the nearest one of the screen; `drop`: that one too. Looks beneath."""
+    """Rungs go one after the other, down to the nearest one of the screen; `drop`: that one too. Looks beneath."""
 
     level: int
     screen: str
@@ -88,13 +114,13 @@ class DropTo(Struct, frozen=True):
 
 
 class DropToLowest(Struct, frozen=True):
-    """All rungs but the lowest go."""
+    """All rungs but the lowest go, one after the other."""
 
     level: int
 
 
 class DropAll(Struct, frozen=True):
-    """All rungs go."""
+    """All rungs go at once."""
 
     level: int
 
@@ -131,21 +157,19 @@ class Lay(Struct, frozen=True):
 
 
 class Lift(Struct, frozen=True):
-    """The overlay of this name that was opened last closes, with a value or without."""
+    """The overlay of this name over a place (-1: the app) closes, with a value or without; None: the one whose time is over."""
 
     overlay: str
+    place: int | None
     value: str | None = None
-    by_itself: bool = False
 
 
 class Front(Struct, frozen=True):
-    """A tab of the tabs at a place comes to the front, and is filled where it was never there; `going_back`: by Back."""
+    """A tab of the tabs at a place comes to the front; the rest of the move acts there. `going_back`: by Back."""
 
     place: int
     tab: int
     name: str
-    first: Build
-    to_root: bool = False
     going_back: bool = False
 
 
@@ -154,6 +178,12 @@ class Want(Struct, frozen=True):
 
     face: Face
     address: str = ""
+
+
+class StandIn(Struct, frozen=True):
+    """The top rung stands in the stead of the wanted place."""
+
+    level: int
 
 
 class Forget(Struct, frozen=True):
@@ -170,22 +200,37 @@ class Deliver(Struct, frozen=True):
     value: str | None
 
 
+Consulted: TypeAlias = tuple[tuple[GuardId, int], ...]
+"""Guards that were asked, each with its place on the path, as `Head.armed` gives it."""
+
+
 class Pass(Struct, frozen=True):
-    """The guards were asked and let the move pass; nothing after it asks again."""
+    """These guards let what follows pass; the visible rungs from a place on were asked about."""
+
+    guards: Consulted
+    place: int
 
 
 class Ask(Struct, frozen=True):
     """The whole move is undone, and a question opens in its place."""
 
     guard: GuardId
+    place: int
     name: str
     text: str
 
 
 class Stop(Struct, frozen=True):
-    """The whole move is undone, and what stood in its way is told."""
+    """The whole move is undone, and what stood in its way is told; `asked`: who was asked up to that."""
 
     happening: Happening
+    asked: Consulted = ()
+
+
+class ActFor(Struct, frozen=True):
+    """What follows is done for the place of the guard that stood in the way, or that asked."""
+
+    where: str | None
 
 
 class AnswerQuestion(Struct, frozen=True):
@@ -196,7 +241,7 @@ class AnswerQuestion(Struct, frozen=True):
 
 
 class GoOn(Struct, frozen=True):
-    """What the question stood in the way of is decided anew, without the guards already passed."""
+    """The very move that the question stood in the way of is taken up, without the guards already passed."""
 
 
 class GoOut(Struct, frozen=True):
@@ -232,7 +277,14 @@ class LiftCover(Struct, frozen=True):
 
 
 class Arrive(Struct, frozen=True):
-    """An address waits for the cover to go."""
+    """What waits for the cover to go: an address, and a ladder that came back, which has to go through the redirects."""
+
+    address: str
+    restored: bool = False
+
+
+class Next(Struct, frozen=True):
+    """A link is opened when all that follows from this move is done."""
 
     address: str
 
@@ -279,22 +331,17 @@ class Undo(Struct, frozen=True):
 
 
 class Then(Struct, frozen=True):
-    """Something to be decided next, at the head as it is then."""
+    """Something to be decided next, at the head as it is then; `part`: a part of an operation, else one of the move itself."""
 
     do: Do
+    part: bool = False
 
 
 class Take(Struct, frozen=True):
-    """A move was found; it stands on the rung of this place of the visible path, None for a hidden one or none."""
+    """A move was found; it stands on the rung of this place of the path, None for a hidden one or none."""
 
     move: Move
     place: int | None
-
-
-class Arm(Struct, frozen=True):
-    """These guards that come first are armed now, each with its place."""
-
-    guards: tuple[tuple[GuardId, int], ...]
 
 
 Small: TypeAlias = (
@@ -311,11 +358,13 @@ Small: TypeAlias = (
     | Lift
     | Front
     | Want
+    | StandIn
     | Forget
     | Deliver
     | Pass
     | Ask
     | Stop
+    | ActFor
     | AnswerQuestion
     | GoOn
     | GoOut
@@ -324,6 +373,7 @@ Small: TypeAlias = (
     | RaiseCover
     | LiftCover
     | Arrive
+    | Next
     | MakeCall
     | DropCalls
     | Die
@@ -333,7 +383,6 @@ Small: TypeAlias = (
     | Undo
     | Then
     | Take
-    | Arm
 )
 
 # Answers

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.ladder import small
 from wise_ladder.ladder.asked import why_not
-from wise_ladder.ladder.matters import Do
+from wise_ladder.ladder.matters import Cause, Do
 from wise_ladder.ladder.state import Phase
 from wise_ladder.plan import operations
 
@@ -25,9 +25,12 @@ def launch(on: Deciding, _event: events.Launch) -> Decision:
 
 def _started(on: Deciding, address: str) -> tuple[Small, ...]:
     """Start the app, with an address where there is one; the first screen comes after what is done at `launched`."""
+    return small.ComeBack(launched=True), *_covered(on), *_arriving(on, address)
+
+
+def _covered(on: Deciding) -> tuple[Small, ...]:
     cover = on.plan.cover
-    raised = (small.RaiseCover(cover.least, cover.most),) if cover is not None else ()
-    return small.ComeBack(launched=True), *raised, *_arriving(on, address)
+    return (small.RaiseCover(cover.least, cover.most),) if cover is not None else ()
 
 
 def _arriving(on: Deciding, address: str) -> tuple[Small, ...]:
@@ -35,23 +38,32 @@ def _arriving(on: Deciding, address: str) -> tuple[Small, ...]:
 
 
 def begin(on: Deciding, _due: matters.Begin) -> Decision:
-    """Put the first screen, or let the ladder that came back through the redirects.
+    """Put the first screen, or let the ladder that came back through the redirects; a link that came with it is next.
 
-    A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it.
+    A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it; so is what
+    becomes of a ladder that came back.
     """
     address = on.head.arriving
     if on.head.path:
-        done = operations.Follow(address) if address else operations.Readmit()
-        return *_arriving(on, ""), small.Then(Do(done, 0))
+        return () if on.head.cover else _back_again(on)
     if on.head.cover and len(on.plan.start) > 1:
         return ()
     first = _first_put(on, address)
     return *_arriving(on, ""), *((first,) if first is not None else ())
 
 
+def _back_again(on: Deciding) -> tuple[Small, ...]:
+    """Let a ladder that came back through the redirects, and then follow the link that brought the app back."""
+    return small.Arrive(""), small.Then(Do(operations.Readmit(), 0)), *_next(on.head.arriving)
+
+
+def _next(address: str) -> tuple[Small, ...]:
+    return (small.Next(address),) if address else ()
+
+
 def _first_put(on: Deciding, address: str) -> small.Then | None:
     if address:
-        return small.Then(Do(operations.Follow(address), 0))
+        return small.Then(Do(operations.Follow(address, whole=True), 0))
     for choice in on.plan.start:
         why = why_not(on.view, choice.condition)
         on.hear("start", f"start with {choice.target.screen}", "passed" if why else "took it", why, choice)
@@ -67,6 +79,8 @@ def uncover(on: Deciding, due: matters.Uncover) -> Decision:
         return ()
     if not due.over and (on.head.cover == "least" or not on.view.holds(cover.until)):
         return ()
+    if on.head.restored:
+        return small.LiftCover(due.over), *_back_again(on)
     first = _first_put(on, on.head.arriving) if not on.head.path else None
     return (small.LiftCover(due.over), *((first,) if first is not None else ()))
 
@@ -88,7 +102,8 @@ def _restored(on: Deciding, address: str) -> Decision:
     what = on.plan.policies.restore
     if what == "nothing" or not on.head.path:
         return small.Restore("nothing"), *_started(on, address)
-    return small.Restore(what), small.ComeBack(launched=True), *_arriving(on, address)
+    covered = _covered(on) if on.plan.policies.cover_after_death == "yes" else ()
+    return small.Restore(what), small.ComeBack(launched=True), *covered, small.Arrive(address, restored=True)
 
 
 def killed(on: Deciding, _event: events.Killed) -> Decision:
@@ -118,14 +133,18 @@ def link(on: Deciding, event: events.Link) -> Decision:
         return _started(on, event.address)
     if on.head.phase is Phase.KILLED:
         return _restored(on, event.address)
-    back: tuple[Small, ...] = (small.ComeBack(launched=False),) if on.head.phase is Phase.AWAY else ()
-    if on.head.cover and not on.head.path:
-        return (*back, small.Arrive(event.address))
+    if on.head.phase is Phase.AWAY:
+        return small.ComeBack(launched=False), small.Next(event.address)
+    if on.head.cover:
+        if not on.head.path:
+            return (small.Arrive(event.address),)
+        # The app is still starting: what the link builds stands there instead, and nobody is asked.
+        return small.Arrive(""), small.Then(Do(operations.Follow(event.address, whole=True), 0))
     if on.head.question is not None:
         answered = on.answered(on.plan.guard[on.head.question].answers[0].name)
-        back = (*back, *answered) if isinstance(answered, tuple) else back
-    cause = None if on.head.cover else on.cause("aside")
-    return (*back, small.Then(Do(operations.Follow(event.address), 0, cause)))
+        assert not isinstance(answered, small.Refusal), "it is one of its answers"  # noqa: S101
+        return answered[0], small.Next(event.address), *answered[1:]
+    return (small.Then(Do(operations.Follow(event.address), 0, Cause("aside"))),)
 
 
 def reply(on: Deciding, event: events.Reply) -> Decision:

@@ -13,8 +13,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Untold
-from wise_ladder.ladder.matters import Matter
-from wise_ladder.plan.model import GuardId
+from wise_ladder.ladder.matters import Do, Matter
+from wise_ladder.plan.model import GuardId, MoveId
 from wise_ladder.plan.values import Arguments
 
 if TYPE_CHECKING:
@@ -36,10 +36,15 @@ class Phase(Enum):
 
 
 class Mark(Struct, frozen=True, gc=False):
-    """A result that a rung waits for; `overlay`: the overlay it comes from, none where it comes from a rung above."""
+    """A result that a rung waits for.
+
+    `overlay`: the overlay it comes from, none if it comes from a rung above; `inside`: it comes from a rung inside, which
+    knows what it owes (`Face.owes`).
+    """
 
     name: str
     overlay: str = ""
+    inside: bool = False
 
 
 class Result(Struct, frozen=True, gc=False):
@@ -61,7 +66,9 @@ class Face(Struct, frozen=True, gc=False, cache_hash=True):
     awaits: tuple[Mark, ...] = ()
     undelivered: tuple[Result, ...] = ()
     redirected: bool = False
-    """Whether a redirect that remembers put it."""
+    """Whether it stands in the stead of the wanted place."""
+    owes: tuple[str, int] | None = None
+    """The result it owes to a flow or tabs around it, and how many levels outwards these stand."""
 
     def same_place(self, other: Face) -> bool:
         """Whether both are the same screen with the same arguments, whatever they hold."""
@@ -69,10 +76,11 @@ class Face(Struct, frozen=True, gc=False, cache_hash=True):
 
 
 class Layer(Struct, frozen=True, gc=False):
-    """An overlay that is open; of several the one with the highest serial was opened last."""
+    """An overlay that is open; of several the one with the highest serial was opened last. `asker` awaits its answer."""
 
     name: str
     serial: int
+    asker: int = 0
 
 
 class Rung(Struct, frozen=True, gc=False, cache_hash=True):
@@ -149,13 +157,30 @@ class Seen(Struct, frozen=True, gc=False):
     look: Look = ""
 
 
+Chain: TypeAlias = tuple[tuple[int, int], ...]
+"""The way to a ladder from the outside in: the serial of each flow or tabs, and which of its ladders leads on."""
+
+
 class Question(Struct, frozen=True, gc=False):
     """An open question: whose it is, what it stands in the way of, the guards that had let that pass, over which rung."""
 
     guard: GuardId
+    rung: int
+    """The serial of the guard's rung, 0: the app."""
     matter: Matter
+    """What set the move off that it is about."""
+    does: tuple[Do, ...]
+    """What the move is to do."""
     passed: tuple[GuardId, ...]
     serial: int
+    move: MoveId | None = None
+    """The move of the plan that it is, if it is one."""
+    stands: int | None = None
+    """The place of the visible path that the move stands on."""
+    owner: int = -1
+    """The serial of the rung that the move stands on, if it is hidden."""
+    chain: Chain | None = None
+    """The way to the ladder that the move acts on, if it is hidden."""
 
 
 class Wanted(Struct, frozen=True, gc=False, cache_hash=True):
@@ -172,6 +197,8 @@ class Armed(Struct, frozen=True, gc=False):
     guard: GuardId
     serial: int
     gone: bool = False
+    face: Face | None = None
+    """Of a rung that is gone: what it was."""
 
 
 class State(Struct, frozen=True, gc=False, cache_hash=True):
@@ -205,13 +232,35 @@ class State(Struct, frozen=True, gc=False, cache_hash=True):
     """The address that waits for the cover to go."""
     freed: tuple[int, ...] = ()
     """The rungs that gave up what they held when the phone was short of memory."""
+    alive: bool = False
+    """Of an app that is outside: whether its memory lives on."""
+    restored: bool = False
+    """Whether the ladder came back after the app was killed, and has yet to go through the redirects."""
+    least: bool = False
+    """Whether the cover is up for its least time yet."""
+
+
+VISIBLE, HIDDEN, COVERED = 0, 1, 2
+"""How a rung stands: on the visible path, on top of a hidden ladder, or beneath others on its own ladder."""
+
+
+ELSEWHERE, OUT_OF_SIGHT = -2, -10
+"""The place of a guard whose rung is visible but not on the path, and of the first of those whose rung is hidden or gone."""
 
 
 class Spot(Struct, frozen=True, gc=False, cache_hash=True):
-    """A rung of the visible path as the head shows it."""
+    """A rung of a path as the head shows it."""
 
     face: Face
     lowest: bool
+    stands: int = VISIBLE
+    tab: int = -1
+    """Of tabs: the ladder that the path goes on in, if it is not the one in front."""
+
+    @property
+    def inside(self) -> int:
+        """Of a flow or tabs: which ladder the path goes on in."""
+        return self.face.used[-1] if self.tab < 0 else self.tab
 
 
 class Head(Struct, frozen=True, gc=False, cache_hash=True):
@@ -220,19 +269,24 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     phase: Phase
     facts: tuple[str, ...]
     path: tuple[Spot, ...]
-    """The visible path from the outside in."""
+    """The visible path from the outside in; for what a hidden rung does, the path to the top of the ladder it stands in."""
     layers: tuple[tuple[str, int], ...] = ()
     """The overlays over the visible path, opened last at the end: name, and the place on the path (-1: the app)."""
     question: GuardId | None = None
     wanted: Wanted | None = None
     armed: tuple[tuple[GuardId, int], ...] = ()
-    """Guards that come first, armed last at the end, and their place on the path (-1: the app, -2: gone or hidden)."""
+    """Guards that come first, armed last at the end, and their place on the path.
+
+    -1: the app; `OUT_OF_SIGHT` less their number here: hidden or gone; `ELSEWHERE`: visible, but not on the path.
+    """
     cover: Literal["", "least", "up"] = ""
     """The cover: gone, up for its least time yet, or up longer than that."""
     calling: tuple[str, ...] = ()
     """The calls under way."""
     arriving: str = ""
     """The address that waits for the cover to go."""
+    restored: bool = False
+    """Whether the ladder came back, and has yet to go through the redirects."""
 
 
 def first_state(plan: Plan, given: tuple[tuple[str, str], ...] = (), replies: tuple[tuple[str, str], ...] = ()) -> State:
@@ -308,6 +362,8 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
 def serials_in(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
     found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
+    if state.question is not None:
+        found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
     if isinstance(state.pending, Untold):
         found |= state.pending.timed | state.pending.callers
     else:
@@ -347,14 +403,23 @@ def without_time(state: State) -> State:
         replace(call, started=call.started - state.clock, number=0, serial=numbers.get(call.serial, -1)) for call in state.calls
     )
     freed = tuple(sorted(numbers[serial] for serial in state.freed))
-    question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
+    question = renumbered_question(state.question, numbers)
     armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
     unseen = tuple(sorted(numbers[serial] for serial in state.unseen))
     seen = Seen(None, 0, 0)
     return State(
         state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars,
-        state.cover, calls, state.given, state.arriving, freed,
+        state.cover, calls, state.given, state.arriving, freed, state.alive, state.restored, state.least,
     )  # fmt: skip
+
+
+def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Question | None:
+    """Return a question that speaks of other serials, -1 for what is gone."""
+    if question is None:
+        return None
+    chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
+    owner, rung = numbers.get(question.owner, -1), numbers.get(question.rung, -1) if question.rung else 0
+    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain)
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
@@ -367,4 +432,6 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 
 def _layers(layers: tuple[Layer, ...], numbers: dict[int, int]) -> tuple[Layer, ...]:
-    return tuple(Layer(layer.name, numbers.setdefault(layer.serial, len(numbers))) for layer in layers)
+    return tuple(
+        Layer(layer.name, numbers.setdefault(layer.serial, len(numbers)), numbers.get(layer.asker, 0)) for layer in layers
+    )

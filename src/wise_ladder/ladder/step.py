@@ -12,7 +12,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.doing import Doing
-from wise_ladder.ladder.happenings import Finding, Happening, Nothing, Saw
+from wise_ladder.ladder.happenings import Came, Finding, Happening, Nothing, Replaced, Saw
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
 from wise_ladder.ladder.state import (
     Face,
@@ -109,7 +109,19 @@ def _at(state: State, later: int, seen: Seen, bars: tuple[bool, bool]) -> State:
     return State(
         state.phase, state.ladder, state.facts, pending, state.clock + later, seen, state.layers, state.question, state.wanted,
         state.armed, state.unseen, bars, state.cover, calls, state.given, state.arriving, state.freed,
+        state.alive, state.restored, state.least,
     )  # fmt: skip
+
+
+def _came(happened: list[Happening], serial: int) -> bool:
+    """Whether a rung of this serial came since something was seen last: serials are used again, so it is another one."""
+    for happening in reversed(happened):
+        if isinstance(happening, Saw):
+            return False
+        came = happening.rung if isinstance(happening, Came) else happening.came if isinstance(happening, Replaced) else None
+        if came is not None and any(rung.serial == serial for rung in all_rungs((came,))):
+            return True
+    return False
 
 
 def _let_time_pass(plan: Plan, state: State, time: int) -> Step:
@@ -150,13 +162,18 @@ def _with_eyes(plan: Plan, state: State, happened: list[Happening], *, by_itself
         look = "wait"
     top = path[-1] if path else None
     was, bars = state.seen, state.bars
-    same = top is None or (was.face is not None and was.face.same_place(top.face))
+    another = _came(happened, was.serial)
+    same = top is None or (was.face is not None and was.face.same_place(top.face) and not another)
     if same and look == was.look and (top.serial if top is not None else 0) == was.serial:
         return state
     happened.append(Saw(was.face, was.since, state.clock, was.look))
     time = state.clock - was.since
     plays = plan.screen[was.face.screen].plays if by_itself and was.face is not None else 0
-    if was.face is not None and plays > time and all(rung.serial != was.serial for rung in all_rungs(state.ladder)):
+    if (
+        was.face is not None
+        and plays > time
+        and (another or all(rung.serial != was.serial for rung in all_rungs(state.ladder)))
+    ):
         words = f"{was.face.screen} plays for {length_words(plays)} and went by itself after {length_words(time)}"
         happened.append(Finding("cut short", words))
     if top is None:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeVar
-from weakref import WeakKeyDictionary
+from typing import TYPE_CHECKING, TypeVar, cast
+
+from msgspec.structs import replace
 
 from wise_ladder.ladder.small import Build
 from wise_ladder.ladder.state import Face
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.step import Step
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.linking import Found
-    from wise_ladder.plan.model import Guard, GuardId, Move, Plan
+    from wise_ladder.plan.model import Guard, Move, Plan
     from wise_ladder.plan.operations import Runs, Target, Trigger
     from wise_ladder.plan.values import Value
 
@@ -33,7 +34,7 @@ class Tables:
     def __init__(self, plan: Plan) -> None:
         """Lay out the moves of a plan."""
         self.plan = plan
-        self.decided: dict[tuple[Matter, tuple[GuardId, ...], Head, Known], Decision] = {}
+        self.decided: dict[tuple[Matter, Head, Known], Decision] = {}
         self.done: dict[tuple[Event | None, State], Step] = {}
         self.asked: list[Asked] | None = None
         """Where deciding notes whom it asks; nobody listens but `why`."""
@@ -48,6 +49,7 @@ class Tables:
         self.turned: dict[tuple[str | None, str, str], list[Move]] = {}
         self.turned_hidden: set[tuple[str | None, str, str]] = set()
         self.results: dict[tuple[str | None, str, bool], list[Move]] = {}
+        self.move = {move.id: move for move in plan.moves}
         for move in plan.moves:
             self._lay_out(move)
         self.world_in_places = {trigger for where, trigger in self.due if where is not None}
@@ -55,10 +57,16 @@ class Tables:
         self.facts_that_matter = {(fact, value) for _, fact, value in self.turned}
         self.guards: dict[str | None, tuple[Guard, ...]] = {place.name: place.guards for place in plan.places}
         self.guards[None] = plan.guards
+        self.guarded = any(screen.guards for screen in plan.screens)
+        """Whether any screen has a guard."""
         self.bars = {screen.name: (self._bar(screen.top_bar), self._bar(screen.bottom_bar)) for screen in plan.screens}
         """Whether a screen shows each bar; None: as it was."""
         self.wait_overlays = {overlay.name for overlay in plan.overlays if overlay.kind == "wait"}
-        self.comes_first = any(guard.first_in_line or guard.outlives for guard in plan.guard.values())
+        self.comes_first: dict[str | None, list[Guard]] = {}
+        """By place the guards that are first in line, or belong to the app."""
+        for guard in plan.guard.values():
+            if guard.first_in_line or guard.outlives:
+                self.comes_first.setdefault(guard.id.where, []).append(guard)
         self._linked: dict[str, Found] = {}
         self._own = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
 
@@ -98,48 +106,45 @@ class Tables:
             case operations.ResultTrigger(name, cancelled):
                 _add(self.results, (where, name, cancelled), move)
 
+    def face(self, target: Target, *, redirected: bool = False) -> Face:
+        """Return what the rung of a target shows: the facts it holds at first values."""
+        return Face(target.screen, target.fixed, self._own[target.screen], redirected=redirected)
+
     def build(self, target: Target, *, redirected: bool = False) -> Build:
-        """Say how the rung of a target is made: facts it holds at first values, flows and tabs with their first rung."""
-        screen = self.plan.screen[target.screen]
-        timers = self.timers.get(screen.name, ())
-        if not screen.inside:
-            return Build(Face(screen.name, target.fixed, self._own[screen.name], redirected=redirected), timers)
-        first = self.build(filled(screen.inside[0][1], dict(target.fixed)))
-        return self.holding(target, 0, (first,), redirected=redirected)
+        """Say how the rung of a target is made that holds no ladder."""
+        return Build(self.face(target, redirected=redirected), self.timers.get(target.screen, ()))
 
     def holding(self, target: Target, place: int, rungs: tuple[Build, ...], *, redirected: bool = False) -> Build:
         """Say how the rung of a flow or tabs is made with these rungs on the ladder of a place, which is in front."""
         screen = self.plan.screen[target.screen]
-        face = Face(screen.name, target.fixed, self._own[screen.name], (place,), redirected=redirected)
         inner = tuple(rungs if number == place else () for number in range(len(screen.inside)))
+        face = replace(self.face(target, redirected=redirected), used=(place,))
         return Build(face, self.timers.get(screen.name, ()), inner)
 
-    def path_built(self, targets: tuple[Target, ...]) -> tuple[Build, ...]:
-        """Say how the rungs of a path are made: after a flow or tabs the next stand inside."""
+    def path_built(self, targets: tuple[Target, ...], last: Build) -> tuple[Build, ...]:
+        """Say how the rungs of a path are made, the last one so: after a flow or tabs the next stand inside."""
         found: list[Build] = []
-        for number, target in enumerate(targets):
+        for number, target in enumerate(targets[:-1]):
             inside, rest = self.plan.screen[target.screen].inside, targets[number + 1 :]
-            if inside and rest:
+            if inside:
                 firsts = [first.screen for _, first in inside]
                 place = firsts.index(rest[0].screen) if rest[0].screen in firsts else 0
-                return (*found, self.holding(target, place, self.path_built(rest)))
+                return (*found, self.holding(target, place, self.path_built(rest, last)))
             found.append(self.build(target))
-        return tuple(found)
+        return (*found, last)
 
 
 def _add(moves: dict[_Key, list[Move]], key: _Key, move: Move) -> None:
     moves.setdefault(key, []).append(move)
 
 
-_tables: WeakKeyDictionary[Plan, Tables] = WeakKeyDictionary()
-
-
 def tables(plan: Plan) -> Tables:
-    """Return the tables of a plan, laid out at the first call."""
-    found = _tables.get(plan)
+    """Return the tables of a plan, laid out at the first call; they are kept with the plan, and go with it."""
+    kept = plan.__dict__
+    found = kept.get("_tables")
     if found is None:
-        found = _tables[plan] = Tables(plan)
-    return found
+        found = kept["_tables"] = Tables(plan)
+    return cast("Tables", found)
 
 
 def filled(target: Target, values: dict[str, Value]) -> Target:

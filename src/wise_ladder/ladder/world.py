@@ -8,22 +8,35 @@ from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.happenings import Finding
-from wise_ladder.ladder.state import Armed, Calling, Pending, Phase, Rung, Wanted, all_rungs
+from wise_ladder.ladder.paths import fits, spotted
+from wise_ladder.ladder.state import Armed, Calling, Face, Pending, Phase, Rung, Wanted, all_rungs
+from wise_ladder.ladder.words import face_words
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.doing import Doing
-    from wise_ladder.ladder.state import Face, Kind, Ladder
+    from wise_ladder.ladder.state import Kind, Ladder, Layer, Result
+    from wise_ladder.plan.model import Fact
     from wise_ladder.plan.operations import Runs
 
 # Facts, the wanted place, armed guards
 
 
 def set_to(doing: Doing, do: small.SetTo) -> None:
-    """A fact of the app gets a value."""
+    """A fact of the app gets a value; one that is kept in memory none while the app has no memory."""
     was = doing.facts[do.place]
-    if was != do.value:
+    if was == do.value:
+        return
+    if not _has_memory(doing, doing.plan.facts[do.place]):
+        doing.happened.append(happenings.Nothing(f"{doing.plan.app} does not run, and {do.name} is kept in its memory"))
+    else:
         doing.facts = (*doing.facts[: do.place], do.value, *doing.facts[do.place + 1 :])
         doing.happened.append(happenings.FactTurned(do.name, was, do.value))
+
+
+def _has_memory(doing: Doing, fact: Fact) -> bool:
+    if fact.kept == "disk" or doing.phase in {Phase.OPEN, Phase.AWAY}:
+        return True
+    return doing.alive if doing.phase is Phase.OUTSIDE else fact.kept == "ladder"
 
 
 def set_own_to(doing: Doing, do: small.SetOwnTo) -> None:
@@ -38,9 +51,23 @@ def set_own_to(doing: Doing, do: small.SetOwnTo) -> None:
 
 
 def want(doing: Doing, do: small.Want) -> None:
-    """The wanted place is remembered."""
+    """The wanted place is remembered; what stood in the stead of another one stands for itself from now on."""
+    if doing.wanted:
+        for rung in [rung for rung in all_rungs(doing.ladder) if not _inert(rung) and rung.face.redirected]:
+            doing.put_face(rung, replace(rung.face, redirected=False))
     doing.wanted = Wanted(do.face.screen, do.face.arguments, do.address)
     doing.happened.append(happenings.Remembered(do.face))
+
+
+def stand_in(doing: Doing, do: small.StandIn) -> None:
+    """The top rung stands in the stead of the wanted place."""
+    top = doing.ladder_at(do.level)[-1]
+    doing.put_face(top, replace(top.face, redirected=True))
+
+
+def _inert(rung: Rung) -> bool:
+    """Whether a rung that was left out has nothing that matters when it goes."""
+    return rung.plain or rung.saved
 
 
 def forget(doing: Doing, do: small.Forget) -> None:
@@ -50,19 +77,24 @@ def forget(doing: Doing, do: small.Forget) -> None:
         doing.happened.append(happenings.Forgotten(do.why))
 
 
-def arm(doing: Doing, do: small.Arm) -> None:
-    """Guards that come first are armed; those of hidden rungs stay as they were, those that outlive theirs too."""
-    path = doing.path
-    now = [Armed(guard, path[place].serial if place >= 0 else 0) for guard, place in do.guards]
-    hidden = {rung.serial for rung in all_rungs(doing.ladder)} - {rung.serial for rung in path}
-    outlived = [entry for entry in doing.armed if entry.gone and doing.plan.guard[entry.guard].outlives]
-    kept = [entry for entry in doing.armed if entry in now or (entry.serial in hidden and not entry.gone)]
-    for entry in outlived:
-        if entry not in doing.before.armed:
-            guard = doing.plan.guard[entry.guard]
-            words = f"{guard.name} is still armed although its screen {entry.guard.where} is gone"
+def arm(doing: Doing) -> None:
+    """Guards that come first are armed while their conditions hold, hidden or not; those that outlive their rung stay so."""
+    now = [Armed(guard.id, 0) for guard in doing.tables.comes_first.get(None, ()) if doing.guard_holds(guard, 0, None)]
+    for rung, _ in spotted(doing.ladder):
+        for screen, guards in doing.tables.comes_first.items():
+            if screen is not None and fits(rung, screen):
+                now += [Armed(guard.id, rung.serial) for guard in guards if doing.guard_holds(guard, rung.serial, rung.face)]
+    gone = [entry for entry in doing.armed if entry.gone and doing.plan.guard[entry.guard].outlives]
+    # Two that are alike are one: which of their rungs it was makes no difference any more.
+    outlived = {(entry.guard, entry.face): entry for entry in reversed(gone)}
+    known = {(entry.guard, entry.face) for entry in doing.before.armed if entry.gone}
+    kept = [entry for entry in doing.armed if entry in now]
+    for name in reversed(outlived):
+        if name not in known:
+            guard = doing.plan.guard[name[0]]
+            words = f"{guard.name} is still armed although its screen {guard.id.where} is gone"
             doing.happened.append(Finding("handler outlived its screen", words))
-    doing.armed = tuple(dict.fromkeys((*outlived, *kept, *now)))
+    doing.armed = tuple(dict.fromkeys((*reversed(outlived.values()), *kept, *now)))
 
 
 # Phases
@@ -71,9 +103,17 @@ def arm(doing: Doing, do: small.Arm) -> None:
 def go_out(doing: Doing, do: small.GoOut) -> None:
     """The app is left; facts on disk stay, and what outlives the screens where the phone lets it."""
     lives_on = doing.plan.policies.leaving_ends == "screens" and not do.whole
+    for rung in (rung for rung in all_rungs(doing.ladder) if not _inert(rung)):
+        for result in rung.face.undelivered:
+            tell_lost(doing, rung.face, result)
+    if not do.whole and doing.tables.left:
+        doing.gone += [(each.rung, each.chain) for each in spotted(doing.ladder) if not each.rung.plain]
     doing.phase, doing.ladder, doing.path, doing.layers, doing.calls = Phase.OUTSIDE, (), [], (), ()
+    doing.turn(())
     doing.question, doing.wanted, doing.armed, doing.unseen = None, None, (), ()
-    doing.cover, doing.arriving, doing.freed = False, "", ()
+    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
+    doing.freed, doing.alive = (), lives_on
+    doing.emptied, doing.made, doing.opened = [], [], []
     timers = doing.pending if lives_on else ()
     doing.pending = tuple(timer for timer in timers if timer.kind == "whatever happens")
     if not lives_on:
@@ -87,6 +127,13 @@ def _facts_stay(doing: Doing, kept: tuple[str, ...]) -> None:
     )
 
 
+def tell_lost(doing: Doing, face: Face, result: Result) -> None:
+    """A result that came and was not delivered goes with its rung; of one that was cancelled nothing is lost."""
+    if result.value is not None:
+        words = f"{result.name} came for {face_words(face)}, which went before it got it"
+        doing.happened.append(Finding("result lost", words))
+
+
 def go_away(doing: Doing, do: small.GoAway) -> None:
     """The app goes to the background."""
     doing.phase = Phase.AWAY
@@ -95,7 +142,7 @@ def go_away(doing: Doing, do: small.GoAway) -> None:
 
 def come_back(doing: Doing, do: small.ComeBack) -> None:
     """The app comes to the front."""
-    doing.phase = Phase.OPEN
+    doing.phase, doing.alive = Phase.OPEN, False
     app = doing.plan.app
     doing.happened.append(happenings.Launched(app) if do.launched else happenings.CameBack(app))
     if do.launched:
@@ -105,7 +152,7 @@ def come_back(doing: Doing, do: small.ComeBack) -> None:
 
 def raise_cover(doing: Doing, do: small.RaiseCover) -> None:
     """The cover goes up."""
-    doing.cover = True
+    doing.cover, doing.least = True, bool(do.least)
     if do.least:
         add_pending(doing, 0, do.least, "cover least")
     if do.most is not None:
@@ -115,26 +162,33 @@ def raise_cover(doing: Doing, do: small.RaiseCover) -> None:
 
 def lift_cover(doing: Doing, do: small.LiftCover) -> None:
     """The cover goes."""
-    doing.cover, doing.arriving = False, ""
+    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
     doing.pending = tuple(timer for timer in doing.pending if not timer.kind.startswith("cover"))
     doing.world.append("cover gone")
     doing.happened.append(happenings.CoverGone(do.over))
 
 
 def arrive(doing: Doing, do: small.Arrive) -> None:
-    """An address waits for the cover to go."""
-    doing.arriving = do.address
+    """An address, or a ladder that came back, waits for the cover to go."""
+    doing.arriving, doing.restored = do.address, do.restored
 
 
 def die(doing: Doing, do: small.Die) -> None:
     """The phone ends the app: what was under way goes, what was awaited is lost, the ladder is saved."""
     for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
-        for name in (*(mark.name for mark in rung.face.awaits), *(result.name for result in rung.face.undelivered)):
+        values = (result.name for result in rung.face.undelivered if result.value is not None)
+        for name in (*(mark.name for mark in rung.face.awaits), *values):
             words = f"{rung.face.screen} awaited {name} when the phone ended the app"
             doing.happened.append(Finding("result lost", words))
+    if doing.unseen:
+        closed = {
+            layer.serial for layer in (*doing.layers, *(each for rung in all_rungs(doing.ladder) for each in rung.layers))
+        }
+        doing.unseen = tuple(serial for serial in doing.unseen if serial not in closed)
     doing.phase, doing.pending, doing.calls, doing.layers = Phase.KILLED, (), (), ()
     doing.question, doing.wanted, doing.armed = None, None, ()
-    doing.cover, doing.arriving, doing.freed = False, "", ()
+    doing.cover, doing.least, doing.arriving, doing.restored, doing.freed = False, False, "", False, ()
+    doing.turn(())
     doing.put_ladder(0, _all_saved(doing, doing.ladder))
     _facts_stay(doing, ("disk", "ladder"))
     doing.happened.append(happenings.Killed(do.crash))
@@ -150,7 +204,7 @@ def _saved(doing: Doing, rung: Rung) -> Rung:
         return rung
     kept = {fact.name: fact for fact in doing.plan.screen[rung.face.screen].holds}
     own = tuple((name, kept[name].values[0] if kept[name].kept == "memory" else value) for name, value in rung.face.own)
-    face = replace(rung.face, own=own, awaits=(), undelivered=(), redirected=False)
+    face = replace(rung.face, own=own, awaits=(), undelivered=(), redirected=False, owes=None)
     return Rung(face, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
 
 
@@ -165,6 +219,11 @@ def restore(doing: Doing, do: small.Restore) -> None:
         left = {rung.serial for rung in all_rungs(doing.ladder)}
         doing.unseen = tuple(serial for serial in doing.unseen if serial in left)
     doing.happened.append(happenings.Restored(do.what))
+    if any(runs == "on ladder" for timers in doing.tables.timers.values() for _, runs in timers):
+        for rung in [rung for rung in all_rungs(doing.ladder) if not rung.saved]:
+            for after, runs in doing.tables.timers.get(rung.face.screen, ()):
+                if runs == "on ladder":
+                    start_timer(doing, rung.face, rung.serial, after, runs)
 
 
 def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
@@ -195,11 +254,10 @@ def make_call(doing: Doing, do: small.MakeCall) -> None:
         given.remove((do.call, coming[0]))
         doing.given = tuple(given)
     reply = coming[0] if coming else ""
-    move = doing.taken[-1] if doing.taken else None
-    rung = None if move is not None and move.where is None else doing.owner_rung()
-    where = move.where if move is not None else rung.face.screen if rung else None
-    serial = rung.serial if rung is not None else 0
-    call = Calling(do.call, number, doing.clock, serial, where, rung.face if rung else None, reply)
+    rung = doing.owner_rung() if doing.where is not None else None
+    serial = doing.layer or max(doing.owner, 0)
+    face = rung.face if rung is not None else Face(doing.where) if doing.where is not None else None
+    call = Calling(do.call, number, doing.clock, serial, doing.where, face, reply)
     doing.calls = (*doing.calls, call)
     doing.happened.append(happenings.CallMade(do.call))
     outcome = doing.plan.call[do.call].outcome(reply)
@@ -228,20 +286,31 @@ def add_pending(doing: Doing, serial: int, after: int, kind: Kind, face: Face | 
     doing.pending = tuple(sorted((*doing.pending, timer)))
 
 
-def start_timer(doing: Doing, rung: Rung, after: int, runs: Runs) -> None:
-    """Start a timer of a rung, and say so."""
-    add_pending(doing, rung.serial, after, runs, rung.face if runs == "whatever happens" else None)
-    doing.happened.append(happenings.TimerStarted(rung.face, after))
+def start_timer(doing: Doing, face: Face, serial: int, after: int, runs: Runs) -> None:
+    """Start a timer of a rung or overlay, and say so."""
+    add_pending(doing, serial, after, runs, face if runs == "whatever happens" else None)
+    doing.happened.append(happenings.TimerStarted(face, after))
 
 
 def follow_the_eyes(doing: Doing) -> None:
     """Timers that run while a rung is shown stop where it is covered; what is visible again takes back what it gave up."""
     seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
     timers = doing.pending if doing.tables.shown_timers else ()
+    if timers and doing.phase is Phase.OPEN:
+        seen |= {layer.serial for layer, _ in visible_overlays(doing)}
     stopped = [timer for timer in timers if timer.kind == "shown" and timer.serial not in seen]
     if stopped:
         faces = {rung.serial: rung.face for rung in all_rungs(doing.ladder)}
+        faces |= {layer.serial: Face(layer.name) for rung in all_rungs(doing.ladder) for layer in rung.layers}
+        faces |= {layer.serial: Face(layer.name) for layer in doing.layers}
         doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
         doing.pending = tuple(timer for timer in doing.pending if timer not in stopped)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in seen)
+
+
+def visible_overlays(doing: Doing) -> list[tuple[Layer, int]]:
+    """List the overlays over what is on the visible path, opened last at the end, each with its place (-1: the app)."""
+    found = [(layer, -1) for layer in doing.layers]
+    found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.layers]
+    return sorted(found, key=lambda each: each[0].serial)

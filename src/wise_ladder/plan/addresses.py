@@ -20,6 +20,9 @@ if TYPE_CHECKING:
 
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_]*")
 _SCHEME = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*://")
+_HEAD = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*://(?:\{[^{}]*\}|[^/?#{])*")
+"""The scheme and the host."""
+_BAD_ESCAPE = re.compile(r"%(?![0-9A-Fa-f]{2})")
 _HOLE = re.compile(r"\{([^{}]*)\}")
 
 
@@ -41,13 +44,20 @@ class Template(NamedTuple):
 @lru_cache(maxsize=4096)
 def template(text: str) -> Template:
     """Take a template apart; raises PhraseError where it is none."""
-    if not _SCHEME.match(text):
+    head = _HEAD.match(text)
+    if head is None:
         raise PhraseError(0, f'"{text}" has no scheme', "begin it with NAME://")
+
+    def literal(start: int, end: int) -> str:
+        """Return the pattern of text that is no hole: upper case makes no difference in scheme and host."""
+        middle = min(max(head.end(), start), end)
+        return (f"(?i:{re.escape(text[start:middle])})" if middle > start else "") + re.escape(text[middle:end])
+
     pattern, at = "", 0
     parts: list[str] = []
     asked: list[str] = []
     for hole in _HOLE.finditer(text):
-        pattern += re.escape(text[at : hole.start()])
+        pattern += literal(at, hole.start())
         at = hole.end()
         kind, names = (hole[1][0], hole[1][1:]) if hole[1][:1] in "+?" and hole[1] else ("", hole[1])
         for name in names.split(","):
@@ -71,19 +81,33 @@ def template(text: str) -> Template:
         raise PhraseError(0, "a brace without its other half", "write {id}")
     if "?" in _HOLE.sub("", text):
         raise PhraseError(text.index("?"), "values behind a question mark have names", "write {?a,b}")
-    return Template(re.compile(pattern + re.escape(rest)), tuple(parts), tuple(asked))
+    pattern += literal(at, len(text))
+    return Template(re.compile(pattern if text.endswith("://") else pattern.rstrip("/")), tuple(parts), tuple(asked))
 
 
 def values_in(text: str, address: str) -> dict[str, str] | None:
-    """Return what an address says for the names of a template, None where it does not match."""
+    """Return what an address says for the names of a template, None where it does not match.
+
+    A fragment, a slash at the end, and upper case in scheme and host make no difference (RFC 3986, 6.2.2); a percent sign
+    that is not followed by two hexadecimal digits is no match.
+    """
     found = template(text)
-    path, _, query = address.partition("?")
-    match = found.pattern.fullmatch(path)
+    path, _, query = address.partition("#")[0].partition("?")
+    if _BAD_ESCAPE.search(path) or _BAD_ESCAPE.search(query):
+        return None
+    match = found.pattern.fullmatch(_without_end(path))
     if match is None:
         return None
     named = {name: unquote(part) for name, part in zip(found.parts, match.groups(), strict=True)}
-    given = dict(parse_qsl(query.partition("#")[0], keep_blank_values=True))
+    given = dict(parse_qsl(query, keep_blank_values=True))
     return {**named, **{name: given[name] for name in found.asked if name in given}}
+
+
+def _without_end(path: str) -> str:
+    """Leave out the slashes at the end, but for those of the scheme."""
+    scheme = _SCHEME.match(path)
+    start = scheme.end() if scheme else 0
+    return path[:start] + path[start:].rstrip("/")
 
 
 def filled_in(text: str, values: Mapping[str, Value]) -> str:

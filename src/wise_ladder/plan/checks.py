@@ -35,7 +35,9 @@ def check(source: Source, plan: Plan) -> None:
         return
     for place in plan.places:
         _never_taken(source, place.moves)
-        _results_nobody_takes(source, place.moves)
+        # What an overlay awaits comes to the rung it lies over.
+        takers = plan.moves if isinstance(place, Overlay) else place.moves
+        _results_nobody_takes(source, place.moves, takers)
     _results_nobody_wants(source, plan)
     _values_never_taken(source, plan)
     _calls(source, plan)
@@ -93,9 +95,9 @@ def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
             always.add(trigger)
 
 
-def _results_nobody_takes(source: Source, moves: tuple[Move, ...]) -> None:
+def _results_nobody_takes(source: Source, moves: tuple[Move, ...], takers: tuple[Move, ...]) -> None:
     taken = {
-        (move.trigger.name, move.trigger.cancelled) for move in moves if isinstance(move.trigger, operations.ResultTrigger)
+        (move.trigger.name, move.trigger.cancelled) for move in takers if isinstance(move.trigger, operations.ResultTrigger)
     }
     for move in moves:
         for operation in move.operations:
@@ -202,6 +204,9 @@ def _looks_around(source: Source, where: Whereabouts, move: Move, operation: Ope
     if move.where is None:
         return
     around = where.around(ladders)
+    overlay = where.plan.overlay.get(move.where)
+    if overlay is not None and overlay.of in where.plan.screen:
+        around.add(overlay.of)
     wanted = ""
     if isinstance(operation, operations.On) and operation.place != "app":
         wanted = operation.place

@@ -148,6 +148,7 @@ def _changed(section: Section | None, usual: Policies) -> Policies:
         ("restore", ("all", "top", "nothing")),
         ("leaving ends", ("everything", "screens")),
         ("shown acts", ("before the first frame", "after it")),
+        ("cover after death", ("yes", "no")),
     )
     found = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
     ways = section.words("guards see", model.WAYS)

@@ -34,6 +34,13 @@ class Fact(Struct, frozen=True):
     at: Span = NOWHERE
 
 
+class MoveId(NamedTuple):
+    """Which move: the screen, flow or overlay it stands on (None: anywhere) and its place among the moves there."""
+
+    where: str | None
+    number: int
+
+
 class Move(Struct, frozen=True):
     """What happens on a screen: a trigger, a condition, operations done as one."""
 
@@ -55,6 +62,11 @@ class Move(Struct, frozen=True):
     at: Span = NOWHERE
     do_at: Span = NOWHERE
     """Where the operations stand."""
+
+    @property
+    def id(self) -> MoveId:
+        """Which move it is."""
+        return MoveId(self.where, self.number)
 
     @property
     def text(self) -> str:
@@ -217,6 +229,8 @@ class Policies(Struct, frozen=True):
     """`screens`: facts in memory and timers that run whatever happens outlive the app's screens."""
     shown_acts: Literal["before the first frame", "after it"] = "before the first frame"
     """When moves at `shown` are done: after the first frame the user sees what was there before."""
+    cover_after_death: Literal["yes", "no"] = "yes"
+    """Whether the cover is shown while an app that was killed comes back."""
 
 
 class Outcome(Struct, frozen=True):

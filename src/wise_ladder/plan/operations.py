@@ -217,9 +217,10 @@ class CancelCall(Struct, frozen=True, tag=True):
 
 
 class Follow(Struct, frozen=True, tag=True):
-    """A link is followed from inside; `{id}` in the address stands for an argument."""
+    """A link is followed from inside; `{id}` in the address stands for an argument. `whole`: its whole path is built."""
 
     address: str
+    whole: bool = False
 
 
 class On(Struct, frozen=True, tag=True):
@@ -230,9 +231,18 @@ class On(Struct, frozen=True, tag=True):
 
 
 class Leaving(Struct, frozen=True, tag=True):
-    """Back at the root: the app is left or goes away, as the phone does it. No phrase says this; it is what Back is made of."""
+    """Back or a pop at the root: the app is left or goes away, as the phone does it. No phrase says this."""
 
     away: bool = False
+    how: str = "by Back"
+
+
+class ChooseGoal(Struct, frozen=True, tag=True):
+    """System Back looks for what it takes. No phrase says this; it is what Back is made of."""
+
+
+class FillEmpty(Struct, frozen=True, tag=True):
+    """A move left a ladder without rungs: a flow goes, a tab gets its first rung, the app is left. No phrase says this."""
 
 
 class Readmit(Struct, frozen=True, tag=True):
@@ -262,6 +272,8 @@ Operation: TypeAlias = (
     | Follow
     | On
     | Leaving
+    | ChooseGoal
+    | FillEmpty
     | Readmit
 )
 

@@ -130,6 +130,7 @@ _POLICIES: Schema = {
     "restore": _one_of("all", "top", "nothing"),
     "leaving ends": _one_of("everything", "screens"),
     "shown acts": _one_of("before the first frame", "after it"),
+    "cover after death": _FLAG,
     "guards see": _words(model.WAYS),
 }
 _CALL: Schema = {

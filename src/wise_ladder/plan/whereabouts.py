@@ -15,12 +15,12 @@ from wise_ladder.plan import operations
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
-    from wise_ladder.plan.model import Guard, Link, Move, Plan, Redirect, Screen
+    from wise_ladder.plan.model import Guard, Link, Move, Plan, Redirect
     from wise_ladder.plan.operations import Operation, Target
 
 LadderName: TypeAlias = tuple[str, str]
 OUTERMOST: LadderName = ("", "")
-_PERHAPS_HIDDEN = (operations.TimerTrigger, operations.ReplyTrigger, operations.BecomesTrigger)
+_DROPS = (operations.Pop, operations.PopTo, operations.Return, operations.CloseFlow)
 Ladders: TypeAlias = frozenset[LadderName]
 
 
@@ -66,9 +66,9 @@ class Whereabouts:
         if screen is not None and screen.inside:
             inside = self.inside(move.where)
             own = inside | own if isinstance(move.trigger, operations.LeftTrigger) else inside
-        if own and isinstance(move.trigger, _PERHAPS_HIDDEN):
-            # What acts while hidden acts on the nearest ladder that is seen.
-            own |= {OUTERMOST, *chain.from_iterable(self.stands[flow] for flow in self.around(own))}
+        if isinstance(move.trigger, operations.TimerTrigger) and move.trigger.runs == "whatever happens":
+            # What acts when it is gone acts on the app's own ladder.
+            return own | {OUTERMOST}
         return own
 
     def followed(self, done: Iterable[Operation], ladders: Ladders) -> Iterator[tuple[Operation, Ladders]]:
@@ -82,6 +82,9 @@ class Whereabouts:
             yield operation, ladders
             if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)) and operation.otherwise:
                 yield from self.followed([operation.otherwise], ladders)
+            if isinstance(operation, _DROPS):
+                # Where a flow goes with its last rung, the rest acts on the ladder around it.
+                ladders |= frozenset(chain.from_iterable(self.stands[flow] for flow in self.around(ladders)))
             elif isinstance(operation, operations.Switch):
                 tabs = (screen.name for screen in self.plan.screens if operation.tab in dict(screen.inside))
                 ladders = frozenset((name, operation.tab) for name in tabs)
@@ -149,18 +152,12 @@ class Whereabouts:
     def _redirects(self, name: str) -> list[Redirect]:
         """List the redirects that may send a put of a screen elsewhere."""
         if name not in self._sent:
-            wanted = {name, *self._first_inside(self.plan.screen[name])}
             self._sent[name] = [
                 redirect
                 for redirect in self.plan.redirects
-                if not wanted.isdisjoint(redirect.only) or (not redirect.only and not wanted <= set(redirect.but))
+                if name in redirect.only or (not redirect.only and name not in redirect.but)
             ]
         return self._sent[name]
-
-    def _first_inside(self, screen: Screen) -> Iterator[str]:
-        while screen.inside:
-            screen = self.plan.screen[screen.inside[0][1].screen]
-            yield screen.name
 
     def _wanted(self) -> set[str]:
         there = {name for name in list(self.stands) if self.stands[name] and name in self.plan.screen}

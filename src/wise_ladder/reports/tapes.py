@@ -17,15 +17,21 @@ from wise_ladder.walks.telling import tell
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
-    from wise_ladder.walks.running import Result
+    from wise_ladder.walks.running import Played, Result
+
+
+_HOLDS = {True: "yes", False: "no", None: ""}
 
 
 class Row(Struct):
-    """A step: its number (from 1), how it is written, whether it holds, and what was there after it; times in milliseconds."""
+    """A step: its number (from 1), how it is written, whether it holds, and what was there after it; times in milliseconds.
+
+    `holds` is None for what was not reached, because a step before failed.
+    """
 
     step: int
     text: str
-    holds: bool
+    holds: bool | None
     why: str
     happened: str
     ladder: list[str]
@@ -43,7 +49,7 @@ def rows(plan: Plan, result: Result) -> list[Row]:
         Row(
             number,
             played.line.text,
-            played.unmet is None,
+            _holds(result, number, played),
             played.unmet.words if played.unmet else "",
             happened_words(played.done.happened) if played.done else "",
             [face_words(rung.face) for rung in screens_beneath(played.state.ladder)],
@@ -56,13 +62,18 @@ def rows(plan: Plan, result: Result) -> list[Row]:
     ]
 
 
+def _holds(result: Result, number: int, played: Played) -> bool | None:
+    reached = result.failed is None or number <= result.failed + 1 or played.done is not None
+    return played.unmet is None if reached else None
+
+
 def as_csv(plan: Plan, result: Result) -> str:
     """Write the steps as CSV (RFC 4180), the ladder in one field."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(Row.__struct_fields__)
     for row in rows(plan, result):
-        values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": "yes" if row.holds else "no"}
+        values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": _HOLDS[row.holds]}
         writer.writerow(values.values())
     return out.getvalue()
 
@@ -90,8 +101,8 @@ def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
     ]
     for row in rows(plan, result):
         ladder = _cell(" > ".join(row.ladder) or "–")
-        told = _cell(row.why if not row.holds else row.happened)
-        mark = "" if row.holds else "✗ "
+        told = _cell(row.why if row.holds is False else row.happened)
+        mark = "✗ " if row.holds is False else ""
         lines.append(f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {told} |")
     return "\n".join(lines) + "\n"
 

@@ -10,6 +10,7 @@ from itertools import chain, pairwise
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from wise_ladder.ladder import happenings
+from wise_ladder.ladder.deciding import STAYS_AT_ROOT
 from wise_ladder.ladder.offers import taps
 from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder, visible_path
 from wise_ladder.ladder.words import face_words, length_words
@@ -191,6 +192,9 @@ def no_traps(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     while len(met) <= MOST_BACKS:
         if hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
             return
+        if STAYS_AT_ROOT in hop.happened:
+            # On such a phone the root is as far as Back gets.
+            return
         if hop.after.pending or _under_way(hop.after):
             # Something is under way that may open it; whether waiting ends is another rule.
             return
@@ -205,13 +209,16 @@ def no_traps(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def _answered(edge: Edge) -> Edge:
-    """Answer what a Back asks by the first answer that goes on."""
-    question = edge.after.question
-    if question is None:
-        return edge
-    onward = next((answer.name for answer in edge.plan.guard[question.guard].answers if not answer.stays), None)
-    done = what_if(edge.plan, edge.after, events.Answer(onward)) if onward is not None else None
-    return edge if done is None else Edge(edge.plan, edge.before, edge.choice, done.after, done.happened, done.taken)
+    """Answer what a Back asks, and what is asked upon that, by the first answer that goes on, as long as there is one."""
+    for _ in edge.plan.guard:
+        question = edge.after.question
+        answers = edge.plan.guard[question.guard].answers if question is not None else ()
+        onward = next((answer.name for answer in answers if not answer.stays), None)
+        done = what_if(edge.plan, edge.after, events.Answer(onward)) if onward is not None else None
+        if done is None:
+            break
+        edge = Edge(edge.plan, edge.before, edge.choice, done.after, done.happened, done.taken)
+    return edge
 
 
 def _less(before: State, after: State) -> bool:

@@ -16,7 +16,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import PLAIN, SAVED, UNREAD, Hidden, Look, Untold, cut, hidden, untold
-from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs, renumbered_question
 from wise_ladder.plan import operations
 from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 
@@ -83,6 +83,7 @@ class Shaping:
         """
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
         self._kept = {screen.name: tuple(fact.kept for fact in screen.holds) for screen in plan.screens}
+        self._timed = {move.where for move in plan.moves if isinstance(move.trigger, operations.TimerTrigger)}
         left = {move.where for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
@@ -122,14 +123,14 @@ class Shaping:
             numbers[serial] = number
         if cutting.layers:
             ladder = _renumbered(ladder, numbers)
-        question = state.question and replace(state.question, serial=numbers.get(state.question.serial, -1))
+        question = renumbered_question(state.question, numbers)
         under_way, pending = self._told(state, cutting, zone)
         shape = State(
             state.phase, ladder, self._unread, pending, 0, UNSEEN,
             _layers(state.layers, numbers), question, self._unwanted,
             tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
             tuple(sorted(numbers[serial] for serial in state.unseen)) if self._first_shown else (), (True, True),
-            state.cover, self._calls, (), state.arriving,
+            state.cover, self._calls, (), state.arriving, (), state.alive, state.restored, state.least,
         )  # fmt: skip
         return Shaped(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
 
@@ -170,14 +171,14 @@ class Shaping:
         return reduce(and_, [self.quiet(part, layered=layered) for inner in rung.inner for part in inner], found)
 
     def _of_face(self, face: Face) -> int:
-        if face.undelivered or face.redirected:
+        if face.undelivered or face.redirected or face.owes:
             return 0
         plain = 0 if face.screen in self._matters else PLAIN
         still = face.own == self._first[face.screen] or all(
             value == was or kept != "memory"
             for (_, value), (_, was), kept in zip(face.own, self._first[face.screen], self._kept[face.screen], strict=True)
         )
-        return plain | SAVED if still and not face.awaits else plain
+        return plain | SAVED if still and not face.awaits and face.screen not in self._timed else plain
 
     def asked(self, call: Calling) -> Calling:
         """Forget who made a call where nobody there wants its reply, and what that looked like then."""
@@ -196,6 +197,8 @@ class Shaping:
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of, besides timers and calls."""
         found = {entry.serial for entry in state.armed}
+        if state.question is not None:
+            found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
         if self._first_shown:
             found.update(state.unseen)
         return found
@@ -233,11 +236,16 @@ class _Cutting:
 
     def _look_at(self, state: State) -> None:
         """Look whose the things under way are."""
-        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else ()
+        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, ELSEWHERE} if state.calls else set()
+        over = {layer.serial for layer in state.layers} if state.calls else set()
+        over |= {layer.serial for rung in all_rungs(state.ladder) for layer in rung.layers} if state.calls else set()
+        there |= over
         self.calls = [self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
         self.timed = {timer.serial for timer in state.pending}
         for name in dict.fromkeys(call.name for call in self.calls):
             serials = {call.serial for call in self.calls if call.name == name} - {0, -1}
+            self.timed |= serials & over
+            serials -= over
             if ELSEWHERE in serials:
                 if len(serials) > 1:
                     raise self.shaping.look_for_asker(state, name)
@@ -361,7 +369,7 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 
 def _layers(layers: Iterable[Layer], numbers: dict[int, int]) -> tuple[Layer, ...]:
-    return tuple([Layer(layer.name, numbers[layer.serial]) for layer in layers])
+    return tuple([Layer(layer.name, numbers[layer.serial], numbers.get(layer.asker, 0)) for layer in layers])
 
 
 BEGUN = -1

@@ -10,7 +10,7 @@ from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.ladder.cutting import PLAIN, SAVED
-from wise_ladder.ladder.doing import fits
+from wise_ladder.ladder.paths import fits
 from wise_ladder.ladder.state import Face, Rung, all_rungs
 from wise_ladder.rules.shapes import MARKS, Rest
 

@@ -16,7 +16,7 @@ from wise_ladder.rules.shapes import Shaped, Shaping, UnderWay
 from wise_ladder.rules.zones import NOTHING
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder.state import Rung
+    from wise_ladder.ladder.state import Question, Rung
     from wise_ladder.plan.model import Guard, Plan, Way
 
 
@@ -34,7 +34,7 @@ class Veils:
     def over(self, shape: State) -> State | None:
         """Put a veil over the ladders of a shape, None where that cannot be."""
         path = visible_path(shape.ladder)
-        if not path or path[-1].undelivered or shape.cover or shape.layers or shape.armed or shape.unseen:
+        if not path or path[-1].undelivered or shape.layers or shape.armed or shape.unseen:
             return None
         quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
         layered = any(rung.layers for rung in all_rungs(shape.ladder))
@@ -78,14 +78,26 @@ def still_veiled(before: State, after: State) -> Shaped:
 
 def carried_over(found: State, shape: State) -> State:
     """Give a shape what was found out behind its veil, where its ladders stay as they are."""
-    top, question = visible_path(shape.ladder)[-1], found.question
+    path, question = visible_path(shape.ladder), found.question
     return replace(
         shape,
         phase=found.phase,
         cover=found.cover,
         arriving=found.arriving,
-        question=question and replace(question, serial=top.serial),
+        alive=found.alive,
+        restored=found.restored,
+        least=found.least,
+        question=question and replace(question, serial=path[-1].serial, rung=_rung_of(question, path)),
     )
+
+
+def _rung_of(question: Question, path: list[Rung]) -> int:
+    """Return the serial of the rung that a question's guard stands on, or whose overlay has it; 0 for one of the app."""
+    where = question.guard.where
+    for rung in reversed(path):
+        if where == rung.face.screen or any(layer.name == where for layer in rung.layers):
+            return rung.serial
+    return 0
 
 
 def lifted(found: State, shape: State) -> State:

@@ -77,7 +77,7 @@ def _backs(side: Side) -> list[str]:
 
 def back_words(found: Descent) -> str:
     """Say what the next Back of a descent does."""
-    return _hop_words(found.hops[0]) if found.hops else found.end
+    return _hop_words(found.hops[0]) if found.hops else "stays" if found.end == "root" else found.end
 
 
 def _hop_words(hop: Forecast) -> str:

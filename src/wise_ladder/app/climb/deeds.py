@@ -113,7 +113,8 @@ class Deeds:
     def press_descend(self) -> None:
         hops, ends = self.climber.moment.descent.hops, self.climber.moment.descent.end
         if not hops:
-            self.bench.say("this phone has no Back of its own" if ends == "no Back" else "the app does not run", wrong=True)
+            words = {"no Back": "this phone has no Back of its own", "root": "Back does nothing at the root of this phone"}
+            self.bench.say(words.get(ends, "the app does not run"), wrong=True)
             return
         # A descent that nobody looked at to its end is pressed until it ends, or comes to nothing.
         most = len(hops) if ends != "further" else depth(self.climber.moment.state) + 64

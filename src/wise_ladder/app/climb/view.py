@@ -69,7 +69,9 @@ class ClimbSentence(Sentence):
         runs = [Run("● ", here), Run("You stand on " if long else "", text), Run(face.screen, here)]
         runs.append(Run(f" {argument_words(face)}" if face.arguments else "", Ink(palette.here)))
         if not moment.descent.hops:
-            return [*runs, Run(f"{gap}this phone has no Back of its own", soft)]
+            at_root = moment.descent.end == "root"
+            why = "Back does nothing at the root of this phone" if at_root else "this phone has no Back of its own"
+            return [*runs, Run(f"{gap}{why}", soft)]
         runs.append(Run(f"{gap}◀ Back ", lands))
         hop = moment.descent.hops[0]
         if hop.question:
