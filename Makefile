@@ -2,13 +2,17 @@
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 RUN := .venv/bin/python
 
-.PHONY: demo test check format screenshots rules-page bench clean tmux
+.PHONY: demo test deep check format screenshots rules-page bench clean tmux
 
 demo: .venv/ready
 	@.venv/bin/wise-ladder demo
 
 test: .venv/ready tmux
 	@$(RUN) -m tests
+
+# Long seeded checks; each goes on where it stopped, and says in build/deep what it found.
+deep: .venv/ready
+	@$(RUN) -m tests.deep
 
 check: .venv/ready tmux
 	@.venv/bin/ruff format --check --quiet . || { echo "run make format"; exit 1; }

@@ -1,0 +1,168 @@
+"""Long seeded checks, run by hand: `make deep`, or `python -m tests.deep [CHECK ...] [--seconds N]`.
+
+Each check goes through its seeds, on as many processes as there are processors, stops when its time is over or at Ctrl-C, and
+goes on from there the next time. What was found so far stands in `build/deep/CHECK.json`. The suite runs a sample of each.
+"""
+
+from __future__ import annotations
+
+import argparse
+import gc
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+import traceback
+from collections import Counter
+from concurrent.futures import ProcessPoolExecutor
+from pathlib import Path
+from random import Random
+from typing import TYPE_CHECKING, Any
+
+from tests.rules.test_sweep import compared, small, smaller
+from tests.second.compare import run
+from tests.second.faults import FAULTS
+from tests.second.plans import likely, wide_plan
+from wise_ladder.ladder.state import State, all_rungs
+from wise_ladder.plan.reading import read_plan
+from wise_ladder.walks.running import run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.plan import Event, Plan
+
+FOLDER = Path("build/deep")
+EVENTS, RUNS, MOST_RUNGS = 30, 20, 60
+"""Events of a run, runs of a plan; a ladder that grew so high is left."""
+MOST_SECONDS = 5.0
+"""A run that takes longer is given up."""
+
+
+class Part(dict[str, Any]):
+    """What a seed gave: `runs`, `counts` by name, and `found`: what is wrong, each in a line."""
+
+
+def second_reading(seed: int, runs: int = RUNS) -> Part:
+    """Hold `step` against the second reading on a random plan."""
+    random, effects, found, events = Random(seed), Counter[str](), list[str](), 0
+    signal.signal(signal.SIGALRM, _too_long)
+    plan = wide_plan(random)
+    for number in range(runs):
+        drawn: list[Event] = []
+        signal.setitimer(signal.ITIMER_REAL, MOST_SECONDS)
+        try:
+            difference = run(plan, drawing(random, plan, drawn), effects)
+            if difference is not None:
+                found.append(f"seed {seed}, run {number}: {drawn[-1]}: {difference}"[:600])
+        except TimeoutError:
+            # Timers that put more and more: nothing is learned from these.
+            effects["given up"] += 1
+        except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
+            found.append(f"seed {seed}, run {number}: {traceback.format_exc(limit=-3)}"[-900:])
+        events += len(drawn)
+    signal.setitimer(signal.ITIMER_REAL, 0)
+    # The collector is off while a plan runs: it would go through all that is remembered, again and again.
+    del plan
+    gc.collect()
+    return Part(runs=runs, counts={**effects, "events": events}, found=found)
+
+
+def _too_long(_signal: int, _frame: object) -> None:
+    raise TimeoutError
+
+
+def drawing(random: Random, plan: Plan, drawn: list[Event]) -> Callable[[State], Event | None]:
+    """Return what draws the next event of a run, and notes it."""
+
+    def draw(state: State) -> Event | None:
+        if len(drawn) == EVENTS or sum(1 for _ in all_rungs(state.ladder)) > MOST_RUNGS:
+            return None
+        drawn.append(likely(random, plan, state))
+        return drawn[-1]
+
+    return draw
+
+
+def sweep(seed: int) -> Part:
+    """Hold the sweep against a plain search on a small random plan."""
+    wide = seed % 2
+    plan = smaller(wide_plan(Random(seed)), timers=False, cover=True) if wide else small(seed, timers=False)
+    try:
+        broken, found = compared(plan, 3 if wide else 4), list[str]()
+    except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
+        broken, found = 0, [f"seed {seed}: {traceback.format_exc(limit=-3)}"[-600:]]
+    return Part(runs=1, counts={"rules broken": broken}, found=found)
+
+
+def addresses(_seed: int) -> Part:
+    """Run the walks about addresses: the second reading looks them up as `step` does."""
+    plan = read_plan(Path(__file__).parent / "cases" / "addresses.ladder.yaml")
+    failed = [walk.name for walk in plan.walks if not run_walk(plan, walk).passed]
+    return Part(runs=len(plan.walks), counts={}, found=failed)
+
+
+def planted(seed: int) -> Part:
+    """Plant a fault, in a program of its own, and see that it is noticed; `counts`: how many plans that took."""
+    fault = FAULTS[seed % len(FAULTS)]
+    command = [sys.executable, "-m", "tests.second.faults", str(seed % len(FAULTS))]
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    seeds = int(done.stdout) if done.returncode == 0 else -1
+    found = [] if seeds >= 0 else [f"not noticed: {fault.what} {done.stderr[-300:]}"]
+    return Part(runs=1, counts={fault.what: seeds + 1}, found=found)
+
+
+CHECKS: dict[str, Callable[[int], Part]] = {"second": second_reading, "planted": planted, "sweep": sweep}
+
+
+def report(name: str) -> Part:
+    """Return what a check has found so far."""
+    path = FOLDER / f"{name}.json"
+    return Part(json.loads(path.read_text())) if path.exists() else Part(seeds=0, runs=0, seconds=0.0, counts={}, found=[])
+
+
+def check(name: str, seconds: float) -> Part:
+    """Go on with a check for a while, and write down what it found."""
+    so_far, began = report(name), time.perf_counter()
+    before, counts = so_far["seconds"], Counter(so_far["counts"])
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    batch = 32 * (os.cpu_count() or 1)
+    with ProcessPoolExecutor(initializer=gc.disable) as pool:
+        while time.perf_counter() - began < seconds:
+            first = so_far["seeds"]
+            for part in pool.map(CHECKS[name], range(first, first + batch)):
+                so_far["runs"] += part["runs"]
+                so_far["found"] += part["found"]
+                counts.update(part["counts"])
+            so_far["seeds"], so_far["seconds"] = first + batch, round(before + time.perf_counter() - began, 1)
+            so_far["counts"] = dict(sorted(counts.items(), key=lambda each: each[1]))
+            unfinished = FOLDER / f"{name}.json.new"
+            unfinished.write_text(json.dumps(so_far, indent=1))
+            unfinished.replace(FOLDER / f"{name}.json")
+    return so_far
+
+
+def main() -> int:
+    """Run checks and print what they found; return 1 if anything is wrong."""
+    parser = argparse.ArgumentParser(description="Run long seeded checks; they go on where they stopped.")
+    parser.add_argument("checks", nargs="*", choices=[[], *CHECKS], help="which; all if none is named")
+    parser.add_argument("--seconds", type=float, default=600.0, help="for how long each (600)")
+    args = parser.parse_args()
+    wrong = False
+    for name in args.checks or CHECKS:
+        try:
+            check(name, args.seconds)
+        except KeyboardInterrupt:
+            print("stopped; it goes on from there the next time")
+        found = report(name)
+        wrong = wrong or bool(found["found"])
+        print(f"{name}: {found['seeds']} seeds, {found['runs']} runs, {found['seconds']} s, {len(found['found'])} wrong")
+        print("\n".join(found["found"][:20]))
+        print("rarest: " + ", ".join(f"{what} {count}" for what, count in list(found["counts"].items())[:12]))
+    return int(wrong)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,183 @@
+"""Both readings side by side: what one state says, and what happened, in words that both can be told in."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from tests.second.reading import Second
+from tests.second.world import World, depth
+from wise_ladder.ladder import State, Step, first_state, happenings, step
+from wise_ladder.ladder.forecast import Descent, descent
+from wise_ladder.plan.events import Answer, Back
+
+if TYPE_CHECKING:
+    from collections import Counter
+    from collections.abc import Callable
+
+    from wise_ladder.plan import Event, Plan
+
+
+def of_state(state: State) -> dict[str, Any]:
+    numbers: dict[int, int] = {}
+
+    def ladder(rungs: Any) -> list[Any]:
+        found = []
+        for rung in rungs:
+            numbers.setdefault(rung.serial, len(numbers))
+            face = rung.face
+            waits = [(m.name, m.overlay or ("inside" if m.inside else "above")) for m in face.awaits]
+            came = [(r.name, r.value) for r in face.undelivered]
+            inner = [ladder(each) for each in rung.inner]
+            over = [layer.name for layer in rung.layers]
+            found.append(
+                (
+                    face.screen,
+                    dict(face.arguments),
+                    dict(face.own),
+                    inner,
+                    face.used[-1:],
+                    over,
+                    waits,
+                    came,
+                    face.redirected,
+                    bool(face.owes),
+                )
+            )
+        return found
+
+    pending = [(t.due, t.kind, t.after) for t in state.pending if t.kind != "reply"]
+    return {
+        "phase": state.phase.value,
+        "ladder": ladder(state.ladder),
+        "over": [layer.name for layer in state.layers],
+        "facts": list(state.facts),
+        "pending": pending,
+        "calls": [(call.name, call.started, call.where) for call in state.calls],
+        "clock": state.clock,
+        "question": state.question and state.question.guard,
+        "wanted": state.wanted and (state.wanted.screen, dict(state.wanted.arguments), state.wanted.address),
+        "armed": [(entry.guard, entry.gone) for entry in state.armed],
+        "cover": (state.cover, state.arriving, state.restored),
+        "memory": state.alive,
+        "bars": state.bars,
+        "seen": (state.seen.face and (state.seen.face.screen, state.seen.face.arguments), state.seen.look, state.seen.since),
+    }
+
+
+def of_world(plan: Plan, world: World) -> dict[str, Any]:
+    def ladder(rungs: Any) -> list[Any]:
+        return [
+            (
+                r.screen,
+                r.args,
+                r.facts,
+                [ladder(i) for i in r.inner],
+                tuple(r.used[-1:]),
+                [o.name for o in r.over],
+                r.waits,
+                r.came,
+                r.stands_in,
+                r.owes is not None,
+            )
+            for r in rungs
+        ]
+
+    return {
+        "phase": world.phase,
+        "ladder": ladder(world.ladder),
+        "over": [over.name for over in world.over],
+        "facts": [world.facts[fact.name] for fact in plan.facts],
+        "pending": [(t.due, t.kind, t.after) for t in world.timers],
+        "calls": [(call.name, call.began, call.where) for call in world.calls],
+        "clock": world.clock,
+        "question": world.question and world.question[0].id,
+        "wanted": world.wanted,
+        "armed": [(guard.id, left is not None) for guard, _, left in world.armed],
+        "cover": (world.cover, world.held_link, world.came_back),
+        "memory": world.memory,
+        "bars": world.bars,
+        "seen": (world.seen[0], world.seen[2], world.since),
+    }
+
+
+LOOK_AHEAD = 15
+"""After each so many events both look ahead."""
+NAMES: dict[type, Any] = {
+    happenings.Finding: lambda h: ("finding", h.name),
+    happenings.ResultCame: lambda h: ("result", h.name, h.value, h.screen),
+    happenings.LeftUnasked: lambda h: ("unasked", h.guard, h.screen),
+    happenings.Asked: lambda h: ("asked", h.guard),
+    happenings.Blocked: lambda h: ("blocked", h.guard),
+    happenings.DidInstead: lambda h: ("instead", h.guard),
+    happenings.Redirected: lambda h: ("redirected", h.wanted, h.to),
+    happenings.CallMade: lambda h: ("call", h.call),
+    happenings.Replied: lambda h: ("reply", h.call, h.outcome),
+}
+KINDS = {"finding", "result", "unasked", "asked", "blocked", "instead", "redirected", "call", "reply"}
+
+
+def of_step(done: Step) -> list[tuple[Any, ...]]:
+    return sorted((NAMES[type(h)](h) for h in done.happened if type(h) in NAMES), key=str)
+
+
+class Difference(NamedTuple):
+    """Where both readings first differ: at which event, in what, and both sides."""
+
+    number: int
+    what: str
+    step: Any
+    second: Any
+
+
+def run(plan: Plan, draw: Callable[[State], Event | None], effects: Counter[str] | None = None) -> Difference | None:
+    """Do events by both readings, each drawn for the state that is there; return where they first differ, None where nowhere."""
+    state, world = first_state(plan), World({fact.name: fact.values[0] for fact in plan.facts})
+    number = 0
+    while (event := draw(state)) is not None:
+        done, second = step(plan, state, event), Second(plan, world)
+        applied = second.run(event)
+        if effects is not None:
+            effects.update(second.effects)
+        if ("finding", "runaway") in second.log and ("finding", "runaway") in of_step(done):
+            # Where 64 things at once are cut off is a matter of counting.
+            return None
+        sides = of_state(done.state) | {"applied": done.refused is None, "log": of_step(done)}
+        others = of_world(plan, world) | {"applied": applied, "log": of_log(second)}
+        if number % LOOK_AHEAD == LOOK_AHEAD // 2:
+            sides["descent"], others["descent"] = of_descent(descent(plan, done.state)), down(plan, world)
+        for key, one in sides.items():
+            if one != others[key]:
+                return Difference(number, key, one, others[key])
+        state, number = done.state, number + 1
+    return None
+
+
+def of_log(second: Second) -> list[tuple[Any, ...]]:
+    return sorted((said for said in second.log if said[0] in KINDS), key=str)
+
+
+def of_descent(found: Descent) -> tuple[int, str]:
+    return (-1, "trap") if found.end == "trap" else (len(found.hops), found.end)
+
+
+def down(plan: Plan, world: World) -> tuple[int, str]:
+    """Press Back until it ends, questions answered by what goes on; how often, and where that leads."""
+    count, most = 0, depth(world.ladder) + 64
+    if plan.policies.system_back == "no":
+        return 0, "no Back"
+    while world.phase == "open":
+        second = Second(plan, world.copy())
+        second.run(Back())
+        for _ in plan.guard:
+            question = second.world.question if second.world.phase == "open" else None
+            onward = next((each for each in question[0].answers if not each.stays), None) if question else None
+            if onward is not None:
+                answered = Second(plan, second.world)
+                answered.run(Answer(onward.name))
+                second.effects += answered.effects
+        if "back_at_root stay" in second.effects:
+            return count, "root"
+        world, count = second.world, count + 1
+        if count >= most and world.phase == "open":
+            return -1, "trap"
+    return count, "ground" if world.phase == "outside" else "background"
