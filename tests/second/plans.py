@@ -80,7 +80,7 @@ def operation(random: Random, place: str) -> str:
         "pop 2", "pop 3", f"pop else push {to}", "pop on app", "pop on home", "pop 2 on app", f"pop to {to}", f"pop to {to} else pop", f"pop to {to} and drop it",
         "pop to root", "pop to root on app", f"reach {to}", f"reach {to} exactly", f"[clear, push {to}]", f"[clear on app, push {to} on app]",
         "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, "return no from tour", "return yes from yard",
-        "close tour", "close home", "close yard", *["open sure awaiting r"] * 3, "open sure awaiting q", "open sure", "open menu", "open sheet", "open busy", "show looked", "show note",
+        "close tour", "close home", "close yard", *["open sure awaiting r"] * 3, "open sure awaiting q", "open sure", "open menu", "open sheet", "open sheet", "open busy", "show looked", "show note",
         "show top", "close", "close sure", *["close with yes"] * 3, "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
         "remember this place", "go to wanted", f"go to wanted else push {to}", "call ask", "call ask", "call twice over", "call once", "cancel ask",
         "follow x://hive/7", "follow x://tabs", "follow x://on/top", "follow x://reach", "follow x://nowhere",
@@ -224,7 +224,7 @@ def text_of(random: Random) -> str:
     kinds = {
         "menu": "drawer, of: home",
         "sure": "dialog",
-        "sheet": f"sheet, of: {random.choice(('tour', 'yard'))}",
+        "sheet": random.choice(("sheet, of: tour", "sheet, of: yard", "sheet")),
         "busy": f"wait{random.choice(('', ', back: closes'))}",
         "looked": "notice, of: app, for: 300ms",
         "note": "notice, for: 500ms",

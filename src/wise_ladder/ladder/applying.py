@@ -140,5 +140,4 @@ def stand_at(doing: Doing, found: paths.Spotted) -> tuple[int, bool]:
     rung, chain = found
     inside = ((rung.serial, rung.face.used[-1]),) if rung.inner else ()
     doing.owner, doing.chain = rung.serial, (*chain, *inside)
-    ladder = paths.ladder_of(doing.ladder, chain)
-    return len(chain), bool(ladder) and ladder is not None and ladder[0].serial == rung.serial
+    return len(chain), paths.is_lowest(doing.ladder, found)

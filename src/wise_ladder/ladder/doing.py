@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.cutting import Untold
-from wise_ladder.ladder.paths import exchanged, find, fits, front_chain, ladder_of, open_path, right_beneath
+from wise_ladder.ladder.paths import exchanged, find, fits, front_chain, is_lowest, ladder_of, open_path, right_beneath
 from wise_ladder.ladder.state import (
     COVERED,
     ELSEWHERE,
@@ -331,10 +331,7 @@ class Doing:
         found = find(self.ladder, serial)
         self.owner, self.chain = serial, None if found is None else found.chain
         face = was if found is None else found.rung.face
-        if found is None:
-            lowest = not self.ladder
-        else:
-            lowest = (ladder_of(self.ladder, found.chain) or (found.rung,))[0].serial == serial
+        lowest = is_lowest(self.ladder, found) if found else not self.ladder
         return lambda view: view.of(face.own, dict(face.arguments), lowest=lowest)
 
     def holds(self, condition: Condition | None, place: Callable[[View], View]) -> bool:

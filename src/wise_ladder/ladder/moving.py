@@ -13,7 +13,7 @@ from wise_ladder.ladder.deciding import decide
 from wise_ladder.ladder.doing import GONE, NOBODY, Doing
 from wise_ladder.ladder.guarding import WHOLE_WAY
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
-from wise_ladder.ladder.paths import find, front_chain, ladder_of
+from wise_ladder.ladder.paths import find, front_chain, is_lowest, ladder_of
 from wise_ladder.ladder.state import Face, Phase, all_rungs
 from wise_ladder.ladder.tables import MOST_REMEMBERED
 from wise_ladder.ladder.weighing import weight
@@ -295,12 +295,12 @@ def _tell_unasked(doing: Doing, do: small.Small) -> None:
     if not doing.tables.guarded:
         return
     matter, owner, chain = doing.matter, doing.owner, doing.chain
-    for rung, way in rungs.going(doing, do):
+    for going in rungs.going(doing, do):
+        rung = going.rung
         if not rung.plain and rung.serial not in doing.consulted and doing.tables.guards[rung.face.screen]:
             asked = tuple(guard for guard, serial in doing.asked if serial == rung.serial)
-            doing.owner, doing.chain = rung.serial, way
-            lowest = (ladder_of(doing.ladder, way) or (rung,))[0].serial == rung.serial
-            face = rung.face
+            doing.owner, doing.chain = rung.serial, going.chain
+            lowest, face = is_lowest(doing.ladder, going), rung.face
             found = _decide(doing, matters.Unasked(face.screen, face.arguments, face.own, lowest, asked))
             assert not isinstance(found, small.Refusal), "this is never refused"  # noqa: S101
             for said in found:

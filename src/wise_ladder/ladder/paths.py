@@ -64,6 +64,11 @@ def ladder_of(ladder: Ladder, chain: Chain) -> Ladder | None:
     return ladder
 
 
+def is_lowest(ladder: Ladder, found: Spotted) -> bool:
+    """Whether a rung is the lowest of the ladder it stands in."""
+    return (ladder_of(ladder, found.chain) or (found.rung,))[0].serial == found.rung.serial
+
+
 def open_path(ladder: Ladder, chain: Chain) -> tuple[Chain, list[Rung]]:
     """Return the path that a chain leads along and then the tops, with as much of the chain as is still there."""
     path: list[Rung] = []

@@ -141,15 +141,15 @@ def _one_after_the_other(doing: Doing, level: int, keep: int) -> None:
     doing.happened.extend(happenings.Went(rung) for rung in reversed(gone))
     for rung in reversed(gone[:-1]):
         if not rung.plain:
-            doing.happened.extend(happenings.ResultCame(name, None, screen) for name, screen in _from_above(rung))
+            faces = [seen.face for seen in visible_path((rung,))]
+            doing.happened.extend(happenings.ResultCame(m.name, None, face.screen) for face in faces for m in _from_above(face))
     forget_rungs(doing, gone, level, uncovered=True)
     _uncovered(doing, level, None)
 
 
-def _from_above(rung: Rung) -> list[tuple[str, str]]:
-    """List what is awaited from above by a rung that is uncovered, and by what is seen inside it, each with its screen."""
-    faces = [seen.face for seen in visible_path((rung,))]
-    return [(mark.name, face.screen) for face in faces for mark in face.awaits if not mark.overlay and not mark.inside]
+def _from_above(face: Face) -> list[Mark]:
+    """List what a rung awaits from the rung right above it."""
+    return [mark for mark in face.awaits if not mark.overlay and not mark.inside]
 
 
 def going(doing: Doing, do: small.Small) -> list[Spotted]:
@@ -291,7 +291,7 @@ def _uncovered(doing: Doing, level: int, value: str | None, *, rungs: bool = Tru
     for place, rung in enumerate(path):
         if rung.face.undelivered:
             doing.hidden_results.append(rung.serial)
-        marks = [mark for mark in rung.face.awaits if not mark.overlay and not mark.inside]
+        marks = _from_above(rung.face)
         if marks:
             settle(doing, visible_path(doing.ladder_at(level)[-1:])[place], marks, value)
             doing.hidden_results.append(rung.serial)
@@ -304,7 +304,7 @@ def _uncovered(doing: Doing, level: int, value: str | None, *, rungs: bool = Tru
 def uncover_what_is_seen(doing: Doing) -> None:
     """Whatever is seen although something was put over it for a result gets no result any more: it is cancelled."""
     for place, rung in enumerate(doing.path):
-        if not rung.cut and rung.face.awaits and (marks := [m for m in rung.face.awaits if not m.overlay and not m.inside]):
+        if not rung.cut and (marks := _from_above(rung.face)):
             settle(doing, doing.path[place], marks, None)
 
 
