@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from tests.second.reading import Second
-from tests.second.world import World, depth
+from tests.second.world import Rung, World, depth, restore
 from wise_ladder.ladder import State, Step, first_state, happenings, step
 from wise_ladder.ladder.forecast import Descent, descent
 from wise_ladder.plan.events import Answer, Back
@@ -65,34 +65,34 @@ def of_state(state: State) -> dict[str, Any]:
 
 
 def of_world(plan: Plan, world: World) -> dict[str, Any]:
-    def ladder(rungs: Any) -> list[Any]:
+    def ladder(rungs: list[Rung]) -> list[Any]:
         return [
             (
-                r.screen,
-                r.args,
-                r.facts,
-                [ladder(i) for i in r.inner],
-                tuple(r.used[-1:]),
-                [o.name for o in r.over],
-                r.waits,
-                r.came,
-                r.stands_in,
-                r.owes is not None,
+                rung.name,
+                dict(rung.args),
+                dict(rung.facts),
+                [ladder(inner.rungs) for inner in rung.inner],
+                tuple(rung.used[-1:]),
+                [over.name for over in rung.over],
+                list(rung.waits),
+                list(rung.came),
+                rung.stands_in,
+                rung.owes is not None,
             )
-            for r in rungs
+            for rung in rungs
         ]
 
     return {
         "phase": world.phase,
-        "ladder": ladder(world.ladder),
+        "ladder": ladder(world.ladder.rungs),
         "over": [over.name for over in world.over],
         "facts": [world.facts[fact.name] for fact in plan.facts],
         "pending": [(t.due, t.kind, t.after) for t in world.timers],
-        "calls": [(call.name, call.began, call.where) for call in world.calls],
+        "calls": [(call.name, call.began, call.of.name if call.of else None) for call in world.calls],
         "clock": world.clock,
         "question": world.question and world.question[0].id,
         "wanted": world.wanted,
-        "armed": [(guard.id, left is not None) for guard, _, left in world.armed],
+        "armed": [(guard.id, not world.there(rung)) for guard, rung in world.armed],
         "cover": (world.cover, world.held_link, world.came_back),
         "memory": world.memory,
         "bars": world.bars,
@@ -161,23 +161,30 @@ def of_descent(found: Descent) -> tuple[int, str]:
 
 
 def down(plan: Plan, world: World) -> tuple[int, str]:
-    """Press Back until it ends, questions answered by what goes on; how often, and where that leads."""
+    """Press Back until it ends, questions answered by what goes on; how often, and where that leads. Nothing has changed then."""
+    saved = world.saved()
+    try:
+        return _down(plan, world)
+    finally:
+        restore(saved)
+
+
+def _down(plan: Plan, world: World) -> tuple[int, str]:
     count, most = 0, depth(world.ladder) + 64
     if plan.policies.system_back == "no":
         return 0, "no Back"
     while world.phase == "open":
-        second = Second(plan, world.copy())
+        second = Second(plan, world)
         second.run(Back())
         for _ in plan.guard:
-            question = second.world.question if second.world.phase == "open" else None
+            question = world.question if world.phase == "open" else None
             onward = next((each for each in question[0].answers if not each.stays), None) if question else None
             if onward is not None:
-                answered = Second(plan, second.world)
-                answered.run(Answer(onward.name))
-                second.effects += answered.effects
+                second = Second(plan, world)
+                second.run(Answer(onward.name))
         if "back_at_root stay" in second.effects:
             return count, "root"
-        world, count = second.world, count + 1
+        count += 1
         if count >= most and world.phase == "open":
             return -1, "trap"
     return count, "ground" if world.phase == "outside" else "background"

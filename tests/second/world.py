@@ -2,88 +2,87 @@
 
 from __future__ import annotations
 
+from copy import copy
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Any
 
 from wise_ladder.plan import operations as o
 
-At = tuple[tuple[int, int], ...]  # the way to a ladder: the number of each flow or tabs around it, and which of its ladders
 Args = dict[str, Any]
 
 
-@dataclass
-class Over:
-    """An overlay that is open; `asker` awaits its answer."""
+@dataclass(eq=False)
+class Ladder:
+    """The app's, or one inside a flow or tabs: those are its holder."""
 
-    id: int
-    name: str
-    asker: int = 0
+    holder: Rung | None = None
+    rungs: list[Rung] = field(default_factory=list)
 
 
-@dataclass
+@dataclass(eq=False)
 class Rung:
     """`waits`: names of results, and where each comes from: above, inside, an overlay; `came`: results not delivered yet."""
 
-    id: int
-    screen: str
-    args: Args
-    facts: dict[str, str]
-    inner: list[list[Rung]] = field(default_factory=list)
+    name: str
+    args: Args = field(default_factory=dict)
+    facts: dict[str, str] = field(default_factory=dict)
+    home: Ladder = field(default_factory=Ladder)
+    inner: list[Ladder] = field(default_factory=list)
     used: list[int] = field(default_factory=list)
     over: list[Over] = field(default_factory=list)
     waits: list[tuple[str, str]] = field(default_factory=list)
     came: list[tuple[str, str | None]] = field(default_factory=list)
     stands_in: bool = False
-    owes: tuple[int, str] | None = None
-
-    def copy(self) -> Rung:
-        inner = [[rung.copy() for rung in ladder] for ladder in self.inner]
-        lists = inner, list(self.used), list(self.over), list(self.waits), list(self.came)
-        return Rung(self.id, self.screen, dict(self.args), dict(self.facts), *lists, self.stands_in, self.owes)
+    owes: tuple[Rung, str] | None = None
 
     def shell(self) -> Rung:
-        return Rung(self.id, self.screen, dict(self.args), dict(self.facts))
+        """The rung as it is now, for when it has gone."""
+        return Rung(self.name, dict(self.args), dict(self.facts))
 
-    @property
-    def front(self) -> int:
-        return self.used[-1]
 
-    @property
-    def inside(self) -> At:
-        return ((self.id, self.front),) if self.inner else ()
+@dataclass(eq=False)
+class Over:
+    """An overlay that is open: over which rung, none for one of the app; `asker` awaits its answer."""
+
+    name: str
+    under: Rung | None
+    number: int
+    asker: Rung | None = None
+
+    def shell(self) -> Rung:
+        return Rung(self.name)
+
+
+Place = Rung | Over | None  # where a move or a guard stands; None: the app, anywhere
 
 
 @dataclass
 class Timer:
-    """`of`: the number of a rung or overlay; `left`: of what outlives its rung, what that was."""
+    """`left`: what `of` was at first, for one that outlives it."""
 
     due: int
     kind: str
-    of: int
     after: int
+    of: Place
     left: Rung | None = None
 
 
 @dataclass
 class Call:
-    id: int
     name: str
     began: int
-    where: str | None
-    of: int
-    was: Rung | None
+    of: Place
 
 
 @dataclass
 class Move:
-    """`way`: by which guards are asked, none: nobody is; `at`: the ladder it acts on; `owner`, `layer`: its rung, its overlay."""
+    """`way`: by which guards are asked, none: nobody is; `at`: the ladder it acts on, none: the app's."""
 
     does: tuple[Any, ...]
     way: str | None = None
-    at: At = ()
-    owner: int = 0
-    where: str | None = None
-    layer: int = 0
+    at: Ladder | None = None
+    place: Place = None
     taken_by: str = ""
     granted: tuple[Any, ...] = ()
     finding: str = ""
@@ -93,113 +92,115 @@ class Move:
 
 @dataclass
 class World:
-    """Everything there is between two events. `armed`: guards, the rung of each, and what that was if it is gone."""
+    """Everything there is between two events. `armed`: guards, each with its rung; `number`: how many overlays were opened."""
 
     facts: dict[str, str]
     phase: str = "outside"
-    ladder: list[Rung] = field(default_factory=list)
+    ladder: Ladder = field(default_factory=Ladder)
     over: list[Over] = field(default_factory=list)
     timers: list[Timer] = field(default_factory=list)
     calls: list[Call] = field(default_factory=list)
-    armed: list[tuple[Any, int, Rung | None]] = field(default_factory=list)
-    fresh: set[int] = field(default_factory=set)
+    armed: list[tuple[Any, Rung | None]] = field(default_factory=list)
+    fresh: set[Place] = field(default_factory=set)
     clock: int = 0
     number: int = 0
-    question: tuple[Any, int, Move, int] | None = None  # the guard, its rung, the move it is about, over which rung
+    question: tuple[Any, Place, Move, Rung | None] | None = None  # the guard, its place, the move it is about, over which rung
     wanted: tuple[str, Args, str] | None = None
     cover: bool = False
     held_link: str = ""
     came_back: bool = False
     memory: bool = False
     bars: tuple[bool, ...] = (True, True)
-    seen: tuple[Any, ...] = (None, 0, "")
+    seen: tuple[Any, ...] = (None, None, "")
     since: int = 0
 
-    def copy(self) -> World:
-        new = World(**self.__dict__)
-        new.facts, new.ladder, new.over = dict(self.facts), [rung.copy() for rung in self.ladder], list(self.over)
-        new.timers, new.calls, new.armed, new.fresh = list(self.timers), list(self.calls), list(self.armed), set(self.fresh)
-        return new
+    def end(self, **more: Any) -> None:
+        """All that does not outlive the app goes, but for the ladder."""
+        none: dict[str, Any] = {"over": [], "timers": [], "calls": [], "armed": [], "question": None, "wanted": None}
+        self.__dict__.update({**none, "cover": False, "held_link": "", "came_back": False, "memory": False, **more})
+
+    def saved(self) -> list[tuple[Any, dict[str, Any]]]:
+        """What `restore` takes to make everything as it is now."""
+        rungs = everything(self.ladder.rungs)
+        things = [self, self.ladder, *rungs, *(ladder for rung in rungs for ladder in rung.inner)]
+        copied = (list, dict, set)
+        return [(each, {k: copy(v) if isinstance(v, copied) else v for k, v in vars(each).items()}) for each in things]
 
     @property
     def path(self) -> list[Rung]:
         """The visible path."""
-        return tops(self.ladder)
+        return tops(self.ladder.rungs)
+
+    @property
+    def innermost(self) -> Ladder:
+        """The innermost visible ladder."""
+        return along(self.ladder)[-1]
 
     @property
     def runs(self) -> bool:
         return self.phase in {"open", "away"}
 
-    @property
-    def way_in(self) -> At:
-        """The way to the innermost visible ladder."""
-        return tuple(step for rung in self.path for step in rung.inside)
+    def there(self, place: Place) -> bool:
+        """Whether a rung is on a ladder, an overlay open."""
+        if isinstance(place, Over):
+            return place in (place.under.over if place.under else self.over) and self.there(place.under)
+        return place is None or (place in place.home.rungs and self.there(place.home.holder))
 
-    def everything(self) -> list[tuple[Rung, At]]:
-        return everything(self.ladder)
+    def still(self, ladder: Ladder | None) -> Ladder:
+        """The ladder, or if that is gone the nearest around it."""
+        while ladder is not None and ladder.holder is not None and not self.there(ladder.holder):
+            ladder = ladder.holder.home
+        return ladder or self.ladder
 
-    def find(self, number: int) -> tuple[Rung, At] | None:
-        return next((each for each in everything(self.ladder) if each[0].id == number), None) if number > 0 else None
+    def hidden(self, ladder: Ladder | None) -> bool:
+        return ladder is not None and ladder not in along(self.ladder)
 
-    def stand(self, rung: Rung | None) -> At:
-        """The way to the ladder that a rung stands in."""
-        found = self.find(rung.id) if rung else None
-        return found[1] if found else ()
-
-    def overlays(self, path: list[Rung]) -> list[tuple[Over, Rung | None]]:
+    def lying(self, path: list[Rung]) -> list[Over]:
         """The overlays of the app and over a path, opened last at the end."""
-        lying: list[tuple[Over, Rung | None]] = [(over, None) for over in self.over]
-        return sorted(lying + [(over, rung) for rung in path for over in rung.over], key=lambda each: each[0].id)
+        return sorted([*self.over, *(over for rung in path for over in rung.over)], key=lambda over: over.number)
 
-    def find_over(self, number: int) -> tuple[Over, Rung | None] | None:
-        return next((each for each in self.overlays([r for r, _ in self.everything()]) if each[0].id == number), None)
-
-    def at(self, at: At) -> list[Rung] | None:
-        """The ladder that a way leads to, None if something on it is gone."""
-        ladder = self.ladder
-        for number, tab in at:
-            holder = next((rung for rung in ladder if rung.id == number), None)
-            if holder is None:
-                return None
-            ladder = holder.inner[tab]
-        return ladder
-
-    def ladder_at(self, at: At) -> list[Rung]:
-        ladder = self.at(at)
-        assert ladder is not None, at
-        return ladder
-
-    def still(self, at: At) -> At:
-        while self.at(at) is None:
-            at = at[:-1]
-        return at
-
-    def along(self, at: At) -> list[Rung]:
-        """The flows and tabs along a way, and then the tops from its ladder inwards."""
-        holders = [next(rung for rung in self.ladder_at(at[:n]) if rung.id == at[n][0]) for n in range(len(at))]
-        return holders + tops(self.ladder_at(at))
+    def visible(self) -> list[Place]:
+        """What is visible, inner first."""
+        found: list[Place] = [*reversed(self.over)]
+        for rung in reversed(self.path):
+            found += [*reversed(rung.over), rung]
+        return found
 
 
-def tops(ladder: list[Rung]) -> list[Rung]:
-    path: list[Rung] = []
-    while ladder:
-        path.append(ladder[-1])
-        ladder = path[-1].inner[path[-1].front] if path[-1].inner else []
+def restore(saved: list[tuple[Any, dict[str, Any]]]) -> None:
+    for thing, was in saved:
+        thing.__dict__.update(was)
+
+
+def tops(rungs: list[Rung]) -> list[Rung]:
+    """The last of some rungs, and what is seen inside it."""
+    path = rungs[-1:]
+    while path and path[-1].inner and (inside := seen_inside(path[-1]).rungs):
+        path.append(inside[-1])
     return path
 
 
-def everything(ladder: list[Rung], at: At = ()) -> list[tuple[Rung, At]]:
-    """Every rung, outer before inner, lowest first, each with the way to its ladder."""
-    found: list[tuple[Rung, At]] = []
-    for rung in ladder:
-        found.append((rung, at))
-        for number, inner in enumerate(rung.inner):
-            found += everything(inner, (*at, (rung.id, number)))
-    return found
+def seen_inside(rung: Rung) -> Ladder:
+    return rung.inner[rung.used[-1]]
 
 
-def place(ladder: list[Rung], rung: Rung) -> int:
-    return next(number for number, each in enumerate(ladder) if each is rung)
+def holders(ladder: Ladder) -> list[Rung]:
+    """The flows and tabs around a ladder, outer first."""
+    return [*holders(ladder.holder.home), ladder.holder] if ladder.holder else []
+
+
+def along(ladder: Ladder) -> list[Ladder]:
+    """The ladders around one, itself, and those seen inside it."""
+    return [*(rung.home for rung in holders(ladder)), ladder, *(seen_inside(rung) for rung in tops(ladder.rungs) if rung.inner)]
+
+
+def everything(rungs: list[Rung]) -> list[Rung]:
+    """Rungs and all inside them, outer before inner, lowest first."""
+    return [each for rung in rungs for each in (rung, *(r for ladder in rung.inner for r in everything(ladder.rungs)))]
+
+
+def rung_of(place: Place) -> Rung | None:
+    return place.under if isinstance(place, Over) else place
 
 
 @dataclass
@@ -208,7 +209,7 @@ class View:
 
     rung: Rung | None = None
     values: Args = field(default_factory=dict)
-    at: At = ()
+    at: Ladder | None = None
 
 
 def holds(world: World, condition: Any, view: View) -> bool:
@@ -230,45 +231,36 @@ def holds(world: World, condition: Any, view: View) -> bool:
         case o.DepthOver(rungs):
             return depth(world.ladder) > rungs
         case o.Alone():
-            return len(world.ladder) == 1 if view.rung is None else stands(world, view)[1] == 0
+            return len(world.ladder.rungs) == 1 if view.rung is None else stands(world, view)[1] == 0
         case o.OnLadder(screen):
-            return any(rung.screen == screen for rung in around(world, view))
+            hidden = view.rung is not None and view.rung not in world.path
+            ladders = along(stands(world, view)[0] if hidden else world.ladder)
+            seen = [lower.rungs[: place_of(upper.holder) + 1] for lower, upper in pairwise(ladders) if upper.holder]
+            return any(rung.name == screen for rungs in (*seen, ladders[-1].rungs) for rung in rungs)
         case o.BeneathIs(screen):
-            return any(rung.screen == screen for rung in beneath(world, view))
+            ladder, below = stands(world, view)
+            while not below and (holder := ladder.holder):
+                ladder, below = holder.home, place_of(holder)
+            return below > 0 and any(rung.name == screen for rung in tops(ladder.rungs[:below]))
     raise AssertionError(condition)
 
 
-def depth(ladder: list[Rung]) -> int:
-    return sum(depth(rung.inner[rung.front]) if rung.inner else 1 for rung in ladder)
+def depth(ladder: Ladder) -> int:
+    return sum(depth(seen_inside(rung)) if rung.inner else 1 for rung in ladder.rungs)
 
 
-def stands(world: World, view: View) -> tuple[At, int]:
-    """Where the reader stands: the way to its ladder, and how many rungs lie beneath it there."""
-    path = world.path
-    found = world.find(view.rung.id if view.rung else path[-1].id if path else 0)
-    if found is None:
-        at = world.still(view.at)
-        return at, len(world.ladder_at(at))
-    return found[1], place(world.ladder_at(found[1]), found[0])
+def place_of(rung: Rung) -> int:
+    """How many rungs lie beneath one in its ladder."""
+    return rung.home.rungs.index(rung)
 
 
-def around(world: World, view: View) -> list[Rung]:
-    """The rungs of the visible ladders; for a hidden reader those of the ladders on the way to it."""
-    hidden = view.rung is not None and all(rung.id != view.rung.id for rung in world.path)
-    at = stands(world, view)[0] if hidden else ()
-    found, ladder = list[Rung](), world.ladder
-    for level, rung in enumerate(world.along(at)):
-        found += ladder[: place(ladder, rung) + 1]
-        ladder = rung.inner[at[level][1] if level < len(at) else rung.front] if rung.inner else []
-    return found
-
-
-def beneath(world: World, view: View) -> list[Rung]:
-    at, number = stands(world, view)
-    while number == 0 and at:
-        outer = world.ladder_at(at[:-1])
-        number, at = next(n for n, rung in enumerate(outer) if rung.id == at[-1][0]), at[:-1]
-    return tops([world.ladder_at(at)[number - 1]]) if number else []
+def stands(world: World, view: View) -> tuple[Ladder, int]:
+    """Where the reader stands: its ladder, and how many rungs lie beneath it there."""
+    rung = view.rung or next(iter(world.path[-1:]), None)
+    if rung is not None and world.there(rung):
+        return rung.home, place_of(rung)
+    ladder = world.still(view.at)
+    return ladder, len(ladder.rungs)
 
 
 def filled(target: o.Target, values: Args) -> o.Target:

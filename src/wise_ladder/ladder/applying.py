@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Any
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, matters, overlays, paths, rungs, small, world
-from wise_ladder.ladder.doing import GONE, Doing
-from wise_ladder.ladder.state import Phase
+from wise_ladder.ladder.doing import Doing
+from wise_ladder.ladder.state import GONE, Phase
 from wise_ladder.plan import events, operations
 
 if TYPE_CHECKING:

@@ -18,7 +18,9 @@ from wise_ladder.ladder.paths import exchanged, find, fits, front_chain, is_lowe
 from wise_ladder.ladder.state import (
     COVERED,
     ELSEWHERE,
+    GONE,
     HIDDEN,
+    NOBODY,
     OUT_OF_SIGHT,
     VISIBLE,
     Chain,
@@ -46,9 +48,6 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.veiling import Veil
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Condition
-
-NOBODY, GONE = -1, -3
-"""The owner of a move that stands on no rung, or on one that is gone."""
 
 
 class Doing:
@@ -285,9 +284,10 @@ class Doing:
     def _rungs_of_path(self, place: int | None) -> list[Rung]:
         """List the rungs of the ladders that a path goes through, up to the rung that leads on; the innermost first."""
         before = self.way
-        if place == -1:
+        if place is not None:
+            # Whoever is visible sees the visible ladders, even where a hidden rung's move is on.
             self.turn(())
-        elif place is None:
+        else:
             where = find(self.ladder, self.owner)
             self.turn(self.still_there(self.chain or ()) if where is None else where.chain)
         found: list[Rung] = []
@@ -452,8 +452,8 @@ class Doing:
 
     def ask(self, do: small.Ask) -> None:
         """A guard asks."""
-        hidden = self.chain is not None
-        owner, chain = (self.owner, self.chain) if hidden else (NOBODY, None)
+        elsewhere = self.chain is not None or self.owner == GONE
+        owner, chain = (self.owner, self.chain) if elsewhere else (NOBODY, None)
         rung = self._serial_at(do.place)
         self.undo_move()
         assert self.matter is not None, "guards are asked about something"  # noqa: S101

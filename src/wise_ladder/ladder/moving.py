@@ -10,11 +10,10 @@ from wise_ladder.ladder import matters, rungs, small
 from wise_ladder.ladder.applying import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.ladder.conditions import Beneath, facts_of
 from wise_ladder.ladder.deciding import decide
-from wise_ladder.ladder.doing import GONE, NOBODY, Doing
 from wise_ladder.ladder.guarding import WHOLE_WAY
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
 from wise_ladder.ladder.paths import find, front_chain, is_lowest, ladder_of
-from wise_ladder.ladder.state import Face, Phase, all_rungs
+from wise_ladder.ladder.state import GONE, NOBODY, Face, Phase, all_rungs
 from wise_ladder.ladder.tables import MOST_REMEMBERED
 from wise_ladder.ladder.weighing import weight
 from wise_ladder.ladder.words import screen_words
@@ -26,6 +25,7 @@ from wise_ladder.plan.tokens import size_words
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
+    from wise_ladder.ladder.doing import Doing
     from wise_ladder.ladder.matters import Cause, Matter
     from wise_ladder.ladder.small import Decision, Known
     from wise_ladder.ladder.state import Chain, Rung
@@ -208,7 +208,7 @@ def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
         decision = decision[1:]
     doing.begin_move()
     ways = doing.chain if doing.chain is not None else front_chain(doing.path) if _goes_in(decision) else ()
-    acts_hidden = doing.chain is not None and doing.chain != front_chain(doing.path)[: len(doing.chain)]
+    acts_hidden = _acts_hidden(doing)
     cause: Cause | None = None
     earlier = None
     waiting = [iter(decision)]
@@ -229,7 +229,7 @@ def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
             if type(do) is small.GoOn:
                 earlier = doing.before, doing.path_before, doing.own_was, doing.opened
                 decision, ways = _go_on(doing)
-                waiting = [iter(decision)]
+                waiting, acts_hidden = [iter(decision)], _acts_hidden(doing)
                 break
             if type(do) is small.ActFor:
                 doing.act_for(do)
@@ -256,6 +256,11 @@ def _carry_out(doing: Doing, decision: tuple[small.Small, ...]) -> None:
         doing.own_was = {**doing.own_was, **own_was}
         still = opened if doing.phase in _RUNS else ()
         doing.opened = [*still, *doing.opened]
+
+
+def _acts_hidden(doing: Doing) -> bool:
+    """Whether a move acts on a ladder that is not seen."""
+    return doing.chain is not None and doing.chain != front_chain(doing.path)[: len(doing.chain)]
 
 
 def _goes_in(decision: tuple[small.Small, ...]) -> bool:

@@ -57,8 +57,6 @@ class Operating:
 
     def push(self, operation: operations.Push) -> Steps:
         target, before = self._redirected(operation.target)
-        if (deep := self._too_deep(target.build)) is not None:
-            return deep
         top = self._top()
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
         if top is not None and once and top.same_place(target.build.face):
@@ -68,6 +66,8 @@ class Operating:
                 words = f"nothing was put, so nobody gives {operation.awaiting}"
                 return *said, small.Say(Finding("awaits nothing", words))
             return said
+        if (deep := self._too_deep(target.build)) is not None:
+            return deep
         before = (*before, *target.inside, small.Put(self.level, target.build, operation.awaiting))
         if self.cause is None:
             return before
@@ -219,7 +219,7 @@ class Operating:
         if not self._in_flow():
             return self._at_root()
         if self.path[self.level - 1].stands == COVERED:
-            return small.Drop(self.level - 1), *self._more(operation, self.level - 1)
+            return self._guarded((small.Drop(self.level - 1), *self._more(operation, self.level - 1)), self.level - 1)
         return (self._then(operation, self.level - 1),)
 
     def _more(self, operation: operations.Pop, level: int) -> Steps:
@@ -279,7 +279,8 @@ class Operating:
             if place is None:
                 return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
             if self._seen_from_elsewhere(place):
-                return (self._then(operation, place),)
+                # Of that very flow, though another of its name may be seen inside.
+                return (self._then(operations.Return(operation.value), place),)
             level = place
         while level < len(self.path) and level > 0 and self._alone(level):
             if self.plan.screen[self.path[level - 1].face.screen].tabs:
@@ -298,11 +299,11 @@ class Operating:
         return self.path[place].stands == VISIBLE and self._hidden()
 
     def close_flow(self, operation: operations.CloseFlow) -> Steps:
-        place = self._place_of(operation.flow)
+        place = self._place_of(operation.flow) if operation.flow else self.level
         if place is None:
             return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
         if self._seen_from_elsewhere(place):
-            return (self._then(operation, place),)
+            return (self._then(operations.CloseFlow(""), place),)
         return self._guarded((small.Drop(place),), place)
 
     def fill_empty(self, _operation: operations.FillEmpty) -> Steps:

@@ -8,10 +8,9 @@ from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.cutting import told
-from wise_ladder.ladder.doing import GONE
 from wise_ladder.ladder.happenings import Finding
 from wise_ladder.ladder.paths import Spotted, find, fits, spotted
-from wise_ladder.ladder.state import Face, Mark, Result, Rung, visible_path
+from wise_ladder.ladder.state import GONE, Face, Mark, Result, Rung, visible_path
 from wise_ladder.ladder.words import face_words
 from wise_ladder.ladder.world import OF_RUNGS, start_timer, tell_lost
 

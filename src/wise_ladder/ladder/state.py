@@ -161,6 +161,10 @@ Chain: TypeAlias = tuple[tuple[int, int], ...]
 """The way to a ladder from the outside in: the serial of each flow or tabs, and which of its ladders leads on."""
 
 
+NOBODY, GONE = -1, -3
+"""The owner of a move that stands on no rung, or on one that is gone."""
+
+
 class Question(Struct, frozen=True, gc=False):
     """An open question: whose it is, what it stands in the way of, the guards that had let that pass, over which rung."""
 
@@ -177,8 +181,8 @@ class Question(Struct, frozen=True, gc=False):
     """The move of the plan that it is, if it is one."""
     stands: int | None = None
     """The place of the visible path that the move stands on."""
-    owner: int = -1
-    """The serial of the rung that the move stands on, if it is hidden."""
+    owner: int = NOBODY
+    """The serial of the rung that the move stands on, if it is hidden or gone."""
     chain: Chain | None = None
     """The way to the ladder that the move acts on, if it is hidden."""
 
@@ -418,7 +422,8 @@ def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Q
     if question is None:
         return None
     chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
-    owner, rung = numbers.get(question.owner, -1), numbers.get(question.rung, -1) if question.rung else 0
+    owner = NOBODY if question.owner == NOBODY else numbers.get(question.owner, GONE)
+    rung = numbers.get(question.rung, -1) if question.rung else 0
     return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain)
 
 

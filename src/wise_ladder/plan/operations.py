@@ -166,7 +166,7 @@ class Return(Struct, frozen=True, tag=True):
 
 
 class CloseFlow(Struct, frozen=True, tag=True):
-    """A flow goes with all inside."""
+    """A flow goes with all inside; of no name, the one at the level."""
 
     flow: str
 
