@@ -60,7 +60,7 @@ def _once(call: argparse.Namespace) -> int:
     stopped = False
     for path, plan in read_all(plans_in(call.plans)):
         for doubt in plan.doubts:
-            print(f"doubt: {doubt}", file=sys.stderr)
+            print(f"doubt: {doubt.told}", file=sys.stderr)
         known += [walk.name for walk in plan.walks]
         plans = on_phones(plan, call.phone, path)
         decided: dict[str, tuple[Verdict, ...]] = {}

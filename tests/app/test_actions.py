@@ -9,6 +9,7 @@ from wise_ladder.app.actions import ACTIONS, TAP_KEYS, actions_in
 from wise_ladder.app.bench import VIEWS, Bench
 from wise_ladder.app.changing import Changes
 from wise_ladder.app.climb import deeds as climb
+from wise_ladder.app.commands import commands
 from wise_ladder.app.crossings import deeds as crossings
 from wise_ladder.app.desk import Desk
 from wise_ladder.app.rules import deeds as rules
@@ -59,18 +60,18 @@ class OnTheBench(unittest.TestCase):
                 await pilot.press("r", "n", "n", "1", "1", "1", "1", "1")
                 bench.show(view)
                 await pilot.pause()
-                commands = [(command.title, command.help) for command in bench.get_system_commands(bench.screen)]
+                listed = [(command.label, command.about) for command in commands(bench)]
                 rows = [strip.text for strip in bench.screen._compositor.render_strips()]
-                return commands, rows[-1]
+                return listed, rows[-1]
 
         return asyncio.run(run())
 
     def test_every_action_is_in_the_list_of_all_commands_with_its_help(self) -> None:
         for view in VIEWS:
-            commands, _ = self.told(view)
-            self.assertTrue(all(help_text for _, help_text in commands))
+            listed, _ = self.told(view)
+            self.assertTrue(all(help_text for _, help_text in listed))
             for action in actions_in(view):
-                self.assertIn((f"{action.label}  ({action.key})", action.help), commands)
+                self.assertIn((f"{action.label}  ({action.key})", action.help), listed)
 
     def test_the_footer_tells_keys_of_the_table_alone(self) -> None:
         for view in VIEWS:

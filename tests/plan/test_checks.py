@@ -76,7 +76,7 @@ class Doubts(unittest.TestCase):
     def test_each(self) -> None:
         for text, expected in self.CASES:
             with self.subTest(text):
-                told = "\n".join(plan_of(text).doubts)
+                told = "\n".join(doubt.told for doubt in plan_of(text).doubts)
                 self.assertIn(expected, told)
                 self.assertEqual(bool(told), bool(expected))
 

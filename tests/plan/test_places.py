@@ -171,5 +171,5 @@ class WhatIsWrong(unittest.TestCase):
 
     def test_results_that_nobody_takes_are_a_doubt(self) -> None:
         plan = plan_of(HEAD.replace("{when: mark is cancelled, do: []}", "") % ("", ""))
-        self.assertIn('nothing happens when "mark" is cancelled', "\n".join(plan.doubts))
-        self.assertIn('nothing opens "menu"', "\n".join(plan.doubts))
+        self.assertIn('nothing happens when "mark" is cancelled', "\n".join(doubt.told for doubt in plan.doubts))
+        self.assertIn('nothing opens "menu"', "\n".join(doubt.told for doubt in plan.doubts))

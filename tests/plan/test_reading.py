@@ -208,5 +208,5 @@ class WhatIsWrong(unittest.TestCase):
     def test_doubts_do_not_stop(self) -> None:
         plan = plan_of("screens: {hives: {moves: [{when: tap a, do: pop}, {when: tap a, do: pop}]}, hive: }")
         self.assertEqual(len(plan.doubts), 2)
-        self.assertIn("is never taken", plan.doubts[0])
-        self.assertIn('nothing leads to the screen "hive"', plan.doubts[1])
+        self.assertIn("is never taken", plan.doubts[0].what)
+        self.assertIn('nothing leads to the screen "hive"', plan.doubts[1].what)

@@ -9,9 +9,9 @@ import sys
 import time
 from pathlib import Path
 from threading import Lock, Thread
-from typing import TYPE_CHECKING, Any, ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
-from textual.app import App, SystemCommand
+from textual.app import App
 from textual.binding import Binding, BindingType
 from textual.theme import Theme
 
@@ -25,18 +25,13 @@ from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.remembering import Memory, Start
 from wise_ladder.app.sweeping import Sweeping
 from wise_ladder.errors import LadderError
-from wise_ladder.ladder import forecast
-from wise_ladder.ladder.offers import world_events
-from wise_ladder.ladder.words import happened_words
-from wise_ladder.plan.steps import event_words
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Callable
     from typing import TypeAlias
 
     from textual.app import ComposeResult
     from textual.events import Resize
-    from textual.screen import Screen
 
     from wise_ladder.app.crossings.view import CrossingsView
     from wise_ladder.app.rules.view import RulesView
@@ -75,8 +70,7 @@ class Bench(App[None]):
 
     CSS_PATH = "bench.tcss"
     TITLE = "Wise Ladder"
-    ENABLE_COMMAND_PALETTE = True
-    COMMAND_PALETTE_BINDING = "ctrl+p"
+    ENABLE_COMMAND_PALETTE = False
     HORIZONTAL_BREAKPOINTS = [(0, "-narrow"), (100, "-middle"), (120, "-wide")]  # noqa: RUF012 - so declared by the library
     VERTICAL_BREAKPOINTS = [(0, "-low"), (30, "-high")]  # noqa: RUF012
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -337,7 +331,14 @@ class Bench(App[None]):
         return wide is not None
 
     def press_commands(self) -> None:
-        self.action_command_palette()
+        from wise_ladder.app.commands import commands  # noqa: PLC0415
+        from wise_ladder.app.sheets.choose import Choose  # noqa: PLC0415
+
+        def chosen(command: Callable[[], object] | str | None) -> None:
+            if callable(command):
+                command()
+
+        self.push_screen(Choose("What one can do here", commands(self), soft=self.palette.soft), chosen)
 
     def press_help(self) -> None:
         from wise_ladder.app.sheets.shown import help_sheet  # noqa: PLC0415
@@ -388,7 +389,8 @@ class Bench(App[None]):
         self.show(self.view.name or "climb")
         self.desk.run_walks()
         self.sweeping.begin()
-        self._offer_unsaved()
+        # A sheet that led here is still open; it closes first.
+        self.call_later(self._offer_unsaved)
         return ""
 
     def _ask_for_new(self) -> None:
@@ -410,31 +412,3 @@ class Bench(App[None]):
         lines = [Line("app"), Line("first screen", "start")]
         hint = "↓ goes to the next line, Enter begins; + then sketches taps and screens while you climb"
         self.push_screen(Lines("A new plan in this folder", lines, take, hint=hint))
-
-    # All commands
-
-    def get_system_commands(self, screen: Screen[Any]) -> Iterable[SystemCommand]:
-        """List every action, and every answer or tap that is offered."""
-        del screen
-        for action in actions_in(self.view.name or ""):
-            yield SystemCommand(
-                f"{action.label}  ({action.key})", action.help, lambda name=action.name: self.action_press(name)
-            )
-        if self.view is not self.climb:
-            return
-        moment, deeds = self.climber.moment, self.climb.deeds
-        for number, (name, found) in enumerate(moment.answers, 1):
-            words = f"{found.glyph} {found.words}".strip()
-            yield SystemCommand(f"answer {name}", words, lambda number=number: self.action_tap(number))
-        for offer in moment.offers:
-            found = moment.effect(offer)
-            words = f"{found.glyph} {found.words}".strip()
-            label = f"tap {offer.label}" if offer.move is not None else offer.label
-            yield SystemCommand(label, words, lambda number=offer.number: self.action_tap(number))
-        for event in world_events(self.desk.plan, moment.state):
-            words = happened_words(forecast(self.desk.plan, moment.state, event).step.happened)
-            yield SystemCommand(event_words(event), words, lambda event=event: deeds.do(event))
-        for name, _ in self.desk.plan.phones:
-            if name != self.desk.plan.phone:
-                words = "Run the same steps on this phone."
-                yield SystemCommand(f"phone {name}", words, lambda name=name: self.desk.on_phone(name))

@@ -323,6 +323,15 @@ class Starter(Struct, frozen=True):
     at: Span = NOWHERE
 
 
+class Doubt(Struct, frozen=True):
+    """Something that may be meant and probably is not: where it stands, and what it is; `told`: ready to print."""
+
+    line: int
+    column: int
+    what: str
+    told: str
+
+
 THE_GROUND = "the ground"
 
 
@@ -353,8 +362,8 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """What must hold; where the plan says nothing, the starter set."""
     about: str = ""
     """What the plan is for, in a sentence."""
-    doubts: tuple[str, ...] = ()
-    """What may be meant and probably is not, ready to print."""
+    doubts: tuple[Doubt, ...] = ()
+    """What may be meant and probably is not."""
 
     @cached_property
     def screen(self) -> dict[str, Screen]:

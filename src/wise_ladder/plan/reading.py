@@ -63,4 +63,7 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
     if not source.problems:
         checks.check(source, plan)
     source.stop_on_problems()
-    return replace(plan, doubts=tuple(source.shown(source.doubts)))
+    doubts = sorted(set(source.doubts))
+    return replace(
+        plan, doubts=tuple(model.Doubt(each.line, each.column, each.what, source.shown([each])[0]) for each in doubts)
+    )

@@ -120,7 +120,7 @@ def _plan(checked: Checked) -> PlanFound:
         checked.plan.app,
         [_walk(result) for result in checked.results],
         checked.phone,
-        [doubt.partition("\n")[0] for doubt in checked.plan.doubts],
+        [doubt.told.partition("\n")[0] for doubt in checked.plan.doubts],
         None if parts is None else [PartFound(part.kind, part.name, part.at.line, part.walks) for part in parts],
         [_rule(verdict) for verdict in checked.verdicts],
     )

@@ -167,13 +167,12 @@ class _Chosen:
         count = f"{len(doubts)}" if doubts else "none"
         self._heading("doubts about the plan", count)
         for number, doubt in enumerate(doubts):
-            where, _, what = doubt.partition("\n")[0].removeprefix(f"{self.told.name}:").partition(": ")
-            lines = wrap(what, self.canvas.width - 8, 2)
+            lines = wrap(doubt.what, self.canvas.width - 8, 2)
             if self.row + len(lines) >= self.canvas.height and number < len(doubts) - 1:
                 self._line([Run(f"+{len(doubts) - number} more: wise-ladder check tells all", Ink(palette.muted))])
                 return
             for place, line in enumerate(lines):
-                at = f":{where.split(':')[-2] if where.count(':') else where}" if not place else ""
+                at = f":{doubt.line}" if not place else ""
                 mark = Run("◌ " if not place else "  ", Ink(palette.undecided))
                 self._line(
                     [mark, Run(line.ljust(self.canvas.width - 8), Ink(palette.text)), Run(at.rjust(6), Ink(palette.muted))]

@@ -46,9 +46,9 @@ class Deeds:
             return
         doubt = doubts[self._doubt % len(doubts)]
         self._doubt += 1
-        found = self.view.chart.go_to_line(int(doubt.removeprefix(f"{self.bench.desk.path}:").partition(":")[0]))
+        found = self.view.chart.go_to_line(doubt.line)
         self.view.moved()
-        self.bench.say(doubt.partition("\n")[0].removeprefix(f"{self.bench.desk.path}:"), wrong=not found)
+        self.bench.say(f"{doubt.line}:{doubt.column}: {doubt.what}", wrong=not found)
 
     def press_climb_there(self) -> None:
         chart = self.view.chart

@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, ClassVar, Generic, NamedTuple, TypeVar
 from rich.text import Text
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical
-from textual.screen import ModalScreen
 from textual.widgets import Input, OptionList, Static
 from textual.widgets.option_list import Option
 
+from wise_ladder.app.sheets.sheet import Sheet
 from wise_ladder.app.sheets.typed import Typed
 
 if TYPE_CHECKING:
@@ -29,7 +29,17 @@ class Choice(NamedTuple, Generic[_Value]):
     value: _Value
 
 
-class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
+class _Offered(Option, Generic[_Value]):
+    """A row of the list, with the choice it stands for: the list may show others by the time it is clicked."""
+
+    def __init__(self, choice: Choice[_Value], soft: str) -> None:
+        words = Text(choice.label, no_wrap=True, overflow="ellipsis")
+        words.append(f"   {choice.about}" if choice.about else "", style=soft)
+        super().__init__(words)
+        self.choice = choice
+
+
+class Choose(Sheet[_Value | str | None], Generic[_Value]):
     """One of several choices, or what was typed where `free` says that it may be; None where nothing was chosen."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -68,9 +78,7 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
         self._mark(0)
 
     def _option(self, choice: Choice[_Value]) -> Option:
-        words = Text(choice.label, no_wrap=True, overflow="ellipsis")
-        words.append(f"   {choice.about}" if choice.about else "", style=self._soft)
-        return Option(words)
+        return _Offered(choice, self._soft)
 
     def _mark(self, place: int) -> None:
         options = self.query_one(OptionList)
@@ -89,8 +97,8 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
 
     def on_option_list_option_highlighted(self, event: OptionList.OptionHighlighted) -> None:
         """Tell more of the one that is marked."""
-        if self._more is not None and event.option_index < len(self._shown):
-            self.query_one(".more", Static).update(self._more(self._shown[event.option_index].value))
+        if self._more is not None and isinstance(event.option, _Offered):
+            self.query_one(".more", Static).update(self._more(event.option.choice.value))
 
     def action_mark(self, way: int) -> None:
         """Mark another one."""
@@ -100,12 +108,13 @@ class Choose(ModalScreen[_Value | str | None], Generic[_Value]):
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Answer with the one that was clicked."""
-        self.dismiss(self._shown[event.option_index].value)
+        if isinstance(event.option, _Offered):
+            self.dismiss(event.option.choice.value)
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Answer with the one that is marked, or with what was typed where nothing fits it."""
-        marked = self.query_one(OptionList).highlighted
-        if self._shown and marked is not None:
-            self.dismiss(self._shown[marked].value)
+        marked = self.query_one(OptionList).highlighted_option
+        if isinstance(marked, _Offered):
+            self.dismiss(marked.choice.value)
         elif self._free and event.value.strip():
             self.dismiss(event.value.strip())

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, ClassVar, NamedTuple
 from rich.text import Text
 from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
-from textual.screen import ModalScreen
 from textual.widgets import Static
 
+from wise_ladder.app.sheets.sheet import Sheet
 from wise_ladder.app.sheets.typed import Typed
 
 if TYPE_CHECKING:
@@ -28,7 +28,7 @@ class Line(NamedTuple):
     complete: Callable[[str], list[Completion]] | None = None
 
 
-class Lines(ModalScreen[None]):
+class Lines(Sheet[None]):
     """Lines to type; `take` returns what is wrong with what was typed, and the sheet stays until nothing is, or Esc."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -117,6 +117,8 @@ class Lines(ModalScreen[None]):
 
     def on_input_submitted(self) -> None:
         """Take what was typed, or say what is wrong with it."""
+        if self.closed:
+            return
         wrong = self._take([typed.value for typed in self._inputs])
         if wrong:
             self._say(f"✗ {wrong}", wrong=True)

@@ -8,8 +8,9 @@ from rich.table import Table
 from rich.text import Text
 from textual.binding import Binding, BindingType
 from textual.containers import VerticalScroll
-from textual.screen import ModalScreen
 from textual.widgets import Static
+
+from wise_ladder.app.sheets.sheet import Sheet
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from wise_ladder.walks.outcomes import Ending
 
 
-class Shown(ModalScreen[int | None]):
+class Shown(Sheet[int | None]):
     """A title and what is told beneath it; where there are `choices`, a number key answers with that number."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
