@@ -17,7 +17,7 @@ from rich.color import Color
 
 from wise_ladder.app.bench import Bench
 from wise_ladder.demo import combfield
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.reading import read_file
 
 if TYPE_CHECKING:
     from rich.style import Style
@@ -58,7 +58,8 @@ HALVES = {"▀": (0, 0, 8, 8), "▄": (0, 8, 8, 16), "▎": (0, 0, 2, 16), "▐"
 
 async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folder: Path) -> None:
     """Run the demo, type keys, and write what is on the screen."""
-    bench = Bench(read_plan(combfield()), combfield(), example=True)
+    plan, text = read_file(combfield())
+    bench = Bench(plan, combfield(), text, example=True)
     async with bench.run_test(size=size) as pilot:
         for key in keys:
             if key == "found":

@@ -8,9 +8,12 @@ import time
 from typing import TYPE_CHECKING
 
 from wise_ladder.errors import CallError, LadderError, PlanError, WalkError
+from wise_ladder.plan.files import real_path
 from wise_ladder.plan.nearest import instead_of
 from wise_ladder.plan.reading import read_plan
 from wise_ladder.rules.checked import Checked, checked, run_timed
+from wise_ladder.running import stop_code
+from wise_ladder.safe import visible
 from wise_ladder.walks.telling import tell
 
 if TYPE_CHECKING:
@@ -21,6 +24,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks import Result
 
 PATIENCE = 0.5
 """After so many seconds a person is told how far it is."""
@@ -29,20 +33,27 @@ _COLOURS = {"✓": "32", "◕": "32", "✗": "31", "◌": "33"}
 
 
 def check(call: argparse.Namespace) -> int:
-    """Check as a call wants it; return the exit code: 0 all pass, 1 a walk fails."""
-    if not call.watch:
-        return _once(call)
+    """Check as a call wants it; return the exit code: 0 all pass, 1 a walk fails or a rule is broken, 130 or 143 stopped."""
+    return _watched(call) if call.watch else _once(call)
+
+
+def _watched(call: argparse.Namespace) -> int:
+    """Check again and again, until somebody stops it."""
     from watchfiles import watch  # noqa: PLC0415
 
-    _told(call)
     try:
-        # By path and not by what the path once was: editors write a new file in the place of the old one.
-        for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
-            print(f"\n— {time.strftime('%H:%M:%S')} —")
+        while True:
             _told(call)
-    except KeyboardInterrupt:
-        return 0
-    return 0
+            while not all(path.exists() for path in call.plans):
+                time.sleep(BETWEEN)
+            # By path and not by what the path once was: editors write a new file in the place of the old one.
+            for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
+                print(f"\n— {time.strftime('%H:%M:%S')} —")
+                if not all(path.exists() for path in call.plans):
+                    break
+                _told(call)
+    except KeyboardInterrupt as stop:
+        return stop_code(stop)
 
 
 def _told(call: argparse.Namespace) -> None:
@@ -50,49 +61,65 @@ def _told(call: argparse.Namespace) -> None:
     try:
         _once(call)
     except LadderError as error:
-        print(error, file=sys.stderr)
+        print(visible(str(error)), file=sys.stderr)
 
 
 def _once(call: argparse.Namespace) -> int:
     say = _Saying(quiet=call.format != "text")
     found: list[Checked] = []
     known: list[str] = []
-    stopped = False
-    for path, plan in read_all(plans_in(call.plans)):
-        for doubt in plan.doubts:
-            print(f"doubt: {doubt.told}", file=sys.stderr)
-        known += [walk.name for walk in plan.walks]
-        plans = on_phones(plan, call.phone, path)
-        decided: dict[str, tuple[Verdict, ...]] = {}
-        for phone, each in plans.items():
-            if len(plans) > 1:
-                say.line(f"on {phone}:")
-            found.append(_plan(call, str(path), each, phone, say))
-            if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
-                verdicts, stopped = _rules(call, str(path), each, say)
-                found[-1] = found[-1]._replace(verdicts=verdicts)
-            decided[phone] = found[-1].verdicts
-            if stopped or (call.fail_fast and _failed(found)):
+    stopped = 0
+    try:
+        for path, plan in read_all(plans_in(call.plans)):
+            known += [walk.name for walk in plan.walks]
+            if not _plan_checked(call, path, plan, found, say):
                 break
-        if len(decided) == len(plans) > 1 and call.format == "text" and not call.walk:
-            _say_what_differs(plans, decided, walks=not call.rules)
-        if stopped:
-            say.line("stopped; what was not told was not looked at")
-            break
-        if call.fail_fast and _failed(found):
-            say.line("stopped at the first that fails")
-            break
-    if call.walk and not any(each.results for each in found):
+    except KeyboardInterrupt as stop:
+        # What was found so far is told, and written where it was to be written.
+        stopped = stop_code(stop)
+        say.done()
+        say.line("stopped; what was not told was not looked at")
+    if call.walk and not stopped and not any(each.results for each in found):
         raise WalkError(f'there is no walk "{call.walk}"; {instead_of(call.walk, known)}')
     _write(call, found)
-    return 130 if stopped else 1 if _failed(found) else 0
+    return stopped or (1 if _failed(found) else 0)
 
 
-def _plan(call: argparse.Namespace, path: str, plan: Plan, phone: str, say: _Saying) -> Checked:
-    if call.rules:
-        return checked(path, plan, phone, [], covers=False)
+def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, found: list[Checked], say: _Saying) -> bool:
+    """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
+    for doubt in plan.doubts:
+        print(f"doubt: {visible(doubt.told)}", file=sys.stderr)
+    plans = on_phones(plan, call.phone, path)
+    decided: dict[str, tuple[Verdict, ...]] = {}
+    for phone, each in plans.items():
+        if len(plans) > 1:
+            say.line(f"on {phone}:")
+        results: list[tuple[Result, float]] = []
+        try:
+            if not call.rules:
+                _walks(call, str(path), each, results, say)
+        finally:
+            found.append(checked(str(path), each, phone, results, covers=call.coverage and not call.rules))
+        if not call.rules:
+            _say_walks(each, found[-1], str(path), say)
+        if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
+            sweep, stop = _swept(call, each, say)
+            found[-1] = found[-1]._replace(verdicts=sweep.verdicts())
+            _say_rules(call, each, found[-1], str(path), say, stopped=stop is not None)
+            if stop is not None:
+                raise stop
+        decided[phone] = found[-1].verdicts
+        if call.fail_fast and _failed(found):
+            say.line("stopped at the first that fails")
+            return False
+    if len(plans) > 1 and call.format == "text" and not call.walk:
+        _say_what_differs(plans, decided, walks=not call.rules)
+    return True
+
+
+def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[Result, float]], say: _Saying) -> None:
+    """Run the walks that are wanted, and tell what came of each."""
     walks = tuple(walk for walk in plan.walks if not call.walk or walk.name == call.walk)
-    results = []
     for number, (result, seconds) in enumerate(run_timed(plan, walks), 1):
         results.append((result, seconds))
         for line in tell(result, path):
@@ -101,36 +128,40 @@ def _plan(call: argparse.Namespace, path: str, plan: Plan, phone: str, say: _Say
         if call.fail_fast and not result.passed:
             break
     say.done()
-    found = checked(path, plan, phone, results, covers=call.coverage)
+
+
+def _say_walks(plan: Plan, found: Checked, path: str, say: _Saying) -> None:
     say.line(_summary(plan, found))
     for part in found.parts or ():
         if not part.walks:
             say.line(f"◌ no walk uses the {part.kind} {part.name}  ({path}:{part.at.line})")
-    return found
 
 
-def _rules(call: argparse.Namespace, path: str, plan: Plan, say: _Saying) -> tuple[tuple[Verdict, ...], bool]:
-    """Decide the rules and tell the verdicts; Ctrl-C stops the sweep, and what is known by then is told."""
+def _swept(call: argparse.Namespace, plan: Plan, say: _Saying) -> tuple[Sweep, KeyboardInterrupt | None]:
+    """Sweep a plan; return what stopped it too, None where nothing did."""
     from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
-    from wise_ladder.rules.telling import standing, tell_verdict  # noqa: PLC0415
     from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
     sweep = Sweep(plan, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
-    stopped = False
     try:
         while not sweep.over:
             sweep.go_on(BETWEEN)
             say.sweeping(sweep)
-    except KeyboardInterrupt:
-        stopped = True
-    say.done()
-    verdicts = sweep.verdicts()
-    for verdict in verdicts:
+    except KeyboardInterrupt as stop:
+        return sweep, stop
+    finally:
+        say.done()
+    return sweep, None
+
+
+def _say_rules(call: argparse.Namespace, plan: Plan, found: Checked, path: str, say: _Saying, *, stopped: bool) -> None:
+    from wise_ladder.rules.telling import standing, tell_verdict  # noqa: PLC0415
+
+    for verdict in found.verdicts:
         for line in tell_verdict(verdict, path):
             say.line(line)
     one = f" on {plan.phone}; --phone all decides the others too" if len(plan.phones) > 1 and call.phone is None else ""
-    say.line(f"{plan.app}: {standing(verdicts)}{', stopped by you' if stopped else ''}{one}")
-    return verdicts, stopped
+    say.line(f"{plan.app}: {standing(found.verdicts)}{', stopped by you' if stopped else ''}{one}")
 
 
 def _failed(found: Sequence[Checked]) -> bool:
@@ -146,7 +177,7 @@ def _summary(plan: Plan, found: Checked) -> str:
 
 
 def _write(call: argparse.Namespace, found: list[Checked]) -> None:
-    from wise_ladder.plan.writing import save_bytes  # noqa: PLC0415
+    from wise_ladder.plan.files import save_bytes  # noqa: PLC0415
 
     if call.format == "json":
         from wise_ladder.reports.found import as_json  # noqa: PLC0415
@@ -178,6 +209,7 @@ class _Saying:
     def line(self, words: str) -> None:
         if self._quiet:
             return
+        words = visible(words)
         mark = words.lstrip()[:1]
         if self._colours and mark in _COLOURS:
             words = f"\x1b[{_COLOURS[mark]}m{words}\x1b[0m"
@@ -210,11 +242,12 @@ def plans_in(paths: Sequence[Path]) -> list[Path]:
     """Return the plan files that are named, and those in the folders that are; raises CallError where a folder has none."""
     found: list[Path] = []
     for path in paths:
-        inside = sorted(path.rglob("*.ladder.yaml")) if path.is_dir() else [path]
+        inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
         if not inside:
             raise CallError(f"{path}: no plan in this folder; plans are called NAME.ladder.yaml")
         found += inside
-    return found
+    # A file that is named twice, perhaps by another path, is read once.
+    return list({real_path(path): path for path in reversed(found)}.values())[::-1]
 
 
 def read_all(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
+from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn, TypeVar
 
@@ -17,7 +19,7 @@ if TYPE_CHECKING:
     from wise_ladder.walks import Result
 
 _Number = TypeVar("_Number", int, float)
-SHELLS = ("bash", "zsh", "tcsh")
+SHELLS = ("bash", "zsh", "fish")
 
 
 class _Parser(argparse.ArgumentParser):
@@ -25,6 +27,40 @@ class _Parser(argparse.ArgumentParser):
 
     def error(self, message: str) -> NoReturn:
         raise CallError(f"{message}; {self.prog} --help tells how it is called")
+
+
+def _plan_names(of: str) -> Callable[..., list[str]]:
+    """Return what completes the name of a walk or phone of the plan that stands in the line already."""
+
+    def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
+        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+
+        found: list[str] = []
+        for path in getattr(parsed_args, "plans", None) or [parsed_args.plan]:
+            with suppress(LadderError):
+                plan = read_plan(Path(path))
+                found += [walk.name for walk in plan.walks] if of == "walks" else [name for name, _ in plan.phones]
+        return found
+
+    return names
+
+
+def _gallery_names(**_more: object) -> list[str]:
+    from wise_ladder.demo import gallery  # noqa: PLC0415
+
+    return [fault.name for fault in gallery()]
+
+
+def _plan_files(prefix: str, **_more: object) -> list[str]:
+    """Complete plan files, and the folders on the way to one."""
+    from argcomplete.completers import FilesCompleter  # noqa: PLC0415
+
+    return list(FilesCompleter(allowednames=(".yaml",))(prefix))
+
+
+def _completed(argument: argparse.Action, names: Callable[..., list[str]]) -> None:
+    """Let a shell complete an argument by these names."""
+    argument.completer = names  # type: ignore[attr-defined]
 
 
 def _parser() -> _Parser:
@@ -43,16 +79,19 @@ def _parser() -> _Parser:
 
     demo = command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
     opens = command("open", _open_plan, "Open a plan on the bench.", "open myapp.ladder.yaml")
-    opens.add_argument("plan", type=Path, metavar="PLAN", help="a plan file, NAME.ladder.yaml")
+    _completed(opens.add_argument("plan", type=Path, metavar="PLAN", help="a plan file, NAME.ladder.yaml"), _plan_files)
     checks = command(
         "check",
         _check,
         "Read plans, run their walks, decide their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
         "check *.ladder.yaml",
     )
-    checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them")
-    checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
-    checks.add_argument("--walk", metavar="NAME", help="this walk alone")
+    _completed(
+        checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
+    )
+    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
+    _completed(phone, _plan_names("phones"))
+    _completed(checks.add_argument("--walk", metavar="NAME", help="this walk alone"), _plan_names("walks"))
     checks.add_argument("--fail-fast", action="store_true", help="stop at the first walk that fails")
     checks.add_argument(
         "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
@@ -91,8 +130,6 @@ def _parser() -> _Parser:
         "Draw a walk as a film strip of ladders, SVG or PDF.",
         'draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg',
     )
-    draws.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
-    draws.add_argument("--walk", required=True, metavar="NAME", help="the walk to draw")
     draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
     tapes = command(
         "tape", _tape, "Print each step of a walk with the ladder after it, depth, weight, clock and what is seen.",
@@ -102,15 +139,16 @@ def _parser() -> _Parser:
         "report", _report, "Write a page of Markdown about a walk, with its film strip beside it.",
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
-    for some in (tapes, reports):
-        some.add_argument("plan", type=Path, metavar="PLAN", help="a plan file")
-        some.add_argument("--walk", required=True, metavar="NAME", help="the walk")
+    for some in (draws, tapes, reports):
+        _completed(some.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+        _completed(some.add_argument("--walk", required=True, metavar="NAME", help="the walk"), _plan_names("walks"))
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
     for some in (demo, opens, draws, tapes, reports):
-        some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
+        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
+        _completed(phone, _plan_names("phones"))
     shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
-    shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them")
+    _completed(shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them"), _gallery_names)
     shows.add_argument("--mended", action="store_true", help="open its mended twin")
     shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
     shell.add_argument("shell", choices=SHELLS)
@@ -156,15 +194,16 @@ def _check(call: argparse.Namespace) -> int:
 
 def _open(path: Path, phone: str | None, *, example: bool) -> int:
     from wise_ladder.checking import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+    from wise_ladder.plan.reading import read_file  # noqa: PLC0415
 
-    plan = on_phone(read_plan(path), phone, path)
+    plan, text = read_file(path)
+    plan = on_phone(plan, phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
 
     from wise_ladder.app import run  # noqa: PLC0415
 
-    run(plan, path, example=example)
+    run(plan, path, text, example=example)
     return 0
 
 
@@ -182,9 +221,9 @@ def _schema(call: argparse.Namespace) -> int:
 
 
 def _new(call: argparse.Namespace) -> int:
+    from wise_ladder.plan.files import create  # noqa: PLC0415
     from wise_ladder.plan.reading import read_plan_text  # noqa: PLC0415
     from wise_ladder.plan.starting import new_plan  # noqa: PLC0415
-    from wise_ladder.plan.writing import create  # noqa: PLC0415
 
     path = call.output or Path(f"{call.app.lower().replace(' ', '-')}.ladder.yaml")
     tabs = _listed(call.tabs)
@@ -243,7 +282,7 @@ def _report(call: argparse.Namespace) -> int:
     if call.output.suffix != ".md":
         raise CallError(f"{call.output}: reports are .md; write {call.output.with_suffix('.md')}")
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
-    from wise_ladder.plan.writing import save  # noqa: PLC0415
+    from wise_ladder.plan.files import save  # noqa: PLC0415
     from wise_ladder.reports.tapes import as_markdown  # noqa: PLC0415
 
     plan, result = _run(call)
@@ -282,26 +321,24 @@ def _gallery(call: argparse.Namespace) -> int:
 
 
 def _completion(call: argparse.Namespace) -> int:
-    import shtab  # noqa: PLC0415
+    from argcomplete.shell_integration import shellcode  # noqa: PLC0415
 
-    print(shtab.complete(_parser(), call.shell))
+    print(shellcode(["wise-ladder"], shell=call.shell))
     return 0
 
 
 def main(words: Sequence[str] | None = None) -> NoReturn:
     """Run the command line; what is wrong is said in plain lines, and the exit code tells what kind it was."""
-    for stream in (sys.stdout, sys.stderr):
-        if hasattr(stream, "reconfigure"):
-            stream.reconfigure(errors="replace")
-    try:
-        call = _parser().parse_args(words)
-        code = call.does(call) if hasattr(call, "does") else _last(call)
-        sys.stdout.flush()
-    except LadderError as error:
-        print(error, file=sys.stderr)
-        code = error.exit_code
-    except BrokenPipeError:
-        # Whoever read our output has enough of it; the interpreter must not try to flush the rest.
-        sys.stdout = None
-        code = 1
-    sys.exit(code)
+    from wise_ladder.running import run  # noqa: PLC0415 - completing needs none of it
+
+    parser = _parser()
+    if "_ARGCOMPLETE" in os.environ:
+        import argcomplete  # noqa: PLC0415 - a shell asks what comes next; it ends the program
+
+        argcomplete.autocomplete(parser)
+
+    def call() -> int:
+        found = parser.parse_args(words)
+        return int(found.does(found)) if hasattr(found, "does") else _last(found)
+
+    sys.exit(run(call))

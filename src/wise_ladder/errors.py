@@ -4,7 +4,9 @@ LadderError              anything we raise on purpose; `exit_code` is what the c
 ├── PlanError            a plan that cannot be read, or names what does not exist: carries every problem at once
 ├── WalkError            a walk that is not in the plan
 ├── WritingError         a file that cannot be written
-└── CallError            the command line was called wrongly
+│   └── ConsentError     it can, but something would be lost by that: ask first
+├── CallError            the command line was called wrongly
+└── UnforeseenError      a mistake of our own: carries what is known of it
 """
 
 from __future__ import annotations
@@ -36,6 +38,16 @@ class WalkError(LadderError):
 
 class WritingError(LadderError):
     """A file that cannot be written; the old one is still whole."""
+
+
+class UnforeseenError(LadderError):
+    """A mistake of the program itself; its text is for whoever mends it."""
+
+    exit_code = 3
+
+
+class ConsentError(WritingError):
+    """A file that is not written unless whoever saves it says once more that it is to be."""
 
 
 class CallError(LadderError):

@@ -15,6 +15,7 @@ from wise_ladder.app.desk import Desk
 from wise_ladder.app.rules import deeds as rules
 from wise_ladder.app.walks import deeds as walks
 from wise_ladder.demo import combfield
+from wise_ladder.plan.files import read_text
 
 OWNERS: dict[str, Any] = {
     "climb": climb.Deeds,
@@ -55,7 +56,7 @@ class OnTheBench(unittest.TestCase):
 
     def told(self, view: str) -> tuple[list[tuple[str, str]], str]:
         async def run() -> tuple[list[tuple[str, str]], str]:
-            bench = Bench(COMBFIELD, combfield(), example=True)
+            bench = Bench(COMBFIELD, combfield(), read_text(combfield()), example=True)
             async with bench.run_test(size=(160, 50)) as pilot:
                 await pilot.press("r", "n", "n", "1", "1", "1", "1", "1")
                 bench.show(view)

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from wise_ladder.app.editing import Edits
 from wise_ladder.errors import PlanError, WritingError
+from wise_ladder.plan.files import read_text
 
 ONE = "app: Combfield\nstart: hives\nscreens: {hives: }\n"
 TWO, THREE = ONE.replace("hives", "shelf"), ONE.replace("hives", "week")
@@ -17,7 +18,7 @@ class Editing(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "mine.ladder.yaml"
         self.path.write_text(ONE)
-        self.edits = Edits(self.path)
+        self.edits = Edits(self.path, read_text(self.path))
 
     def test_undo_and_redo(self) -> None:
         self.assertIsNone(self.edits.undo())

@@ -1,6 +1,5 @@
 """What the bench keeps from start to start, and saves that are whole whenever they are interrupted."""
 
-import os
 import random
 import signal
 import stat
@@ -16,13 +15,24 @@ OLD, NEW = "app: old\n" + "# old\n" * 30_000, "app: new\n" + "# new\n" * 30_000
 SAVER = """
 import sys
 from pathlib import Path
-from wise_ladder.plan.writing import save
+from wise_ladder.plan.files import save
 path, old, new = Path(sys.argv[1]), sys.argv[2], sys.argv[3]
 texts = [f"app: {word}\\n" + f"# {word}\\n" * 30_000 for word in (new, old)]
 print("ready", flush=True)
 while True:
     for text in texts:
         save(path, text)
+"""
+KEEPER = """
+import sys
+from pathlib import Path
+from wise_ladder.app.remembering import Memory
+folder = Path(sys.argv[1])
+memory, path = Memory(folder / "state"), folder / "mine.ladder.yaml"
+memory.opened(path)
+memory.keep_unsaved(path, "new", "old")
+print("kept", flush=True)
+sys.stdin.readline()
 """
 
 
@@ -44,25 +54,37 @@ class Remembering(unittest.TestCase):
         recent = self.memory.start().recent
         self.assertEqual((recent[:3], len(recent), len(set(recent))), (("/4", "/3", "/2"), MOST_RECENT, MOST_RECENT))
 
-    def test_unsaved_edits_of_a_program_that_ended(self) -> None:
-        path = self.folder / "mine.ladder.yaml"
-        self.assertIsNone(self.memory.unsaved(path))
-        self.memory.keep_unsaved(path, "new", "old")
-        found = self.memory.unsaved(path)
-        assert found is not None
-        self.assertEqual((found.text, found.on_disk), ("new", "old"))
-        self.memory.drop_unsaved(path)
-        self.assertIsNone(self.memory.unsaved(path))
+    def other(self) -> subprocess.Popen[bytes]:
+        """Another program, which has the plan open with edits that were not saved."""
+        other = subprocess.Popen(
+            [sys.executable, "-c", KEEPER, str(self.folder)], stdin=subprocess.PIPE, stdout=subprocess.PIPE
+        )
+        assert other.stdout is not None
+        other.stdout.readline()
+        return other
 
-    def test_what_another_program_still_works_on_is_left_to_it(self) -> None:
+    def test_edits_of_a_program_that_ended_are_offered_until_they_are_dropped(self) -> None:
         path = self.folder / "mine.ladder.yaml"
-        other = subprocess.Popen([sys.executable, "-c", "input()"], stdin=subprocess.PIPE)
-        self.memory.keep_unsaved(path, "new", "old")
-        kept = next((self.folder / "state").glob("unsaved-*"))
-        kept.write_text(kept.read_text().replace(str(os.getpid()), str(other.pid)))
-        self.assertIsNone(self.memory.unsaved(path))
+        self.assertIsNone(self.memory.left(path))
+        self.other().communicate(b"\n")
+        left = self.memory.left(path)
+        assert left is not None
+        self.assertEqual((left.unsaved.text, left.unsaved.on_disk), ("new", "old"))
+        self.memory.keep_unsaved(path, "mine", "old")
+        self.memory.drop_unsaved(path)
+        self.assertEqual(self.memory.left(path), left)
+        self.memory.drop_left(left)
+        self.assertIsNone(self.memory.left(path))
+
+    def test_a_program_that_still_runs_keeps_its_edits_and_is_told_of(self) -> None:
+        path, other = self.folder / "mine.ladder.yaml", self.other()
+        self.assertEqual([found.process for found in self.memory.opened(path)], [other.pid])
+        self.memory.clear_leftovers()
+        self.assertIsNone(self.memory.left(path))
         other.communicate(b"\n")
-        self.assertIsNotNone(self.memory.unsaved(path))
+        self.assertIsNotNone(self.memory.left(path))
+        self.memory.clear_leftovers()
+        self.assertEqual(self.memory.opened(path), [])
 
     def test_a_broken_or_closed_memory_is_as_if_empty(self) -> None:
         self.memory.keep_start(Start("/a"))
@@ -73,7 +95,7 @@ class Remembering(unittest.TestCase):
         (self.folder / "file").write_text("")
         nowhere = Memory(self.folder / "file" / "state")
         nowhere.keep_start(Start("/a"))
-        nowhere.keep_unsaved(self.folder / "x", "a", "b")
+        self.assertFalse(nowhere.keep_unsaved(self.folder / "x", "a", "b"))
         nowhere.drop_unsaved(self.folder / "x")
         self.assertEqual((nowhere.start(), Memory(None).start()), (Start(), Start()))
 

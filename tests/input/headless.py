@@ -20,7 +20,7 @@ from tests.input.drawing import Put, change, draw, plan_for
 from wise_ladder.app.bench import Bench
 from wise_ladder.app.opening import is_example
 from wise_ladder.app.remembering import Memory
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.reading import read_file
 
 if TYPE_CHECKING:
     from textual.app import App
@@ -47,7 +47,8 @@ async def _run(random: Random, keys: int, folder: Path) -> None:
     while done < keys:
         if not path.is_file() or path.stat().st_mode & 0o400 == 0 or path.read_bytes() != text.encode():
             change(path, "back", text)
-        app = Bench(read_plan(path), path, example=is_example(path), memory=memory)
+        plan, found = read_file(path)
+        app = Bench(plan, path, found, example=is_example(path), memory=memory)
         async with app.run_test(size=(120, 40)) as pilot:
             while done < keys and app.is_running:
                 put = draw(random)

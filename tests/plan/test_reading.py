@@ -194,7 +194,7 @@ class WhatIsWrong(unittest.TestCase):
             "app: 'x": "the quote is never closed",
             "app: {x": "close the bracket|a comma or a closing bracket",
             "app: x: y": "a colon where none can stand",
-            "app: \x07": "a character that no text may have",
+            "app: \x07": "the control character U.0007",
             f"app: {'x' * 3000}": "a phrase of more than 2,000 characters",
             HEAD + f"screens: {{hives: {{moves: [{{when: tap a, if: {'(' * 400}alone, do: pop}}]}}}}": "nested deeper than 32",
             HEAD

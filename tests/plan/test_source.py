@@ -5,8 +5,8 @@ import unittest
 from pathlib import Path
 
 from wise_ladder.errors import PlanError
+from wise_ladder.plan.files import MOST_BYTES
 from wise_ladder.plan.reading import read_plan
-from wise_ladder.plan.source import MOST_BYTES
 
 
 class Files(unittest.TestCase):
@@ -26,7 +26,7 @@ class Files(unittest.TestCase):
         self.assertIn("there is no such file", self.said(None))
         self.assertIn("1:6: this is no UTF-8 text; save the plan as UTF-8", self.said(b"app: \xff"))
         self.assertIn("this is UTF-16 text", self.said("app: x".encode("utf-16")))
-        self.assertIn("2:2: a NUL character", self.said(b"app: x\na\0"))
+        self.assertIn("2:2: the control character U+0000", self.said(b"app: x\na\0"))
         self.assertIn("larger than 5 MB", self.said(b"#" * (MOST_BYTES + 1)))
         self.path.unlink()
         self.path.mkdir()

@@ -291,7 +291,7 @@ class Moves:
     def moves_of(self, place: Place) -> tuple[Any, ...]:
         if place is None:
             return self.plan.anywhere
-        return (self.plan.overlay if isinstance(place, Over) else self.plan.screen)[place.name].moves
+        return (self.plan.screen.get(place.name) or self.plan.overlay[place.name]).moves
 
     # What goes
 

@@ -4,18 +4,27 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.errors import UnforeseenError
+
 if TYPE_CHECKING:
     from pathlib import Path
 
     from wise_ladder.app.remembering import Memory
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
 
 
-def run(plan: Plan, path: Path, *, example: bool) -> None:
-    """Open the bench on a plan; `example`: its file came along with the program and is not written to."""
+def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
+    """Open the bench on a plan that was read from a text; `example`: its file came along and is not written to.
+
+    Raises UnforeseenError where the bench ended by a mistake of its own; edits are kept for the next start then.
+    """
     from wise_ladder.app.bench import Bench  # noqa: PLC0415 - the interface library is slow to import
 
-    Bench(plan, path, example=example, memory=_memory()).run()
+    bench = Bench(plan, path, text, example=example, memory=_memory())
+    bench.run()
+    if bench.broke:
+        raise UnforeseenError(bench.broke)
 
 
 def last_plan() -> Path | None:

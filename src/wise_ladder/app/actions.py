@@ -119,6 +119,7 @@ ACTIONS = (
     Action("desk", "undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),
     Action("desk", "redo", ("ctrl+y",), "redo", "Take up the edit that was taken back."),
     Action("desk", "save", ("ctrl+s",), "save", "Save the edits; a file that was changed elsewhere is asked about first."),
+    Action("desk", "save_as", ("S",), "save as", "Save the plan in another file, and go on with that."),
     Action("desk", "editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
     Action("desk", "phone", ("v",), "another phone", "Run the same steps on another phone of the plan."),
     Action("bench", "climb", ("C",), "Climb", "Go to the view Climb: what does the app do when I ...?"),

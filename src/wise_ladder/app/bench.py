@@ -7,6 +7,7 @@ import os
 import signal
 import sys
 import time
+import traceback
 from pathlib import Path
 from threading import Lock, Thread
 from typing import TYPE_CHECKING, ClassVar
@@ -22,14 +23,18 @@ from wise_ladder.app.climb.climber import Climber
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.desk import Desk
 from wise_ladder.app.palette import PALETTES, Palette
+from wise_ladder.app.recovering import offer_left
 from wise_ladder.app.remembering import Memory, Start
 from wise_ladder.app.sweeping import Sweeping
+from wise_ladder.app.terminal import tolerant
 from wise_ladder.errors import LadderError
+from wise_ladder.plan.files import clear_leftovers, real_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
     from typing import TypeAlias
 
+    from rich.console import RenderableType
     from textual.app import ComposeResult
     from textual.events import Resize
 
@@ -40,6 +45,7 @@ if TYPE_CHECKING:
 
     View: TypeAlias = ClimbView | CrossingsView | WalksView | RulesView
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
     from wise_ladder.walks import Tape
 
 VIEWS = ("climb", "crossings", "walks", "rules")
@@ -78,12 +84,14 @@ class Bench(App[None]):
         *(Binding(key, f"key('{key}')", key, show=False) for key in _KEYS),
     ]
 
-    def __init__(self, plan: Plan, path: Path, *, example: bool, memory: Memory | None = None) -> None:
-        """Put a plan on the bench; `example`: its file came with the program and is never written to."""
-        super().__init__()
+    def __init__(self, plan: Plan, path: Path, text: FileText, *, example: bool, memory: Memory | None = None) -> None:
+        """Put a plan on the bench, read from a text; `example`: its file came with the program and is never written to."""
+        super().__init__(driver_class=tolerant(self.get_driver_class()))
         self.memory = memory or Memory(None)
+        self.broke = ""
+        """What is known of the mistake that ended the bench."""
         self._start, self._writing = self.memory.start(), Lock()
-        self.desk = Desk(self, plan, path, example=example)
+        self.desk = Desk(self, plan, path, text, example=example)
         self.changes, self.sweeping = Changes(self), Sweeping(self)
         self.climber = Climber(plan)
         self.climb = ClimbView(self)
@@ -131,14 +139,16 @@ class Bench(App[None]):
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
         self._share_out()
-        if self._start.view in VIEWS[1:] and self._start.plan == str(self.desk.path.resolve()):
+        if self._start.view in VIEWS[1:] and self._start.plan == str(real_path(self.desk.path)):
             # One is back where one was; another plan begins in the view people live in.
             self.show(self._start.view)
         self.desk.run_walks()
         # The first keys come before the rules.
         self.set_timer(1.5, self.sweeping.begin_late)
         self.keep_start()
-        self._offer_unsaved()
+        self.memory.clear_leftovers()
+        clear_leftovers(self.desk.path.parent, self.desk.path.name)
+        offer_left(self)
 
     @staticmethod
     def _end_with_terminal() -> None:
@@ -156,7 +166,7 @@ class Bench(App[None]):
     def keep_start(self) -> None:
         """Keep where one is for the next start."""
         start = self._start
-        path = "" if self.desk.example else str(self.desk.path.resolve())
+        path = "" if self.desk.example else str(real_path(self.desk.path))
         self._start = Start(path, self.view.name or "climb", self.theme, start.side, start.recent)
         # On a thread of its own: a disk may take its time, and a key must not.
         self.run_worker(self._write_start, thread=True, group="start")
@@ -166,25 +176,18 @@ class Bench(App[None]):
         with self._writing:
             self.memory.keep_start(self._start)
 
-    def _offer_unsaved(self) -> None:
-        from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
+    def _fatal_error(self) -> None:
+        """Keep the edits and what is known of a mistake of our own, and end; the library would print it over the screen."""
+        self._broke(traceback.format_exc())
 
-        found = self.memory.unsaved(self.desk.path)
-        if found is None or found.text == self.desk.text:
-            return
-        choices = [
-            Choice("take them up", "nothing is saved by that yet", True),
-            Choice("drop them", "the file stays as it is", False),
-        ]
+    def panic(self, *renderables: RenderableType) -> None:
+        """End as for any other mistake where the library itself cannot go on."""
+        self._broke("\n".join(str(each) for each in renderables) + f"\n{traceback.format_exc()}")
 
-        def chosen(wanted: bool | str | None) -> None:
-            if wanted is True:
-                self.desk.take_up_unsaved(found.text)
-            elif wanted is False:
-                self.memory.drop_unsaved(self.desk.path)
-
-        title = f"The last time {self.desk.path.name} had edits that nobody saved"
-        self.push_screen(Choose(title, choices, soft=self.palette.soft), chosen)
+    def _broke(self, details: str) -> None:
+        self.broke = self.broke or details
+        self.desk.keep_unsaved()
+        self._close_messages_no_wait()
 
     # What views and deeds call
 
@@ -375,28 +378,28 @@ class Bench(App[None]):
 
     def open(self, path: Path, *, example: bool) -> str:
         """Put another plan on the bench; return what is wrong with it, which is said too."""
-        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+        from wise_ladder.plan.reading import read_file  # noqa: PLC0415
 
         try:
-            plan = read_plan(path)
+            plan, text = read_file(path)
         except LadderError as error:
             words = str(error).partition("\n")[0]
             self.say(words, wrong=True)
             return words
         self.desk.gone()
-        self.desk = Desk(self, plan, path, example=example)
+        self.desk = Desk(self, plan, path, text, example=example)
         self.climber.begin(plan)
         self.show(self.view.name or "climb")
         self.desk.run_walks()
         self.sweeping.begin()
         # A sheet that led here is still open; it closes first.
-        self.call_later(self._offer_unsaved)
+        self.call_later(offer_left, self)
         return ""
 
     def _ask_for_new(self) -> None:
         from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+        from wise_ladder.plan.files import create  # noqa: PLC0415
         from wise_ladder.plan.starting import file_name, sketch_plan  # noqa: PLC0415
-        from wise_ladder.plan.writing import create  # noqa: PLC0415
 
         def take(typed: list[str]) -> str:
             app, first = (each.strip() for each in typed)

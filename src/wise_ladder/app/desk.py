@@ -9,18 +9,21 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from textual.app import SuspendNotSupported
 from textual.worker import get_current_worker
 
-from wise_ladder.errors import LadderError
+from wise_ladder.app.editing import Edits
+from wise_ladder.errors import ConsentError, LadderError
 from wise_ladder.ladder.words import length_words
+from wise_ladder.plan.files import read_text
 from wise_ladder.walks import Tape, run_walk
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection
 
     from wise_ladder.app.bench import Bench
-    from wise_ladder.app.editing import Edits
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
     from wise_ladder.walks import Result
     from wise_ladder.walks.comparing import Comparison
 
@@ -28,10 +31,13 @@ if TYPE_CHECKING:
 class Desk:
     """What is done to the plan itself; each `press_NAME` is one entry of the table of actions."""
 
-    def __init__(self, bench: Bench, plan: Plan, path: Path, *, example: bool) -> None:
+    def __init__(self, bench: Bench, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
         """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""
         self.bench, self.plan, self.path, self.example = bench, plan, path, example
-        self._edits: Edits | None = None
+        self._edits = Edits(path, text)
+        self._adrift = False
+        """Whether the file is not what was read or saved: gone, or changed elsewhere and not taken up."""
+        self._could_keep = True
         self._compared: tuple[str, Comparison] | None = None
         self.results: dict[str, Result] = {}
         """What came of each walk, as far as they were run."""
@@ -51,16 +57,13 @@ class Desk:
 
     @property
     def unsaved(self) -> bool:
-        """Whether there are edits that are on no disk."""
-        return self._edits is not None and self._edits.unsaved
+        """Whether what stands here is on no disk."""
+        return self._edits.unsaved or self._adrift
 
     @property
     def text(self) -> str:
-        """The text of the plan with its edits; nothing where the file is gone."""
-        try:
-            return self._edits_of().text
-        except LadderError:
-            return ""
+        """The text of the plan with its edits."""
+        return self._edits.text
 
     # Walks
 
@@ -120,32 +123,24 @@ class Desk:
 
     # Editing
 
-    def _edits_of(self) -> Edits:
-        if self._edits is None:
-            from wise_ladder.app.editing import Edits  # noqa: PLC0415 - not needed for the first picture
-
-            self._edits = Edits(self.path)
-        return self._edits
-
     def edit_text(self, change: Callable[[str], str], what: str) -> str:
         """Change the text of the plan; return what is wrong with it then, nothing where it was taken."""
         try:
-            edits = self._edits_of()
-            plan = edits.edit(change(edits.text))
+            plan = self._edits.edit(change(self._edits.text))
         except LadderError as error:
             return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
         self._edited(plan, what)
         return ""
 
     def press_undo(self) -> None:
-        plan = self._edits.undo() if self._edits else None
+        plan = self._edits.undo()
         if plan is None:
             self.bench.say("there is no edit to take back")
         else:
             self._edited(plan, "the edit taken back")
 
     def press_redo(self) -> None:
-        plan = self._edits.redo() if self._edits else None
+        plan = self._edits.redo()
         if plan is None:
             self.bench.say("no edit was taken back")
         else:
@@ -159,11 +154,18 @@ class Desk:
         before = climber.tape.until(climber.place)
         self._take_up_plan(self._same_phone(plan))
         self._compared, self._turned = (what, compare(before, climber.tape)), []
-        if self._edits is not None and self._edits.unsaved:
-            self.bench.memory.keep_unsaved(self.path, self._edits.text, self._edits.on_disk)
-        else:
-            self.bench.memory.drop_unsaved(self.path)
+        kept = self.keep_unsaved()
         self.bench.say(f"=  {difference_words(self._compared[1])}")
+        if not kept and self._could_keep:
+            self._could_keep = False
+            self.bench.sentence.add("these edits are kept nowhere until you save: the folder for that cannot be written to")
+
+    def keep_unsaved(self) -> bool:
+        """Keep what is on no disk for the next start; return whether that could be done."""
+        if self.unsaved:
+            return self.bench.memory.keep_unsaved(self.path, self._edits.text, self._edits.on_disk.text)
+        self.bench.memory.drop_unsaved(self.path)
+        return True
 
     def press_compare(self) -> None:
         if self._compared is None:
@@ -180,7 +182,14 @@ class Desk:
     # The file
 
     def press_editor(self) -> None:
-        editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
+        try:
+            editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
+        except ValueError as error:
+            self.bench.say(f"EDITOR cannot be understood: {error}; write the command as in a shell", wrong=True)
+            return
+        if not editor:
+            self.bench.say("EDITOR names no command; set it to that of your editor", wrong=True)
+            return
         if self.unsaved:
             self.bench.say("save first: ctrl+s writes the plan with your edits", wrong=True)
             return
@@ -191,33 +200,42 @@ class Desk:
         try:
             with self.bench.suspend():
                 subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
-        except OSError as error:
-            self.bench.say(f"{editor[0]} cannot be run: {error.strerror}; set EDITOR", wrong=True)
+        except (OSError, ValueError) as error:
+            reason = error.strerror if isinstance(error, OSError) else error
+            self.bench.say(f"{editor[0]} cannot be run: {reason}; set EDITOR", wrong=True)
+        except SuspendNotSupported:
+            self.bench.say("no editor can be run from this terminal", wrong=True)
         self.look_at_file()
 
     def _copied(self) -> bool:
         """Go on with a copy of the example in this folder; tell whether there is one now."""
-        copy = Path() / self.path.name
+        return self._saved_as(Path() / self.path.name)
+
+    def _saved_as(self, path: Path) -> bool:
         try:
-            self._edits_of().save_as(copy)
+            self._edits.save_as(path)
         except LadderError as error:
             self.bench.say(str(error), wrong=True)
             return False
-        self._moved_to(copy)
+        self._moved_to(path)
         return True
 
     def _moved_to(self, path: Path) -> None:
-        self.bench.memory.drop_unsaved(self.path)
-        self.path, self.example, self._stamp = path, False, self._stamp_of(path)
+        memory = self.bench.memory
+        memory.drop_unsaved(self.path)
+        if path != self.path:
+            memory.closed(self.path)
+            memory.opened(path)
+        self.path, self.example, self._stamp, self._adrift = path, False, self._stamp_of(path), False
         self.bench.keep_start()
 
-    def _stamp_of(self, path: Path | None = None) -> tuple[int, int] | None:
+    def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
         """What tells a file from its next version; None where it is gone."""
         try:
             found = (path or self.path).stat()
         except OSError:
             return None
-        return found.st_mtime_ns, found.st_size
+        return found.st_mtime_ns, found.st_size, found.st_ino, found.st_mode
 
     def look_at_file(self) -> None:
         """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
@@ -225,47 +243,86 @@ class Desk:
         if stamp == self._stamp:
             return
         self._stamp = stamp
-        if stamp is None:
-            self.bench.say(f"{self.path.name} is gone; what stands here is kept, ctrl+s writes it after an edit", wrong=True)
-            return
-        if self.unsaved:
-            self.bench.say(f"{self.path.name} was changed elsewhere; your edits stand here, not saved", wrong=True)
-            return
-        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
-
+        name, adrift = self.path.name, self._adrift
+        self._adrift = True
         try:
-            plan = read_plan(self.path)
+            found = read_text(self.path)
+        except LadderError as error:
+            self._keep_adrift(str(error).removeprefix(f"{self.path}: "))
+            return
+        if found.text == self._edits.on_disk.text:
+            # Only its times are others, or it is back as it was.
+            self._adrift = False
+            if adrift:
+                self.keep_unsaved()
+                self.bench.say(f"{name} is there again as it was")
+            return
+        if self._edits.unsaved:
+            self._keep_adrift("it was changed elsewhere, and your edits stand here")
+            return
+        try:
+            plan = self._edits.take_up(found)
         except LadderError as error:
             more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
-            self.bench.say(f"changed elsewhere and cannot be read: {more}", wrong=True)
+            self._keep_adrift(f"changed elsewhere, and no plan any more: {more}")
             return
-        self._edits = None
+        self._adrift = False
         self._edited(plan, "changed elsewhere")
+
+    def _keep_adrift(self, why: str) -> None:
+        """Say that the file is not what stands here, and how what stands here can be saved."""
+        self.keep_unsaved()
+        writable = not self.path.exists() or self.path.is_file()
+        ways = "ctrl+s writes it there, S elsewhere" if writable else "S saves it elsewhere"
+        self.bench.say(f"{self.path.name}: {why}; what stands here is kept: {ways}", wrong=True)
 
     def press_save(self) -> None:
         if not self.unsaved:
             self.bench.say("nothing to save: the file is as it is here")
-        elif self._saved():
-            self.bench.say(f"saved in {self.path.name}")
+        elif (lost := self._saved()) is not None:
+            self.bench.say(f"saved in {self.path.name}" + (f"; {lost}" if lost else ""))
 
-    def _saved(self, *, asks: bool = True) -> bool:
-        """Write the edits to the file, or say why not; `asks`: the next time writes over what somebody else wrote."""
-        edits = self._edits_of()
+    def _saved(self, *, asks: bool = True) -> str | None:
+        """Write the edits to the file; return what of it could not be kept, None where it was not written, which is said.
+
+        `asks`: what needs consent is done the next time.
+        """
         again, self._warned = self._warned == "save", ""
         try:
             if self.example:
-                edits.save_as(Path() / self.path.name)
+                self._edits.save_as(Path() / self.path.name)
+                lost = ""
             else:
-                edits.save(over=again)
-        except LadderError as error:
-            asks = asks and not self.example and "meanwhile" in str(error)
+                lost = self._edits.save(over=again)
+        except ConsentError as error:
             self._warned = "save" if asks else ""
-            more = "; ctrl+s once more writes over it" if asks else ""
-            self.bench.say(f"{error}{more}", wrong=True)
-            return False
-        self._moved_to(edits.path)
+            self.bench.say(f"{error}{'; ctrl+s once more writes over it' if asks else ''}, S saves elsewhere", wrong=True)
+            return None
+        except LadderError as error:
+            self.bench.say(f"{error}; S saves it elsewhere", wrong=True)
+            return None
+        self._moved_to(self._edits.path)
         self.run_walks()
-        return True
+        return lost
+
+    def press_save_as(self) -> None:
+        from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            if not typed[0].strip():
+                return "it needs a name"
+            try:
+                path = Path(typed[0].strip()).expanduser()
+                self._edits.save_as(path)
+            except (LadderError, RuntimeError, ValueError) as error:
+                return str(error)
+            self._moved_to(path)
+            self.run_walks()
+            self.bench.say(f"saved in {path}; the bench goes on with it")
+            return ""
+
+        hint = "Enter writes a new file and goes on with it, Esc does not"
+        self.bench.push_screen(Lines("Save this plan as", [Line("", str(Path() / self.path.name))], take, hint=hint))
 
     def may_go(self) -> bool:
         """Whether nothing is lost when this plan goes; the first time there is, it is said, the second time it may."""
@@ -278,11 +335,13 @@ class Desk:
     def gone(self) -> None:
         """Forget the edits that were not saved: another plan takes the place of this one, or the bench closes."""
         self.bench.memory.drop_unsaved(self.path)
+        self.bench.memory.closed(self.path)
 
-    def take_up_unsaved(self, text: str) -> None:
-        """Go on with edits that were not saved when the program ended."""
+    def take_up_unsaved(self, text: str) -> bool:
+        """Go on with edits that were not saved when the program ended; return whether that could be done."""
         wrong = self.edit_text(lambda _: text, "what was not saved")
         self.bench.say(wrong or "your edits of last time are here again, not saved yet", wrong=bool(wrong))
+        return not wrong
 
     # Keeping a tape
 
@@ -312,9 +371,9 @@ class Desk:
         if wrong:
             return wrong
         self._compared = None
-        if self._saved(asks=False):
+        if self._saved(asks=False) is not None:
             self.bench.say(f'kept as "{name}" in {self.path.name}; wise-ladder check runs it')
-        elif (plan := self._edits_of().undo()) is not None:
+        elif (plan := self._edits.undo()) is not None:
             words, _ = self.bench.sentence.message or ("", True)
             self._edited(plan, "the walk taken back")
             self.bench.say(words, wrong=True)

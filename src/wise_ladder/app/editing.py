@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.errors import WritingError
+from wise_ladder.errors import ConsentError, PlanError
+from wise_ladder.plan.files import FileText, ask_for_read_only, create, read_text, save_bytes
 from wise_ladder.plan.reading import read_plan_text
-from wise_ladder.plan.source import read_text
-from wise_ladder.plan.writing import create, save
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -18,12 +17,12 @@ if TYPE_CHECKING:
 class Edits:
     """The text of a plan with its edits, the newest last; the file on disk is as it was until it is saved."""
 
-    def __init__(self, path: Path) -> None:
-        """Begin with the text of a file; raises PlanError where it cannot be read any more."""
+    def __init__(self, path: Path, found: FileText) -> None:
+        """Begin with the text of a file as it was read."""
         self.path = path
-        self._texts = [read_text(path)]
+        self._texts = [found.text]
         self._place = 0
-        self.on_disk = self._texts[0]
+        self.on_disk = found
 
     @property
     def text(self) -> str:
@@ -32,14 +31,20 @@ class Edits:
 
     @property
     def unsaved(self) -> bool:
-        """Whether the text is not the one on disk."""
-        return self.text != self.on_disk
+        """Whether the text is not the one that was read or saved last."""
+        return self.text != self.on_disk.text
 
     def edit(self, text: str) -> Plan:
         """Take an edit; raises PlanError where the text is no plan, and takes nothing then."""
         plan = read_plan_text(text, str(self.path))
         self._texts[self._place + 1 :] = [text]
         self._place += 1
+        return plan
+
+    def take_up(self, found: FileText) -> Plan:
+        """Take a change made elsewhere as an edit that is on disk already; raises PlanError where it is no plan."""
+        plan = self.edit(found.text)
+        self.on_disk = found
         return plan
 
     def undo(self) -> Plan | None:
@@ -56,22 +61,30 @@ class Edits:
         self._place += way
         return read_plan_text(self.text, str(self.path))
 
-    def save(self, *, over: bool = False) -> None:
-        """Write the text to its file.
+    def save(self, *, over: bool = False) -> str:
+        """Write the text to its file; return what of the file could not be kept, nothing where all was.
 
-        Raises WritingError where it cannot be written, or where the file was changed meanwhile and `over` is not said.
+        Raises WritingError where it cannot be written. Where the file was changed meanwhile or is read-only, and `over` is
+        not said, it raises ConsentError.
         """
         if not over:
-            self.hold_disk()
-        save(self.path, self.text)
-        self.on_disk = self.text
+            self._ask_before_writing()
+        new = FileText(self.text, self.on_disk.marked)
+        lost = save_bytes(self.path, new.data)
+        self.on_disk = new
+        return lost
 
-    def hold_disk(self) -> None:
-        """Raise WritingError where the file is not as it was when it was read or saved here."""
-        if self.path.exists() and read_text(self.path) != self.on_disk:
-            raise WritingError(f"{self.path.name} was changed elsewhere meanwhile")
+    def _ask_before_writing(self) -> None:
+        if self.path.exists():
+            try:
+                same = read_text(self.path).text == self.on_disk.text
+            except PlanError:
+                same = False
+            if not same:
+                raise ConsentError(f"{self.path.name} was changed elsewhere meanwhile")
+            ask_for_read_only(self.path)
 
     def save_as(self, path: Path) -> None:
         """Write the text to a new file, and go on with that; raises WritingError where there is one already."""
         create(path, self.text)
-        self.path, self.on_disk = path, self.text
+        self.path, self.on_disk = path, FileText(self.text)

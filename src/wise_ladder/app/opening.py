@@ -11,6 +11,7 @@ from rich.text import Text
 from wise_ladder.app.sheets.choose import Choice
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.errors import LadderError
+from wise_ladder.plan.files import real_path
 from wise_ladder.plan.reading import read_plan
 
 if TYPE_CHECKING:
@@ -25,7 +26,7 @@ def openable(folder: Path, recent: Sequence[str]) -> list[Choice[Path | str]]:
     found: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
     with suppress(OSError):
         for path in sorted(folder.glob("*.ladder.yaml")):
-            found.setdefault(path.resolve(), "in this folder")
+            found.setdefault(real_path(path), "in this folder")
     choices: list[Choice[Path | str]] = [Choice(path.name, f"{where}, {path.parent}", path) for path, where in found.items()]
     choices.append(Choice("new", "a plan of one screen, to be sketched while climbing", NEW))
     choices.append(Choice("demo", "Combfield, the made-up app that comes along", combfield()))
@@ -46,4 +47,4 @@ def about(path: Path | str) -> Text:
 
 def is_example(path: Path) -> bool:
     """Whether a plan came with the program."""
-    return combfield().parent in path.resolve().parents
+    return combfield().parent in real_path(path).parents

@@ -1,19 +1,22 @@
-"""What the bench remembers from start to start: where one was, and edits that were not saved when it ended by surprise."""
+"""What the bench remembers from start to start: where one was, who has a plan open, and edits that were not saved."""
 
 from __future__ import annotations
 
 import hashlib
 import os
+import time
 from contextlib import suppress
-from typing import TYPE_CHECKING, TypeVar
+from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 import msgspec
 from msgspec import Struct
 
 from wise_ladder.errors import WritingError
-from wise_ladder.plan.writing import save_bytes
+from wise_ladder.plan.files import clear_leftovers, real_path, save_bytes
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
     from pathlib import Path
 
 MOST_RECENT = 12
@@ -32,16 +35,33 @@ class Start(Struct):
 
 
 class Unsaved(Struct):
-    """The text of a plan with edits, the text that was on disk under it, and the process that holds it."""
+    """The text of a plan with edits, the text that was on disk when they began, and the process that holds it."""
 
     path: str
     text: str
     on_disk: str
     process: int
+    born: float
+    """When that process began, in seconds since 1970: its number may be another's by now."""
+
+
+class Open(Struct):
+    """A process that has a plan open, and since when (seconds since 1970)."""
+
+    process: int
+    born: float
+    since: float
+
+
+class Left(NamedTuple):
+    """Edits that were left, and the file they are kept in."""
+
+    unsaved: Unsaved
+    name: str
 
 
 class Memory:
-    """A folder where it is all kept, None where nothing is; what cannot be read or written is as if it were not there."""
+    """A folder where it is all kept, None where nothing is; what cannot be read is as if it were not there."""
 
     def __init__(self, folder: Path | None) -> None:
         """Remember in a folder, which is made when it is needed."""
@@ -53,27 +73,61 @@ class Memory:
 
     def keep_start(self, start: Start) -> None:
         """Keep how the next start begins."""
+        start.plan = visible(start.plan)
         start.recent = tuple(dict.fromkeys((start.plan, *start.recent)))[:MOST_RECENT]
         self._write("bench.json", start)
 
-    def unsaved(self, path: Path) -> Unsaved | None:
-        """Return the edits of a plan that nobody saved, None where there are none or somebody still works on them."""
-        found = self._read(self._name(path), Unsaved)
-        return None if found is None or (found.process != os.getpid() and _runs(found.process)) else found
+    # Who has a plan open
 
-    def keep_unsaved(self, path: Path, text: str, on_disk: str) -> None:
-        """Keep the edits of a plan until they are saved."""
-        self._write(self._name(path), Unsaved(str(path), text, on_disk, os.getpid()))
+    def opened(self, path: Path) -> list[Open]:
+        """Note that this process has a plan open; return the others that have."""
+        others = [found for found, _ in self._all(f"open-{_mark(path)}", Open) if found.process != os.getpid()]
+        self._write(_name("open", path), Open(os.getpid(), _born(os.getpid()), time.time()))
+        return others
+
+    def closed(self, path: Path) -> None:
+        """Note that this process has a plan open no more."""
+        self._drop(_name("open", path))
+
+    def clear_leftovers(self) -> None:
+        """Remove what killed programs left in the folder, but for edits."""
+        if self._folder is not None:
+            clear_leftovers(self._folder)
+            for found, name in self._all("open-", Open, gone=True):
+                if found.process != os.getpid():
+                    self._drop(name)
+
+    # Edits that were not saved
+
+    def left(self, path: Path) -> Left | None:
+        """Return the latest edits of a plan whose process is gone, None where there are none."""
+        found = [Left(*each) for each in self._all(f"unsaved-{_mark(path)}", Unsaved, gone=True)]
+        return max(found, key=lambda each: each.unsaved.born, default=None)
+
+    def drop_left(self, left: Left) -> None:
+        """Forget edits that were left."""
+        self._drop(left.name)
+
+    def keep_unsaved(self, path: Path, text: str, on_disk: str) -> bool:
+        """Keep the edits of a plan until they are saved; return whether they could be kept."""
+        kept = Unsaved(visible(str(path)), text, on_disk, os.getpid(), _born(os.getpid()))
+        return self._write(_name("unsaved", path), kept)
 
     def drop_unsaved(self, path: Path) -> None:
-        """Forget the edits of a plan: they were saved, or nobody wants them."""
-        if self._folder is not None:
-            with suppress(OSError):
-                (self._folder / self._name(path)).unlink(missing_ok=True)
+        """Forget the edits that this process kept: they were saved, or nobody wants them."""
+        self._drop(_name("unsaved", path))
 
-    @staticmethod
-    def _name(path: Path) -> str:
-        return f"unsaved-{hashlib.sha256(str(path.resolve()).encode()).hexdigest()[:16]}.json"
+    # Files
+
+    def _all(self, begin: str, kind: type[_Kept], *, gone: bool = False) -> Iterator[tuple[_Kept, str]]:
+        """Go through what processes kept that still run, or else of those that are gone."""
+        if self._folder is None:
+            return
+        with suppress(OSError):
+            for path in sorted(self._folder.glob(f"{begin}*.json")):
+                found = self._read(path.name, kind)
+                if isinstance(found, (Unsaved, Open)) and _runs(found) != gone:
+                    yield found, path.name
 
     def _read(self, name: str, kind: type[_Kept]) -> _Kept | None:
         if self._folder is None:
@@ -83,18 +137,37 @@ class Memory:
         except (OSError, msgspec.DecodeError, UnicodeDecodeError):
             return None
 
-    def _write(self, name: str, kept: Struct) -> None:
+    def _write(self, name: str, kept: Struct) -> bool:
         if self._folder is not None:
-            with suppress(OSError, WritingError):
+            try:
                 self._folder.mkdir(parents=True, exist_ok=True)
                 save_bytes(self._folder / name, msgspec.json.encode(kept))
-
-
-def _runs(process: int) -> bool:
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return False
-    except OSError:
+            except (OSError, WritingError):
+                return False
         return True
-    return True
+
+    def _drop(self, name: str) -> None:
+        if self._folder is not None:
+            with suppress(OSError):
+                (self._folder / name).unlink(missing_ok=True)
+
+
+def _mark(path: Path) -> str:
+    return hashlib.sha256(str(real_path(path)).encode(errors="surrogateescape")).hexdigest()[:16]
+
+
+def _name(what: str, path: Path) -> str:
+    return f"{what}-{_mark(path)}-{os.getpid()}.json"
+
+
+def _born(process: int) -> float:
+    import psutil  # noqa: PLC0415 - slow to import, and not needed for the first picture
+
+    try:
+        return float(psutil.Process(process).create_time())
+    except psutil.Error:
+        return 0.0
+
+
+def _runs(kept: Unsaved | Open) -> bool:
+    return abs(_born(kept.process) - kept.born) < 1

@@ -6,7 +6,7 @@ import io
 import os
 from typing import TYPE_CHECKING, Any
 
-from wise_ladder.plan.writing import save_bytes
+from wise_ladder.plan.files import save_bytes
 
 if TYPE_CHECKING:
     from pathlib import Path

@@ -11,10 +11,11 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import checks, model
 from wise_ladder.plan.declared import read_declared
+from wise_ladder.plan.files import FileText, read_text
 from wise_ladder.plan.places import Places
 from wise_ladder.plan.rules import read_rules
 from wise_ladder.plan.sections import Section
-from wise_ladder.plan.source import Source, parse, read_text
+from wise_ladder.plan.source import Source, parse
 from wise_ladder.plan.walks import read_walks
 
 if TYPE_CHECKING:
@@ -27,7 +28,13 @@ MOST_MOVES = 20_000
 
 def read_plan(path: Path) -> Plan:
     """Read and check a plan file; raises PlanError with every problem in it."""
-    return read_plan_text(read_text(path), str(path))
+    return read_file(path)[0]
+
+
+def read_file(path: Path) -> tuple[Plan, FileText]:
+    """Read and check a plan file, and return its text too; raises PlanError with every problem in it."""
+    text = read_text(path)
+    return read_plan_text(text.text, str(path)), text
 
 
 def read_plan_text(text: str, name: str = "plan") -> Plan:

@@ -14,12 +14,11 @@ from msgspec import Struct
 
 from wise_ladder.errors import PlanError
 from wise_ladder.plan.values import Span
+from wise_ladder.safe import CONTROL, named, unsafe
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
-    from pathlib import Path
 
-MOST_BYTES = 5_000_000
 MOST_NESTING = 32
 MOST_NODES = 200_000
 """More than the largest plan within the other limits has."""
@@ -28,6 +27,8 @@ MOST_PROBLEMS = 200
 MOST_CHARACTERS = 2_000
 """Of a single phrase or name."""
 _TAB = "\t"
+_TEXTS = {"about", "text"}
+"""The keys of what is written for people: these may have several lines."""
 
 
 class Scalar(Struct, frozen=True, gc=False):
@@ -109,47 +110,16 @@ def _show(name: str, problem: Problem, lines: list[str]) -> str:
     return f"{head}\n{gutter}{part}\n{' ' * (len(gutter) - 2)}| {' ' * (column - begin)}^"
 
 
-def read_text(path: Path) -> str:
-    """Read the text of a plan file.
-
-    Raises PlanError where there is no such file, it cannot be read, is too large or is no UTF-8 text.
-    """
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise PlanError([f"{path}: larger than 5 MB; a plan is text of at most 5 MB"])
-        data = path.read_bytes()
-    except FileNotFoundError:
-        raise PlanError([f"{path}: there is no such file"]) from None
-    except IsADirectoryError:
-        raise PlanError([f"{path}: this is a folder; name the plan file in it"]) from None
-    except (OSError, ValueError) as error:
-        reason = error.strerror if isinstance(error, OSError) else error
-        raise PlanError([f"{path}: cannot be read: {reason}"]) from None
-    return decode(data, str(path))
-
-
-def decode(data: bytes, name: str) -> str:
-    """Turn the bytes of a file into text; raises PlanError where they are no UTF-8 text."""
-    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise PlanError([f"{name}:1:1: this is UTF-16 text; save the plan as UTF-8"])
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        before = data[: error.start]
-        line, column = before.count(b"\n") + 1, error.start - (before.rfind(b"\n") + 1) + 1
-        raise PlanError([f"{name}:{line}:{column}: this is no UTF-8 text; save the plan as UTF-8"]) from None
-    at = text.find("\0")
-    if at >= 0:
-        line, column = text.count("\n", 0, at) + 1, at - (text.rfind("\n", 0, at) + 1) + 1
-        raise PlanError([f"{name}:{line}:{column}: a NUL character; a plan is plain text, remove it"])
-    return text
-
-
 def parse(source: Source) -> Entries:
     """Take the YAML of a plan apart.
 
     Raises PlanError at the first place that is no YAML, or that a plan may not have (an alias, a tag, deep nesting).
     """
+    for found in CONTROL.finditer(source.text):
+        line = source.text.count("\n", 0, found.start()) + 1
+        at = Span(line, found.start() - source.text.rfind("\n", 0, found.start()), 0, 0)
+        source.problem(at, f"the control character {named(found.group())}", "remove it; a plan is plain text")
+    source.stop_on_problems()
     try:
         events = yaml.parse(source.text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
         return _Builder(source, events).document()
@@ -222,7 +192,7 @@ class _Builder:
         self._source.problem(_span(event, event), what, instead)
         self._source.stop_on_problems()
 
-    def _node(self, event: yaml.Event, depth: int) -> Node:
+    def _node(self, event: yaml.Event, depth: int, *, is_name: bool = True) -> Node:
         if isinstance(event, yaml.AliasEvent):
             self._refuse(event, f"the alias *{event.anchor}", "write the value itself; a plan has no aliases")
         if event.anchor is not None:
@@ -237,6 +207,8 @@ class _Builder:
         if isinstance(event, yaml.ScalarEvent):
             if len(event.value) > MOST_CHARACTERS:
                 self._refuse(event, f"a phrase of more than {MOST_CHARACTERS:,} characters", "shorten it")
+            if (found := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
+                self._source.problem(_span(event, event), f"{named(found.group())}, which is not seen", "remove it")
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []
@@ -253,7 +225,8 @@ class _Builder:
             if isinstance(inner, yaml.MappingEndEvent):
                 return Entries(tuple(entries), _span(event, inner))
             key = self._node(inner, depth + 1)
-            value = self._node(next(self._events), depth + 1)
+            is_text = isinstance(key, Scalar) and key.text in _TEXTS
+            value = self._node(next(self._events), depth + 1, is_name=not is_text)
             if not isinstance(key, Scalar):
                 self._source.problem(key.at, "a key must be a single word or phrase")
                 continue

@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import os
 import re
-import tempfile
-from contextlib import suppress
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import yaml
 
 from wise_ladder.errors import WritingError
 from wise_ladder.plan.source import Entries, Items, Node, Source, parse
+from wise_ladder.safe import named, unsafe
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -21,8 +18,10 @@ if TYPE_CHECKING:
 def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
     """Return the text with a walk added after the others; `phone`: the one it is run on, where that is not the first.
 
-    Raises WritingError where a walk of that name is there or the walks stand in braces, PlanError where the text is no YAML.
+    Raises WritingError where no walk can have that name or one has it, or the walks stand in braces, PlanError where the text is no YAML.
     """
+    if found := unsafe(name, is_name=True):
+        raise WritingError(f"the name has {named(found.group())}, which is not seen; remove it")
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
@@ -105,38 +104,3 @@ def insert_after_line(text: str, at: int, new: str) -> str:
 
 def _ending_in_line(text: str) -> str:
     return text if text.endswith("\n") or not text else text + "\n"
-
-
-def save(path: Path, text: str) -> None:
-    """Write a text as UTF-8, as `save_bytes` does."""
-    save_bytes(path, text.encode())
-
-
-def create(path: Path, text: str) -> None:
-    """Write a new file; raises WritingError where there is one already."""
-    if path.exists():
-        raise WritingError(f"{path}: is there already; choose another name with -o")
-    save(path, text)
-
-
-def save_bytes(path: Path, data: bytes) -> None:
-    """Write a file beside the old one and rename it, so that there is always a whole one.
-
-    Raises WritingError where the folder cannot be written to; the old file is untouched then.
-    """
-    beside: str | None = None
-    try:
-        target = path.resolve()
-        handle, beside = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.", suffix=".new")
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        mode = target.stat().st_mode & 0o777 if target.exists() else 0o644
-        Path(beside).chmod(mode)
-        Path(beside).replace(target)
-    except OSError as error:
-        if beside is not None:
-            with suppress(OSError):
-                Path(beside).unlink()
-        raise WritingError(f"{path}: cannot be written: {error.strerror}") from None

@@ -10,6 +10,10 @@ if TYPE_CHECKING:
     from textual.events import Key
 
 
+MOST_TYPED = 2_000
+"""So many characters a line takes, as a phrase of a plan does."""
+
+
 class Typed(Input):
     """An input for people who type fast.
 

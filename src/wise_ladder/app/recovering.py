@@ -1,0 +1,60 @@
+"""Edits that were left when a program ended by surprise, offered at the next start; and who else has the plan open."""
+
+from __future__ import annotations
+
+import time
+from difflib import unified_diff
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+if TYPE_CHECKING:
+    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.palette import Palette
+
+
+def offer_left(bench: Bench) -> None:
+    """Say who else has the plan open, and offer edits that were left when a program ended by surprise."""
+    from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
+
+    desk, memory = bench.desk, bench.memory
+    others = memory.opened(desk.path)
+    if others and not desk.example:
+        began = time.strftime("%H:%M", time.localtime(others[0].since))
+        bench.say(f"{desk.path.name} is open in another bench too, process {others[0].process}, since {began}", wrong=True)
+    left = memory.left(desk.path)
+    if left is None:
+        return
+    if left.unsaved.text == desk.text:
+        memory.drop_left(left)
+        return
+    changed = left.unsaved.on_disk != desk.text
+    choices = [
+        Choice("take them up", "over what was changed meanwhile" if changed else "nothing is saved by that yet", True),
+        Choice("drop them", "the file stays as it is", False),
+    ]
+
+    def chosen(wanted: bool | str | None) -> None:
+        if wanted is False or (wanted is True and desk.take_up_unsaved(left.unsaved.text)):
+            memory.drop_left(left)
+
+    title = f"The last time {desk.path.name} had edits that nobody saved"
+    title += ", and the file was changed meanwhile" if changed else ""
+    shown = _differences(desk.text, left.unsaved.text, bench.palette)
+    bench.push_screen(Choose(title, choices, more=lambda _: shown, soft=bench.palette.soft), chosen)
+
+
+MOST_LINES = 30
+"""So many lines of a difference are shown."""
+
+
+def _differences(now: str, then: str, palette: Palette) -> Text:
+    """Show what taking up a text would change, line by line."""
+    told = Text()
+    lines = [*unified_diff(now.splitlines(), then.splitlines(), lineterm="", n=1)][2:]
+    for line in lines[:MOST_LINES]:
+        if not line.startswith("@@"):
+            told.append(f"{line}\n", style={"+": palette.came, "-": palette.went}.get(line[:1], palette.soft))
+    if len(lines) > MOST_LINES:
+        told.append(f"{len(lines) - MOST_LINES} lines more")
+    return told
