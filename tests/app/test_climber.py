@@ -95,6 +95,28 @@ class Running(unittest.TestCase):
         climber.take_up_plan(plan_of("screens: {hives: {moves: [{when: tap a, do: push hive}]}, hive: }"))
         self.assertEqual((ladder(climber.moment.state), climber.place), ("hives > hive", 2))
 
+    def test_steps_that_no_longer_apply_are_kept_and_come_back(self) -> None:
+        """Also those after the place one is at: nothing of the tape is lost by an edit."""
+        climber = self.climber("a", "a", "b")
+        before = climber.plan
+        events = [entry.event for entry in climber.tape.entries]
+        climber.take_up_plan(plan_of("screens: {hives: {moves: [{when: tap z, do: push hive}]}, hive: }"))
+        self.assertEqual((len(climber.tape.entries), climber.place, climber.tape.rest), (1, 1, tuple(events[1:])))
+        self.assertTrue(climber.tape.refused)
+        climber.take_up_plan(before)
+        self.assertEqual(([entry.event for entry in climber.tape.entries], climber.place), (events, len(events)))
+        climber.go(1)
+        climber.take_up_plan(before)
+        self.assertEqual((len(climber.tape.entries), climber.place), (len(events), 1))
+
+    def test_another_branch_keeps_the_tape_with_the_steps_that_do_not_apply(self) -> None:
+        climber = self.climber("a", "a")
+        climber.take_up_plan(plan_of("screens: {hives: {moves: [{when: tap z, do: push hive}]}, hive: }"))
+        climber.do(Tap("z"))
+        self.assertEqual((climber.tape.rest, climber.left), ((), 1))
+        climber.take_up_left()
+        self.assertEqual(len(climber.tape.rest), 2)
+
     def test_a_tape_that_was_left_meets_the_changed_plan_too(self) -> None:
         climber = self.climber("a", "a")
         climber.launch()

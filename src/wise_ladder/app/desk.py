@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shlex
 import subprocess
 import time
@@ -16,6 +17,7 @@ from wise_ladder.app.editing import Edits
 from wise_ladder.errors import ConsentError, LadderError
 from wise_ladder.ladder.words import length_words
 from wise_ladder.plan.files import read_text
+from wise_ladder.plan.steps import event_words
 from wise_ladder.walks import Tape, run_walk
 
 if TYPE_CHECKING:
@@ -153,9 +155,14 @@ class Desk:
         climber = self.bench.climber
         before = climber.tape.until(climber.place)
         self._take_up_plan(self._same_phone(plan))
-        self._compared, self._turned = (what, compare(before, climber.tape)), []
+        tape = climber.tape
+        self._compared, self._turned = (what, compare(before, tape.until(climber.place))), []
         kept = self.keep_unsaved()
         self.bench.say(f"=  {difference_words(self._compared[1])}")
+        if tape.rest:
+            kept_words = f"the {len(tape.rest)} steps from there on are" if len(tape.rest) > 1 else "it is"
+            step = f"step {len(tape.entries) + 1}, {event_words(tape.rest[0])}, no longer applies: {tape.refused}"
+            self.bench.say(f"{step}; {kept_words} kept, greyed, and ctrl+z undoes the edit", wrong=True)
         if not kept and self._could_keep:
             self._could_keep = False
             self.bench.sentence.add("these edits are kept nowhere until you save: the folder for that cannot be written to")
@@ -364,15 +371,19 @@ class Desk:
         if not name:
             return "it needs a name"
         self.look_at_file()
-        tape = self.bench.climber.tape.until(self.bench.climber.place)
+        climber = self.bench.climber
+        tape = climber.tape.until(climber.place)
+        left_out = len(climber.tape.rest) if climber.place == len(climber.tape.entries) else 0
         wrong = self.edit_text(
             lambda text: with_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'the walk "{name}" kept'
         )
         if wrong:
-            return wrong
+            # The places are those of a text that nobody sees.
+            return re.sub(r"^\d+:\d+: ", "", wrong)
         self._compared = None
         if self._saved(asks=False) is not None:
-            self.bench.say(f'kept as "{name}" in {self.path.name}; wise-ladder check runs it')
+            more = f", without the {left_out} steps that do not apply" if left_out else ""
+            self.bench.say(f'kept as "{name}" in {self.path.name}{more}; wise-ladder check runs it')
         elif (plan := self._edits.undo()) is not None:
             words, _ = self.bench.sentence.message or ("", True)
             self._edited(plan, "the walk taken back")

@@ -18,7 +18,8 @@ if TYPE_CHECKING:
 def with_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
     """Return the text with a walk added after the others; `phone`: the one it is run on, where that is not the first.
 
-    Raises WritingError where no walk can have that name or one has it, or the walks stand in braces, PlanError where the text is no YAML.
+    Raises WritingError where no walk can have that name, one has it already, or the walks stand in braces,
+    PlanError where the text is no YAML.
     """
     if found := unsafe(name, is_name=True):
         raise WritingError(f"the name has {named(found.group())}, which is not seen; remove it")

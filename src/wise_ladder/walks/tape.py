@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import Step, first_state, step
@@ -30,6 +30,12 @@ class Tape:
     plan: Plan
     first: State
     entries: tuple[Entry, ...] = ()
+    rest: tuple[Event, ...] = ()
+    """The events of another version of the plan that do not apply on this one: the first that is refused, and all after it."""
+    refused: str = ""
+    """Why that one is refused."""
+    dropped: tuple[tuple[str, str], ...] = ()
+    """The facts given in another version that this one does not have."""
 
     def state_at(self, count: int) -> State:
         """Return the state after so many steps."""
@@ -37,24 +43,29 @@ class Tape:
 
     def until(self, count: int) -> Tape:
         """Return the tape of the first so many steps."""
-        return replace(self, entries=self.entries[:count])
+        return Tape(self.plan, self.first, self.entries[:count])
 
     def doing(self, event: Event) -> tuple[Tape, Step]:
         """Do an event at the end; a refused one leaves the tape as it is."""
         done = step(self.plan, self.state_at(len(self.entries)), event)
         if done.refused is not None:
             return self, done
-        return replace(self, entries=(*self.entries, Entry(event, done))), done
+        return Tape(self.plan, self.first, (*self.entries, Entry(event, done))), done
 
     def again(self, plan: Plan) -> Tape:
-        """Run the same events on a changed plan, from the facts that were given, as far as they still apply."""
+        """Run the same events on a changed plan, from the facts that were given; what does not apply is kept as the rest."""
         known = {(fact.name, value) for fact in plan.facts for value in fact.values}
-        tape = Tape(plan, first_state(plan, tuple(given for given in self.first_facts() if given in known)))
-        for entry in self.entries:
-            tape, done = tape.doing(entry.event)
+        given = (*self.first_facts(), *self.dropped)
+        first = state = first_state(plan, tuple(each for each in given if each in known))
+        dropped = tuple(each for each in given if each not in known)
+        events, entries = (*(entry.event for entry in self.entries), *self.rest), list[Entry]()
+        for number, event in enumerate(events):
+            done = step(plan, state, event)
             if done.refused is not None:
-                break
-        return tape
+                return Tape(plan, first, tuple(entries), events[number:], done.refused, dropped)
+            entries.append(Entry(event, done))
+            state = done.state
+        return Tape(plan, first, tuple(entries), dropped=dropped)
 
     @staticmethod
     def of(plan: Plan, result: Result, count: int | None = None) -> Tape:

@@ -44,6 +44,8 @@ class Climber:
         self.plan = plan
         self.tape = Tape(plan, first_state(plan))
         self.place = 0
+        self._wish = 0
+        """Where one was before a change cut the tape, 0 where none did: there one is again when the steps apply again."""
         self._left: list[tuple[Tape, int]] = []
 
     def begin(self, plan: Plan) -> None:
@@ -64,7 +66,7 @@ class Climber:
         return Moment(self.plan, self.tape, self.place, self.tape.state_at(self.place), entry)
 
     def _at(self, tape: Tape, place: int) -> None:
-        self.tape, self.place = tape, place
+        self.tape, self.place, self._wish = tape, place, 0
         self.__dict__.pop("moment", None)
 
     def do(self, event: Event) -> Step:
@@ -78,6 +80,7 @@ class Climber:
                     # The very step that was taken from here before: walk on along the tape instead of branching.
                     self._at(self.tape, self.place + 1)
                     return done
+            if self.tape.rest or self.place < len(self.tape.entries):
                 self._left.append((self.tape, self.place))
             self._at(tape, len(tape.entries))
         return done
@@ -123,10 +126,11 @@ class Climber:
         return True
 
     def take_up_plan(self, plan: Plan) -> None:
-        """Go on with a changed plan: the same events are run again, as far as they still apply."""
-        tape = self.tape.until(self.place).again(plan)
+        """Go on with a changed plan: the same events are run again; those that do not apply are kept, after the others."""
+        tape, wish = self.tape.again(plan), self._wish or self.place
         self.plan = plan
-        self._at(tape, len(tape.entries))
+        self._at(tape, min(wish, len(tape.entries)))
+        self._wish = wish if wish > self.place else 0
 
     def give(self, fact: str, value: str) -> None:
         """Begin a tape with another value of a fact; the one left is kept, where anything was done on it."""

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.climb.climber import Moment, Way
     from wise_ladder.app.palette import Palette
     from wise_ladder.ladder import Effect, Forecast, Offer
+    from wise_ladder.plan.events import Event
 
 PEEK = 6
 """The rows of what Back would uncover, its heading with it."""
@@ -357,16 +358,29 @@ class _Side:
     # Tape
 
     def _tape_part(self, box: Box, *, air: int) -> None:
-        tape, here = self.moment.tape.entries, self.moment.place
-        self._heading(Box(box.x, box.y, box.width, 1), "tape", f"{here} of {len(tape)}")
+        tape, rest, here = self.moment.tape.entries, self.moment.tape.rest, self.moment.place
+        total = len(tape) + len(rest)
+        more = f", {len(rest)} no longer apply" if rest else ""
+        self._heading(Box(box.x, box.y, box.width, 1), "tape", f"{here} of {total}{more}")
         rows = box.height - 1 - air
-        if not tape:
+        if not total:
             self.canvas.text(box.x, box.y + 1 + air, "empty: r launches the app", Ink(self.palette.muted))
             return
-        last = min(max(here + rows // 3, rows), len(tape))
+        last = min(max(here + rows // 3, rows), total)
         first = max(last - rows, 0)
         for place, number in enumerate(range(first + 1, last + 1)):
-            self._entry(Box(box.x, box.y + 1 + air + place, box.width, 1), number)
+            row = Box(box.x, box.y + 1 + air + place, box.width, 1)
+            if number <= len(tape):
+                self._entry(row, number)
+            else:
+                self._kept_event(row, number, rest[number - len(tape) - 1])
+
+    def _kept_event(self, box: Box, number: int, event: Event) -> None:
+        """Show an event that does not apply on this version of the plan."""
+        ink = Ink(self.palette.muted)
+        first = number == len(self.moment.tape.entries) + 1
+        why = f"  ✗ {self.moment.tape.refused}" if first else "  ✗"
+        self.canvas.text(box.x, box.y, f"{number:3} {cut(event_said(event) + why, box.width - 4)}", ink)
 
     def _entry(self, box: Box, number: int) -> None:
         palette, entry = self.palette, self.moment.tape.entries[number - 1]
