@@ -227,7 +227,7 @@ class Following(Operations):
         if cover is None or not world.cover or (not over and (least or not holds(world, cover.until, View()))):
             return None
         world.cover, world.timers = False, [t for t in world.timers if not t.kind.startswith("cover")]
-        if world.came_back:
+        if world.came_back and world.ladder.rungs:
             self.readmit()
         elif not world.ladder.rungs:
             self.first_put()

@@ -72,8 +72,7 @@ class Operations(Moves):
                 path = self.path_of(ladder)
                 lying = [over for over in world.lying(path) if over.name == name or (not name and self.is_modal(over))]
                 if lying:
-                    hidden = lying[-1].under is not None and path[-1] not in world.path
-                    self.lift(None if hidden else move, lying[-1], value or None)
+                    self.lift(move, lying[-1], value or None)
             case o.Switch():
                 for tabs in [*top, *reversed(holders(ladder))]:
                     names = [tab for tab, _ in self.plan.screen[tabs.name].inside]
@@ -210,8 +209,8 @@ class Operations(Moves):
         self.start_timers(over)
 
     def lift(self, move: Move | None, over: Over, value: str | None) -> None:
-        """Let an overlay close; with a move, its guards are asked."""
-        if move is not None:
+        """Let an overlay close; with a move, its guards are asked, if it is visible."""
+        if move is not None and (over.under is None or over.under in self.world.path):
             self.consult(move, self.of_place(over))
         (over.under.over if over.under else self.world.over).remove(over)
         self.world.timers = [t for t in self.world.timers if t.of is not over or t.kind == "whatever happens"]

@@ -8,12 +8,14 @@ import signal
 import sys
 import time
 import traceback
+from collections import deque
 from pathlib import Path
 from threading import Lock, Thread
 from typing import TYPE_CHECKING, ClassVar
 
 from textual.app import App
 from textual.binding import Binding, BindingType
+from textual.events import InputEvent, Key
 from textual.theme import Theme
 
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS, actions_in
@@ -36,7 +38,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
     from textual.app import ComposeResult
-    from textual.events import Resize
+    from textual.events import Event, Resize
 
     from wise_ladder.app.crossings.view import CrossingsView
     from wise_ladder.app.rules.view import RulesView
@@ -98,7 +100,9 @@ class Bench(App[None]):
         self.view: View = self.climb
         self._views: dict[str, View] = {"climb": self.climb}
         self.top_line = TopLine(self.desk.name)
-        self.key_line = KeyLine()
+        self.key_line = KeyLine(self._taps)
+        self._waiting: deque[InputEvent] = deque()
+        self._asked_to_quit: tuple[str, bool] | None = None
         for palette in PALETTES.values():
             self.register_theme(_theme(palette))
         self.theme = self._start.theme if self._start.theme in PALETTES else "ink"
@@ -194,8 +198,7 @@ class Bench(App[None]):
     def moved(self) -> None:
         """Show the new moment, or the new plan, in the view one is in."""
         self.view.moved()
-        moment = self.climber.moment
-        self.key_line.tell(self.view.name or "", max(len(moment.offers), len(moment.answers)) if self.view is self.climb else 0)
+        self.key_line.tell(self.view.name or "")
 
     def say(self, words: str, *, wrong: bool = False) -> None:
         """Show a message until the next thing is done."""
@@ -262,7 +265,43 @@ class Bench(App[None]):
         if told is not None:
             told()
 
+    def _taps(self) -> int:
+        return max(len(self.climber.moment.offers), len(self.climber.moment.answers))
+
     # Keys
+
+    @property
+    def keys_wait(self) -> bool:
+        """Whether keys or clicks wait to be done: nothing is drawn until they are."""
+        return bool(self._waiting)
+
+    async def on_event(self, event: Event) -> None:
+        """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
+        if isinstance(event, InputEvent) and not event.is_forwarded:
+            self._waiting.append(event)
+            if len(self._waiting) == 1:
+                self.call_later(self._next_input)
+            return
+        await super().on_event(event)
+
+    async def _next_input(self) -> None:
+        """Do what came first, and leave the rest a turn each: what follows from one thing comes before the next."""
+        event = next((each for each in self._waiting if self._quits(each)), self._waiting[0])
+        await super().on_event(event)
+        if self._waiting:
+            self._waiting.remove(event)
+        if self._quits(event):
+            self._asked_to_quit = self.sentence.message
+        if self._waiting:
+            self.call_later(self._next_input)
+        elif self._asked_to_quit is not None:
+            (words, wrong), self._asked_to_quit = self._asked_to_quit, None
+            self.say(words, wrong=wrong)
+
+    def _quits(self, event: InputEvent) -> bool:
+        """Whether it is the key that leaves the bench; in a sheet it is a letter like any other."""
+        quits = next(action.keys for action in ACTIONS if action.name == "quit")
+        return isinstance(event, Key) and event.key in quits and len(self.screen_stack) == 1
 
     def action_key(self, key: str) -> None:
         """Do what a key does in the view one is in."""

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from rich.cells import cell_len
 
 from wise_ladder.app.actions import actions_in
 from wise_ladder.app.canvas import Canvas, Ink, Run
 from wise_ladder.app.painted import Painted
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules"}
 
@@ -67,16 +72,15 @@ class TopLine(Painted):
 class KeyLine(Painted):
     """The keys that work right here; where there is no room the less needed ones go first."""
 
-    def __init__(self) -> None:
-        """Begin with no taps."""
+    def __init__(self, taps: Callable[[], int]) -> None:
+        """Begin in Climb; `taps` tells how many taps there are."""
         super().__init__("keys")
-        self._view, self._taps = "climb", 0
+        self._view, self._taps = "climb", taps
 
-    def tell(self, view: str, taps: int) -> None:
-        """Take which view one is in, and how many taps there are."""
-        if (view, taps) != (self._view, self._taps):
-            self._view, self._taps = view, taps
-            self.changed()
+    def tell(self, view: str) -> None:
+        """Take which view one is in."""
+        self._view = view
+        self.changed()
 
     def painted(self, width: int, height: int) -> Canvas:
         """Draw the line."""
@@ -89,9 +93,9 @@ class KeyLine(Painted):
             for action in actions_in(self._view)
             if action.rank
         ]
-        if self._taps:
-            last = {1: "1", 10: "0"}.get(self._taps, str(min(self._taps, 9)))
-            entries.insert(0, (1, "1" if self._taps == 1 else f"1–{last}", "tap", ""))
+        if taps := self._taps() if self._view == "climb" else 0:
+            last = {1: "1", 10: "0"}.get(taps, str(min(taps, 9)))
+            entries.insert(0, (1, "1" if taps == 1 else f"1–{last}", "tap", ""))
         while entries and sum(len(f"{key} {label}") + gap for _, key, label, _ in entries) > width - (2 if wide else 0):
             entries.remove(max(entries, key=lambda entry: entry[0]))
         x = 2 if wide else 0

@@ -27,6 +27,7 @@ class Painted(Widget):
         self._canvas: Canvas | None = None
         self._strips: list[Strip] = []
         self._drawn_for: object = None
+        self._stale = False
 
     @property
     def palette(self) -> Palette:
@@ -39,7 +40,17 @@ class Painted(Widget):
         raise NotImplementedError
 
     def changed(self) -> None:
-        """Draw anew; only the rows that are other than before go to the terminal."""
+        """Draw anew as soon as no key waits: many keys at once are drawn once."""
+        if not self._stale:
+            self._stale = True
+            self.app.call_later(self._draw)
+
+    def _draw(self) -> None:
+        """Draw; only the rows that are other than before go to the terminal."""
+        if self.app.keys_wait:  # type: ignore[attr-defined]
+            self.app.call_later(self._draw)
+            return
+        self._stale = False
         before = self._canvas
         if before is None or self._drawn_for != self._frame:
             self._canvas = None

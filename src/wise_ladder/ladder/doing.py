@@ -284,12 +284,12 @@ class Doing:
     def _rungs_of_path(self, place: int | None) -> list[Rung]:
         """List the rungs of the ladders that a path goes through, up to the rung that leads on; the innermost first."""
         before = self.way
-        if place is not None:
-            # Whoever is visible sees the visible ladders, even where a hidden rung's move is on.
-            self.turn(())
-        else:
+        if place is None:
             where = find(self.ladder, self.owner)
             self.turn(self.still_there(self.chain or ()) if where is None else where.chain)
+        elif place < 0 or (place < len(self.path) and self.path[place].serial == self.track[place].serial):
+            # Whoever is visible sees the visible ladders, also where a hidden rung's move is on.
+            self.turn(())
         found: list[Rung] = []
         for level in reversed(range(len(self.track))):
             for rung in self.ladder_at(level):
@@ -422,6 +422,8 @@ class Doing:
     def stop(self, do: small.Stop) -> None:
         """A guard lets nobody pass."""
         asked = [(guard, self._serial_at(place)) for guard, place in do.asked]
+        # Those whose rungs had gone by then were asked as well.
+        asked = [*(each for each in self.asked if each not in asked), *asked]
         self.undo_move()
         self.asked, self.guards_rung = asked, asked[-1][1]
         self.happened.append(do.happening)

@@ -34,7 +34,7 @@ def _covered(on: Deciding) -> tuple[Small, ...]:
 
 
 def _arriving(on: Deciding, address: str) -> tuple[Small, ...]:
-    return (small.Arrive(address),) if address or on.head.arriving else ()
+    return (small.Arrive(address),) if address or on.head.arriving or on.head.restored else ()
 
 
 def begin(on: Deciding, _due: matters.Begin) -> Decision:
@@ -79,7 +79,7 @@ def uncover(on: Deciding, due: matters.Uncover) -> Decision:
         return ()
     if not due.over and (on.head.cover == "least" or not on.view.holds(cover.until)):
         return ()
-    if on.head.restored:
+    if on.head.restored and on.head.path:
         return small.LiftCover(due.over), *_back_again(on)
     first = _first_put(on, on.head.arriving) if not on.head.path else None
     return (small.LiftCover(due.over), *((first,) if first is not None else ()))
