@@ -8,7 +8,6 @@ import signal
 import sys
 import time
 import traceback
-from collections import deque
 from pathlib import Path
 from threading import Lock, Thread
 from typing import TYPE_CHECKING, ClassVar
@@ -29,6 +28,7 @@ from wise_ladder.app.recovering import offer_left
 from wise_ladder.app.remembering import Memory, Start
 from wise_ladder.app.sweeping import Sweeping
 from wise_ladder.app.terminal import tolerant
+from wise_ladder.app.waiting import InputQueue
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import clear_leftovers, real_path
 
@@ -101,8 +101,7 @@ class Bench(App[None]):
         self._views: dict[str, View] = {"climb": self.climb}
         self.top_line = TopLine(self.desk.name)
         self.key_line = KeyLine(self._taps)
-        self._waiting: deque[InputEvent] = deque()
-        self._asked_to_quit: tuple[str, bool] | None = None
+        self._input = InputQueue(self, super().on_event, self._quits)
         for palette in PALETTES.values():
             self.register_theme(_theme(palette))
         self.theme = self._start.theme if self._start.theme in PALETTES else "ink"
@@ -138,6 +137,7 @@ class Bench(App[None]):
             self.refresh()
 
     def _look_at_file(self) -> None:
+        self._input.nudge()
         self.desk.look_at_file()
 
     def _settle(self) -> None:
@@ -270,33 +270,16 @@ class Bench(App[None]):
 
     # Keys
 
-    @property
-    def keys_wait(self) -> bool:
-        """Whether keys or clicks wait to be done: nothing is drawn until they are."""
-        return bool(self._waiting)
+    def when_done(self, callback: Callable[[], object]) -> None:
+        """Call something as soon as no key or click waits to be done."""
+        self._input.when_done(callback)
 
     async def on_event(self, event: Event) -> None:
         """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
         if isinstance(event, InputEvent) and not event.is_forwarded:
-            self._waiting.append(event)
-            if len(self._waiting) == 1:
-                self.call_later(self._next_input)
-            return
-        await super().on_event(event)
-
-    async def _next_input(self) -> None:
-        """Do what came first, and leave the rest a turn each: what follows from one thing comes before the next."""
-        event = next((each for each in self._waiting if self._quits(each)), self._waiting[0])
-        await super().on_event(event)
-        if self._waiting:
-            self._waiting.remove(event)
-        if self._quits(event):
-            self._asked_to_quit = self.sentence.message
-        if self._waiting:
-            self.call_later(self._next_input)
-        elif self._asked_to_quit is not None:
-            (words, wrong), self._asked_to_quit = self._asked_to_quit, None
-            self.say(words, wrong=wrong)
+            self._input.add(event)
+        else:
+            await super().on_event(event)
 
     def _quits(self, event: InputEvent) -> bool:
         """Whether it is the key that leaves the bench; in a sheet it is a letter like any other."""

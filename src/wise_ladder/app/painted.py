@@ -43,13 +43,10 @@ class Painted(Widget):
         """Draw anew as soon as no key waits: many keys at once are drawn once."""
         if not self._stale:
             self._stale = True
-            self.app.call_later(self._draw)
+            self.app.when_done(self._draw)  # type: ignore[attr-defined]
 
     def _draw(self) -> None:
         """Draw; only the rows that are other than before go to the terminal."""
-        if self.app.keys_wait:  # type: ignore[attr-defined]
-            self.app.call_later(self._draw)
-            return
         self._stale = False
         before = self._canvas
         if before is None or self._drawn_for != self._frame:

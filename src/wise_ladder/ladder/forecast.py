@@ -108,7 +108,7 @@ def descent(plan: Plan, state: State, most: int | None = None) -> Descent:
     if plan.policies.system_back == "no":
         return Descent((), "no Back")
     hops: list[Forecast] = []
-    met = {without_time(state)}
+    met = {_size(state): [state]}
     enough = depth(state) + MOST_BACKS
     while state.phase is Phase.OPEN:
         hop = _answered(plan, state, forecast(plan, state, events.Back()))
@@ -118,11 +118,17 @@ def descent(plan: Plan, state: State, most: int | None = None) -> Descent:
             return Descent(tuple(hops), "further")
         hops.append(hop)
         state = hop.step.state
-        seen = without_time(state)
-        if state.phase is Phase.OPEN and (seen in met or len(hops) >= enough):
+        # Only states of one size can be the same; most Backs make the ladder smaller.
+        alike = met.setdefault(_size(state), [])
+        again = bool(alike) and any(without_time(state) == without_time(other) for other in alike)
+        if state.phase is Phase.OPEN and (again or len(hops) >= enough):
             return Descent(tuple(hops), "trap", tuple(dict.fromkeys(call.name for call in state.calls)))
-        met.add(seen)
+        alike.append(state)
     return Descent(tuple(hops), "ground" if state.phase is Phase.OUTSIDE else "background")
+
+
+def _size(state: State) -> int:
+    return sum(1 for _ in all_rungs(state.ladder))
 
 
 def _at_root(plan: Plan, hop: Forecast) -> bool:

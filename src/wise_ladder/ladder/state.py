@@ -431,6 +431,9 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
     found: list[Rung] = []
     for rung in ladder:
         serial = numbers.setdefault(rung.serial, len(numbers))
+        if serial == rung.serial and not rung.inner and not rung.layers:
+            found.append(rung)
+            continue
         inner = tuple(_renumbered(ladder, numbers) for ladder in rung.inner)
         found.append(Rung(rung.face, serial, inner, _layers(rung.layers, numbers)))
     return tuple(found)

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from wise_ladder.app.climb.history import History
 from wise_ladder.ladder import Phase, descent, effect, first_state, forecast, offers
 from wise_ladder.ladder.deciding import taps_offered
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.forecast import leads_back
-from wise_ladder.ladder.happenings import Came, FactTurned, Finding, Handed, Replaced, Went
+from wise_ladder.ladder.happenings import Came, FactTurned, Handed, Replaced, Went
 from wise_ladder.ladder.standing import guards_standing
 from wise_ladder.ladder.state import all_rungs, open_layers, rungs_beneath, top_of, visible_path
 from wise_ladder.ladder.weighing import weight
@@ -47,6 +48,7 @@ class Climber:
         self._wish = 0
         """Where one was before a change cut the tape, 0 where none did: there one is again when the steps apply again."""
         self._left: list[tuple[Tape, int]] = []
+        self._history = History()
 
     def begin(self, plan: Plan) -> None:
         """Begin with another plan, before its first launch."""
@@ -63,7 +65,8 @@ class Climber:
     def moment(self) -> Moment:
         """Everything there is to see at this place of the tape."""
         entry = self.tape.entries[self.place - 1] if self.place else None
-        return Moment(self.plan, self.tape, self.place, self.tape.state_at(self.place), entry)
+        self._history.follow(self.tape.entries)
+        return Moment(self.plan, self.tape, self.place, self.tape.state_at(self.place), entry, self._history)
 
     def _at(self, tape: Tape, place: int) -> None:
         self.tape, self.place, self._wish = tape, place, 0
@@ -171,6 +174,7 @@ class Moment:
     place: int
     state: State
     entry: Entry | None
+    history: History
 
     @cached_property
     def before(self) -> State:
@@ -296,22 +300,12 @@ class Moment:
 
     def how_it_came(self, serial: int) -> tuple[int, Event] | None:
         """Return the number of the step that put a rung, and its event."""
-        return self._births.get(serial)
+        return self.history.how_it_came(serial, self.place)
 
-    @cached_property
-    def _births(self) -> dict[int, tuple[int, Event]]:
-        births: dict[int, tuple[int, Event]] = {}
-        for number, entry in enumerate(self.tape.entries[: self.place], 1):
-            for happening in entry.step.happened:
-                if isinstance(happening, (Came, Replaced)):
-                    put = happening.rung if isinstance(happening, Came) else happening.came
-                    births.update((rung.serial, (number, entry.event)) for rung in all_rungs((put,)))
-        return births
-
-    @cached_property
+    @property
     def findings(self) -> int:
         """How many findings there are on the tape up to here."""
-        return sum(isinstance(h, Finding) for entry in self.tape.entries[: self.place] for h in entry.step.happened)
+        return self.history.findings(self.place)
 
     @cached_property
     def weight(self) -> int:
