@@ -255,7 +255,8 @@ class Desk:
         try:
             found = read_text(self.path)
         except LadderError as error:
-            self._keep_adrift(str(error).removeprefix(f"{self.path}: "))
+            why = str(error).partition("; ")[0].removeprefix(f"{self.path}: ").replace("this is", "is")
+            self._keep_adrift(why if self.path.exists() else "is gone")
             return
         if found.text == self._edits.on_disk.text:
             # Only its times are others, or it is back as it was.
@@ -265,13 +266,13 @@ class Desk:
                 self.bench.say(f"{name} is there again as it was")
             return
         if self._edits.unsaved:
-            self._keep_adrift("it was changed elsewhere, and your edits stand here")
+            self._keep_adrift("was changed elsewhere; your edits stand here, not saved")
             return
         try:
             plan = self._edits.take_up(found)
         except LadderError as error:
             more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
-            self._keep_adrift(f"changed elsewhere, and no plan any more: {more}")
+            self._keep_adrift(f"was changed elsewhere and cannot be read: {more}")
             return
         self._adrift = False
         self._edited(plan, "changed elsewhere")
@@ -281,7 +282,7 @@ class Desk:
         self.keep_unsaved()
         writable = not self.path.exists() or self.path.is_file()
         ways = "ctrl+s writes it there, S elsewhere" if writable else "S saves it elsewhere"
-        self.bench.say(f"{self.path.name}: {why}; what stands here is kept: {ways}", wrong=True)
+        self.bench.say(f"{self.path.name} {why}; what stands here is kept: {ways}", wrong=True)
 
     def press_save(self) -> None:
         if not self.unsaved:
