@@ -25,6 +25,7 @@ AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
 each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
+SWEEPS_TO_COLLECT = 8
 A_TURN = 0.001
 """So long one thread works at most where the other waits."""
 GIVES_WAY, PAUSE = 0.4, 0.04
@@ -66,6 +67,8 @@ class Sweeping:
         self._said: set[str] = set()
         """Which rules it was said of that they turned since."""
         self._last_key = 0.0
+        self._let_go = 0
+        """How many sweeps were let go."""
         self._turn, self._asked = Lock(), 0
         """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
         self.running = False
@@ -156,6 +159,10 @@ class Sweeping:
             self._before = None
             # Sweeps keep what is there from being looked at for circles; with the largest one gone it can be again.
             gc.unfreeze()
+            self._let_go += 1
+            if self._let_go % SWEEPS_TO_COLLECT == 0:
+                # What the library leaves behind leads in circles, and a sweep hides these with the rest.
+                gc.collect()
 
     def _give_way(self) -> None:
         if time.perf_counter() - self._last_key < GIVES_WAY:

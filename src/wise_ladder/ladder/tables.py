@@ -33,7 +33,8 @@ class Tables:
 
     def __init__(self, plan: Plan) -> None:
         """Lay out the moves of a plan."""
-        self.plan = plan
+        # Not the plan itself: it keeps these tables, and both are to go as soon as nobody has the plan.
+        self._screen, self._links, self._unsaid = plan.screen, plan.links, plan.policies.bars_left_unsaid
         self.decided: dict[tuple[Matter, Head, Known], Decision] = {}
         self.done: dict[tuple[Event | None, State], Step] = {}
         self.asked: list[Asked] | None = None
@@ -76,11 +77,11 @@ class Tables:
         if found is None:
             if len(self._linked) >= MOST_REMEMBERED:
                 self._linked.clear()
-            found = self._linked[address] = link_of(self.plan.links, address)
+            found = self._linked[address] = link_of(self._links, address)
         return found
 
     def _bar(self, said: str) -> bool | None:
-        return {"shown": True, "hidden": False}.get(self.plan.policies.bars_left_unsaid if said == "unsaid" else said)
+        return {"shown": True, "hidden": False}.get(self._unsaid if said == "unsaid" else said)
 
     def _lay_out(self, move: Move) -> None:
         where = move.where
@@ -116,7 +117,7 @@ class Tables:
 
     def holding(self, target: Target, place: int, rungs: tuple[Build, ...], *, redirected: bool = False) -> Build:
         """Say how the rung of a flow or tabs is made with these rungs on the ladder of a place, which is in front."""
-        screen = self.plan.screen[target.screen]
+        screen = self._screen[target.screen]
         inner = tuple(rungs if number == place else () for number in range(len(screen.inside)))
         face = replace(self.face(target, redirected=redirected), used=(place,))
         return Build(face, self.timers.get(screen.name, ()), inner)
@@ -125,7 +126,7 @@ class Tables:
         """Say how the rungs of a path are made, the last one so: after a flow or tabs the next stand inside."""
         found: list[Build] = []
         for number, target in enumerate(targets[:-1]):
-            inside, rest = self.plan.screen[target.screen].inside, targets[number + 1 :]
+            inside, rest = self._screen[target.screen].inside, targets[number + 1 :]
             if inside:
                 firsts = [first.screen for _, first in inside]
                 place = firsts.index(rest[0].screen) if rest[0].screen in firsts else 0
