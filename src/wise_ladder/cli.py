@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, NoReturn, TypeVar
 
 from wise_ladder import __version__
 from wise_ladder.errors import CallError, LadderError, WalkError
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -236,7 +237,7 @@ def _new(call: argparse.Namespace) -> int:
     text = new_plan(call.app, splash=splash, sign_in=sign_in, tabs=tabs)
     read_plan_text(text, f"a plan for {call.app}")
     create(path, text)
-    print(f"{path} written; look at it with: wise-ladder open {path}")
+    print(visible(f"{path} written; look at it with: wise-ladder open {path}"))
     return 0
 
 
@@ -289,7 +290,7 @@ def _report(call: argparse.Namespace) -> int:
     strip = call.output.with_suffix(".svg")
     draw_walk(plan, result, strip)
     save(call.output, as_markdown(plan, result, str(call.plan), strip.name))
-    print(f"{call.output} and {strip} written")
+    print(visible(f"{call.output} and {strip} written"))
     return 0
 
 

@@ -6,7 +6,7 @@ import re
 
 JOINERS = "\u200c\u200d"
 """What some scripts need to join or part letters."""
-_CONTROLS = "\\x00-\\x08\\x0b\\x0c\\x0e-\\x1f\\x7f-\\x9f\u2028\u2029\ud800-\udfff"
+_CONTROLS = "\\x00-\\x08\\x0b\\x0c\\x0e-\\x1f\\x7f-\\x9f\u2028\u2029\ud800-\udfff\ufffe\uffff"
 _DIRECTIONS = "\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069"
 _NOT_SEEN = "\u00ad\u034f\u180e\u200b\u2060-\u2064\ufeff\ufff9-\ufffb\U000e0000-\U000e007f"
 CONTROL = re.compile(f"[{_CONTROLS}]")
@@ -29,3 +29,12 @@ def visible(text: str, *, lines: bool = True) -> str:
     r"""Return a text with what is not seen written out, as in \u001b; `lines`: ends of lines and tabs stay."""
     pattern = _UNSAFE_IN_TEXT if lines else _UNSAFE
     return pattern.sub(lambda found: f"\\u{ord(found.group()):04x}", text)
+
+
+def made_visible(value: object) -> object:
+    """Return lists, maps and texts, as JSON is made of them, with every text as `visible` writes it."""
+    if isinstance(value, str):
+        return visible(value)
+    if isinstance(value, dict):
+        return {made_visible(key): made_visible(each) for key, each in value.items()}
+    return [made_visible(each) for each in value] if isinstance(value, list) else value

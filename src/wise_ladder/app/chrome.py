@@ -9,6 +9,7 @@ from rich.cells import cell_len
 from wise_ladder.app.actions import actions_in
 from wise_ladder.app.canvas import Canvas, Ink, Run
 from wise_ladder.app.painted import Painted
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -22,7 +23,7 @@ class TopLine(Painted):
     def __init__(self, plan: str) -> None:
         """Begin before the walks were run."""
         super().__init__("top")
-        self._plan, self._view = plan, "climb"
+        self._plan, self._view = visible(plan, lines=False), "climb"
         self._standing: list[tuple[str, str]] = []
         self._rules: list[tuple[str, str]] = []
 
@@ -33,7 +34,7 @@ class TopLine(Painted):
 
     def tell(self, plan: str, passed: int, failed: int) -> None:
         """Take how the walks stand."""
-        self._plan = plan
+        self._plan = visible(plan, lines=False)
         self._standing = [("holds", f"✓ {passed} {'walk' if passed == 1 else 'walks'}")] if passed else []
         self._standing += [("broken", f"✗ {failed} {'fails' if failed == 1 else 'fail'}")] if failed else []
         self._standing = self._standing or [("muted", "no walks yet")]

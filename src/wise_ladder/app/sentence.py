@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut
 from wise_ladder.app.painted import Painted
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
@@ -22,7 +23,7 @@ class Sentence(Painted):
 
     def say(self, words: str, *, wrong: bool) -> None:
         """Show a message until the next thing is done."""
-        self.message = (words, wrong)
+        self.message = (visible(words, lines=False), wrong)
         self.changed()
 
     def add(self, words: str) -> None:

@@ -6,7 +6,10 @@ import io
 import os
 from typing import TYPE_CHECKING, Any
 
+from matplotlib.text import Text
+
 from wise_ladder.plan.files import save_bytes
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -26,7 +29,9 @@ SETTINGS: Any = {
 def write(figure: Figure, output: Path) -> None:
     """Write a figure as SVG or PDF; raises WritingError where the file cannot be written."""
     kind = output.suffix.removeprefix(".")
-    title = figure.get_label()
+    title = visible(str(figure.get_label()))
+    for text in figure.findobj(Text):
+        text.set_text(visible(text.get_text()))
     dates = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
     buffer = io.BytesIO()
     # The library reads this variable where it would write the time otherwise.

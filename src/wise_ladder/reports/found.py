@@ -10,6 +10,7 @@ from msgspec import Struct
 from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words
 from wise_ladder.rules.telling import about, steps_of
+from wise_ladder.safe import made_visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -105,7 +106,9 @@ def as_json(checked: Sequence[Checked]) -> bytes:
     plans = [_plan(each) for each in checked]
     passed = sum(walk.passed for plan in plans for walk in plan.walks)
     failed = sum(not walk.passed for plan in plans for walk in plan.walks)
-    return msgspec.json.format(msgspec.json.encode(Found(FORMAT, passed, failed, plans)), indent=2)
+    return msgspec.json.format(
+        msgspec.json.encode(made_visible(msgspec.to_builtins(Found(FORMAT, passed, failed, plans)))), indent=2
+    )
 
 
 def schema() -> dict[str, Any]:

@@ -10,6 +10,7 @@ import msgspec
 from wise_ladder import __version__
 from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.values import NOWHERE
+from wise_ladder.safe import made_visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -35,7 +36,7 @@ def sarif(checked: Sequence[Checked]) -> bytes:
         ],
     }
     run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": found}
-    return msgspec.json.format(msgspec.json.encode({"version": "2.1.0", "runs": [run]}), indent=2)
+    return msgspec.json.format(msgspec.json.encode(made_visible({"version": "2.1.0", "runs": [run]})), indent=2)
 
 
 def _results(checked: Checked) -> list[dict[str, Any]]:

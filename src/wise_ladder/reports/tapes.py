@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from typing import TYPE_CHECKING
+from urllib.parse import quote
 
 import msgspec
 from msgspec import Struct
@@ -12,6 +14,7 @@ from msgspec import Struct
 from wise_ladder.ladder.state import depth, screens_beneath
 from wise_ladder.ladder.weighing import weight
 from wise_ladder.ladder.words import clock_words, face_words, happened_words
+from wise_ladder.safe import made_visible, visible
 from wise_ladder.walks.seen import seen_now
 from wise_ladder.walks.telling import tell
 
@@ -74,13 +77,19 @@ def as_csv(plan: Plan, result: Result) -> str:
     writer.writerow(Row.__struct_fields__)
     for row in rows(plan, result):
         values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": _HOLDS[row.holds]}
-        writer.writerow(values.values())
+        writer.writerow(map(_field, values.values()))
     return out.getvalue()
+
+
+def _field(value: object) -> object:
+    """Write a field so that no spreadsheet takes it for a formula."""
+    text = visible(value) if isinstance(value, str) else value
+    return f"'{text}" if isinstance(text, str) and text.startswith(("=", "+", "-", "@", "\t")) else text
 
 
 def as_json(plan: Plan, result: Result) -> str:
     """Write the steps as a JSON list."""
-    return msgspec.json.format(msgspec.json.encode(rows(plan, result)), indent=2).decode()
+    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(rows(plan, result)))), indent=2).decode()
 
 
 def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
@@ -88,13 +97,15 @@ def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
     lines = [
         f"# {_cell(result.walk.name)}",
         "",
-        f"{plan.app}, `{path}`. " + ("It passes." if result.passed else "It fails:"),
+        f"{_cell(plan.app)}, {_cell(path)}. " + ("It passes." if result.passed else "It fails:"),
         "",
     ]
     if not result.passed:
-        lines += ["```", *tell(result, path), "```", ""]
+        verdict = [visible(line) for line in tell(result, path)]
+        fence = "`" * max(3, *(len(run) + 1 for line in verdict for run in re.findall("`+", line)), 3)
+        lines += [fence, *verdict, fence, ""]
     lines += [
-        f"![{_cell(result.walk.name)}]({strip})",
+        f"![{_cell(result.walk.name)}]({quote(strip)})",
         "",
         "| step | | ladder | depth | clock | |",
         "|---|---|---|---|---|---|",
@@ -108,4 +119,6 @@ def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
 
 
 def _cell(text: str) -> str:
-    return text.replace("|", "\\|").replace("\n", " ").replace("<", "&lt;")
+    """Write a text so that nothing in it is Markdown or HTML."""
+    text = visible(text).replace("\n", " ").replace("&", "&amp;").replace("<", "&lt;")
+    return re.sub(r"([\\`*_\[\]|#~!])", r"\\\1", text)

@@ -12,6 +12,7 @@ from textual.widgets.option_list import Option
 
 from wise_ladder.app.sheets.sheet import Sheet
 from wise_ladder.app.sheets.typed import Typed
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -33,8 +34,8 @@ class _Offered(Option, Generic[_Value]):
     """A row of the list, with the choice it stands for: the list may show others by the time it is clicked."""
 
     def __init__(self, choice: Choice[_Value], soft: str) -> None:
-        words = Text(choice.label, no_wrap=True, overflow="ellipsis")
-        words.append(f"   {choice.about}" if choice.about else "", style=soft)
+        words = Text(visible(choice.label, lines=False), no_wrap=True, overflow="ellipsis")
+        words.append(f"   {visible(choice.about, lines=False)}" if choice.about else "", style=soft)
         super().__init__(words)
         self.choice = choice
 

@@ -11,6 +11,7 @@ from textual.widgets import Static
 
 from wise_ladder.app.sheets.sheet import Sheet
 from wise_ladder.app.sheets.typed import Typed
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -57,7 +58,7 @@ class Lines(Sheet[None]):
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
         with Vertical(classes="sheet wider"):
-            yield Static(Text(self._title, style="bold"))
+            yield Static(Text(visible(self._title, lines=False), style="bold"))
             for line, typed in zip(self._lines, self._inputs, strict=True):
                 if line.name:
                     with Horizontal(classes="line"):
@@ -101,7 +102,7 @@ class Lines(Sheet[None]):
 
     def _say(self, words: str, *, wrong: bool) -> None:
         found = self.query_one(".hint", Static)
-        found.update(Text(words))
+        found.update(Text(visible(words)))
         found.set_class(wrong, "wrong")
 
     def action_complete(self) -> None:
