@@ -121,7 +121,7 @@ class Options(InAFolder):
                 self.saved_until(plan, text, where, words)
             watching.send_signal(signal.SIGINT)
             watching.communicate(timeout=20)
-            self.assertEqual(watching.returncode, 0)
+            self.assertEqual(watching.returncode, 130)
         finally:
             patience.cancel()
             watching.kill()

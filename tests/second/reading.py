@@ -237,7 +237,7 @@ class Second(Following):
             self.next_link = address
             self.change(self.to("open"))
         elif world.cover and not world.ladder.rungs:
-            self.change(lambda: setattr(world, "held_link", address))
+            self.change(lambda: world.__dict__.update(held_link=address, came_back=False))
         elif world.cover:
             world.held_link, world.came_back = "", False
             self.carry(Move((o.Follow(address, whole=True),)))
