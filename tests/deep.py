@@ -21,6 +21,7 @@ from pathlib import Path
 from random import Random
 from typing import TYPE_CHECKING, Any
 
+from tests.input import headless, killed
 from tests.rules.test_sweep import compared, small, smaller
 from tests.second.compare import run
 from tests.second.faults import FAULTS
@@ -114,7 +115,23 @@ def planted(seed: int) -> Part:
     return Part(runs=1, counts={fault.what: seeds + 1}, found=found)
 
 
-CHECKS: dict[str, Callable[[int], Part]] = {"second": second_reading, "planted": planted, "sweep": sweep}
+def keys(seed: int) -> Part:
+    """Put in 2,500 random keys, clicks, pastes and sizes, with the file changing under them."""
+    return Part(runs=1, counts={}, found=headless.run(seed))
+
+
+def kills(seed: int) -> Part:
+    """Kill the application while it edits and saves."""
+    return Part(runs=1, counts={}, found=killed.run(seed))
+
+
+CHECKS: dict[str, Callable[[int], Part]] = {
+    "second": second_reading,
+    "planted": planted,
+    "sweep": sweep,
+    "keys": keys,
+    "kills": kills,
+}
 
 
 def report(name: str) -> Part:

@@ -2,7 +2,7 @@
 
 import unittest
 
-from tests.input.headless import run
+from tests.input import headless, killed
 
 
 class AnyKey(unittest.TestCase):
@@ -10,4 +10,12 @@ class AnyKey(unittest.TestCase):
         """A small share of what `make deep` puts in."""
         for seed in range(3):
             with self.subTest(seed):
-                self.assertEqual(run(seed, 150), [])
+                self.assertEqual(headless.run(seed, 150), [])
+
+
+class Killed(unittest.TestCase):
+    def test_nothing_is_lost_half_or_left(self) -> None:
+        """A small share of what `make deep` does."""
+        for seed in range(6):
+            with self.subTest(seed):
+                self.assertEqual(killed.run(seed), [])
