@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import shutil
-from contextlib import suppress
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.actions import ACTIONS, TAP_KEYS
@@ -121,9 +120,9 @@ def plan_for(random: Random, folder: Path) -> Path:
 def change(path: Path, how: str, text: str) -> None:
     """Do something to a file that the application has open; `text` is what it held first."""
     if path.is_dir() or how not in {"touched", "changed", "broken"}:
-        shutil.rmtree(path, ignore_errors=True)
-        with suppress(OSError):
-            path.unlink()
+        if path.is_dir():
+            shutil.rmtree(path)
+        path.unlink(missing_ok=True)
     match how:
         case "gone":
             pass

@@ -39,6 +39,8 @@ class Desk:
         self._edits = Edits(path, text)
         self._adrift = False
         """Whether the file is not what was read or saved: gone, or changed elsewhere and not taken up."""
+        self._no_plan = False
+        """Whether that is because it is no plan any more, which was said with what ctrl+s does."""
         self._could_keep = True
         self._compared: tuple[str, Comparison] | None = None
         self.results: dict[str, Result] = {}
@@ -233,7 +235,7 @@ class Desk:
         if path != self.path:
             memory.closed(self.path)
             memory.opened(path)
-        self.path, self.example, self._stamp, self._adrift = path, False, self._stamp_of(path), False
+        self.path, self.example, self._stamp, self._adrift, self._no_plan = path, False, self._stamp_of(path), False, False
         self.bench.keep_start()
 
     def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
@@ -251,7 +253,7 @@ class Desk:
             return
         self._stamp = stamp
         name, adrift = self.path.name, self._adrift
-        self._adrift = True
+        self._adrift = self._no_plan = True
         try:
             found = read_text(self.path)
         except LadderError as error:
@@ -260,12 +262,13 @@ class Desk:
             return
         if found.text == self._edits.on_disk.text:
             # Only its times are others, or it is back as it was.
-            self._adrift = False
+            self._adrift = self._no_plan = False
             if adrift:
                 self.keep_unsaved()
                 self.bench.say(f"{name} is there again as it was")
             return
         if self._edits.unsaved:
+            self._no_plan = False
             self._keep_adrift("was changed elsewhere; your edits stand here, not saved")
             return
         try:
@@ -274,7 +277,7 @@ class Desk:
             more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
             self._keep_adrift(f"was changed elsewhere and cannot be read: {more}")
             return
-        self._adrift = False
+        self._adrift = self._no_plan = False
         self._edited(plan, "changed elsewhere")
 
     def _keep_adrift(self, why: str) -> None:
@@ -301,7 +304,7 @@ class Desk:
                 self._edits.save_as(Path() / self.path.name)
                 lost = ""
             else:
-                lost = self._edits.save(over=again)
+                lost = self._edits.save(over=again or (self._no_plan and self._stamp_of() == self._stamp))
         except ConsentError as error:
             self._warned = "save" if asks else ""
             self.bench.say(f"{error}{'; ctrl+s once more writes over it' if asks else ''}, S saves elsewhere", wrong=True)
