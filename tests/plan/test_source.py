@@ -32,6 +32,20 @@ class Files(unittest.TestCase):
         self.path.mkdir()
         self.assertIn("this is a folder", self.said(None))
 
+    def test_what_is_not_seen_is_refused_however_it_is_written(self) -> None:
+        """In names all of it; texts for people may have several lines, and what some scripts need to join letters."""
+        for code in (0x1B, 0x7F, 0x9B, 0x202E, 0x2066, 0x200B, 0x00AD, 0x2028):
+            words = f"U+{code:04X}"
+            with self.subTest(words):
+                self.assertIn(words, self.said(f"app: hi{chr(code)}ves".encode()))
+                self.assertIn(f"1:6: {words}", self.said(f'app: "hi\\u{code:04x}ves"'.encode()))
+                about = f'app: x\nstart: hives\nabout: "hi\\u{code:04x}ves"\nscreens: {{hives: }}'
+                self.assertIn(f"3:8: {words}", self.said(about.encode()))
+        self.assertIn("1:6: U+200D", self.said(b'app: "hi\\u200dves"'))
+        self.assertIn("1:6: U+000A", self.said(b'app: "hi\\nves"'))
+        self.path.write_text('app: x\nstart: hives\nabout: "two\\nlines, \\u0915\\u094d\\u200d\\u0937"\nscreens: {hives: }\n')
+        self.assertIn("\u200d", read_plan(self.path).about)
+
     def test_a_byte_order_mark_and_windows_lines_are_fine(self) -> None:
         self.path.write_bytes("\ufeffapp: x\r\nstart: hives\r\nscreens:\r\n  hives:\r\n".encode())
         self.assertEqual(read_plan(self.path).app, "x")

@@ -1,0 +1,74 @@
+"""Keys that come faster than they are done: each is done, in order, and nothing is drawn while others wait."""
+
+import asyncio
+import unittest
+from collections.abc import Awaitable, Callable
+from unittest.mock import patch
+
+from textual.events import Key
+from textual.pilot import Pilot
+
+from tests.plans import COMBFIELD
+from wise_ladder.app.bench import Bench
+from wise_ladder.app.sheets.choose import Choose
+from wise_ladder.demo import combfield
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
+from wise_ladder.plan.files import read_text
+
+
+class Waiting(unittest.TestCase):
+    def on_the_bench(self, act: Callable[[Bench, Pilot[None]], Awaitable[None]]) -> None:
+        async def run() -> None:
+            bench = Bench(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            async with bench.run_test(size=(120, 40)) as pilot:
+                await act(bench, pilot)
+
+        asyncio.run(run())
+
+    @staticmethod
+    def send(bench: Bench, *keys: str) -> None:
+        """Put keys in as fast as a terminal that held them back."""
+        for key in keys:
+            event = Key(key, key if len(key) == 1 else None)
+            event.set_sender(bench)
+            assert bench._driver is not None
+            bench._driver.send_message(event)
+
+    async def at_once(self, bench: Bench, pilot: Pilot[None], *keys: str) -> None:
+        """Put keys in, and wait until all are done."""
+        self.send(bench, *keys)
+        await pilot.pause()
+        done = asyncio.Event()
+        bench.when_done(done.set)
+        await done.wait()
+        await pilot.pause()
+
+    def test_each_is_done_in_order_and_drawn_once(self) -> None:
+        async def act(bench: Bench, pilot: Pilot[None]) -> None:
+            with patch.object(bench.climb.sentence, "painted", wraps=bench.climb.sentence.painted) as drawn:
+                await self.at_once(bench, pilot, "r", "n", "n", *("1", "b") * 100)
+            events = [type(entry.event) for entry in bench.climber.tape.entries]
+            self.assertEqual(events[:3], [Launch, Wait, Wait])
+            self.assertEqual(events[3:], [Tap, Back] * 100)
+            self.assertLess(drawn.call_count, 20)
+
+        self.on_the_bench(act)
+
+    def test_a_key_after_one_that_opens_a_sheet_goes_to_the_sheet(self) -> None:
+        async def act(bench: Bench, pilot: Pilot[None]) -> None:
+            await self.at_once(bench, pilot, "r", "l", "escape", "escape", "enter", "l", *"hive")
+            self.assertIsInstance(bench.screen, Choose)
+            self.assertEqual(bench.screen.query_one("Typed").value, "hive")  # type: ignore[attr-defined]
+            await self.at_once(bench, pilot, "escape", "escape", "enter")
+            self.assertEqual(len(bench.screen_stack), 1)
+
+        self.on_the_bench(act)
+
+    def test_leaving_overtakes_what_waits(self) -> None:
+        async def act(bench: Bench, _pilot: Pilot[None]) -> None:
+            self.send(bench, "r", *("1", "b") * 200, "q")
+            while bench.is_running:  # noqa: ASYNC110 - the library has no event for that
+                await asyncio.sleep(0.01)
+            self.assertLess(len(bench.climber.tape.entries), 200)
+
+        self.on_the_bench(act)
