@@ -21,7 +21,7 @@ from pathlib import Path
 from random import Random
 from typing import TYPE_CHECKING, Any
 
-from tests.input import headless, killed
+from tests.input import headless, killed, terminal
 from tests.rules.test_sweep import compared, small, smaller
 from tests.second.compare import run
 from tests.second.faults import FAULTS
@@ -120,6 +120,11 @@ def keys(seed: int) -> Part:
     return Part(runs=1, counts={}, found=headless.run(seed))
 
 
+def terminals(seed: int) -> Part:
+    """Put random input in, in a real terminal."""
+    return Part(runs=1, counts={}, found=terminal.run(seed))
+
+
 def kills(seed: int) -> Part:
     """Kill the application while it edits and saves."""
     return Part(runs=1, counts={}, found=killed.run(seed))
@@ -130,6 +135,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "planted": planted,
     "sweep": sweep,
     "keys": keys,
+    "terminals": terminals,
     "kills": kills,
 }
 

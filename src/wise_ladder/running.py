@@ -1,6 +1,6 @@
 """How a call of the program ends: with an exit code for every kind of end, and never with a traceback.
 
-0 fine; 1 a walk fails or a rule is broken; 2 it cannot be done as it was called; 3 a mistake of our own; 130 Ctrl-C;
+0 fine; 1 a walk fails or a rule is broken; 2 it cannot be done as it was called; 3 a bug of ours; 130 Ctrl-C;
 143 SIGTERM.
 """
 
@@ -101,12 +101,12 @@ def _kept(details: str) -> str:
     from platformdirs import user_log_path  # noqa: PLC0415
 
     words = f"wise-ladder {__version__}, Python {sys.version.split()[0]}, {sys.platform}\n{' '.join(sys.argv)}\n\n{details}"
-    name = f"mistake-{time.strftime('%Y%m%d-%H%M%S')}-{os.getpid()}.txt"
+    name = f"bug-{time.strftime('%Y%m%d-%H%M%S')}-{os.getpid()}.txt"
     for folder in (user_log_path("wise-ladder"), Path(tempfile.gettempdir())):
         try:
             folder.mkdir(parents=True, exist_ok=True)
             (folder / name).write_text(words, encoding="utf-8", errors="backslashreplace")
         except OSError:
             continue
-        return f"a mistake of wise-ladder's own ended this; details: {folder / name}"
-    return f"a mistake of wise-ladder's own ended this: {details.strip().splitlines()[-1]}"
+        return f"this is a bug in wise-ladder; details: {folder / name}"
+    return f"this is a bug in wise-ladder: {details.strip().splitlines()[-1]}"

@@ -72,6 +72,10 @@ class Terminal:
             time.sleep(0.02)
         raise AssertionError(f"{there} never came; the screen is\n{self.screen()}")
 
+    def flags(self, names: str) -> str:
+        """Read what the terminal has switched on, by tmux names."""
+        return self._tmux("display-message", "-p", names).strip()
+
     def press(self, key: str, there: str | Callable[[str], bool]) -> str:
         """Type a key and wait for what must come of it."""
         self.keys(key)

@@ -163,8 +163,8 @@ class Desk:
         self.bench.say(f"=  {difference_words(self._compared[1])}")
         if tape.rest:
             kept_words = f"the {len(tape.rest)} steps from there on are" if len(tape.rest) > 1 else "it is"
-            step = f"step {len(tape.entries) + 1}, {event_words(tape.rest[0])}, no longer applies: {tape.refused}"
-            self.bench.say(f"{step}; {kept_words} kept, greyed, and ctrl+z undoes the edit", wrong=True)
+            step = f"step {len(tape.entries) + 1}, {event_words(tape.rest[0])}, no longer applies"
+            self.bench.say(f"{step}; {kept_words} kept, greyed, and ctrl+z undoes the edit: {tape.refused}", wrong=True)
         if not kept and self._could_keep:
             self._could_keep = False
             self.bench.sentence.add("these edits are kept nowhere until you save: the folder for that cannot be written to")
