@@ -58,6 +58,10 @@ class Terminal:
         self.typed += sum(map(len, keys[1:])) if keys[0] == "-l" else len(keys)
         self._tmux("send-keys", *keys)
 
+    def raw(self, data: bytes) -> None:
+        """Send bytes as they are."""
+        self._tmux("send-keys", "-H", *(f"{byte:02x}" for byte in data))
+
     def screen(self) -> str:
         """Read the whole screen as text."""
         return self._tmux("capture-pane", "-p")

@@ -3,6 +3,7 @@
 import json
 import os
 import signal
+import sys
 import unittest
 
 from tests.screen.terminal import ScreenCase, Terminal
@@ -282,10 +283,21 @@ class OtherPlans(ScreenCase):
         self.assertEqual(plan.read_text(), SPLASH)
         again = self.start("open", "mine.ladder.yaml")
         again.wait("had edits that nobody saved")
+        again.wait("take them up")
         again.press("Enter", "your edits of last time are here again")
         again.press("C-s", "saved in mine.ladder.yaml")
         self.assertIn("replace hives", plan.read_text())
         self.assertFalse(kept.exists())
+
+
+BUG = """
+from wise_ladder.app.bench import Bench
+from wise_ladder.cli import main
+def broken(bench):
+    raise RuntimeError("nobody foresaw this")
+Bench.press_theme = broken
+main()
+"""
 
 
 class Odd(ScreenCase):
@@ -299,6 +311,29 @@ class Odd(ScreenCase):
                 terminal.press("X", "splash →")
                 terminal.press("C", "splash")
                 terminal.press("q", "ended with 0")
+
+    def test_bytes_that_are_no_text(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("does not run")
+        terminal.raw(b"\xff\xfe\xc3")
+        terminal.press("r", "The cover is up")
+
+    def test_a_bug_leaves_the_terminal_clean_and_the_edits_for_the_next_start(self) -> None:
+        plan = self.folder / "mine.ladder.yaml"
+        plan.write_text(SPLASH)
+        terminal = Terminal([sys.executable, "-c", BUG, "open", str(plan)], 120, 40, self.folder)
+        self.addCleanup(terminal.close)
+        terminal.wait("does not run")
+        terminal.press("r", standing("splash"))
+        terminal.press("n", standing("hives"))
+        terminal.press("o", "=  step 2 differs")
+        screen = terminal.press("t", "ended with 3")
+        self.assertIn("this is a bug in wise-ladder; details:", screen)
+        self.assertNotIn("Traceback", screen)
+        self.assertEqual(terminal.flags("#{alternate_on}#{mouse_any_flag}#{cursor_flag}"), "001")
+        again = self.start("open", str(plan))
+        again.wait("take them up")
+        again.press("Enter", "your edits of last time are here again")
 
     def test_a_storm_of_sizes_in_both_views_and_over_a_sheet(self) -> None:
         terminal = self.start("demo")

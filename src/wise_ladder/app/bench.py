@@ -30,7 +30,7 @@ from wise_ladder.app.sweeping import Sweeping
 from wise_ladder.app.terminal import tolerant
 from wise_ladder.app.waiting import InputQueue
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.files import clear_leftovers, real_path
+from wise_ladder.plan.files import clear_leftovers, real_path, typed_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -395,7 +395,7 @@ class Bench(App[None]):
         if path == NEW:
             self._ask_for_new()
         elif path is not None:
-            path = Path(path).expanduser()
+            path = typed_path(str(path))
             self.open(path, example=is_example(path))
 
     def open(self, path: Path, *, example: bool) -> str:

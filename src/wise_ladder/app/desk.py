@@ -16,7 +16,7 @@ from textual.worker import get_current_worker
 from wise_ladder.app.editing import Edits
 from wise_ladder.errors import ConsentError, LadderError
 from wise_ladder.ladder.words import length_words
-from wise_ladder.plan.files import read_text
+from wise_ladder.plan.files import read_text, typed_path
 from wise_ladder.plan.steps import event_words
 from wise_ladder.walks import Tape, run_walk
 
@@ -323,9 +323,9 @@ class Desk:
             if not typed[0].strip():
                 return "it needs a name"
             try:
-                path = Path(typed[0].strip()).expanduser()
+                path = typed_path(typed[0])
                 self._edits.save_as(path)
-            except (LadderError, RuntimeError, ValueError) as error:
+            except LadderError as error:
                 return str(error)
             self._moved_to(path)
             self.run_walks()

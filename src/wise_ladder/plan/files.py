@@ -37,7 +37,21 @@ class FileText(NamedTuple):
 
 def real_path(path: Path) -> Path:
     """Return where a path leads, links followed; where they lead in a circle, as far as can be told."""
-    return Path(os.path.realpath(path))
+    try:
+        return Path(os.path.realpath(path))
+    except ValueError:
+        # No file can have such a name; whoever opens it says so.
+        return path
+
+
+def typed_path(text: str) -> Path:
+    """Return the path that somebody typed, ~ being the home folder."""
+    path = Path(text.strip())
+    try:
+        return path.expanduser()
+    except RuntimeError:
+        # There is no such user: then it is a name like any other.
+        return path
 
 
 def irregular(mode: int) -> str:
@@ -90,7 +104,11 @@ def save(path: Path, text: str) -> str:
 
 def create(path: Path, text: str) -> None:
     """Write a new file; raises WritingError where there is one already."""
-    if path.exists():
+    try:
+        there = path.exists()
+    except (OSError, ValueError) as error:
+        raise WritingError(f"{path}: cannot be written: {error}") from None
+    if there:
         raise WritingError(f"{path}: is there already; choose another name")
     save(path, text)
 
@@ -120,8 +138,9 @@ def save_bytes(path: Path, data: bytes) -> str:
         with os.fdopen(handle, "wb") as file:
             _fill(file.fileno(), data)
         return _put_in_place(beside, target, was, data)
-    except OSError as error:
-        raise WritingError(f"{path}: cannot be written: {error.strerror}") from None
+    except (OSError, ValueError) as error:
+        reason = error.strerror if isinstance(error, OSError) else error
+        raise WritingError(f"{path}: cannot be written: {reason}") from None
     finally:
         if beside is not None:
             with suppress(OSError):
