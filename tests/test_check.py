@@ -127,6 +127,25 @@ class Options(InAFolder):
             watching.kill()
             watching.communicate()
 
+    def test_watching_what_is_not_there_yet(self) -> None:
+        plan = self.folder / "later.ladder.yaml"
+        words = [sys.executable, "-u", "-m", "wise_ladder", "check", str(plan), "--watch", "--no-rules"]
+        watching = subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8")
+        assert watching.stdout is not None
+        assert watching.stderr is not None
+        patience = Timer(60, watching.kill)
+        patience.start()
+        try:
+            self.until(watching.stderr, "there is no such file")
+            plan.write_text(GOOD)
+            self.until(watching.stdout, "1 of 3 walks pass")
+            watching.terminate()
+            self.assertEqual((watching.communicate(timeout=20)[1], watching.returncode), ("", 143))
+        finally:
+            patience.cancel()
+            watching.kill()
+            watching.communicate()
+
     def until(self, lines: IO[str], words: str) -> None:
         for line in lines:
             if words in line:

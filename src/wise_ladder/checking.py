@@ -44,8 +44,11 @@ def _watched(call: argparse.Namespace) -> int:
     try:
         while True:
             _told(call)
-            while not all(path.exists() for path in call.plans):
-                time.sleep(BETWEEN)
+            if not all(path.exists() for path in call.plans):
+                # It was said what is missing; now it is waited for.
+                while not all(path.exists() for path in call.plans):
+                    time.sleep(BETWEEN)
+                continue
             # By path and not by what the path once was: editors write a new file in the place of the old one.
             for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
                 print(f"\n— {time.strftime('%H:%M:%S')} —")
@@ -62,6 +65,7 @@ def _told(call: argparse.Namespace) -> None:
         _once(call)
     except LadderError as error:
         print(visible(str(error)), file=sys.stderr)
+    sys.stdout.flush()
 
 
 def _once(call: argparse.Namespace) -> int:
