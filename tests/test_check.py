@@ -137,8 +137,7 @@ class Options(InAFolder):
         patience.start()
         try:
             self.until(watching.stderr, "there is no such file")
-            plan.write_text(GOOD)
-            self.until(watching.stdout, "1 of 3 walks pass")
+            self.saved_until(plan, GOOD, watching.stdout, "1 of 3 walks pass")
             watching.terminate()
             self.assertEqual((watching.communicate(timeout=20)[1], watching.returncode), ("", 143))
         finally:

@@ -43,20 +43,34 @@ def _watched(call: argparse.Namespace) -> int:
 
     try:
         while True:
+            before = _stamps(call.plans)
             _told(call)
-            if not all(path.exists() for path in call.plans):
-                # It was said what is missing; now it is waited for.
-                while not all(path.exists() for path in call.plans):
-                    time.sleep(BETWEEN)
+            # What is missing is waited for, and what was saved meanwhile is checked again.
+            while None in (now := _stamps(call.plans)):
+                time.sleep(BETWEEN)
+            if now != before:
                 continue
             # By path and not by what the path once was: editors write a new file in the place of the old one.
             for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
                 print(f"\n— {time.strftime('%H:%M:%S')} —")
-                if not all(path.exists() for path in call.plans):
+                if None in _stamps(call.plans):
                     break
                 _told(call)
     except KeyboardInterrupt as stop:
         return stop_code(stop)
+
+
+def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
+    """What tells each file from its next version, None where it is not there."""
+    found: list[tuple[int, int] | None] = []
+    for path in paths:
+        try:
+            now = path.stat()
+        except OSError:
+            found.append(None)
+        else:
+            found.append((now.st_mtime_ns, now.st_size))
+    return found
 
 
 def _told(call: argparse.Namespace) -> None:

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Any, cast
 from unittest.mock import patch
 
 from textual import events
+from textual.geometry import Size
 from textual.keys import _character_to_key
 
 from tests.input.drawing import Put, change, draw, plan_for
@@ -24,8 +25,8 @@ from wise_ladder.plan.reading import read_file
 
 if TYPE_CHECKING:
     from textual.app import App
-    from textual.pilot import Pilot
 
+SHARE_OF_PAUSES = 0.12
 MOST_SECONDS = 20.0
 """Whatever was put in must be done by then, or the application hangs."""
 
@@ -53,10 +54,13 @@ async def _run(random: Random, keys: int, folder: Path) -> None:
             while done < keys and app.is_running:
                 put = draw(random)
                 done += len(put.what) if put.kind == "keys" else 0
-                await asyncio.wait_for(_put(app, pilot, put, path, text), MOST_SECONDS)
+                _put(app, put, path, text)
+                # Most often more comes before this is done.
+                rest = pilot.pause() if random.random() < SHARE_OF_PAUSES else asyncio.sleep(0)
+                await asyncio.wait_for(rest, MOST_SECONDS)
 
 
-async def _put(app: App[Any], pilot: Pilot[Any], put: Put, path: Path, text: str) -> None:
+def _put(app: App[Any], put: Put, path: Path, text: str) -> None:
     match put.kind:
         case "keys":
             for key in cast("tuple[str, ...]", put.what):
@@ -71,14 +75,14 @@ async def _put(app: App[Any], pilot: Pilot[Any], put: Put, path: Path, text: str
         case "paste":
             _post(app, events.Paste(str(put.what[0])))
         case "size":
-            width, height = cast("tuple[int, int]", put.what)
-            await pilot.resize_terminal(width, height)
+            size = Size(*cast("tuple[int, int]", put.what))
+            app._driver._size = size  # type: ignore[union-attr]
+            app.post_message(events.Resize(size, size))
         case "file":
             change(path, str(put.what[0]), text)
             look = getattr(app, "_look_at_file", None)
             if look is not None:
                 app.call_later(look)
-    await pilot.pause()
 
 
 def _post(app: App[Any], event: events.Event) -> None:
