@@ -10,6 +10,7 @@ import argparse
 import gc
 import json
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -22,12 +23,15 @@ from random import Random
 from typing import TYPE_CHECKING, Any
 
 from tests.input import headless, killed, terminal
+from tests.plan.test_hostile import by_script
 from tests.rules.test_sweep import compared, small, smaller
 from tests.second.compare import run
 from tests.second.faults import FAULTS
 from tests.second.plans import likely, wide_plan
+from wise_ladder.errors import PlanError
 from wise_ladder.ladder.state import State, all_rungs
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.files import decoded
+from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.walks.running import run_walk
 
 if TYPE_CHECKING:
@@ -38,6 +42,7 @@ if TYPE_CHECKING:
 FOLDER = Path("build/deep")
 EVENTS, RUNS, MOST_RUNGS = 30, 20, 60
 """Events of a run, runs of a plan; a ladder that grew so high is left."""
+PLACED = re.compile(r"plan(:\d+:\d+)?: \S")
 MOST_SECONDS = 5.0
 """A run that takes longer is given up."""
 
@@ -130,6 +135,23 @@ def kills(seed: int) -> Part:
     return Part(runs=1, counts={}, found=killed.run(seed))
 
 
+def mutated(seed: int) -> Part:
+    """Read 100 plan files with a mistake in each: one line for each problem, in little time, or the plan."""
+    found, slowest = list[str](), 0.0
+    for name, data in by_script(seed, rounds=4):
+        began = time.process_time()
+        try:
+            read_plan_text(decoded(data, "plan").text)
+        except PlanError as error:
+            found += [f"seed {seed}, {name}: {message}" for message in error.messages if not PLACED.match(message)]
+        except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
+            found.append(f"seed {seed}, {name}: {traceback.format_exc(limit=-3)}"[-600:])
+        slowest = max(slowest, time.process_time() - began)
+    if slowest > MOST_SECONDS:
+        found.append(f"seed {seed}: reading took {slowest:.1f} s")
+    return Part(runs=100, counts={"milliseconds of the slowest, together": round(slowest * 1000)}, found=found)
+
+
 CHECKS: dict[str, Callable[[int], Part]] = {
     "second": second_reading,
     "planted": planted,
@@ -137,6 +159,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "keys": keys,
     "terminals": terminals,
     "kills": kills,
+    "mutated": mutated,
 }
 
 

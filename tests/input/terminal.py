@@ -22,36 +22,59 @@ NAMES = {
 
 
 def run(seed: int, keys: int = 2500) -> list[str]:
-    """Put in so many keys; return what was wrong, nothing where all went well."""
+    """Put in so many keys, with another start where one of them leaves; return what was wrong, nothing where all went well."""
     random = Random(seed)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         path = plan_for(random, folder)
-        text, done, last = path.read_text(), 0, ""
+        text, done = path.read_text(), 0
         (folder / "editor").write_text("#!/bin/sh\nexit 0\n")
         (folder / "editor").chmod(0o755)
-        terminal = Terminal([sys.executable, "-m", "wise_ladder", "open", str(path)], 120, 40, folder)
-        try:
-            terminal.wait("does not run")
-            while done < keys and "ended with" not in last:
-                put = draw(random)
-                done += len(put.what) if put.kind == "keys" else 0
-                _put(terminal, put, path, text)
-                # Now and then it must have come to rest, or it hangs.
-                last = terminal.screen() if random.random() < 0.1 else last
+        while done < keys:
             change(path, "back", text)
-            # A sheet may be open, and edits that are not saved are asked about; what follows Escape at once is one key with it.
-            until = time.monotonic() + PATIENCE
-            while "ended with" not in (last := terminal.screen()) and time.monotonic() < until:
-                for key in ("Escape", "C-q", "C-q"):
-                    terminal.keys(key)
-                    time.sleep(0.3)
-            wrong = [] if "ended with 0" in last and "Traceback" not in last else [f"seed {seed}: {last.strip()}"]
-            return wrong + [f"seed {seed}: the terminal is left dirty: {flags}" for flags in _dirty(terminal)]
-        except (AssertionError, subprocess.SubprocessError) as error:
-            return [f"seed {seed}: {str(error)[-800:]}"]
-        finally:
-            terminal.close()
+            terminal = Terminal([sys.executable, "-m", "wise_ladder", "open", str(path)], 120, 40, folder)
+            try:
+                terminal.wait("Wise Ladder")
+                done += _input(random, terminal, path, text, keys - done)
+                change(path, "back", text)
+                screen = _left(terminal)
+                details = [kept.read_text()[-1500:] for kept in (folder / "state").rglob("bug-*.txt")]
+                fine = terminal.ended == "ended with 0" and "Traceback" not in screen
+                wrong = [] if fine else [f"{terminal.ended or 'it did not end'}: {details} {screen.strip()}"]
+                wrong += [f"the terminal is left dirty: {flags}" for flags in _dirty(terminal)]
+            except (AssertionError, subprocess.SubprocessError) as error:
+                wrong = [str(error)]
+            finally:
+                terminal.close()
+            if wrong:
+                return [f"seed {seed}, after {done} keys: {words}"[:3000] for words in wrong]
+    return []
+
+
+def _input(random: Random, terminal: Terminal, path: Path, text: str, keys: int) -> int:
+    """Put in so many keys, or fewer where the program ends; return how many."""
+    done = 0
+    while done < keys:
+        put = draw(random)
+        done += len(put.what) if put.kind == "keys" else 0
+        _put(terminal, put, path, text)
+        if terminal.ended:
+            break
+    return max(done, 1)
+
+
+def _left(terminal: Terminal) -> str:
+    """Leave, and return the last screen. A sheet may be open, and edits that are not saved are asked about.
+
+    What follows Escape at once is one key with it for the program, hence the pauses.
+    """
+    until = time.monotonic() + PATIENCE
+    terminal.resize(120, 40)
+    while not terminal.ended and time.monotonic() < until:
+        for key in ("Escape", "C-q", "C-q"):
+            terminal.keys(key)
+            time.sleep(0.3)
+    return terminal.screen()
 
 
 def _put(terminal: Terminal, put: Put, path: Path, text: str) -> None:
@@ -65,7 +88,7 @@ def _put(terminal: Terminal, put: Put, path: Path, text: str) -> None:
             for _ in range(times):
                 terminal.click(int(across * 120) + 1, int(down * 40) + 1)
         case "paste":
-            terminal.keys("-l", f"\x1b[200~{str(put.what[0])[:100_000].replace(chr(0), '').replace(chr(27), '')}\x1b[201~")
+            terminal.paste(str(put.what[0])[:100_000].replace("\0", ""))
         case "size":
             width, height = cast("tuple[int, int]", put.what)
             terminal.resize(max(width, 2), max(height, 2))

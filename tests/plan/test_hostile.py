@@ -83,10 +83,10 @@ def by_hand() -> dict[str, bytes]:
     return found
 
 
-def by_script() -> Iterator[tuple[str, bytes]]:
-    """Good plans with a mistake: cut, a character changed, a key or a phrase cut short, lines swapped."""
-    random = Random(3)
-    for number in range(60):
+def by_script(seed: int = 3, rounds: int = 60) -> Iterator[tuple[str, bytes]]:
+    """Good plans with a mistake: cut, a character changed, a key or a phrase cut short, lines swapped; 25 in each round."""
+    random = Random(seed)
+    for number in range(rounds):
         for good in (random.choice(TINY) if number else GOOD for _ in range(5)):
             yield f"cut {number}", good[: random.randrange(30, len(good))].encode()
             phrase = random.choice(PHRASE.findall(good) or ["start"])

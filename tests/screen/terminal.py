@@ -27,7 +27,9 @@ class Terminal:
         alive = self._socket.with_suffix(".alive")
         os.mkfifo(alive)
         self._alive = os.open(alive, os.O_RDONLY | os.O_NONBLOCK)
-        program = f"exec 3>{shlex.quote(str(alive))}; {shlex.join(command)}; printf 'ended with %s\\n' $?; exec cat"
+        self._ended = self._socket.with_suffix(".ended")
+        told = f"printf 'ended with %s\\n' $? | tee {shlex.quote(str(self._ended))}"
+        program = f"exec 3>{shlex.quote(str(alive))}; {shlex.join(command)}; {told}; exec cat"
         environment = {
             **os.environ,
             "TERM": "xterm-256color",
@@ -62,6 +64,13 @@ class Terminal:
         """Send bytes as they are."""
         self._tmux("send-keys", "-H", *(f"{byte:02x}" for byte in data))
 
+    def paste(self, text: str) -> None:
+        """Paste a text, marked as a terminal marks it."""
+        buffer = self._socket.with_suffix(".pasted")
+        buffer.write_text(text, encoding="utf-8")
+        self._tmux("load-buffer", str(buffer))
+        self._tmux("paste-buffer", "-p", "-d")
+
     def screen(self) -> str:
         """Read the whole screen as text."""
         return self._tmux("capture-pane", "-p")
@@ -75,6 +84,11 @@ class Terminal:
                 return screen
             time.sleep(0.02)
         raise AssertionError(f"{there} never came; the screen is\n{self.screen()}")
+
+    @property
+    def ended(self) -> str:
+        """How the program ended, as it is told on the screen; nothing where it still runs."""
+        return self._ended.read_text().strip() if self._ended.exists() else ""
 
     def flags(self, names: str) -> str:
         """Read what the terminal has switched on, by tmux names."""

@@ -138,6 +138,9 @@ class Bench(App[None]):
 
     def _look_at_file(self) -> None:
         self._input.nudge()
+        if self._input.left_out:
+            self.say(f"{self._input.left_out:,} keys came at once and were left out: a text cannot be pasted here", wrong=True)
+            self._input.left_out = 0
         self.desk.look_at_file()
 
     def _settle(self) -> None:

@@ -14,6 +14,8 @@ if TYPE_CHECKING:
     from textual.app import App
     from textual.message_pump import MessagePump
 
+MOST_WAITING = 2_000
+"""So many things may wait; nobody types that fast. A text that is pasted where the terminal does not mark it would go on for minutes."""
 PATIENCE = 0.5
 """So many seconds one thing may take to be done, before the next is no longer kept waiting: what had it may be gone."""
 
@@ -34,6 +36,8 @@ class InputQueue:
         self._now: InputEvent | None = None
         self._since = 0.0
         self._later: list[Callable[[], object]] = []
+        self.left_out = 0
+        """How much was not taken since somebody was told."""
 
     def when_done(self, callback: Callable[[], object]) -> None:
         """Call something as soon as nothing waits."""
@@ -43,7 +47,10 @@ class InputQueue:
             self._app.call_later(callback)
 
     def add(self, event: InputEvent) -> None:
-        """Take what came."""
+        """Take what came, unless far too much waits already."""
+        if len(self._events) >= MOST_WAITING:
+            self.left_out += 1
+            return
         self._events.append(event)
         if self._now is None:
             self._app.call_later(self._next)
