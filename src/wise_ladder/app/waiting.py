@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from textual.app import App
     from textual.message_pump import MessagePump
 
-MOST_WAITING = 2_000
+MOST_WAITING = 1_000
 """So many things may wait; nobody types that fast. A long text that the terminal pastes unmarked would go on for minutes."""
 PATIENCE = 0.5
 """So many seconds one thing may take to be done, before the next is no longer kept waiting: what had it may be gone."""

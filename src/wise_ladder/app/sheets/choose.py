@@ -62,6 +62,8 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
         super().__init__()
         self._title, self._choices, self._free, self._more, self._soft = title, choices, free, more, soft
         self._shown = list(choices)
+        self._stale = False
+        """Whether something was typed since the list was made."""
 
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
@@ -85,9 +87,18 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
         options = self.query_one(OptionList)
         options.highlighted = place if self._shown else None
 
-    def on_input_changed(self, event: Input.Changed) -> None:
+    def on_input_changed(self) -> None:
+        """Find what fits as soon as no key waits."""
+        if not self._stale:
+            self._stale = True
+            self.app.when_done(self._find)  # type: ignore[attr-defined]
+
+    def _find(self) -> None:
         """Keep the choices that have every word that was typed."""
-        words = event.value.lower().split()
+        if self.closed or not self._stale:
+            return
+        self._stale = False
+        words = self.query_one(Typed).value.lower().split()
         # Whole words come before beginnings of words.
         fitting = [
             choice for choice in self._choices if all(word in f"{choice.label} {choice.about}".lower() for word in words)
@@ -103,6 +114,7 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
 
     def action_mark(self, way: int) -> None:
         """Mark another one."""
+        self._find()
         now = self.query_one(OptionList).highlighted
         if self._shown:
             self._mark(((now if now is not None else -1) + way) % len(self._shown))
@@ -114,6 +126,7 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
         """Answer with the one that is marked, or with what was typed where nothing fits it."""
+        self._find()
         marked = self.query_one(OptionList).highlighted_option
         if isinstance(marked, _Offered):
             self.dismiss(marked.choice.value)

@@ -54,6 +54,8 @@ class Lines(Sheet[None]):
         self._title, self._lines, self._take, self._hint, self._first, self._tell = title, lines, take, hint, first, tell
         self._inputs = [Typed(line.text, select_on_focus=False) for line in lines]
         self._found: list[Completion] = []
+        self._stale = False
+        """Whether something was typed since one looked."""
 
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
@@ -81,6 +83,9 @@ class Lines(Sheet[None]):
 
     def _look(self) -> None:
         """Show what may come next, and what would come of it."""
+        self._stale = False
+        if self.closed:
+            return
         here = self._here
         typed, complete = self._inputs[here].value, self._lines[here].complete
         at_end = self._inputs[here].cursor_position >= len(typed)
@@ -92,9 +97,11 @@ class Lines(Sheet[None]):
         self.query_one(".told").display = bool(told)
 
     def on_input_changed(self) -> None:
-        """Look again at each letter."""
+        """Look again as soon as no key waits."""
         self._say(self._hint, wrong=False)
-        self._look()
+        if not self._stale:
+            self._stale = True
+            self.app.when_done(self._look)  # type: ignore[attr-defined]
 
     def on_descendant_focus(self) -> None:
         """Look at the line one came to."""
@@ -107,6 +114,7 @@ class Lines(Sheet[None]):
 
     def action_complete(self) -> None:
         """Take the first word that may come next."""
+        self._look()
         if self._found:
             typed = self._inputs[self._here]
             typed.value = typed.value[: self._found[0].start] + self._found[0].text

@@ -6,8 +6,10 @@ from typing import TYPE_CHECKING
 
 from textual.widgets import Input
 
+from wise_ladder.safe import visible
+
 if TYPE_CHECKING:
-    from textual.events import Key
+    from textual.events import Key, Paste
 
 
 MOST_TYPED = 2_000
@@ -20,6 +22,17 @@ class Typed(Input):
     The library hands Enter and Escape up to the screen while the letters after them are written already: what was submitted
     would hold keys that were meant for the view beneath.
     """
+
+    def __init__(self, value: str = "", placeholder: str = "", *, select_on_focus: bool = True) -> None:
+        """Begin with a text."""
+        super().__init__(value, placeholder, select_on_focus=select_on_focus, max_length=MOST_TYPED)
+
+    def _on_paste(self, event: Paste) -> None:
+        """Take as much of a paste as there is room for, with nothing in it that is not seen."""
+        event.stop()
+        event.prevent_default()
+        begin = event.text[:MOST_TYPED].lstrip().partition("\n")[0].rstrip()
+        self.replace(visible(begin, lines=False)[: max(MOST_TYPED - len(self.value), 0)], *self.selection)
 
     async def _on_key(self, event: Key) -> None:
         if event.key not in {"enter", "escape"}:
