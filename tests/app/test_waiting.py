@@ -64,6 +64,14 @@ class Waiting(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_pages_of_a_list_with_nothing_in_it(self) -> None:
+        async def act(bench: Bench, pilot: Pilot[None]) -> None:
+            await self.at_once(bench, pilot, "ctrl+p", *"nothing fits this", "tab", "pagedown", "pageup")
+            await self.at_once(bench, pilot, "shift+tab", *["backspace"] * 20, "tab", "pagedown", "pageup", "enter")
+            self.assertTrue(bench.is_running)
+
+        self.on_the_bench(act)
+
     def test_leaving_overtakes_what_waits(self) -> None:
         async def act(bench: Bench, _pilot: Pilot[None]) -> None:
             self.send(bench, "r", *("1", "b") * 200, "q")

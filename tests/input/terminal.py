@@ -68,7 +68,7 @@ def _left(terminal: Terminal) -> str:
 
     What follows Escape at once is one key with it for the program, hence the pauses.
     """
-    until = time.monotonic() + PATIENCE
+    until = time.monotonic() + 3 * PATIENCE
     terminal.resize(120, 40)
     while not terminal.ended and time.monotonic() < until:
         for key in ("Escape", "C-q", "C-q"):

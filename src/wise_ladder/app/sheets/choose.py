@@ -40,6 +40,23 @@ class _Offered(Option, Generic[_Value]):
         self.choice = choice
 
 
+class _Rows(OptionList):
+    """The rows; the library fails at Page Up and Page Down where it has not drawn them yet."""
+
+    def action_page_up(self) -> None:
+        """Mark a row a page above."""
+        self._page(-1)
+
+    def action_page_down(self) -> None:
+        """Mark a row a page beneath."""
+        self._page(1)
+
+    def _page(self, way: int) -> None:
+        if self.option_count:
+            place = (self.highlighted or 0) + way * max(self.size.height, 1)
+            self.highlighted = min(max(place, 0), self.option_count - 1)
+
+
 class Choose(Sheet[_Value | str | None], Generic[_Value]):
     """One of several choices, or what was typed where `free` says that it may be; None where nothing was chosen."""
 
@@ -70,7 +87,7 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
         with Vertical(classes="sheet" if self._more is None else "sheet telling"):
             yield Static(Text(self._title, style="bold"))
             yield Typed(placeholder=self._free or "a few letters find it")
-            yield OptionList(*map(self._option, self._choices))
+            yield _Rows(*map(self._option, self._choices))
             if self._more is not None:
                 yield Static("", classes="more")
             yield Static(Text("↑ ↓ and Enter choose, Esc does not"), classes="hint")
