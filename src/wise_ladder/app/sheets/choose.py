@@ -94,8 +94,9 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
 
     def on_mount(self) -> None:
         """Mark the first one."""
-        self.query_one(Typed).focus()
-        self._mark(0)
+        if self.there:
+            self.query_one(Typed).focus()
+            self._mark(0)
 
     def _option(self, choice: Choice[_Value]) -> Option:
         return _Offered(choice, self._soft)
@@ -112,7 +113,7 @@ class Choose(Sheet[_Value | str | None], Generic[_Value]):
 
     def _find(self) -> None:
         """Keep the choices that have every word that was typed."""
-        if self.closed or not self._stale:
+        if not self.there or not self._stale:
             return
         self._stale = False
         words = self.query_one(Typed).value.lower().split()

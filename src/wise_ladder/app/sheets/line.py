@@ -74,7 +74,8 @@ class Lines(Sheet[None]):
 
     def on_mount(self) -> None:
         """Begin at the end of the first line."""
-        self._inputs[self._first].focus()
+        if self.there:
+            self._inputs[self._first].focus()
         self._look()
 
     @property
@@ -84,7 +85,7 @@ class Lines(Sheet[None]):
     def _look(self) -> None:
         """Show what may come next, and what would come of it."""
         self._stale = False
-        if self.closed:
+        if not self.there:
             return
         here = self._here
         typed, complete = self._inputs[here].value, self._lines[here].complete
@@ -98,6 +99,8 @@ class Lines(Sheet[None]):
 
     def on_input_changed(self) -> None:
         """Look again as soon as no key waits."""
+        if not self.there:
+            return
         self._say(self._hint, wrong=False)
         if not self._stale:
             self._stale = True

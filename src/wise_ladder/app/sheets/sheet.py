@@ -18,6 +18,11 @@ class Sheet(ModalScreen[_Result]):
 
     closed = False
 
+    @property
+    def there(self) -> bool:
+        """Whether its parts are there: where the bench is left while a sheet opens, they never come."""
+        return not self.closed and bool(self.query(".hint"))
+
     def dismiss(self, result: _Result | None = None) -> AwaitComplete:
         """Close with an answer; does nothing where it has closed, or where another sheet lies over it."""
         if self.closed or not self.is_current:
