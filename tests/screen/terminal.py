@@ -11,9 +11,11 @@ import tempfile
 import time
 import unittest
 from collections.abc import Callable
+from itertools import count
 from pathlib import Path
 
 PATIENCE = 20.0
+_NUMBERS = count()
 
 
 class Terminal:
@@ -21,7 +23,7 @@ class Terminal:
 
     def __init__(self, command: list[str], width: int, height: int, folder: Path) -> None:
         """Start the program; its exit code is shown when it ends."""
-        self._socket = folder / f"tmux-{width}-{id(self)}"
+        self._socket = folder / f"tmux-{next(_NUMBERS)}"
         self.typed = 0
         # All that runs in the terminal holds this pipe open for writing, so its end tells that nothing runs any more.
         alive = self._socket.with_suffix(".alive")
