@@ -29,6 +29,8 @@ if TYPE_CHECKING:
 PATIENCE = 0.5
 """After so many seconds a person is told how far it is."""
 BETWEEN = 0.1
+STOPPED = 130
+"""From this exit code on somebody stopped it."""
 _COLOURS = {"✓": "32", "◕": "32", "✗": "31", "◌": "33"}
 
 
@@ -44,7 +46,8 @@ def _watched(call: argparse.Namespace) -> int:
     try:
         while True:
             before = _stamps(call.plans)
-            _told(call)
+            if (code := _told(call)) >= STOPPED:
+                return code
             # What is missing is waited for, and what was saved meanwhile is checked again.
             while None in (now := _stamps(call.plans)):
                 time.sleep(BETWEEN)
@@ -55,7 +58,8 @@ def _watched(call: argparse.Namespace) -> int:
                 print(f"\n— {time.strftime('%H:%M:%S')} —")
                 if None in _stamps(call.plans):
                     break
-                _told(call)
+                if (code := _told(call)) >= STOPPED:
+                    return code
     except KeyboardInterrupt as stop:
         return stop_code(stop)
 
@@ -73,13 +77,15 @@ def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
     return found
 
 
-def _told(call: argparse.Namespace) -> None:
-    """Check once, and tell what is wrong with a plan instead of ending with it."""
+def _told(call: argparse.Namespace) -> int:
+    """Check once, and tell what is wrong with a plan instead of ending with it; return the exit code."""
     try:
-        _once(call)
+        code = _once(call)
     except LadderError as error:
         print(visible(str(error)), file=sys.stderr)
+        code = error.exit_code
     sys.stdout.flush()
+    return code
 
 
 def _once(call: argparse.Namespace) -> int:
