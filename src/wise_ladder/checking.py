@@ -60,8 +60,8 @@ def _watched(call: argparse.Namespace) -> int:
                     break
                 if (code := _told(call)) >= STOPPED:
                     return code
-    except KeyboardInterrupt as stop:
-        return stop_code(stop)
+    except KeyboardInterrupt:
+        return stop_code()
 
 
 def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
@@ -98,9 +98,9 @@ def _once(call: argparse.Namespace) -> int:
             known += [walk.name for walk in plan.walks]
             if not _plan_checked(call, path, plan, found, say):
                 break
-    except KeyboardInterrupt as stop:
+    except KeyboardInterrupt:
         # What was found so far is told, and written where it was to be written.
-        stopped = stop_code(stop)
+        stopped = stop_code()
         say.done()
         say.line("stopped; what was not told was not looked at")
     if call.walk and not stopped and not any(each.results for each in found):

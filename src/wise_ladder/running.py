@@ -15,6 +15,7 @@ import tempfile
 import time
 import traceback
 from pathlib import Path
+from threading import Event
 from typing import TYPE_CHECKING
 
 from wise_ladder import __version__
@@ -27,8 +28,8 @@ if TYPE_CHECKING:
 _CANNOT_BE_WRITTEN = {errno.ENOSPC, errno.EIO, errno.EBADF, errno.EDQUOT, errno.EFBIG}
 
 
-class Terminated(KeyboardInterrupt):
-    """SIGTERM: whatever stops at Ctrl-C stops at this too."""
+_TERMINATED = Event()
+"""Whether SIGTERM came. Whatever stops at Ctrl-C stops at it too, and a library may raise the interrupt anew."""
 
 
 class _Closed(io.TextIOBase):
@@ -38,9 +39,9 @@ class _Closed(io.TextIOBase):
         raise OSError(errno.EBADF, "it is closed")
 
 
-def stop_code(stop: KeyboardInterrupt) -> int:
+def stop_code() -> int:
     """Return the exit code of a call that was stopped."""
-    return 143 if isinstance(stop, Terminated) else 130
+    return 143 if _TERMINATED.is_set() else 130
 
 
 def run(call: Callable[[], int]) -> int:
@@ -60,8 +61,8 @@ def run(call: Callable[[], int]) -> int:
     except LadderError as error:
         code = error.exit_code
         _say(str(error))
-    except KeyboardInterrupt as stop:
-        code = stop_code(stop)
+    except KeyboardInterrupt:
+        code = stop_code()
     except BrokenPipeError:
         # Whoever read our output has enough of it.
         code = 0
@@ -81,7 +82,8 @@ def run(call: Callable[[], int]) -> int:
 
 
 def _terminate(_signal: int, _frame: object) -> None:
-    raise Terminated
+    _TERMINATED.set()
+    raise KeyboardInterrupt
 
 
 def _say(words: str) -> None:
