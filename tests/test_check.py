@@ -10,6 +10,8 @@ import subprocess
 import sys
 import time
 import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
 from threading import Event, Thread, Timer
 from typing import IO
 from xml.etree import ElementTree as ET
@@ -101,49 +103,43 @@ class Options(InAFolder):
             call("report", "one.ladder.yaml", "--walk", "wrong", "-o", "page.txt", folder=self.folder).returncode, 2
         )
 
-    def test_watching(self) -> None:
-        plan = self.folder / "one.ladder.yaml"
-        watching = subprocess.Popen(
-            [sys.executable, "-u", "-m", "wise_ladder", "check", str(plan), "--watch", "--walk", "wrong"],
-            stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8",
-        )  # fmt: skip
-        assert watching.stdout is not None
-        assert watching.stderr is not None
-        patience = Timer(60, watching.kill)
+    @contextmanager
+    def watching(self, *words: str) -> Iterator[tuple[subprocess.Popen[str], IO[str], IO[str]]]:
+        """A check that watches, and what it says on both its outputs; it is ended in any case."""
+        command = [sys.executable, "-u", "-m", "wise_ladder", "check", "--watch", *words]
+        started = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8")
+        assert started.stdout is not None
+        assert started.stderr is not None
+        patience = Timer(60, started.kill)
         patience.start()
         try:
-            self.until(watching.stdout, "0 of 1 walk passes")
+            yield started, started.stdout, started.stderr
+        finally:
+            patience.cancel()
+            started.kill()
+            started.communicate()
+
+    def test_watching(self) -> None:
+        plan = self.folder / "one.ladder.yaml"
+        with self.watching(str(plan), "--walk", "wrong") as (watching, told, wrong):
+            self.until(told, "0 of 1 walk passes")
             for text, where, words in (
-                (GOOD.replace("see hive]\n  also", "see hives]\n  also"), watching.stdout, "1 of 1 walk passes"),
-                ("app: [", watching.stderr, "this is no YAML"),
-                (GOOD, watching.stdout, "0 of 1 walk passes"),
+                (GOOD.replace("see hive]\n  also", "see hives]\n  also"), told, "1 of 1 walk passes"),
+                ("app: [", wrong, "this is no YAML"),
+                (GOOD, told, "0 of 1 walk passes"),
             ):
                 self.saved_until(plan, text, where, words)
             watching.send_signal(signal.SIGINT)
             watching.communicate(timeout=20)
             self.assertEqual(watching.returncode, 130)
-        finally:
-            patience.cancel()
-            watching.kill()
-            watching.communicate()
 
     def test_watching_what_is_not_there_yet(self) -> None:
         plan = self.folder / "later.ladder.yaml"
-        words = [sys.executable, "-u", "-m", "wise_ladder", "check", str(plan), "--watch", "--no-rules"]
-        watching = subprocess.Popen(words, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, encoding="utf-8")
-        assert watching.stdout is not None
-        assert watching.stderr is not None
-        patience = Timer(60, watching.kill)
-        patience.start()
-        try:
-            self.until(watching.stderr, "there is no such file")
-            self.saved_until(plan, GOOD, watching.stdout, "1 of 3 walks pass")
+        with self.watching(str(plan), "--no-rules") as (watching, told, wrong):
+            self.until(wrong, "there is no such file")
+            self.saved_until(plan, GOOD, told, "1 of 3 walks pass")
             watching.terminate()
             self.assertEqual((watching.communicate(timeout=20)[1], watching.returncode), ("", 143))
-        finally:
-            patience.cancel()
-            watching.kill()
-            watching.communicate()
 
     def until(self, lines: IO[str], words: str) -> None:
         for line in lines:

@@ -6,7 +6,7 @@ LadderError              anything we raise on purpose; `exit_code` is what the c
 ├── WritingError         a file that cannot be written
 │   └── ConsentError     it can, but something would be lost by that: ask first
 ├── CallError            the command line was called wrongly
-└── UnforeseenError      a mistake of our own: carries what is known of it
+└── UnforeseenError      a bug in the program: carries what is known of it
 """
 
 from __future__ import annotations
@@ -41,13 +41,13 @@ class WritingError(LadderError):
 
 
 class UnforeseenError(LadderError):
-    """A mistake of the program itself; its text is for whoever mends it."""
+    """A bug in the program; the text of the error is for whoever mends it."""
 
     exit_code = 3
 
 
 class ConsentError(WritingError):
-    """A file that is not written unless whoever saves it says once more that it is to be."""
+    """A file that is written only after the user has confirmed it."""
 
 
 class CallError(LadderError):

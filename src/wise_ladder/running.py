@@ -99,7 +99,7 @@ def _drop_output() -> None:
 
 
 def _kept(details: str) -> str:
-    """Keep what is known of a mistake of our own; return the line that says where."""
+    """Write the details of a bug to a file; return the line that says where."""
     from platformdirs import user_log_path  # noqa: PLC0415
 
     words = f"wise-ladder {__version__}, Python {sys.version.split()[0]}, {sys.platform}\n{' '.join(sys.argv)}\n\n{details}"

@@ -39,6 +39,8 @@ class OnTheDesk(unittest.TestCase):
             with contextlib.chdir(self.folder):
                 async with bench.run_test(size=(160, 50)) as pilot:
                     await pilot.pause(0.4)
+                    await bench.workers.wait_for_complete()
+                    await pilot.pause()
                     await act(bench, pilot)
 
         asyncio.run(run())
@@ -113,7 +115,7 @@ class OnTheDesk(unittest.TestCase):
         """Leave edits as a program does that was killed."""
         self.memory.keep_unsaved(self.path, TWO, on_disk)
         kept = next((self.folder / "state").glob("unsaved-*"))
-        kept.rename(kept.with_name(kept.name.replace(str(os.getpid()), "999999999")))
+        kept.rename(kept.with_name(kept.name.replace(f"-{os.getpid()}-", "-999999999-")))
         kept = next((self.folder / "state").glob("unsaved-*"))
         kept.write_text(kept.read_text().replace(f'"process":{os.getpid()}', '"process":999999999'))
 
@@ -161,6 +163,16 @@ class OnTheDesk(unittest.TestCase):
             self.assertIn("kept nowhere until you save", self.said(bench))
             bench.desk.edit_text(lambda _: THREE, "an edit")
             self.assertNotIn("kept nowhere", self.said(bench))
+
+        self.on_the_bench(act)
+
+    def test_leaving_asks_again_after_another_edit(self) -> None:
+        async def act(bench: Bench, pilot: Pilot[None]) -> None:
+            for text in (TWO, THREE):
+                bench.desk.edit_text(lambda _, text=text: text, "an edit")  # type: ignore[misc]
+                await pilot.press("q")
+                self.assertTrue(bench.is_running)
+                self.assertIn("the edits are not saved", self.said(bench))
 
         self.on_the_bench(act)
 

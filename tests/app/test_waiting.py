@@ -80,3 +80,11 @@ class Waiting(unittest.TestCase):
             self.assertLess(len(bench.climber.tape.entries), 200)
 
         self.on_the_bench(act)
+
+    def test_the_question_before_leaving_stands_when_the_rest_is_done(self) -> None:
+        async def act(bench: Bench, pilot: Pilot[None]) -> None:
+            bench.desk.edit_text(lambda text: text + "# an edit\n", "an edit")
+            await self.at_once(bench, pilot, "r", *("n", "b") * 20, "q", *("n", "b") * 20)
+            self.assertIn("the edits are not saved", bench.sentence.message[0] if bench.sentence.message else "")
+
+        self.on_the_bench(act)

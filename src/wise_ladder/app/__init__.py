@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
     """Open the bench on a plan that was read from a text; `example`: its file came along and is not written to.
 
-    Raises UnforeseenError where the bench ended by a mistake of its own; edits are kept for the next start then.
+    Raises UnforeseenError if a bug ended the bench; the edits are kept for the next start.
     """
     from wise_ladder.app.bench import Bench  # noqa: PLC0415 - the interface library is slow to import
 

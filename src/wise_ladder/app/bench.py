@@ -30,7 +30,7 @@ from wise_ladder.app.sweeping import Sweeping
 from wise_ladder.app.terminal import tolerant
 from wise_ladder.app.waiting import InputQueue
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.files import clear_leftovers, real_path, typed_path
+from wise_ladder.plan.files import real_path, typed_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -53,6 +53,7 @@ if TYPE_CHECKING:
 VIEWS = ("climb", "crossings", "walks", "rules")
 SIDES = {"-wide": 54, "-middle": 40}
 MOST_WIDER = 24
+_QUIT_KEYS = next(action.keys for action in ACTIONS if action.name == "quit")
 _KEYS = dict.fromkeys(key for action in ACTIONS for key in action.keys)
 
 
@@ -91,7 +92,7 @@ class Bench(App[None]):
         super().__init__(driver_class=tolerant(self.get_driver_class()))
         self.memory = memory or Memory(None)
         self.broke = ""
-        """What is known of the mistake that ended the bench."""
+        """What is known of the bug that ended the bench."""
         self._start, self._writing = self.memory.start(), Lock()
         self.desk = Desk(self, plan, path, text, example=example)
         self.changes, self.sweeping = Changes(self), Sweeping(self)
@@ -153,8 +154,6 @@ class Bench(App[None]):
         # The first keys come before the rules.
         self.set_timer(1.5, self.sweeping.begin_late)
         self.keep_start()
-        self.memory.clear_leftovers()
-        clear_leftovers(self.desk.path.parent, self.desk.path.name)
         offer_left(self)
 
     @staticmethod
@@ -184,11 +183,11 @@ class Bench(App[None]):
             self.memory.keep_start(self._start)
 
     def _fatal_error(self) -> None:
-        """Keep the edits and what is known of a mistake of our own, and end; the library would print it over the screen."""
+        """Keep the edits and the details of a bug, and end; the library would print them over the screen."""
         self._broke(traceback.format_exc())
 
     def panic(self, *renderables: RenderableType) -> None:
-        """End as for any other mistake where the library itself cannot go on."""
+        """End as for any other bug when the library itself cannot go on."""
         self._broke("\n".join(str(each) for each in renderables) + f"\n{traceback.format_exc()}")
 
     def _broke(self, details: str) -> None:
@@ -286,8 +285,7 @@ class Bench(App[None]):
 
     def _quits(self, event: InputEvent) -> bool:
         """Whether it is the key that leaves the bench; in a sheet it is a letter like any other."""
-        quits = next(action.keys for action in ACTIONS if action.name == "quit")
-        return isinstance(event, Key) and event.key in quits and len(self.screen_stack) == 1
+        return isinstance(event, Key) and event.key in _QUIT_KEYS and len(self.screen_stack) == 1
 
     def action_key(self, key: str) -> None:
         """Do what a key does in the view one is in."""
@@ -366,7 +364,7 @@ class Bench(App[None]):
             if callable(command):
                 command()
 
-        self.push_screen(Choose("What one can do here", commands(self), soft=self.palette.soft), chosen)
+        self.push_screen(Choose("All commands", commands(self), soft=self.palette.soft), chosen)
 
     def press_help(self) -> None:
         from wise_ladder.app.sheets.shown import help_sheet  # noqa: PLC0415
@@ -379,6 +377,10 @@ class Bench(App[None]):
             self.desk.gone()
             self._write_start()
             self.exit()
+        elif self.sentence.message is not None:
+            # What is done next would take the question away while other keys wait.
+            words, wrong = self.sentence.message
+            self.when_done(lambda: self.say(words, wrong=wrong))
 
     # Other plans
 
@@ -417,8 +419,7 @@ class Bench(App[None]):
         self.show(self.view.name or "climb")
         self.desk.run_walks()
         self.sweeping.begin()
-        # A sheet that led here is still open; it closes first.
-        self.call_later(offer_left, self)
+        offer_left(self)
         return ""
 
     def _ask_for_new(self) -> None:

@@ -1,4 +1,4 @@
-"""The list of everything one can do: each action of the view, and what is offered at this moment."""
+"""The list of all commands: each action of the view, and what is offered at this moment."""
 
 from __future__ import annotations
 

@@ -159,6 +159,8 @@ class Desk:
         self._take_up_plan(self._same_phone(plan))
         tape = climber.tape
         self._compared, self._turned = (what, compare(before, tape.until(climber.place))), []
+        # Whoever was asked about earlier edits is asked about this one too.
+        self._warned = ""
         kept = self.keep_unsaved()
         self.bench.say(f"=  {difference_words(self._compared[1])}")
         if tape.rest:

@@ -8,21 +8,43 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from wise_ladder.plan.files import clear_leftovers
+
 if TYPE_CHECKING:
     from wise_ladder.app.bench import Bench
+    from wise_ladder.app.desk import Desk
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.remembering import Left, Open
+
+MOST_LINES = 30
+"""So many lines of a difference are shown."""
 
 
 def offer_left(bench: Bench) -> None:
-    """Say who else has the plan open, and offer edits that were left when a program ended by surprise."""
+    """Say who else has the plan open, and offer edits that were left when a program ended by surprise.
+
+    A thread of its own looks for them: a disk may take its time, and a key must not.
+    """
+    desk, memory = bench.desk, bench.memory
+
+    def look() -> None:
+        memory.clear_leftovers()
+        clear_leftovers(desk.path.parent, desk.path.name)
+        others, left = memory.opened(desk.path), memory.left(desk.path)
+        bench.call_later(_offer, bench, desk, others, left)
+
+    bench.run_worker(look, thread=True, group="left")
+
+
+def _offer(bench: Bench, desk: Desk, others: list[Open], left: Left | None) -> None:
     from wise_ladder.app.sheets.choose import Choice, Choose  # noqa: PLC0415
 
-    desk, memory = bench.desk, bench.memory
-    others = memory.opened(desk.path)
+    memory = bench.memory
+    if bench.desk is not desk:
+        return
     if others and not desk.example:
         began = time.strftime("%H:%M", time.localtime(others[0].since))
         bench.say(f"{desk.path.name} is open in another bench too, process {others[0].process}, since {began}", wrong=True)
-    left = memory.left(desk.path)
     if left is None:
         return
     if left.unsaved.text == desk.text:
@@ -42,10 +64,6 @@ def offer_left(bench: Bench) -> None:
     title += ", and the file was changed meanwhile" if changed else ""
     shown = _differences(desk.text, left.unsaved.text, bench.palette)
     bench.push_screen(Choose(title, choices, more=lambda _: shown, soft=bench.palette.soft), chosen)
-
-
-MOST_LINES = 30
-"""So many lines of a difference are shown."""
 
 
 def _differences(now: str, then: str, palette: Palette) -> Text:

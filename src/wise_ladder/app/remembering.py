@@ -93,9 +93,8 @@ class Memory:
         """Remove what killed programs left in the folder, but for edits."""
         if self._folder is not None:
             clear_leftovers(self._folder)
-            for found, name in self._all("open-", Open, gone=True):
-                if found.process != os.getpid():
-                    self._drop(name)
+            for _, name in self._all("open-", Open, gone=True):
+                self._drop(name)
 
     # Edits that were not saved
 
@@ -157,7 +156,8 @@ def _mark(path: Path) -> str:
 
 
 def _name(what: str, path: Path) -> str:
-    return f"{what}-{_mark(path)}-{os.getpid()}.json"
+    # In a container each program may have the same number.
+    return f"{what}-{_mark(path)}-{os.getpid()}-{_born(os.getpid()):.0f}.json"
 
 
 def _born(process: int) -> float:

@@ -288,7 +288,7 @@ class Doing:
             where = find(self.ladder, self.owner)
             self.turn(self.still_there(self.chain or ()) if where is None else where.chain)
         elif place < 0 or (place < len(self.path) and self.path[place].serial == self.track[place].serial):
-            # Whoever is visible sees the visible ladders, also where a hidden rung's move is on.
+            # A visible rung sees the visible ladders, also during the move of a hidden one.
             self.turn(())
         found: list[Rung] = []
         for level in reversed(range(len(self.track))):

@@ -202,7 +202,7 @@ class Armed(Struct, frozen=True, gc=False):
     serial: int
     gone: bool = False
     face: Face | None = None
-    """Of a rung that is gone: what it was."""
+    """What the rung showed before it went; None if it is still there."""
 
 
 class State(Struct, frozen=True, gc=False, cache_hash=True):

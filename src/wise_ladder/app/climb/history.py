@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 
 class History:
-    """Looks at each entry of a tape once, as long as the tape only grows, or one goes back and forth on it."""
+    """Looks at each entry of a tape once and remembers it; it begins anew only for another branch."""
 
     def __init__(self) -> None:
         """Begin with no tape."""

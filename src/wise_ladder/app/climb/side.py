@@ -360,7 +360,7 @@ class _Side:
     def _tape_part(self, box: Box, *, air: int) -> None:
         tape, rest, here = self.moment.tape.entries, self.moment.tape.rest, self.moment.place
         total = len(tape) + len(rest)
-        more = f", {len(rest)} no longer apply" if rest else ""
+        more = (f", {len(rest)} no longer apply" if box.width >= WIDE else f", {len(rest)} ✗") if rest else ""
         self._heading(Box(box.x, box.y, box.width, 1), "tape", f"{here} of {total}{more}")
         rows = box.height - 1 - air
         if not total:
