@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     ]  # one thing that follows: None if nothing came of it, else whether a hidden ladder was moved
 
 AT_ONCE = 64
+WHILE_SHOWN = {"shown", "first frame", "frame"}
 
 
 class Following(Operations):
@@ -109,7 +110,7 @@ class Following(Operations):
         world, found = self.world, list[Any]()
         now = world.visible()[::-1] if world.phase == "open" and not world.cover else []
         new: list[Any] = [place for place in now if place not in self.before.visible]
-        world.timers = [timer for timer in world.timers if timer.kind != "shown" or timer.of in now]
+        world.timers = [timer for timer in world.timers if timer.kind not in WHILE_SHOWN or timer.of in now]
         for place in new:
             self.start_timers(place, ("shown",))
         for first in (True, False):

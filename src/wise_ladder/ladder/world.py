@@ -277,6 +277,8 @@ def drop_calls(doing: Doing, do: small.DropCalls) -> None:
 
 OF_RUNGS: tuple[Kind, ...] = ("on ladder", "shown", "first frame", "frame")
 """What falls due for a rung and stops when it goes."""
+WHILE_SHOWN: tuple[Kind, ...] = ("shown", "first frame", "frame")
+"""What stops when its rung or overlay is no longer seen."""
 
 
 def add_pending(doing: Doing, serial: int, after: int, kind: Kind, face: Face | None = None) -> None:
@@ -293,17 +295,19 @@ def start_timer(doing: Doing, face: Face, serial: int, after: int, runs: Runs) -
 
 
 def follow_the_eyes(doing: Doing) -> None:
-    """Timers that run while a rung is shown stop where it is covered; what is visible again takes back what it gave up."""
+    """What runs while a rung is shown stops where it is covered; what is visible again takes back what it gave up."""
     seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
-    timers = doing.pending if doing.tables.shown_timers else ()
+    late = doing.tables.shown and doing.plan.policies.shown_acts == "after it"
+    timers = doing.pending if doing.tables.shown_timers or late else ()
     if timers and doing.phase is Phase.OPEN:
         seen |= {layer.serial for layer, _ in visible_overlays(doing)}
-    stopped = [timer for timer in timers if timer.kind == "shown" and timer.serial not in seen]
+    stopped = [timer for timer in timers if timer.kind in WHILE_SHOWN and timer.serial not in seen]
     if stopped:
         faces = {rung.serial: rung.face for rung in all_rungs(doing.ladder)}
         faces |= {layer.serial: Face(layer.name) for rung in all_rungs(doing.ladder) for layer in rung.layers}
         faces |= {layer.serial: Face(layer.name) for layer in doing.layers}
-        doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
+        own = (timer for timer in stopped if timer.kind == "shown")
+        doing.happened.extend(happenings.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in own)
         doing.pending = tuple(timer for timer in doing.pending if timer not in stopped)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in seen)

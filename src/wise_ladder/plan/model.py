@@ -13,7 +13,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
-from wise_ladder.plan.operations import Condition, Operation, Target, Trigger
+from wise_ladder.plan.operations import BY_ITSELF, Condition, Operation, Target, Trigger, puts
 from wise_ladder.plan.values import NOWHERE, Parameter, Span
 
 MOST_NESTED = 32
@@ -390,6 +390,23 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         inside = self.screen[name].inside
         return [name, *(self.opens_on(inside[0][1].screen) if inside else ())]
 
+    @cached_property
+    def first_screens(self) -> frozenset[str]:
+        """The screens that can be the lowest after a launch without a link, before the user does anything.
+
+        These are the start, what redirects make of it, and what any of them or the app itself goes on to by itself.
+        """
+        names = [choice.target.screen for choice in self.start] + _put_by_themselves(self.anywhere)
+        found: set[str] = set()
+        while names:
+            inside = self.opens_on(names.pop())
+            sent = (each for each in self.redirects if not each.only or any(name in each.only for name in inside))
+            more = [redirect.target.screen for redirect in sent]
+            more += [target for name in inside for target in _put_by_themselves(self.screen[name].moves)]
+            found.update(inside)
+            names += [name for name in more if name not in found]
+        return frozenset(found)
+
     @property
     def places(self) -> list[Screen | Overlay]:
         """Everything that moves and guards can stand on."""
@@ -409,3 +426,9 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         """Return the same plan with the policies of a phone in force; raises KeyError where there is no such phone."""
         policies = dict(self.phones)[name]
         return self if name == self.phone else replace(self, policies=policies, phone=name)
+
+
+def _put_by_themselves(moves: tuple[Move, ...]) -> list[str]:
+    """Name the screens that moves put which nobody sets off."""
+    themselves = (move for move in moves if isinstance(move.trigger, BY_ITSELF))
+    return [put.target.screen for move in themselves for put in puts(move.operations)]

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from msgspec import Struct
 
 from wise_ladder.plan.values import Arguments, Parameter, Value
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
 
 
 class Variable(Struct, frozen=True, tag=True):
@@ -278,6 +281,19 @@ Operation: TypeAlias = (
 )
 
 
+def all_of(operations: Iterable[Operation]) -> Iterator[Operation]:
+    """Go through operations and those inside them: on another ladder, and instead where one cannot be done."""
+    for operation in operations:
+        yield operation
+        inner = (getattr(operation, "operation", None), getattr(operation, "otherwise", None))
+        yield from all_of(each for each in inner if each is not None)
+
+
+def puts(operations: Iterable[Operation]) -> Iterator[Push | Replace | Reach]:
+    """Go through the operations that name a screen to be put."""
+    return (operation for operation in all_of(operations) if isinstance(operation, (Push, Replace, Reach)))
+
+
 # Triggers
 
 
@@ -343,3 +359,5 @@ class WorldTrigger(Struct, frozen=True, tag=True):
 Trigger: TypeAlias = (
     TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | WorldTrigger
 )
+BY_ITSELF = (TimerTrigger, ShownTrigger, ReplyTrigger, BecomesTrigger, WorldTrigger)
+"""What sets a move off without the user."""

@@ -67,7 +67,7 @@ _EXAMPLES: dict[Key, str] = {
     "rungs": "3",
     "size": "200MB",
 }
-_USUAL: dict[str, tuple[model.Way, ...]] = {"back lands": ("system",), "guarded": ("system", "header", "aside")}
+_USUAL: dict[str, tuple[model.Way, ...]] = {"back lands": ("system",), "guarded": model.WAYS}
 
 
 def read_rules(source: Source, top: Section, declared: Declared, plan: Plan) -> tuple[Rule | Starter, ...]:

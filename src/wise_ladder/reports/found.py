@@ -132,7 +132,7 @@ def _plan(checked: Checked) -> PlanFound:
 def _rule(verdict: Verdict) -> RuleFound:
     rule, known = verdict.rule, verdict.known
     guilty = [
-        GuiltyFound(each.guilt.place.words, each.guilt.place.at.line, each.guilt.words, steps_of(each))
+        GuiltyFound(each.place.words, each.place.at.line, each.guilt.words, steps_of(each))
         for each in verdict.guilty
     ]
     unused = [place.words for place in verdict.unused]

@@ -61,10 +61,10 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: Checked) 
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
     words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
-    found = _result(verdict.rule.name, words, [_place(checked, guilt.place.at)], checked)
+    found = _result(verdict.rule.name, words, [_place(checked, counterexample.place.at)], checked)
     if verdict.rule.at != NOWHERE:
         found["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
-    where = _place(checked, guilt.place.at)
+    where = _place(checked, counterexample.place.at)
     flow = [
         {"location": {**where, "message": {"text": step}}, "executionOrder": number} for number, step in enumerate(steps, 1)
     ]

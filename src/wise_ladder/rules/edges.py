@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar, get_args
 
-from wise_ladder.ladder.asked import move_words
+from wise_ladder.ladder.asked import move_words, redirect_words
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.cutting import Hidden
 from wise_ladder.ladder.doing import Doing
@@ -27,6 +27,7 @@ from wise_ladder.ladder.state import Phase, State, all_rungs, top_of
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import events
 from wise_ladder.plan.values import NOWHERE, Span
+from wise_ladder.rules.shapes import SEEN
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -71,7 +72,8 @@ _OF_HAPPENINGS: dict[type, Sign] = {
     Saw: "saw",
 }
 _BITS = {kind: SIGNS[sign] for kind, sign in _OF_HAPPENINGS.items()}
-_BACK = (events.Back, events.HeaderBack, events.Tap)
+_BACK = (events.Back, events.HeaderBack)
+_FROM_OUTSIDE = (events.Link, events.Launch, events.Reopen, events.Killed, events.SwipedAway)
 
 
 class Place(NamedTuple):
@@ -83,6 +85,14 @@ class Place(NamedTuple):
     def within(self, path: str) -> str:
         """Name the line of a file where it stands, the file alone where it has none."""
         return path if self.at == NOWHERE else f"{path}:{self.at.line}"
+
+
+class Guilt(NamedTuple):
+    """Who breaks a rule, and how, in a sentence; not `sure`: it was too much to look at, and may break it or not."""
+
+    place: Place
+    words: str
+    sure: bool = True
 
 
 class Edge:
@@ -126,6 +136,14 @@ class Edge:
         return found
 
     @property
+    def uncovers(self) -> bool:
+        """Whether the app itself takes away what was seen, and what lay beneath is seen now."""
+        if self.top_before is None or self.top_after is None or isinstance(self.choice, _FROM_OUTSIDE):
+            return False
+        gone = all(rung.serial != self.top_before.serial for rung in all_rungs(self.after.ladder))
+        return gone and self.moved and self.top_after.serial not in self.came
+
+    @property
     def arrives(self) -> bool:
         """Whether somebody came from outside and was not sent elsewhere."""
         outside = isinstance(self.choice, events.Link) or bool(self.before.arriving)
@@ -137,6 +155,14 @@ class Edge:
         return Edge(self.plan, self.before, self.choice, self.before, ())
 
     # Who meant what
+
+    @property
+    def pressed(self) -> Choice:
+        """What the user pressed: the event itself, or what was asked about, whichever the answer."""
+        question = self.before.question
+        if question is not None and isinstance(self.choice, events.Answer) and isinstance(question.matter, events.Event):
+            return question.matter
+        return self.choice
 
     def _stood_in_the_way_of(self, choice: events.Answer) -> Choice | None:
         question = self.before.question
@@ -219,6 +245,14 @@ def link_place(plan: Plan, address: str) -> Place:
     return Place("unknown address") if link is None else Place(link.address, link.at)
 
 
+def redirect_place(plan: Plan, wanted: str, to: str) -> Place:
+    """Name the first redirect that sends from a screen to another."""
+    for redirect in plan.redirects:
+        if redirect.target.screen == to and (not redirect.only or wanted in redirect.only):
+            return Place(f"redirect of {redirect_words(redirect)}", redirect.at)
+    return Place("redirects")
+
+
 def seen_rung(state: State) -> Rung | None:
     """Return the rung that is seen, None where the app is not open, covered or empty."""
     if state.phase is not Phase.OPEN or state.cover:
@@ -255,3 +289,21 @@ def what_if(plan: Plan, state: State, event: events.Event) -> Edge | None:
     if set_off(doing, event) is not None:
         return None
     return Edge(plan, state, event, doing.state(), tuple(doing.happened), tuple(doing.taken))
+
+
+def answered(edge: Edge) -> Edge:
+    """Answer what a step asks, and what is asked upon that, by the first answer that goes on, as long as there is one."""
+    for _ in edge.plan.guard:
+        question = edge.after.question
+        answers = edge.plan.guard[question.guard].answers if question is not None else ()
+        onward = next((answer.name for answer in answers if not answer.stays), None)
+        done = what_if(edge.plan, edge.after, events.Answer(onward)) if onward is not None else None
+        if done is None:
+            break
+        edge = Edge(edge.plan, edge.before, edge.choice, done.after, done.happened, done.taken)
+    return edge
+
+
+def goes_on_by_itself(plan: Plan, state: State) -> bool:
+    """Whether something is under way that must come: a timer, or a call that is never silent."""
+    return bool(state.pending) or any(call.name != SEEN and not plan.call[call.name].silent for call in state.calls)

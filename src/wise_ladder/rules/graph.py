@@ -283,9 +283,9 @@ class Graph:
 
     # States
 
-    def edges(self, at: At) -> Iterator[tuple[Leaf, At]]:
-        """Go through all that can come of a state: how, and which state."""
-        for bundle, row in self.looks(at):
+    def edges(self, at: At, *, learn: bool = True) -> Iterator[tuple[Leaf, At]]:
+        """Go through all that can come of a state: how, and which state; `learn`: also what nobody asked for yet."""
+        for bundle, row in self.looks(at, learn=learn):
             for leaf, core in row.ways:
                 (after,) = [bundle] if leaf.steady else self.tails.after([bundle], leaf.tails)
                 yield leaf, (core, after)

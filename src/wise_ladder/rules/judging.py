@@ -16,8 +16,9 @@ from wise_ladder.walks.exploring import things_met
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.plan.model import Link, Rule
+    from wise_ladder.rules.edges import Guilt
     from wise_ladder.rules.leaves import Comes, Found
-    from wise_ladder.rules.meaning import Guilt, Judge
+    from wise_ladder.rules.meaning import Judge
     from wise_ladder.walks.exploring import Met
 
 MOST_TRIED = 20
@@ -42,6 +43,8 @@ class Judging:
         """What was found since somebody took it from here."""
         self.suspects: dict[tuple[int, Place], int] = {}
         """How often a break was tried; a negative number: it is proved."""
+        self.unsure: set[int] = set()
+        """The rules of which something was too much to look at."""
         self._judges: dict[int, list[tuple[int, Rule, Judge]]] = {}
         """Who judges a step, by its signs."""
         self._harmless: dict[Comes, int] = {}
@@ -75,7 +78,9 @@ class Judging:
             self._replies.add((found.choice.call, found.choice.outcome))
         if edge.moved and edge.top_after is not None:
             self._screens.update(rung.face.screen for rung in visible_path(done.state.ladder))
-        self.new += [Suspect(number, guilt, found) for number, guilt in guilts if self.is_open(number, guilt.place)]
+        self.unsure.update(number for number, guilt in guilts if not guilt.sure)
+        sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
+        self.new += [Suspect(number, guilt, found) for number, guilt in sure if self.is_open(number, guilt.place)]
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Judge]]:
         found = self._judges.get(signs)

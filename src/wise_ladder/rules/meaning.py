@@ -7,19 +7,38 @@ whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is
 from __future__ import annotations
 
 from itertools import chain, pairwise
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+from typing import TYPE_CHECKING, TypeAlias, cast
+
+from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings
-from wise_ladder.ladder.deciding import STAYS_AT_ROOT
+from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.offers import taps
-from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder, visible_path
+from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder, top_of, visible_path
 from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
-from wise_ladder.plan.model import THE_GROUND
-from wise_ladder.plan.operations import Push, Reach, Replace
+from wise_ladder.plan.operations import puts
 from wise_ladder.rules.doings import LetTime
-from wise_ladder.rules.edges import Edge, Place, holds, ladders, link_place, screen_place, seen_rung, what_if
-from wise_ladder.rules.shapes import SEEN
+from wise_ladder.rules.edges import (
+    Edge,
+    Guilt,
+    Place,
+    answered,
+    goes_on_by_itself,
+    holds,
+    ladders,
+    redirect_place,
+    screen_place,
+    what_if,
+)
+from wise_ladder.rules.leading_back import (
+    back_lands,
+    leaves_only_from,
+    links_have_a_way_back,
+    never_land_on,
+    no_traps,
+    way_back_without_system,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -27,15 +46,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.cutting import Cut
     from wise_ladder.ladder.state import Face, Rung, State
     from wise_ladder.plan.model import Guard, Plan, Rule
-    from wise_ladder.plan.operations import Operation
     from wise_ladder.rules.edges import Sign
-
-
-class Guilt(NamedTuple):
-    """Who breaks a rule, and how, in a sentence."""
-
-    place: Place
-    words: str
 
 
 Judge: TypeAlias = "Callable[[Rule, Edge], Iterator[Guilt]]"
@@ -93,149 +104,10 @@ def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
     return rung.face.screen in screens
 
 
-# Where Back leads
-
-
-def never_land_on(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    top = edge.top_after
-    if top is None or not edge.moved or edge.top_before is None or top.face.screen not in rule.screens:
-        return
-    back = isinstance(edge.meant, (events.Back, events.HeaderBack))
-    popped = isinstance(edge.meant, events.Tap) and top.serial not in edge.came
-    if (back or popped) and holds(edge.plan, edge.after, rule.condition):
-        yield Guilt(edge.screen_before, f"Back from {face_words(edge.top_before.face)} lands on {face_words(top.face)}")
-
-
-def back_lands(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    top = edge.top_before
-    if edge.way not in rule.ways or top is None or top.face.screen not in rule.screens or not edge.moved:
-        return
-    if isinstance(edge.meant, (events.Back, events.HeaderBack)) and holds(edge.plan, edge.before, rule.condition):
-        after = edge.top_after
-        where = THE_GROUND if after is None else after.face.screen
-        if where not in rule.lands:
-            lands = "leaves the app" if after is None else f"lands on {face_words(after.face)}"
-            yield Guilt(edge.screen_before, f"Back from {face_words(top.face)} {lands}")
-
-
-def leaves_only_from(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    top = edge.top_before
-    if top is None or not edge.out:
-        return
-    left = edge.all_of(happenings.LeftApp)
-    if left and left[0].how == "because nothing is on its ladder":
-        yield Guilt(edge.culprit, "the app is left because nothing is on its ladder")
-    by_back = isinstance(edge.meant, events.Back) and (not left or left[0].how == "by Back")
-    if by_back and not any(rung.face.screen in rule.screens for rung in visible_path(edge.before.ladder)):
-        yield Guilt(edge.screen_before, f"Back leaves the app from {face_words(top.face)}")
-
-
-def links_have_a_way_back(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    top = edge.top_after
-    if top is None or not edge.arrives or _begins(edge, top):
-        return
-    back = what_if(edge.plan, edge.after, events.Back())
-    if back is None or not back.moved:
-        return
-    address = edge.all_of(happenings.LinkFollowed)[-1].address
-    place = link_place(edge.plan, address)
-    landed = seen_rung(back.after)
-    if landed is None:
-        yield Guilt(place, f"after {address} Back leaves the app")
-    elif rule.lands and landed.face.screen not in rule.lands:
-        yield Guilt(place, f"after {address} Back lands on {face_words(landed.face)}")
-
-
-def _begins(edge: Edge, top: Rung) -> bool:
-    """Whether a screen is one that the app begins with, so that leaving from there is right."""
-    names = {name for choice in edge.plan.start for name in edge.plan.opens_on(choice.target.screen)}
-    holders = [screen for screen in edge.plan.screens if screen.inside]
-    names |= {first.screen for screen in holders for _, first in screen.inside}
-    alone = all(rung.inner for rung in visible_path(edge.after.ladder)[:-1])
-    return alone and top.face.screen in names
-
-
-def way_back_without_system(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    top = edge.top_after
-    if top is None or edge.after.question is not None or (rule.screens and top.face.screen not in rule.screens):
-        return
-    path = visible_path(edge.after.ladder)
-    around = (edge.after.ladder, *(rung.front for rung in path[:-1]))
-    if all(len(ladder) == 1 for ladder in around) or any(
-        edge.plan.overlay[name].modal for _, name, _ in open_layers(edge.after.layers, path)
-    ):
-        return
-    # Most often the header is enough.
-    for event in chain[events.Event]([events.HeaderBack()], (tap for tap, _ in taps(edge.plan, edge.after))):
-        tried = what_if(edge.plan, edge.after, event)
-        if tried is None:
-            continue
-        gone = tried.moved and (
-            tried.after.phase is not Phase.OPEN or all(r.serial != top.serial for r in all_rungs(tried.after.ladder))
-        )
-        if gone or (tried.after.question is not None):
-            return
-    yield Guilt(edge.screen_after, f"{face_words(top.face)} has no way back of its own")
-
-
-MOST_BACKS = 64
-
-
-def no_traps(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    """Follow Back as long as nothing is left or closed by it: what comes round so, or never moves, is a trap.
-
-    Where a Back takes something away, the state it leads to is judged by itself.
-    """
-    if edge.choice != events.Back() or edge.before.phase is not Phase.OPEN or edge.before.question is not None:
-        return
-    hop, met = _answered(edge), {edge.before}
-    while len(met) <= MOST_BACKS:
-        if hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
-            return
-        if STAYS_AT_ROOT in hop.happened:
-            # On such a phone the root is as far as Back gets.
-            return
-        if hop.after.pending or _under_way(hop.after):
-            # Something is under way that may open it; whether waiting ends is another rule.
-            return
-        if hop.after in met:
-            yield Guilt(edge.screen_before, f"no number of Backs gets out from {face_words(_face(edge.top_before))}")
-            return
-        met.add(hop.after)
-        tried = what_if(edge.plan, hop.after, events.Back())
-        if tried is None:
-            return
-        hop = _answered(tried)
-
-
-def _answered(edge: Edge) -> Edge:
-    """Answer what a Back asks, and what is asked upon that, by the first answer that goes on, as long as there is one."""
-    for _ in edge.plan.guard:
-        question = edge.after.question
-        answers = edge.plan.guard[question.guard].answers if question is not None else ()
-        onward = next((answer.name for answer in answers if not answer.stays), None)
-        done = what_if(edge.plan, edge.after, events.Answer(onward)) if onward is not None else None
-        if done is None:
-            break
-        edge = Edge(edge.plan, edge.before, edge.choice, done.after, done.happened, done.taken)
-    return edge
-
-
-def _less(before: State, after: State) -> bool:
-    """Whether something went from the ladders or over them, and nothing came instead."""
-    was, now = list(all_rungs(before.ladder)), list(all_rungs(after.ladder))
-    rungs = {rung.serial for rung in was} - {rung.serial for rung in now}
-    came = {rung.serial for rung in now} - {rung.serial for rung in was}
-    if len(rungs) != len(came):
-        return len(rungs) > len(came)
-    overlays = len(before.layers) + sum(len(rung.layers) for rung in was)
-    return len(after.layers) + sum(len(rung.layers) for rung in now) < overlays
-
-
 def no_pile_up(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
     top = edge.top_after
-    if top is None or not isinstance(edge.choice, events.Tap):
+    if top is None or not isinstance(edge.choice, (events.Tap, events.Answer, events.Reply, LetTime)):
         return
     if all(came.rung.serial != top.serial for came in edge.all_of(happenings.Came)):
         # What only takes another's place makes nothing grow.
@@ -260,10 +132,33 @@ def guarded(rule: Rule, edge: Edge) -> Iterator[Guilt]:
     if any(isinstance(happening, stopped) for happening in edge.happened):
         return
     for place, rung in enumerate(visible_path(edge.before.ladder)):
-        if rung.face.screen in rule.screens and holds(edge.plan, edge.before, rule.condition, place):
+        if rung.face.screen in rule.screens:
             gone = edge.out or all(other.serial != rung.serial for other in all_rungs(edge.after.ladder))
-            if gone:
+            if gone and holds(edge.plan, _as_it_went(edge, rung), rule.condition, place):
                 yield Guilt(edge.culprit, f"{face_words(rung.face)} goes by the way {edge.way} and nobody asks")
+
+
+def _as_it_went(edge: Edge, rung: Rung) -> State:
+    """Return the state before a step with the facts as the step had set them when a rung of it went: a form may be saved."""
+    facts, own = list(edge.before.facts), rung.face.own
+    for happening in edge.happened:
+        match happening:
+            case happenings.Went(gone) | happenings.Replaced(gone, _):
+                there = next((other for other in all_rungs((gone,)) if other.serial == rung.serial), None)
+                if there is not None:
+                    own = there.face.own
+                    break
+            case happenings.LeftApp():
+                break
+            case happenings.FactTurned(name, _, now, own=True):
+                own = tuple((held, now if held == name else value) for held, value in own)
+            case happenings.FactTurned(name, _, now):
+                facts[edge.plan.place_of_fact[name]] = now
+            case _:
+                pass
+    doing = Doing(edge.plan, replace(edge.before, facts=tuple(facts)))
+    doing.put_face(rung, replace(rung.face, own=own))
+    return doing.state()
 
 
 def protected(rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -287,21 +182,32 @@ def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def waiting_ends(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find what nothing takes off but a reply, which may never come. What a timer does is judged when it is due."""
     after = edge.after
     if after.phase is not Phase.OPEN or (after.question and not after.cover):
         return
     over = () if after.question else open_layers(after.layers, visible_path(after.ladder))
-    waits = [name for _, name, _ in over if edge.plan.overlay[name].kind == "wait"]
-    if not (waits or after.cover) or after.pending or _under_way(after):
+    waits = [serial for serial, name, _ in over if edge.plan.overlay[name].kind == "wait"]
+    if not (waits or after.cover) or goes_on_by_itself(edge.plan, after):
         return
-    if waits:
-        yield Guilt(edge.culprit, f"{waits[-1]} is open and nothing is under way that could end it")
+    without = " while its call gets no reply" if after.calls else ""
     if after.cover:
-        yield Guilt(edge.culprit, "the cover is up and nothing is under way that could take it off")
+        yield Guilt(edge.culprit, f"nothing takes the cover off{without}")
+    elif waits and not _can_be_closed(edge, waits[-1]):
+        name = next(name for serial, name, _ in over if serial == waits[-1])
+        yield Guilt(edge.culprit, f"nothing closes {name}{without}")
 
 
-def _under_way(state: State) -> bool:
-    return any(call.name != SEEN for call in state.calls)
+def _can_be_closed(edge: Edge, serial: int) -> bool:
+    """Whether Back or a tap takes an overlay off, perhaps after a question."""
+    for event in chain[events.Event]([events.Back()], (tap for tap, _ in taps(edge.plan, edge.after))):
+        tried = what_if(edge.plan, edge.after, event)
+        if tried is not None:
+            after = answered(tried).after
+            there = open_layers(after.layers, visible_path(after.ladder))
+            if after.phase is not Phase.OPEN or all(other != serial for other, _, _ in there):
+                return True
+    return False
 
 
 def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -317,60 +223,71 @@ def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def results_come_back(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    # Death eats whatever is awaited; that is what `survives death` is about.
+    # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
     found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
-    if found is not None and not (
-        found.name == "nobody waits" and edge.top_before and _only_called(edge.plan, edge.top_before)
-    ):
+    if found is not None and not (found.name == "nobody waits" and _took_death(edge, found)):
         yield Guilt(edge.culprit, found.words)
 
 
+def _took_death(edge: Edge, found: happenings.Finding) -> bool:
+    """Whether only death can have taken the mark of the caller: who returned comes only where somebody awaits its result."""
+    before = edge.happened[: edge.happened.index(found)]
+    went = [happening.rung for happening in before if isinstance(happening, happenings.Went)]
+    return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
+
+
 def _only_called(plan: Plan, rung: Rung) -> bool:
-    """Whether a screen comes only where its result is awaited, so that only death can have eaten that."""
+    """Whether a screen comes only where its result is awaited."""
     done = [operation for move in plan.moves for operation in move.operations]
-    done += [operation for guard in plan.guard.values() for operation in guard.operations]
-    done += [operation for guard in plan.guard.values() for answer in guard.answers for operation in answer.operations]
-    while nested := [getattr(operation, "operation", None) or getattr(operation, "otherwise", None) for operation in done]:
-        puts = [operation for operation in done if _puts(operation, rung.face.screen)]
-        if any(not getattr(operation, "awaiting", "") for operation in puts):
-            return False
-        done = [operation for operation in nested if operation is not None]
+    for guard in plan.guard.values():
+        done += [*guard.operations, *(operation for answer in guard.answers for operation in answer.operations)]
+    if any(put.target.screen == rung.face.screen and not getattr(put, "awaiting", "") for put in puts(done)):
+        return False
     others = [*(choice.target for choice in plan.start), *(target for link in plan.links for target in link.build)]
     others += [target for screen in plan.screens for _, target in screen.inside]
     others += [redirect.target for redirect in plan.redirects]
     return all(target.screen != rung.face.screen for target in others)
 
 
-def _puts(operation: Operation, screen: str) -> bool:
-    return isinstance(operation, (Push, Replace, Reach)) and operation.target.screen == screen
-
-
 def redirects_end(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
     found = edge.finding("redirects never end")
     if found is not None:
-        yield Guilt(edge.culprit, found.words)
+        sent = edge.all_of(happenings.Redirected)
+        yield Guilt(redirect_place(edge.plan, sent[-1].wanted, sent[-1].to) if sent else edge.culprit, found.words)
 
 
 # Death, forecast, conditions
 
 
 def survives_death(rule: Rule, edge: Edge) -> Iterator[Guilt]:
-    before = edge.top_before
-    if not isinstance(edge.choice, events.Killed) or before is None:
+    before, what = top_of(edge.before), edge.plan.policies.restore
+    if not isinstance(edge.choice, events.Killed) or before is None or edge.before.cover or what == "nothing":
         return
-    lost = edge.finding("result lost")
-    if lost is not None:
-        yield Guilt(edge.screen_before, lost.words)
     reopened = what_if(edge.plan, edge.after, events.Reopen())
-    after = seen_rung(reopened.after) if reopened is not None else None
-    if after is None or after.face.screen in rule.screens:
+    after = None if reopened is None else top_of(reopened.after)
+    if reopened is None or after is None or after.face.screen in rule.screens:
         return
     killed = f"killed on {face_words(before.face)}"
     if not after.face.same_place(before.face):
-        yield Guilt(edge.screen_before, f"{killed}, the app comes back with {face_words(after.face)}")
-    elif after.face.own != before.face.own:
-        held = [f"{name} {value}" for name, value in before.face.own if (name, value) not in after.face.own]
-        yield Guilt(edge.screen_before, f"{killed}, {' and '.join(held)} is lost")
+        yield Guilt(screen_place(edge.plan, before.face), f"{killed}, the app comes back with {face_words(after.face)}")
+        return
+    path = visible_path(edge.before.ladder)
+    lost = [(before.face, name) for _, name, _ in open_layers(edge.before.layers, path)
+            if edge.plan.overlay[name].kind != "notice"]  # fmt: skip
+    now = {rung.serial: rung.face for rung in all_rungs(reopened.after.ladder) if not rung.cut}
+    for rung in path if what == "top" else all_rungs(edge.before.ladder):
+        if not rung.saved:
+            lost += [(rung.face, name) for name in _lost(rung.face, now.get(rung.serial))]
+    for face in dict.fromkeys(face for face, _ in lost):
+        names = " and ".join(name for other, name in lost if other == face)
+        yield Guilt(screen_place(edge.plan, face), f"{killed}, {names} of {face_words(face)} is lost")
+
+
+def _lost(was: Face, now: Face | None) -> Iterator[str]:
+    """Name what a rung lost: what it held, and results that it awaited or had got."""
+    kept = () if now is None else now.own
+    yield from (f"{name} {value}" for name, value in was.own if (name, value) not in kept)
+    yield from dict.fromkeys((*(mark.name for mark in was.awaits), *(came.name for came in was.undelivered if came.value)))
 
 
 def forecast_is_known(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
@@ -407,7 +324,7 @@ def _is_about(rule: Rule, edge: Edge) -> bool:
 
 JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "never beneath": (never_beneath, frozenset(["came"])),
-    "never land on": (never_land_on, frozenset(["moved back"])),
+    "never land on": (never_land_on, frozenset(["moved"])),
     "no twins": (no_twins, frozenset(["came"])),
     "no pile-up": (no_pile_up, frozenset(["came"])),
     "back lands": (back_lands, frozenset(["moved back"])),
@@ -436,3 +353,7 @@ AFTERWARDS = {
 """Rules that look at nothing but the state after a step, and at the rest only to tell who is guilty."""
 LASTING = {"protected", "waiting ends", "in every state", "in no state"}
 """Rules of states that go on being wrong: guilty is the step before which it was right."""
+OF_THE_SCREEN = {
+    "way back without system", "redirects end", "forecast is known", "survives death", "waiting ends",
+}  # fmt: skip
+"""Rules that a screen breaks wherever it stands: no other way to put it mends that."""

@@ -4,22 +4,34 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.ladder.state import seen_ladder
+from msgspec import Struct
+from msgspec.structs import replace
+
+from wise_ladder.ladder.state import depth, seen_ladder
+from wise_ladder.ladder.step import step
+from wise_ladder.plan import operations
 from wise_ladder.plan.events import Answer, Reply, Tap, Wait
+from wise_ladder.plan.model import Memory
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from wise_ladder.ladder.state import State
     from wise_ladder.walks.tape import Tape
 
 OF_A_ROUND = (Tap, Answer, Wait, Reply)
 """What a round is made of: what the user does on the screens, and what comes by itself."""
+LAPS = 2
+"""So often a round is done again at least: two equal rungs, one above the other, are not yet growth."""
+MOST_LAPS = 2_000
+"""What was not seen to go on in so many is no round, nor is it said that the rule holds."""
 
 
 def round_of(tape: Tape) -> int | None:
     """Return after how many steps the round begins that ends with the tape; None where there is none.
 
-    The round leads from a rung to its equal above it, with the same facts. It is done twice more, and must leave as many rungs
-    each time: two equal rungs, one above the other, are not yet growth.
+    The round leads from a rung to its equal above it, with the same facts. It is done again until the ladder is higher than
+    every number that the plan compares its height with or drops by, for only these can end it.
     """
     count = len(tape.entries)
     ends = seen_ladder(tape.state_at(count).ladder)
@@ -42,15 +54,35 @@ def lap(tape: Tape, begins: int) -> State:
 
 
 def _grows(tape: Tape, begins: int, grown: int) -> bool:
-    """Do the steps of a round twice more, and see whether each leaves so many rungs."""
+    """Do the steps of a round again and again, and see whether each time leaves so many rungs.
+
+    What the phone bears does not count: a round that only the end of the app stops is one.
+    """
+    plan, state = replace(tape.plan, memory=Memory()), tape.state_at(len(tape.entries))
     events = [entry.event for entry in tape.entries[begins:]]
-    high = len(seen_ladder(tape.state_at(len(tape.entries)).ladder))
-    for _ in range(2):
+    enough = max(_heights(plan), default=0)
+    for laps in range(1, MOST_LAPS):
+        expected, lowest = len(seen_ladder(state.ladder)) + grown, depth(state)
         for event in events:
-            tape, done = tape.doing(event)
+            done = step(plan, state, event)
             if done.refused is not None:
                 return False
-        high += grown
-        if len(seen_ladder(tape.state_at(len(tape.entries)).ladder)) != high:
+            state = done.state
+            lowest = min(lowest, depth(state))
+        if len(seen_ladder(state.ladder)) != expected:
             return False
-    return True
+        if laps >= LAPS and lowest > enough:
+            return True
+    return False
+
+
+def _heights(part: object) -> Iterator[int]:
+    """Go through the numbers of rungs that a plan's conditions compare with and its operations drop by."""
+    if isinstance(part, operations.DepthOver | operations.Pop):
+        yield part.rungs
+    if isinstance(part, Struct):
+        for name in part.__struct_fields__:
+            yield from _heights(getattr(part, name))
+    elif isinstance(part, tuple):
+        for each in part:
+            yield from _heights(each)

@@ -15,13 +15,6 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.model import Plan, Redirect, Screen
 
-_BY_ITSELF = (
-    operations.TimerTrigger,
-    operations.ShownTrigger,
-    operations.ReplyTrigger,
-    operations.BecomesTrigger,
-    operations.WorldTrigger,
-)
 _PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToWanted, operations.Follow)
 ALWAYS = (
     "no twins", "no pile-up", "no traps", "waiting ends", "results come back", "redirects end", "links have a way back",
@@ -54,7 +47,7 @@ def recognised(plan: Plan, starter: Starter = Starter()) -> Recognised:  # noqa:
 def _goes_on_by_itself(screen: Screen) -> bool:
     triggers = [move.trigger for move in screen.moves]
     puts = any(isinstance(done, _PUTS) for move in screen.moves for done in move.operations)
-    return puts and not screen.inside and all(isinstance(trigger, _BY_ITSELF) for trigger in triggers)
+    return puts and not screen.inside and all(isinstance(trigger, operations.BY_ITSELF) for trigger in triggers)
 
 
 def rules_in_force(plan: Plan) -> tuple[Rule, ...]:

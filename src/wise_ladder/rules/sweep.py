@@ -9,19 +9,21 @@ from __future__ import annotations
 import gc
 import time
 from collections import defaultdict
+from functools import partial
 from itertools import filterfalse
 from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.state import all_rungs, depth
 from wise_ladder.plan.model import Memory
 from wise_ladder.plan.tokens import size_words
+from wise_ladder.rules.blaming import Blaming, still_breaks
+from wise_ladder.rules.breaking import breaks, edge_at, refused_at, size_of
 from wise_ladder.rules.doings import Choices
-from wise_ladder.rules.edges import Edge, Place, seen_rung
+from wise_ladder.rules.edges import Guilt, Place, seen_rung
 from wise_ladder.rules.graph import Graph
 from wise_ladder.rules.judging import Judging
-from wise_ladder.rules.meaning import JUDGES, Guilt
+from wise_ladder.rules.meaning import JUDGES, OF_THE_SCREEN
 from wise_ladder.rules.replaying import NoTime, Taken, replayed
 from wise_ladder.rules.rounds import round_of
 from wise_ladder.rules.starter import rules_in_force
@@ -30,7 +32,6 @@ from wise_ladder.rules.verdicts import Bounds, Counterexample, Known, Verdict
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
     from wise_ladder.rules.graph import At
     from wise_ladder.rules.judging import Suspect
@@ -59,6 +60,7 @@ class Sweep:
         choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
         self.judging = Judging(plan, self.rules)
         self.graph = Graph(choices, self.judging.judge)
+        self._blaming = Blaming()
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
@@ -229,9 +231,24 @@ class Sweep:
         judging.suspects[key] = judging.suspects.get(key, 0) + 1
         path = [*self.path(self.depth, before), self.graph.taken(before[0], choice, done)]
         counterexample = self.proved(number, path, guilt)
-        if counterexample is not None:
+        if counterexample is not None and self._found(number, counterexample):
             judging.suspects[key] = -1
-            self.found[number].append(counterexample)
+
+    def _found(self, number: int, counterexample: Counterexample) -> bool:
+        """Keep a break, and return True, unless it follows from one that is known: a cause is guilty once."""
+        rule, tape, refused = self.rules[number], counterexample.tape, counterexample.refused
+        others = self.found[number]
+        if breaks(rule, tape.until(len(tape.entries) - (refused is None))):
+            return False
+        broken = partial(breaks, rule, refused=refused)
+        if any(other.blame is not None and not still_breaks(tape, other.blame.mended, broken) for other in others):
+            return False
+        if rule.name not in OF_THE_SCREEN:
+            blame = self._blaming.blamed(tape, broken, may_be_refused=rule.name == "never land on")
+            counterexample = counterexample._replace(blame=blame)
+        if all(other.place != counterexample.place for other in others):
+            others.append(counterexample)
+        return True
 
     def proved(self, number: int, path: list[Taken], guilt: Guilt) -> Counterexample | None:
         """Run a path by `step` with real waits, and return it where the rule is broken then too."""
@@ -242,20 +259,13 @@ class Sweep:
         except NoTime:
             return None
         last = path[-1]
-        entries = tape.entries
-        count = len(entries)
         if rule.name in JUDGES:
-            before = tape.state_at(count - 1) if not last.done.refused else tape.state_at(count)
-            if last.done.refused:
-                edge = Edge(self.plan, before, last.choice, before, (), (), refused=True)
-            else:
-                done = entries[-1].step
-                edge = Edge(self.plan, before, entries[-1].event, done.state, done.happened, done.taken)
+            edge = refused_at(tape, last.choice) if last.done.refused else edge_at(tape, len(tape.entries))
             same = next((other for other in JUDGES[rule.name][0](rule, edge) if other.place == guilt.place), None)
             if same is None:
                 return None
             guilt = same
-        elif _size(self.plan, rule, tape.state_at(count)) <= (rule.limit or 0):
+        elif not breaks(rule, tape):
             return None
         round_begins = None
         if rule.name == "no pile-up":
@@ -276,7 +286,8 @@ class Sweep:
     def _came_from(self, level: int, at: At) -> tuple[At, Leaf]:
         for source in self._sources[level][at[0]]:
             for bundle in self.levels[level - 1][source]:
-                for leaf, after in self.graph.edges((source, bundle)):
+                # What would be learned here would be judged as if another state had led to it.
+                for leaf, after in self.graph.edges((source, bundle), learn=False):
                     if after == at:
                         return (source, bundle), leaf
         raise LookupError(at)
@@ -289,7 +300,7 @@ class Sweep:
                 if self.found[number] or rule.limit is None:
                     continue
                 state = self.graph.state((core, bundle))
-                size = _size(self.plan, rule, state)
+                size = size_of(self.plan, rule, state)
                 if size > rule.limit:
                     top = seen_rung(state)
                     screen = self.plan.screen[top.face.screen] if top is not None else None
@@ -301,7 +312,7 @@ class Sweep:
                     )
                     proof = self.proved(number, self.path(len(self.levels) - 1, (core, bundle)), Guilt(place, words))
                     if proof is not None:
-                        self.found[number].append(proof)
+                        self._found(number, proof)
 
     # What is known
 
@@ -322,6 +333,8 @@ class Sweep:
 
     def _doubt(self, number: int, rule: Rule) -> str:
         """Say why a rule that no run breaks may be broken all the same."""
+        if number in self.judging.unsure:
+            return "there was too much to look at"
         unproved = self.judging.unproved(number)
         if not unproved:
             return ""
@@ -344,10 +357,3 @@ def memory_held() -> int:
     import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
 
     return psutil.Process().memory_info().rss
-
-
-def _size(plan: Plan, rule: Rule, state: State) -> int:
-    """Measure what a rule limits: rungs that lie one under the other, or what all of them weigh."""
-    if rule.name == "depth at most":
-        return depth(state)
-    return sum(plan.screen[rung.face.screen].weight for rung in all_rungs(state.ladder))

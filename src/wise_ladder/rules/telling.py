@@ -60,7 +60,7 @@ def tell_verdict(verdict: Verdict, path: str) -> Iterator[str]:
     if rule.note and verdict.status == "broken":
         yield f"  {rule.note}"
     for counterexample in verdict.guilty:
-        place = counterexample.guilt.place
+        place = counterexample.place
         yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words})"
         yield f"    {' · '.join(steps_of(counterexample))}"
         if counterexample.round_begins is not None:

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Rule
+    from wise_ladder.rules.blaming import Blame
     from wise_ladder.rules.doings import Choice
-    from wise_ladder.rules.edges import Place
-    from wise_ladder.rules.meaning import Guilt
+    from wise_ladder.rules.edges import Guilt, Place
     from wise_ladder.walks.tape import Tape
 
 Status = Literal["holds", "broken", "undecided"]
@@ -44,7 +44,7 @@ class Known(NamedTuple):
 
 
 class Counterexample(NamedTuple):
-    """The shortest steps that break a rule, run with real times: who is guilty, and how."""
+    """The shortest steps that break a rule, run with real times: where and how it shows, and who is to blame."""
 
     guilt: Guilt
     tape: Tape
@@ -53,6 +53,13 @@ class Counterexample(NamedTuple):
     """Of a pile-up: after how many steps of the tape the round begins that can be repeated."""
     refused: Choice | None = None
     """What does nothing at the end, where that is the fault."""
+    blame: Blame | None = None
+    """The move or link that is to blame, where it is another one than where it shows."""
+
+    @property
+    def place(self) -> Place:
+        """The guilty place: who is to blame, else where it shows."""
+        return self.guilt.place if self.blame is None else self.blame.place
 
 
 class Verdict(NamedTuple):

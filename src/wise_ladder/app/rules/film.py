@@ -204,7 +204,7 @@ class _Film:
     def _words(self, x: int, y: int) -> None:
         canvas, palette, found = self.canvas, self.palette, self.found
         width = canvas.width - x
-        rule, place = self.verdict.rule, found.guilt.place
+        rule, place = self.verdict.rule, found.place
         line = f", line {place.at.line}" if place.at != NOWHERE else ""
         said = [("what is wrong", found.guilt.words), ("who does it", f"{place.words}{line}")]
         said.append(("the rule", " ".join(part for part in (rule.name, about(rule)) if part)))
