@@ -49,9 +49,15 @@ rules:
 |---|---|
 | `holds at every depth (10 states, all there are)` | every state the app can come to was looked at |
 | `holds to depth 8 (212,904 states)` | whatever can happen in 8 steps was tried; in 9 it may break |
-| `broken in 4 steps, 2 guilty places` | two moves or screens are to blame: before them all was right, after them it is not; for each there is a shortest path |
+| `broken in 4 steps, 2 guilty places` | two places of the plan are to blame, for each there is a shortest path; what follows from one of them is not counted again |
+| `undecided: there was too much to look at` | more looks of a screen than are tried may take its place |
 | `undecided: 3 never used to depth 8` | what was not met in 8 steps may still be met later |
 | `undecided: a rung comes over its equal ...` | the ladder may grow so for ever; no round that does it was found yet |
+
+**Who is to blame** is the last move, or link, on the path that would avoid the break if it put the same screen in another way
+(pushed, pushed once, in the place of another, reached, alone on its ladder) while all later steps still apply; where there is none, the
+move or screen at which it shows. So a sign-in that is pushed and should replace is to blame, and not the screen on which Back is pressed.
+`e` in Rules edits it.
 
 What is tried: every tap with every sample of what it carries, the answers to questions, Back, the header, links (each sample of
 what they carry at least once, not all together), replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
@@ -67,10 +73,14 @@ traps`, `waiting ends`, `results come back`, `redirects end`, `links have a way 
 
 - for a **splash** (a screen that only goes on by itself): `never beneath` and `never land on`;
 - for a **sign-in** (where a redirect that remembers sends to): `never land on` while one is signed in;
-- for what lies behind it (what such a redirect turns away): `protected`;
+- for what lies behind it (what such a redirect turns away): `protected` while one is signed out.
+
+Signed out is what such redirects ask for, signed in is the rest. A fact that is not known yet is neither: its first value, where nothing sets that,
+and moves of other screens than the sign-in set values of both kinds (a `session` that is `unknown` until a call has replied). Also
+
 - `forecast is known`, where a guard decides at the press.
 
-`i` in Rules tells what was recognised. To contradict it: `{rule: starter, not splash: intro, not sign in: code, not protected: help}`;
+`i` in Rules and `check --format json` tell what was recognised, with the conditions. To contradict it: `{rule: starter, not splash: intro, not sign in: code, not protected: help}`;
 `{rule: starter, without: [no flash]}` leaves rules out. A rule of the set that you write yourself takes its place.
 
 ## What rules are told
@@ -80,25 +90,45 @@ traps`, `waiting ends`, `results come back`, `redirects end`, `links have a way 
 | `screens`, `from` | the screens it is about, one or a list |
 | `lands on` | screens; `the ground` for out of the app |
 | `if` | a condition as in moves; facts and arguments of the screens may be named |
-| `ways` | `system`, `header`, `in-app`, `aside` |
+| `ways` | `system`, `header`, `in-app`, `aside`, `by itself` |
 | `rungs`, `size`, `time` | `3`, `200MB`, `300ms` |
 | `once left`, `any arguments`, `double taps` | `yes`: see below |
 | `note` | a sentence of yours, told when it breaks |
+| `name` | what the rule is called; no two are called the same. Without one it is called by what it says |
+
+`check --rule NAME` decides one rule; `draw` and `report` show what breaks it.
 
 """
 MORE = {
     "never beneath": "`once left: yes` counts a rung only after it was seen on top.",
+    "never land on": "A pop of the app's own is whatever takes away what is seen, so that what lay beneath is seen again: by a tap, a reply or a "
+    "timer. A tap on a tab is no way back.",
     "no twins": "`any arguments: yes` also takes two rungs of one screen with other arguments. `double taps: yes` tries taps twice in quick "
     "succession, for all rules of the plan.",
-    "no pile-up": "The round is done twice more before it is told: each lap must leave as many rungs.",
+    "no pile-up": "The round is done again until the ladder is higher than every number that a condition of the plan compares its height "
+    "with or a pop drops by, and twice more at least. What the phone bears of weight does not count: a round that only the end of the app "
+    "stops is a pile-up. A round may go by taps, answers, replies and timers.",
     "memory at most": "Weights are those of the screens; what low memory frees is not counted off.",
-    "back lands": "`ways: header` is about the header's button. Closing an overlay or a question that opens is no landing.",
-    "no traps": "A Back that does nothing while a call or a timer is under way is no trap: `waiting ends` is about that.",
-    "guarded": "A rung that goes from beneath others without its armed guard being asked breaks it too, whichever the way.",
+    "back lands": "`lands on: the ground` lets it leave the app. `ways: header` is about the header's button. Closing an overlay or a "
+    "question that opens is no landing.",
+    "leaves only from": "An app that is left because a move took the last rung away breaks it from every screen.",
+    "no traps": "Questions are answered by the first answer that goes on. While a timer or a call that is `never silent` is under way, a "
+    "Back that does nothing is no trap.",
+    "guarded": "The ways are `system`, `header`, `in-app`, `aside` and `by itself`, or those listed in `ways`. Home, being killed and "
+    "being swiped away are no ways. The condition is read when the screen goes, after what the move has set: a form that is saved on "
+    "its way out is not thrown away. A rung that goes from beneath others without its armed guard being asked breaks it too, whichever the way.",
+    "way back without system": "A tap that only shows the same screen anew is no way back, nor are looks that replace each other, unless "
+    "one of them has one.",
+    "waiting ends": "A reply may never come, unless its call says `never silent: yes`. Then a timer must end the waiting (`most` of the "
+    "cover, a move such as `10s shown` of the overlay), or the user by Back or a tap.",
+    "results come back": "What death takes is told by `survives death`.",
+    "redirects end": "To blame is the redirect that comes round.",
     "no flash": "300 ms where no time is said. It counts only where neither the user's haste nor a late reply is to blame.",
-    "links have a way back": "Screens that the app begins with may leave it; so may what a redirect puts.",
-    "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive.",
-    "results come back": "What death eats is told by `survives death`.",
+    "links have a way back": "A question that Back asks is answered first. The app begins with its start, with what redirects make of that, and with "
+    "what goes on from there by itself.",
+    "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive, on hidden rungs too. "
+    "Overlays are lost, but for notices, and so is what is awaited. Where the phone restores only the top, what lies beneath is not "
+    "missed; where it restores nothing, the rule holds.",
     "everything is used": "It lists what nothing met; there is no path to show. Broken only when every state was looked at.",
 }
 

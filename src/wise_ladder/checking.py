@@ -93,8 +93,18 @@ def _once(call: argparse.Namespace) -> int:
     found: list[Checked] = []
     known: list[str] = []
     stopped = 0
+    plans = read_all(plans_in(call.plans))
+    if call.rule:
+        from wise_ladder.rules.asked_for import rule_called  # noqa: PLC0415
+        from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
+
+        if call.walk or call.no_rules:
+            raise CallError("--rule decides a rule alone; leave out --walk and --no-rules")
+        call.rules = True
+        # A name that no plan knows is told before anything is done.
+        rule_called([rule for _, plan in plans for rule in rules_in_force(plan)], call.rule)
     try:
-        for path, plan in read_all(plans_in(call.plans)):
+        for path, plan in plans:
             known += [walk.name for walk in plan.walks]
             if not _plan_checked(call, path, plan, found, say):
                 break
@@ -163,10 +173,12 @@ def _say_walks(plan: Plan, found: Checked, path: str, say: _Saying) -> None:
 
 def _swept(call: argparse.Namespace, plan: Plan, say: _Saying) -> tuple[Sweep, KeyboardInterrupt | None]:
     """Sweep a plan; return what stopped it too, None where nothing did."""
+    from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
     from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
     from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
-    sweep = Sweep(plan, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
+    rules = tuple(rule for rule in rules_in_force(plan) if call.rule in {None, rule.called})
+    sweep = Sweep(plan, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})), rules)
     try:
         while not sweep.over:
             sweep.go_on(BETWEEN)

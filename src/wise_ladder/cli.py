@@ -7,7 +7,7 @@ import os
 import sys
 from contextlib import suppress
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn, TypeVar
+from typing import TYPE_CHECKING, Any, Literal, NoReturn, TypeVar
 
 from wise_ladder import __version__
 from wise_ladder.errors import CallError, LadderError, WalkError
@@ -24,14 +24,18 @@ SHELLS = ("bash", "zsh", "fish")
 
 
 class _Parser(argparse.ArgumentParser):
-    """A parser whose mistakes are one line, as all of ours are."""
+    """A parser whose mistakes are one line, as all of ours are; an option is written in full, or another is meant one day."""
+
+    def __init__(self, **settings: Any) -> None:
+        """Take the settings of the library."""
+        super().__init__(**settings, allow_abbrev=False)
 
     def error(self, message: str) -> NoReturn:
         raise CallError(f"{message}; {self.prog} --help tells how it is called")
 
 
-def _plan_names(of: str) -> Callable[..., list[str]]:
-    """Return what completes the name of a walk or phone of the plan that stands in the line already."""
+def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[str]]:
+    """Return what completes the name of a walk, phone or rule of the plan that stands in the line already."""
 
     def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
         from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
@@ -39,11 +43,20 @@ def _plan_names(of: str) -> Callable[..., list[str]]:
         found: list[str] = []
         for path in getattr(parsed_args, "plans", None) or [parsed_args.plan]:
             with suppress(LadderError):
-                plan = read_plan(Path(path))
-                found += [walk.name for walk in plan.walks] if of == "walks" else [name for name, _ in plan.phones]
+                found += _names_in(read_plan(Path(path)), of)
         return found
 
     return names
+
+
+def _names_in(plan: Plan, of: Literal["walks", "phones", "rules"]) -> list[str]:
+    if of == "walks":
+        return [walk.name for walk in plan.walks]
+    if of == "phones":
+        return [name for name, _ in plan.phones]
+    from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
+
+    return [rule.called for rule in rules_in_force(plan)]
 
 
 def _gallery_names(**_more: object) -> list[str]:
@@ -62,6 +75,37 @@ def _plan_files(prefix: str, **_more: object) -> list[str]:
 def _completed(argument: argparse.Action, names: Callable[..., list[str]]) -> None:
     """Let a shell complete an argument by these names."""
     argument.completer = names  # type: ignore[attr-defined]
+
+
+def _check_options(checks: _Parser) -> None:
+    _completed(
+        checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
+    )
+    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
+    _completed(phone, _plan_names("phones"))
+    _completed(checks.add_argument("--walk", metavar="NAME", help="this walk alone"), _plan_names("walks"))
+    _completed(
+        checks.add_argument("--rule", metavar="NAME", help="this rule alone, by its name or by what it says"),
+        _plan_names("rules"),
+    )
+    checks.add_argument("--fail-fast", action="store_true", help="stop at the first walk that fails")
+    checks.add_argument(
+        "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
+    )
+    which = checks.add_mutually_exclusive_group()
+    which.add_argument("--rules", action="store_true", help="the rules alone, no walks")
+    which.add_argument("--no-rules", action="store_true", help="the walks alone, no rules")
+    checks.add_argument(
+        "--depth", type=_bound(int), metavar="N", help="look at all that can happen in so many steps, no further"
+    )
+    checks.add_argument(
+        "--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep each plan for so long at most (5)"
+    )
+    checks.add_argument(
+        "--format", choices=("text", "json", "junit", "sarif"), default="text", help="for people, or for machines"
+    )
+    checks.add_argument("--junit", type=Path, metavar="FILE", help="write JUnit XML to a file beside what is told")
+    checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
 
 
 def _parser() -> _Parser:
@@ -87,30 +131,7 @@ def _parser() -> _Parser:
         "Read plans, run their walks, decide their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
         "check *.ladder.yaml",
     )
-    _completed(
-        checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
-    )
-    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
-    _completed(phone, _plan_names("phones"))
-    _completed(checks.add_argument("--walk", metavar="NAME", help="this walk alone"), _plan_names("walks"))
-    checks.add_argument("--fail-fast", action="store_true", help="stop at the first walk that fails")
-    checks.add_argument(
-        "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
-    )
-    which = checks.add_mutually_exclusive_group()
-    which.add_argument("--rules", action="store_true", help="the rules alone, no walks")
-    which.add_argument("--no-rules", action="store_true", help="the walks alone, no rules")
-    checks.add_argument(
-        "--depth", type=_bound(int), metavar="N", help="look at all that can happen in so many steps, no further"
-    )
-    checks.add_argument(
-        "--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep each plan for so long at most (5)"
-    )
-    checks.add_argument(
-        "--format", choices=("text", "json", "junit", "sarif"), default="text", help="for people, or for machines"
-    )
-    checks.add_argument("--junit", type=Path, metavar="FILE", help="write JUnit XML to a file beside what is told")
-    checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
+    _check_options(checks)
     begins = command(
         "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
     )
@@ -128,7 +149,7 @@ def _parser() -> _Parser:
     draws = command(
         "draw",
         _draw,
-        "Draw a walk as a film strip of ladders, SVG or PDF.",
+        "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders, SVG or PDF.",
         'draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg',
     )
     draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
@@ -137,12 +158,16 @@ def _parser() -> _Parser:
         'tape app.ladder.yaml --walk "ten toggles, one Back" --format csv',
     )  # fmt: skip
     reports = command(
-        "report", _report, "Write a page of Markdown about a walk, with its film strip beside it.",
+        "report", _report, "Write a page of Markdown about a walk, or what breaks a rule, with the film strip beside it.",
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
     for some in (draws, tapes, reports):
         _completed(some.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-        _completed(some.add_argument("--walk", required=True, metavar="NAME", help="the walk"), _plan_names("walks"))
+        which = some.add_mutually_exclusive_group(required=True)
+        _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
+        if some is not tapes:
+            broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule")
+            _completed(broken, _plan_names("rules"))
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
     for some in (demo, opens, draws, tapes, reports):
@@ -261,12 +286,18 @@ def _draw(call: argparse.Namespace) -> int:
 
 
 def _run(call: argparse.Namespace) -> tuple[Plan, Result]:
-    """Run the walk that a call names, on the phone it names."""
+    """Run the walk that a call names, or what breaks the rule it names, on the phone it names."""
     from wise_ladder.checking import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+    from wise_ladder.plan.reading import read_file  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
 
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan, text = read_file(call.plan)
+    plan = on_phone(plan, call.phone, call.plan)
+    if call.walk is None:
+        from wise_ladder.rules.asked_for import as_walk  # noqa: PLC0415
+
+        plan, walk = as_walk(plan, text.text, call.rule)
+        return plan, run_walk(plan, walk)
     return plan, run_walk(plan, _walk(plan, call.walk))
 
 

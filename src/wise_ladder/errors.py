@@ -36,6 +36,10 @@ class WalkError(LadderError):
     """A walk that is not in the plan."""
 
 
+class RuleError(LadderError):
+    """There is no rule of a name, or nothing that breaks it."""
+
+
 class WritingError(LadderError):
     """A file that cannot be written; the old one is still whole."""
 

@@ -8,9 +8,10 @@ from wise_ladder.plan import Plan
 from wise_ladder.plan.model import Rule, Starter
 from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.plan.rules import RULES
+from wise_ladder.rules.naming import about
 from wise_ladder.rules.starter import recognised, rules_in_force
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.telling import about, standing, tell_verdict
+from wise_ladder.rules.telling import standing, tell_verdict
 from wise_ladder.rules.verdicts import Bounds, Verdict
 
 HEAD = """

@@ -259,13 +259,26 @@ class Bench(App[None]):
         standing = self.sweeping.standing
         if standing is None:
             return
-        holds = sum(verdict.status == "holds" for verdict in standing.verdicts)
-        self.top_line.tell_rules(holds, standing.broken, whole=standing.known.whole)
+        self.tell_rules()
         if turned:
             self.sentence.add(f"R  {', '.join(turned)}")
         told = getattr(self.view, "told", None)
         if told is not None:
             told()
+
+    def tell_rules(self) -> None:
+        """Say in the top line how the rules of the plan on the desk stand."""
+        standing = self.sweeping.standing
+        if standing is None:
+            return
+        unknown = self.sweeping.unknown()
+        holds = sum(verdict.status == "holds" for verdict in standing.verdicts) - unknown
+        known = standing.plan is self.desk.plan
+        if known:
+            undecided = len(standing.verdicts) - holds - standing.broken
+            self.top_line.tell_rules(holds, standing.broken, undecided, whole=standing.known.whole, running=standing.running)
+        else:
+            self.top_line.tell_rules(0, 0, len(standing.verdicts), whole=False, running=True)
 
     def _taps(self) -> int:
         return max(len(self.climber.moment.offers), len(self.climber.moment.answers))

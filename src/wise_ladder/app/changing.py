@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.errors import LadderError
 from wise_ladder.ladder.asked import redirect_words
-from wise_ladder.plan.model import Guard, Move, Redirect, Thing
+from wise_ladder.plan.model import Guard, Link, Move, Redirect, Thing
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Sequence
@@ -20,12 +20,23 @@ if TYPE_CHECKING:
     from wise_ladder.plan.rewriting import Field
 
 
+USUAL: dict[type[Thing], tuple[tuple[str, ...], str]] = {
+    Move: (("when", "if", "do"), "do"),
+    Guard: (("name", "if"), "if"),
+    Redirect: (("to", "if"), "if"),
+    Link: (("address", "build", "mode"), "build"),
+}
+"""The keys that are offered when something is edited, and the one it begins with."""
+
+
 def thing_words(thing: Thing) -> str:
-    """Name a move, guard or redirect."""
+    """Name a move, guard, redirect or link."""
     if isinstance(thing, Move):
         return f"{thing.where or 'anywhere'}, when {thing.when}"
     if isinstance(thing, Guard):
         return f"guard {thing.name}"
+    if isinstance(thing, Link):
+        return f"link {thing.address}"
     return f"redirect of {redirect_words(thing)}"
 
 
@@ -82,7 +93,7 @@ class Changes:
         )
 
     def edit(self, thing: Thing) -> None:
-        """Edit what is written of a move, guard or redirect."""
+        """Edit what is written of a move, guard, redirect or link."""
         from wise_ladder.app.sheets.line import Line, Lines  # noqa: PLC0415
         from wise_ladder.plan.rewriting import Field, fields  # noqa: PLC0415
 
@@ -91,9 +102,7 @@ class Changes:
         except LadderError as error:
             self.bench.say(str(error), wrong=True)
             return
-        usual, first = {Move: (("when", "if", "do"), "do"), Guard: (("name", "if"), "if"), Redirect: (("to", "if"), "if")}[
-            type(thing)
-        ]
+        usual, first = USUAL[type(thing)]
         there = {key: found.get(key, Field(key, "")) for key in dict.fromkeys((*usual, *found))}
         lines = [Line(key, field.text, self._completer(thing, key)) for key, field in there.items()]
 
@@ -149,9 +158,7 @@ class Changes:
 
         # The places of a thing are those of the text it was read from.
         self.desk.look_at_file()
-        if not any(
-            known is thing or known == thing for known in (*self.plan.moves, *self.plan.guard.values(), *self.plan.redirects)
-        ):
+        if not any(known is thing or known == thing for known in self.plan.things):
             return "the plan was changed elsewhere meanwhile: Esc, then try again"
         before = self.plan
         wrong = self.desk.edit_text(lambda text: with_fields(text, thing.at, new), thing_words(thing)) if new else ""

@@ -40,10 +40,12 @@ class TopLine(Painted):
         self._standing = self._standing or [("muted", "no walks yet")]
         self.changed()
 
-    def tell_rules(self, holds: int, broken: int, *, whole: bool) -> None:
-        """Take how the rules stand."""
-        self._rules = [("holds", f"{'✓' if whole else '◕'} {holds} {'rule' if holds == 1 else 'rules'}")] if holds else []
+    def tell_rules(self, holds: int, broken: int, unknown: int, *, whole: bool, running: bool) -> None:
+        """Take how the rules stand: what holds as far as is known, what is broken, and what is not known, or no longer."""
+        glyph, role = ("✓", "holds") if whole else ("◔", "muted") if running else ("◕", "holds")
+        self._rules = [(role, f"{glyph} {holds} {'rule' if holds == 1 else 'rules'}")] if holds else []
         self._rules += [("broken", f"✗ {broken} broken")] if broken else []
+        self._rules += [("undecided", f"◌ {unknown} not known")] if unknown else []
         self.changed()
 
     def painted(self, width: int, height: int) -> Canvas:

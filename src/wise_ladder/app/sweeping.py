@@ -75,12 +75,17 @@ class Sweeping:
         # A key is answered on the other thread: the sooner the sweep leaves it a turn, the better.
         sys.setswitchinterval(A_TURN)
 
+    def unknown(self) -> int:
+        """Count the rules of which it is not known yet whether the last edit mended them."""
+        return 0 if self.standing is None else still_unknown(self._plan_before, self.standing)
+
     def key_pressed(self) -> None:
         """Give way for a while."""
         self._last_key = time.perf_counter()
 
     def begin(self) -> None:
         """Sweep the plan on the bench, where that did not begin yet: a little at once, a little more by itself."""
+        self.bench.tell_rules()
         if self._begun() is None:
             self._ask(LOOKED_AT if self.bench.view.name == "rules" else BY_ITSELF)
 
@@ -209,13 +214,25 @@ class Sweeping:
 
 def turned_rules(before: Standing | None, now: Standing) -> Iterator[str]:
     """Say which rules an edit gave another verdict, as far as both are known: where the one breaks the other must hold."""
-    was = {(verdict.rule.name, verdict.rule.screens): verdict for verdict in before.verdicts} if before is not None else {}
-    for verdict in now.verdicts:
-        other = was.get((verdict.rule.name, verdict.rule.screens), verdict)
+    for other, verdict in _before_and_now(before, now):
         if verdict.status == "broken" and _holds_where_broken(other, verdict):
-            yield f"{verdict.rule.name} is broken now"
+            yield f"{verdict.rule.short} is broken now"
         elif other.status == "broken" and _holds_where_broken(verdict, other):
-            yield f"{verdict.rule.name} holds again"
+            yield f"{verdict.rule.short} holds again"
+
+
+def still_unknown(before: Standing | None, now: Standing) -> int:
+    """Count the rules that were broken before an edit and hold now, but not yet to where they broke."""
+    return sum(
+        other.status == "broken" and verdict.status == "holds" and not _holds_where_broken(verdict, other)
+        for other, verdict in _before_and_now(before, now)
+    )
+
+
+def _before_and_now(before: Standing | None, now: Standing) -> Iterator[tuple[Verdict, Verdict]]:
+    """Go through the rules, each with its verdict before; with the same one where it is new."""
+    was = {verdict.rule.called: verdict for verdict in before.verdicts} if before is not None else {}
+    return ((was.get(verdict.rule.called, verdict), verdict) for verdict in now.verdicts)
 
 
 def _holds_where_broken(verdict: Verdict, broken: Verdict) -> bool:

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import operations
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.linking import link_of
-from wise_ladder.plan.model import MOST_NESTED, Overlay
+from wise_ladder.plan.model import MOST_NESTED, USUAL_WAYS, Overlay, Rule
 from wise_ladder.plan.whereabouts import Ladders, Whereabouts
 
 if TYPE_CHECKING:
@@ -39,7 +39,9 @@ def check(source: Source, plan: Plan) -> None:
         takers = plan.moves if isinstance(place, Overlay) else place.moves
         _results_nobody_takes(source, place.moves, takers)
     _results_nobody_wants(source, plan)
+    _values_never_returned(source, plan)
     _values_never_taken(source, plan)
+    _ways_left_out(source, plan)
     _calls(source, plan)
     _links_that_hide(source, plan)
     _never_there(source, Whereabouts(plan))
@@ -159,6 +161,31 @@ def _links_that_hide(source: Source, plan: Plan) -> None:
             source.doubt(link.at, f'"{link.address}" is never reached: "{found.link.address}" above takes its addresses')
 
 
+def _values_never_returned(source: Source, plan: Plan) -> None:
+    """Values that a screen or an overlay gives, and nothing returns; who returns for whom is not told apart."""
+    done = list(_all_done(plan))
+    returned = {operation.value for operation in done if isinstance(operation, operations.Return)}
+    closed_with = {operation.value for operation in done if isinstance(operation, operations.Close)}
+    for place in plan.places:
+        given = closed_with if isinstance(place, Overlay) else returned
+        for name, values in place.gives:
+            for value in values:
+                if value not in given:
+                    what = "closes with" if isinstance(place, Overlay) else "returns"
+                    source.doubt(place.at, f'nothing {what} "{value}", which "{place.name}" gives as {name}')
+
+
+def _ways_left_out(source: Source, plan: Plan) -> None:
+    """Guards that stand in some of the ways out alone, where no rule says that this is meant."""
+    meant = {screen for rule in plan.rules if isinstance(rule, Rule) and rule.name == "guarded" for screen in rule.screens}
+    for place in plan.places:
+        for guard in place.guards:
+            left_out = [way for way in USUAL_WAYS if way not in guard.ways]
+            if left_out and guard.decision != "do" and place.name not in meant:
+                ways = f"the way{'s' if len(left_out) > 1 else ''} {' and '.join(left_out)}"
+                source.doubt(guard.at, f'"{guard.name}" does not see {ways}; if that is meant, say so in a rule "guarded"')
+
+
 def _values_never_taken(source: Source, plan: Plan) -> None:
     """Reactions to a value that nothing brings about."""
     done = list(_all_done(plan))
@@ -172,12 +199,14 @@ def _values_never_taken(source: Source, plan: Plan) -> None:
             source.doubt(move.at, f'"{move.when}" never happens: nothing sets {trigger.fact} to {trigger.value}')
         elif isinstance(trigger, operations.ResultTrigger) and trigger.name not in awaiting:
             source.doubt(move.at, f'"{move.when}" never happens: nothing awaits {trigger.name}')
+        elif trigger == operations.WorldTrigger("cover gone") and plan.cover is None:
+            source.doubt(move.at, f'"{move.when}" never happens: the app has no cover')
 
 
 def _all_done(plan: Plan) -> Iterator[Operation]:
-    """Go through every operation there is, without the ladder it names."""
+    """Go through every operation there is."""
     for done in chain((move.operations for move in plan.moves), map(_done_by, plan.guard.values())):
-        yield from (_inner(operation) for operation in done)
+        yield from operations.all_of(done)
 
 
 def _never_there(source: Source, where: Whereabouts) -> None:

@@ -10,7 +10,7 @@ from wise_ladder.plan.linking import link_of
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Guard, Move, Plan, Thing
+    from wise_ladder.plan.model import Guard, Move, Plan, Redirect
     from wise_ladder.plan.operations import Operation
 
 Kind: TypeAlias = Literal[
@@ -39,7 +39,7 @@ class Crossing(NamedTuple):
     start: str
     end: str
     kind: Kind
-    thing: Thing
+    thing: Move | Guard | Redirect
 
     @property
     def glyph(self) -> str:

@@ -199,10 +199,6 @@ class Redirect(Struct, frozen=True):
     at: Span = NOWHERE
 
 
-Thing: TypeAlias = Move | Guard | Redirect
-"""What of a plan is asked when something happens, and can be edited by itself."""
-
-
 class StartChoice(Struct, frozen=True):
     """The screen that is put at launch where the condition holds; the first that does is taken."""
 
@@ -284,6 +280,10 @@ class Link(Struct, frozen=True):
     at: Span = NOWHERE
 
 
+Thing: TypeAlias = Move | Guard | Redirect | Link
+"""What of a plan is asked when something happens, and can be edited by itself."""
+
+
 class Memory(Struct, frozen=True):
     """How many bytes all rungs may weigh before the phone warns, and before it ends the app; None: no such limit."""
 
@@ -308,9 +308,18 @@ class Rule(Struct, frozen=True):
     twice: bool = False
     """Whether taps twice in quick succession are tried."""
     note: str = ""
+    title: str = ""
+    """The name that the plan gives it."""
+    called: str = ""
+    """Of rules in force: the title, else what it says; no other rule is called so."""
     starter: bool = False
     """Whether it comes from the starter set."""
     at: Span = NOWHERE
+
+    @property
+    def short(self) -> str:
+        """Its title, else which rule it is."""
+        return self.title or self.name
 
 
 class Starter(Struct, frozen=True):
@@ -421,6 +430,11 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def moves(self) -> tuple[Move, ...]:
         """Every move in the order of the file, those that stand anywhere last."""
         return tuple(move for place in self.places for move in place.moves) + self.anywhere
+
+    @property
+    def things(self) -> tuple[Thing, ...]:
+        """Every move, guard, redirect and link."""
+        return *self.moves, *self.guard.values(), *self.redirects, *self.links
 
     def on_phone(self, name: str) -> Plan:
         """Return the same plan with the policies of a phone in force; raises KeyError where there is no such phone."""

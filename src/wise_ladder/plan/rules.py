@@ -33,25 +33,45 @@ class Told(NamedTuple):
 
 RULES: dict[str, Told] = {
     "never beneath": Told(("screens",), ("once left",), "none of these screens is ever under another rung"),
-    "never land on": Told(("screens",), ("if",), "no Back lands on these screens while the condition holds"),
+    "never land on": Told(
+        ("screens",),
+        ("if",),
+        "no way back (system, header, a pop of the app's own) lands on these screens while the condition holds",
+    ),
     "no twins": Told((), ("screens", "any arguments", "double taps"), "no two neighbouring rungs are equal"),
-    "no pile-up": Told((), ("screens",), "no round of taps that can be repeated makes the ladder grow each time"),
+    "no pile-up": Told(
+        (), ("screens",), "no round of steps that can be repeated for ever makes the ladder grow; a bounded chain holds"
+    ),
     "depth at most": Told(("rungs",), (), "never more rungs than this can be seen one under the other"),
     "memory at most": Told(("size",), (), "all rungs together never weigh more than this"),
-    "back lands": Told(("from", "lands on"), ("if", "ways"), "Back from there lands on one of these screens"),
-    "leaves only from": Told(("screens",), (), "Back leaves the app only from these screens"),
-    "no traps": Told((), (), "from everywhere some number of Backs gets out of the app"),
+    "back lands": Told(
+        ("from", "lands on"), ("if", "ways"), "Back by this way from there lands on one of these, while the condition holds"
+    ),
+    "leaves only from": Told(
+        ("screens",), (), "Back leaves the app only from these screens, also where a guard answers it by leaving"
+    ),
+    "no traps": Told(
+        (), (), "from everywhere some number of Backs gets out of the app, or to the root where the phone stays there"
+    ),
     "at most": Told(("rungs", "screens"), (), "of these screens never more rungs than this are on the ladder"),
     "guarded": Told(("screens",), ("if", "ways"), "no way out of this screen goes without asking while the condition holds"),
-    "way back without system": Told((), ("screens",), "on each rung but the lowest the header or a tap leads back"),
+    "way back without system": Told(
+        (), ("screens",), "on each rung but the lowest, the header or a tap of its own reaches what lies beneath"
+    ),
     "no dead taps": Told((), ("screens",), "each tap that is offered does something, or says why not"),
-    "waiting ends": Told((), (), "nobody waits for what is not under way"),
-    "results come back": Told((), (), "every awaited result ends exactly once, and none is lost"),
+    "waiting ends": Told((), (), "no cover, and no wait overlay that stops Back, can stay for ever; a call may be silent"),
+    "results come back": Told(
+        (), (), "every awaited result ends exactly once, none is lost, and none comes that nobody awaits"
+    ),
     "redirects end": Told((), (), "no chain of redirects comes round"),
     "protected": Told(("screens", "if"), (), "these screens are never seen while the condition does not hold"),
     "no flash": Told((), ("screens", "time"), "no screen is seen for less than this and goes by itself"),
-    "links have a way back": Told((), ("lands on",), "after each link Back does not lead out of the app"),
-    "survives death": Told((), ("screens",), "killed and reopened, the same is seen, and no result is lost"),
+    "links have a way back": Told(
+        (), ("lands on",), "after each link Back lands in the app; only what the app begins with may stand alone"
+    ),
+    "survives death": Told(
+        (), ("screens",), "killed and reopened, the same is seen, and nothing is lost that the phone promises to keep"
+    ),
     "forecast is known": Told((), (), "what Back will do is known before it is pressed"),
     "in every state": Told(("if",), ("screens",), "the condition holds in every state"),
     "in no state": Told(("if",), ("screens",), "the condition holds in no state"),
@@ -67,26 +87,29 @@ _EXAMPLES: dict[Key, str] = {
     "rungs": "3",
     "size": "200MB",
 }
-_USUAL: dict[str, tuple[model.Way, ...]] = {"back lands": ("system",), "guarded": model.WAYS}
+USUAL_WAYS: dict[str, tuple[model.Way, ...]] = {"back lands": ("system",), "guarded": model.WAYS}
+"""The ways that a rule is about where it is told none."""
 
 
 def read_rules(source: Source, top: Section, declared: Declared, plan: Plan) -> tuple[Rule | Starter, ...]:
     """Read the rules; the starter set where there are none."""
     if top.node("rules") is None:
         return (model.Starter(),)
-    found = (_Reading(source, declared, plan).rule(node) for node in top.items("rules"))
+    reading = _Reading(source, declared, plan)
+    found = (reading.rule(node) for node in top.items("rules"))
     return tuple(rule for rule in found if rule is not None)
 
 
 class _Reading:
     def __init__(self, source: Source, declared: Declared, plan: Plan) -> None:
         self.source, self.declared, self.plan = source, declared, plan
+        self.titles: set[str] = set()
 
     def rule(self, node: Node) -> Rule | Starter | None:
         if isinstance(node, Scalar) and node.text == "starter":
             return model.Starter(at=node.at)
         if isinstance(node, Scalar) and node.text in RULES and not RULES[node.text].needs:
-            return model.Rule(node.text, ways=_USUAL.get(node.text, ()), limit=_usual_limit(node.text), at=node.at)
+            return model.Rule(node.text, ways=USUAL_WAYS.get(node.text, ()), limit=_usual_limit(node.text), at=node.at)
         if not isinstance(node, Entries):
             word = node.text if isinstance(node, Scalar) else ""
             needs = RULES[word].needs if word in RULES else ()
@@ -134,16 +157,26 @@ class _Reading:
             lands,
             self._condition(text, screens) if text is not None else None,
             text.text if text is not None else "",
-            (section.words("ways", model.WAYS) if "ways" in keys else ()) or _USUAL.get(name, ()),
+            (section.words("ways", model.WAYS) if "ways" in keys else ()) or USUAL_WAYS.get(name, ()),
             self._limit(section, keys) if {"rungs", "size", "time"} & {*keys} else None,
             "once left" in keys and section.flag("once left"),
             "any arguments" in keys and section.flag("any arguments"),
             "double taps" in keys and section.flag("double taps"),
             note.text if note is not None else "",
+            self._title(section),
             at=section.at,
         )
         section.done()
         return found
+
+    def _title(self, section: Section) -> str:
+        title = section.scalar("name")
+        if title is None:
+            return ""
+        if title.text in self.titles:
+            self.source.problem(title.at, f'there is a rule "{title.text}" already', "choose another name")
+        self.titles.add(title.text)
+        return title.text
 
     def _condition(self, text: Scalar, screens: tuple[str, ...]) -> Condition | None:
         about = [self.declared.screens[name] for name in screens if name in self.declared.screens]

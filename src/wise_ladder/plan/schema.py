@@ -59,6 +59,7 @@ _RULE = _map(
     "A rule, and what it is about.",
     {
         "rule": _one_of(*RULES, "starter"),
+        "name": _TEXT,
         "screens": _PHRASES,
         "from": _PHRASES,
         "lands on": _PHRASES,

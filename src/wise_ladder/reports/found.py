@@ -9,12 +9,16 @@ from msgspec import Struct
 
 from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words
-from wise_ladder.rules.telling import about, steps_of
+from wise_ladder.plan.model import Starter
+from wise_ladder.rules.naming import about, named
+from wise_ladder.rules.starter import recognised_words
+from wise_ladder.rules.telling import steps_of
 from wise_ladder.safe import made_visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from wise_ladder.plan import Plan
     from wise_ladder.rules.checked import Checked
     from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.walks.running import Result
@@ -67,6 +71,9 @@ class RuleFound(Struct, omit_defaults=True):
     """What is known of a rule: to which depth and over how many states, and whether there are no others."""
 
     name: str
+    """Which rule it is."""
+    title: str
+    """What it is called: as the plan names it, else what it says."""
     about: str
     line: int
     verdict: str
@@ -80,6 +87,16 @@ class RuleFound(Struct, omit_defaults=True):
     """Which bound stopped the sweep: "after 5 s"."""
 
 
+class RecognisedFound(Struct):
+    """What the starter set took screens and facts for: `signed_in` is a condition, as in a plan."""
+
+    splash: list[str]
+    sign_in: list[str]
+    protected: list[str]
+    signed_in: str
+    not_known_yet: list[str]
+
+
 class PlanFound(Struct, omit_defaults=True):
     """What was found in one plan, on one phone."""
 
@@ -90,6 +107,8 @@ class PlanFound(Struct, omit_defaults=True):
     doubts: list[str] = []
     coverage: list[PartFound] | None = None
     rules: list[RuleFound] = []
+    recognised: RecognisedFound | None = None
+    """Where the starter set is in force."""
 
 
 class Found(Struct):
@@ -126,18 +145,22 @@ def _plan(checked: Checked) -> PlanFound:
         [doubt.told.partition("\n")[0] for doubt in checked.plan.doubts],
         None if parts is None else [PartFound(part.kind, part.name, part.at.line, part.walks) for part in parts],
         [_rule(verdict) for verdict in checked.verdicts],
+        _recognised(checked.plan) if checked.verdicts else None,
     )
+
+
+def _recognised(plan: Plan) -> RecognisedFound | None:
+    starter = next((rule for rule in plan.rules if isinstance(rule, Starter)), None)
+    return None if starter is None else RecognisedFound(*recognised_words(plan, starter))
 
 
 def _rule(verdict: Verdict) -> RuleFound:
     rule, known = verdict.rule, verdict.known
-    guilty = [
-        GuiltyFound(each.place.words, each.place.at.line, each.guilt.words, steps_of(each))
-        for each in verdict.guilty
-    ]
+    guilty = [GuiltyFound(each.place.words, each.place.at.line, each.guilt.words, steps_of(each)) for each in verdict.guilty]
     unused = [place.words for place in verdict.unused]
     return RuleFound(
         rule.name,
+        named(rule),
         about(rule),
         rule.at.line,
         verdict.status,

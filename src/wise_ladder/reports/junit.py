@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from xml.etree import ElementTree as ET
 
-from wise_ladder.rules.telling import about, tell_verdict
+from wise_ladder.rules.naming import named
+from wise_ladder.rules.telling import tell_verdict
 from wise_ladder.safe import visible
 from wise_ladder.walks.telling import tell
 
@@ -52,8 +53,9 @@ def _case(suite: ET.Element, result: Result, seconds: float, checked: Checked) -
 
 def _rule(suite: ET.Element, verdict: Verdict, checked: Checked) -> None:
     """Add a case for a rule; what is undecided is skipped, with how far it is known."""
-    name = f"{verdict.rule.name} {about(verdict.rule)}".strip()
-    case = ET.SubElement(suite, "testcase", name=visible(name), classname=visible(f"{checked.plan.app} rules"), time="0.000")
+    case = ET.SubElement(
+        suite, "testcase", name=visible(named(verdict.rule)), classname=visible(f"{checked.plan.app} rules"), time="0.000"
+    )
     if verdict.status == "undecided":
         ET.SubElement(case, "skipped", message=visible(verdict.words))
     elif verdict.status == "broken":

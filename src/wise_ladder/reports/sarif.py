@@ -10,6 +10,7 @@ import msgspec
 from wise_ladder import __version__
 from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.values import NOWHERE
+from wise_ladder.rules.naming import named
 from wise_ladder.safe import made_visible
 
 if TYPE_CHECKING:
@@ -26,7 +27,8 @@ WALK = "walk fails"
 def sarif(checked: Sequence[Checked]) -> bytes:
     """Write one run with a result for each failed walk and each guilty place of a broken rule."""
     found = [each for plan in checked for each in _results(plan)]
-    known = {WALK: "every walk passes", **{name: told.holds for name, told in RULES.items()}}
+    rules = (verdict.rule for each in checked for verdict in each.verdicts)
+    known = {WALK: "every walk passes", **{named(rule): RULES[rule.name].holds for rule in rules}}
     driver = {
         "name": "Wise Ladder",
         "version": __version__,
@@ -45,7 +47,7 @@ def _results(checked: Checked) -> list[dict[str, Any]]:
         found += [_guilty(verdict, counterexample, checked) for counterexample in verdict.guilty]
         if verdict.unused and verdict.status == "broken":
             found += [
-                _result(verdict.rule.name, f"{place.words} is never used", [_place(checked, place.at)], checked)
+                _result(named(verdict.rule), f"{place.words} is never used", [_place(checked, place.at)], checked)
                 for place in verdict.unused
             ]
     return found
@@ -61,7 +63,7 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: Checked) 
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
     words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
-    found = _result(verdict.rule.name, words, [_place(checked, counterexample.place.at)], checked)
+    found = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
     if verdict.rule.at != NOWHERE:
         found["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
     where = _place(checked, counterexample.place.at)

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.ladder import happenings
+from wise_ladder.ladder.conditions import facts_of
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.offers import taps
 from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder, top_of, visible_path
@@ -166,7 +167,15 @@ def protected(rule: Rule, edge: Edge) -> Iterator[Guilt]:
         return
     for place, rung in enumerate(visible_path(edge.after.ladder)):
         if rung.face.screen in rule.screens and not holds(edge.plan, edge.after, rule.condition, place):
-            yield Guilt(edge.culprit, f"{face_words(rung.face)} is seen although not {rule.condition_text or 'allowed'}")
+            yield Guilt(edge.culprit, f"{face_words(rung.face)} is seen while {_facts_now(rule, edge)}")
+
+
+def _facts_now(rule: Rule, edge: Edge) -> str:
+    """Say what the facts are that a condition asks for; where it asks for none, that it does not hold."""
+    names = facts_of(rule.condition)
+    facts = zip(edge.plan.facts, edge.after.facts, strict=True)
+    found = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
+    return " and ".join(found) or f"not {rule.condition_text}"
 
 
 # Taps, waits, results, redirects
@@ -354,6 +363,7 @@ AFTERWARDS = {
 LASTING = {"protected", "waiting ends", "in every state", "in no state"}
 """Rules of states that go on being wrong: guilty is the step before which it was right."""
 OF_THE_SCREEN = {
-    "way back without system", "redirects end", "forecast is known", "survives death", "waiting ends",
+    "guarded", "way back without system", "redirects end", "forecast is known", "survives death", "waiting ends",
+    "results come back",
 }  # fmt: skip
-"""Rules that a screen breaks wherever it stands: no other way to put it mends that."""
+"""Rules that are broken wherever the screen stands: to put it in another way is no mend."""

@@ -6,14 +6,19 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
+from wise_ladder.ladder.conditions import facts_of
 from wise_ladder.plan import operations
 from wise_ladder.plan.model import Rule, Starter
+from wise_ladder.plan.operations import All, Condition, Either, FactIs, Not, all_of
 from wise_ladder.plan.rules import FLASH
+from wise_ladder.plan.steps import quoted
+from wise_ladder.rules.naming import with_names
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Plan, Redirect, Screen
+    from wise_ladder.plan.operations import Operation
 
 _PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToWanted, operations.Follow)
 ALWAYS = (
@@ -22,7 +27,7 @@ ALWAYS = (
 
 
 class Recognised(NamedTuple):
-    """What the starter set takes the screens of a plan for."""
+    """What the starter set takes the screens and facts of a plan for."""
 
     splash: tuple[str, ...]
     """They only go on by themselves."""
@@ -30,18 +35,51 @@ class Recognised(NamedTuple):
     """Where redirects that remember send to."""
     protected: tuple[Redirect, ...]
     """The redirects that remember: what they turn away is protected."""
+    unsettled: tuple[FactIs, ...]
+    """The facts that such redirects ask for, with the value that says that it is not known yet."""
+    signed_in: Condition | None
+    """When somebody is signed in; None where no such redirect is there."""
+
+    def allowed(self, redirect: Redirect) -> Condition:
+        """Return when what a redirect turns away may be seen: always but where it is known that one is signed out."""
+        assert redirect.condition is not None  # noqa: S101 - only such are recognised
+        about = facts_of(redirect.condition)
+        return _either((Not(redirect.condition), *(each for each in self.unsettled if each.name in about)))
 
 
 def recognised(plan: Plan, starter: Starter = Starter()) -> Recognised:  # noqa: B008 - it is frozen
-    """Say what is a splash, a sign-in, and what lies behind that."""
+    """Say what is a splash, a sign-in, what lies behind that, and when one is signed in."""
     splash = (screen.name for screen in plan.screens if _goes_on_by_itself(screen))
     remembering = [redirect for redirect in plan.redirects if redirect.remember and redirect.condition is not None]
-    sign_in = dict.fromkeys(redirect.target.screen for redirect in remembering)
-    return Recognised(
-        tuple(name for name in splash if name not in starter.not_splash),
-        tuple(name for name in sign_in if name not in starter.not_sign_in),
-        tuple(redirect for redirect in remembering if redirect.only),
+    sign_in = tuple(
+        name for name in dict.fromkeys(redirect.target.screen for redirect in remembering) if name not in starter.not_sign_in
     )
+    protected = tuple(redirect for redirect in remembering if redirect.only)
+    conditions = [redirect.condition for redirect in protected if redirect.condition is not None]
+    unsettled = tuple(_unsettled(plan, conditions, sign_in))
+    signed_in = _all((*map(Not, conditions), *map(Not, unsettled))) if conditions else None
+    return Recognised(
+        tuple(name for name in splash if name not in starter.not_splash), sign_in, protected, unsettled, signed_in
+    )
+
+
+class RecognisedWords(NamedTuple):
+    """The same in words: names of screens, and conditions as a plan writes them."""
+
+    splash: list[str]
+    sign_in: list[str]
+    protected: list[str]
+    signed_in: str
+    unsettled: list[str]
+
+
+def recognised_words(plan: Plan, starter: Starter) -> RecognisedWords:
+    """Say in words what the starter set recognises in a plan."""
+    found = recognised(plan, starter)
+    behind = (name for redirect in found.protected for name in redirect.only if name not in starter.not_protected)
+    signed_in = condition_words(plan, found.signed_in) if found.signed_in is not None else ""
+    unsettled = [_words(each) for each in found.unsettled]
+    return RecognisedWords([*found.splash], [*found.sign_in], [*dict.fromkeys(behind)], signed_in, unsettled)
 
 
 def _goes_on_by_itself(screen: Screen) -> bool:
@@ -50,8 +88,89 @@ def _goes_on_by_itself(screen: Screen) -> bool:
     return puts and not screen.inside and all(isinstance(trigger, operations.BY_ITSELF) for trigger in triggers)
 
 
+def _unsettled(plan: Plan, conditions: list[Condition], sign_in: tuple[str, ...]) -> Iterator[FactIs]:
+    """Go through the facts that are not known at first: nothing sets that value, and not only the sign-in settles it.
+
+    That is so where moves of other screens set values that turn people away, and values that do not.
+    """
+    for fact in plan.facts:
+        about = [condition for condition in conditions if fact.name in facts_of(condition)]
+        elsewhere = {value for where, value in _set_to(plan, fact.name) if where not in sign_in}
+        anywhere = {value for _, value in _set_to(plan, fact.name)} | {after for _, after in fact.outside}
+        settled = {truth for value in elsewhere for condition in about for truth in _may_be(condition, fact.name, value)}
+        if about and settled == {True, False} and fact.values[0] not in anywhere:
+            yield FactIs(fact.name, fact.values[0])
+
+
+def _set_to(plan: Plan, fact: str) -> Iterator[tuple[str | None, str]]:
+    """Go through the values that moves and guards give a fact, and the places of these."""
+    done: list[tuple[str | None, Operation]] = [(move.where, each) for move in plan.moves for each in move.operations]
+    for guard in plan.guard.values():
+        asked = (each for answer in guard.answers for each in answer.operations)
+        done += [(guard.id.where, each) for each in (*guard.operations, *asked)]
+    for where, operation in done:
+        for each in all_of([operation]):
+            if isinstance(each, operations.SetFact) and each.name == fact:
+                yield where, each.value
+
+
+def _may_be(condition: Condition, fact: str, value: str) -> set[bool]:
+    """Return what a condition can come to where a fact has a value."""
+    match condition:
+        case FactIs(name, wanted):
+            return {value == wanted} if name == fact else {True, False}
+        case Not(inner):
+            return {not truth for truth in _may_be(inner, fact, value)}
+        case All(parts) | Either(parts):
+            one = isinstance(condition, Either)
+            each = [_may_be(part, fact, value) for part in parts]
+            found = {one} if any(one in truths for truths in each) else set[bool]()
+            return found | ({not one} if all(one not in truths for truths in each) else set())
+        case _:
+            return {True, False}
+
+
+def _all(parts: tuple[Condition, ...]) -> Condition:
+    return parts[0] if len(parts) == 1 else All(parts)
+
+
+def _either(parts: tuple[Condition, ...]) -> Condition:
+    return parts[0] if len(parts) == 1 else Either(parts)
+
+
+def condition_words(plan: Plan, condition: Condition) -> str:
+    """Write a condition as a plan does; one about a single fact by the values for which it holds."""
+    names = facts_of(condition)
+    fact = next((fact for fact in plan.facts if {fact.name} == names), None)
+    if fact is not None:
+        truths = {value: _may_be(condition, fact.name, value) for value in fact.values}
+        if all(len(each) == 1 for each in truths.values()):
+            return " or ".join(f"{quoted(fact.name)} is {quoted(value)}" for value, each in truths.items() if each == {True})
+    return _words(condition)
+
+
+def _words(condition: Condition) -> str:
+    match condition:
+        case FactIs(name, value) | operations.OwnIs(name, value) | operations.ArgumentIs(name, value):
+            return f"{quoted(name)} is {quoted(str(value))}"
+        case operations.Alone():
+            return "alone"
+        case operations.DepthOver(rungs):
+            return f"depth over {rungs}"
+        case operations.OnLadder(screen):
+            return f"{quoted(screen)} on the ladder"
+        case operations.BeneathIs(screen):
+            return f"beneath is {quoted(screen)}"
+        case Not(inner):
+            return f"not {_words(inner)}" if not isinstance(inner, (All, Either)) else f"not ({_words(inner)})"
+        case All(parts):
+            return " and ".join(f"({_words(part)})" if isinstance(part, Either) else _words(part) for part in parts)
+        case Either(parts):
+            return " or ".join(_words(part) for part in parts)
+
+
 def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
-    """List the rules of a plan, those of the starter set in its place."""
+    """List the rules of a plan, those of the starter set in its place, each with a name of its own."""
     found: list[Rule] = []
     for rule in plan.rules:
         if isinstance(rule, Starter):
@@ -59,7 +178,7 @@ def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
             found += [one for one in _starter(plan, rule) if one.screens or one.name not in said]
         else:
             found.append(rule)
-    return tuple(found)
+    return with_names(found)
 
 
 def _starter(plan: Plan, starter: Starter) -> Iterator[Rule]:
@@ -69,21 +188,17 @@ def _starter(plan: Plan, starter: Starter) -> Iterator[Rule]:
         rules.append(Rule("never beneath", about.splash, note="a splash goes on by itself"))
         rules.append(Rule("never land on", about.splash, note="a splash goes on by itself"))
     for redirect in about.protected:
-        assert redirect.condition is not None  # noqa: S101 - only such are recognised
         names = tuple(name for name in redirect.only if name not in starter.not_protected)
-        allowed = operations.Not(redirect.condition)
-        rules.append(Rule("protected", names, condition=allowed, condition_text="allowed", note="behind a sign-in"))
-    if about.sign_in and about.protected:
-        signed_in = operations.All(tuple(operations.Not(part) for part in _conditions(about.protected)))
+        allowed = about.allowed(redirect)
+        words = condition_words(plan, allowed)
+        rules.append(Rule("protected", names, condition=allowed, condition_text=words, note="behind a sign-in"))
+    if about.sign_in and about.signed_in is not None:
+        words = condition_words(plan, about.signed_in)
         rules.append(
-            Rule("never land on", about.sign_in, condition=signed_in, condition_text="signed in", note="a sign-in is done with")
+            Rule("never land on", about.sign_in, condition=about.signed_in, condition_text=words, note="a sign-in is done with")
         )
     rules += [Rule(name) for name in ALWAYS]
     if any(guard.at_press for guard in plan.guard.values()):
         rules.append(Rule("forecast is known"))
     rules.append(Rule("no flash", limit=FLASH))
     yield from (replace(rule, starter=True, at=starter.at) for rule in rules if rule.name not in starter.without)
-
-
-def _conditions(redirects: tuple[Redirect, ...]) -> Iterator[operations.Condition]:
-    return (redirect.condition for redirect in redirects if redirect.condition is not None)

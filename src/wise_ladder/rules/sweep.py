@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan.model import Memory
+from wise_ladder.plan.model import Memory, Rule
 from wise_ladder.plan.tokens import size_words
 from wise_ladder.rules.blaming import Blaming, still_breaks
 from wise_ladder.rules.breaking import breaks, edge_at, refused_at, size_of
@@ -32,7 +32,7 @@ from wise_ladder.rules.verdicts import Bounds, Counterexample, Known, Verdict
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan.model import Plan, Rule
+    from wise_ladder.plan.model import Plan
     from wise_ladder.rules.graph import At
     from wise_ladder.rules.judging import Suspect
     from wise_ladder.rules.leaves import Leaf, Row
@@ -55,7 +55,8 @@ class Sweep:
         names = {rule.name for rule in self.rules}
         light = replace(plan, memory=Memory())
         flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
-        twice = any(rule.twice for rule in self.rules)
+        # Double taps are asked for of the plan, whichever rules are decided.
+        twice = any(rule.twice for rule in (*self.rules, *(each for each in plan.rules if isinstance(each, Rule))))
         guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
         choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
         self.judging = Judging(plan, self.rules)

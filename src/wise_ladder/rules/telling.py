@@ -5,13 +5,12 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.steps import event_words
-from wise_ladder.plan.tokens import size_words, time_words
 from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.naming import named
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
-    from wise_ladder.plan.model import Rule
     from wise_ladder.rules.verdicts import Counterexample, Verdict
 
 MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
@@ -20,30 +19,6 @@ MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
 def mark(verdict: Verdict) -> str:
     """Return the glyph of a verdict: what holds to a depth alone has one of its own."""
     return "◕" if verdict.status == "holds" and not verdict.known.whole else MARKS[verdict.status]
-
-
-def about(rule: Rule) -> str:
-    """Say in few words what a rule is about."""
-    parts = [", ".join(rule.screens)]
-    if rule.lands:
-        parts.append(f"on {', '.join(rule.lands)}")
-    if rule.limit is not None:
-        parts.append(_limit(rule))
-    if rule.condition is not None and rule.condition_text:
-        parts.append(f"if {rule.condition_text}")
-    return " ".join(part for part in parts if part)
-
-
-def named(rule: Rule) -> str:
-    """Name a rule with what it is about."""
-    return f"{rule.name}: {about(rule)}" if about(rule) else rule.name
-
-
-def _limit(rule: Rule) -> str:
-    assert rule.limit is not None  # noqa: S101 - whoever asks has looked
-    if rule.name == "memory at most":
-        return size_words(rule.limit)
-    return time_words(rule.limit) if rule.name == "no flash" else f"{rule.limit} {'rung' if rule.limit == 1 else 'rungs'}"
 
 
 def steps_of(counterexample: Counterexample) -> list[str]:

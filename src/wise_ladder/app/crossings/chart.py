@@ -13,7 +13,6 @@ if TYPE_CHECKING:
     from wise_ladder.ladder import State
     from wise_ladder.plan import Plan
     from wise_ladder.plan.crossings import Crossing
-    from wise_ladder.plan.model import Thing
     from wise_ladder.walks.exploring import Met
 
 NOT_YET = Walked({}, {})
@@ -159,7 +158,7 @@ def _same_place(one: Crossing, two: Crossing) -> bool:
     return _place(one.thing) == _place(two.thing)
 
 
-def _place(thing: Thing) -> tuple[str, str | None, int]:
+def _place(thing: Move | Guard | Redirect) -> tuple[str, str | None, int]:
     if isinstance(thing, Move):
         return "move", thing.where, thing.number
     if isinstance(thing, Guard):

@@ -86,19 +86,20 @@ class Deeds:
 
         from wise_ladder.app.sheets.shown import Shown  # noqa: PLC0415
         from wise_ladder.plan.model import Starter  # noqa: PLC0415
-        from wise_ladder.rules.starter import recognised  # noqa: PLC0415
+        from wise_ladder.rules.starter import recognised_words  # noqa: PLC0415
 
         plan = self.bench.desk.plan
         starter = next((rule for rule in plan.rules if isinstance(rule, Starter)), None)
         if starter is None:
             self.bench.say("the plan names its rules itself: the starter set is not in force")
             return
-        found = recognised(plan, starter)
-        behind = sorted({name for redirect in found.protected for name in redirect.only} - set(starter.not_protected))
+        found = recognised_words(plan, starter)
         told = [
             Text(f"splash, never beneath and never landed on:  {', '.join(found.splash) or 'none'}"),
             Text(f"sign-in, where redirects that remember send to:  {', '.join(found.sign_in) or 'none'}"),
-            Text(f"protected, what lies behind it:  {', '.join(behind) or 'none'}"),
+            Text(f"protected, what lies behind it:  {', '.join(found.protected) or 'none'}"),
+            Text(f"signed in:  {found.signed_in or 'not recognised'}"),
+            Text(f"not known yet, neither signed in nor out:  {', '.join(found.unsettled) or 'none'}"),
             Text(""),
             Text("To contradict, write in the plan under rules:"),
             Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut
 from wise_ladder.app.painted import heading
 from wise_ladder.app.sweeping import left_words
-from wise_ladder.rules.telling import about, mark
+from wise_ladder.rules.naming import about, says
+from wise_ladder.rules.telling import mark
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
@@ -50,6 +51,7 @@ def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
 
 def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phones: list[str]) -> None:
     verdict = case.verdicts[place]
+    rule = verdict.rule
     click, here = f"app.choose({place})", place == case.place
     width = canvas.width - 12 * len(phones)
     if here:
@@ -57,10 +59,11 @@ def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phon
     colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
     canvas.text(0, y, mark(verdict), Ink(colour, bold=True, click=click))
     strong = here or verdict.status == "broken"
-    canvas.text(2, y, cut(verdict.rule.name, NAME - 2), Ink(palette.text if strong else palette.soft, bold=strong, click=click))
+    canvas.text(2, y, cut(rule.short, NAME - 2), Ink(palette.text if strong else palette.soft, bold=strong, click=click))
     at = width - 28
     if at - NAME - 2 > 10:
-        canvas.text(NAME + 2, y, cut(about(verdict.rule), at - NAME - 4), Ink(palette.muted, click=click))
+        words = says(rule) if rule.title else about(rule)
+        canvas.text(NAME + 2, y, cut(words, at - NAME - 4), Ink(palette.muted, click=click))
     canvas.text(at, y, cut(_short(verdict), 28), Ink(colour, bold=verdict.status == "broken", click=click))
     others = case.on_phones(verdict)
     for column, name in enumerate(phones):

@@ -6,20 +6,23 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.app.painted import heading
+from wise_ladder.ladder.conditions import facts_of
 from wise_ladder.ladder.forecast import descent
 from wise_ladder.ladder.state import Phase, State, rungs_beneath
 from wise_ladder.ladder.words import face_words
 from wise_ladder.plan.steps import event_said
 from wise_ladder.plan.values import NOWHERE
+from wise_ladder.rules.naming import says
 from wise_ladder.rules.rounds import lap
-from wise_ladder.rules.telling import about
 from wise_ladder.walks.seen import seen_now
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.rules.case import Case, Shown
     from wise_ladder.ladder import Rung
+    from wise_ladder.plan.model import Rule
     from wise_ladder.rules.verdicts import Counterexample, Verdict
+    from wise_ladder.walks.tape import Tape
 
 FRAME, GAP, BESIDE = 22, 4, 30
 WIDE, HIGH = 110, 18
@@ -73,6 +76,21 @@ def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
     return frozenset(rung.serial for rung in found or [top])
 
 
+def facts_on_the_way(rule: Rule, tape: Tape, at: int) -> list[tuple[str, str, bool]]:
+    """List facts of the app at a step of a run, each with its value and whether the step turned it.
+
+    Those that the rule asks for come first, then those that turn on the way.
+    """
+    plan, asked = tape.plan, facts_of(rule.condition)
+    states = [tape.state_at(number).facts for number in range(len(tape.entries) + 1)]
+    found = []
+    for place, fact in enumerate(plan.facts):
+        if fact.name in asked or len({facts[place] for facts in states}) > 1:
+            now, before = states[at][place], states[at - 1][place]
+            found.append((fact.name not in asked, (fact.name, now, now != before)))
+    return [each for _, each in sorted(found, key=lambda each: each[0])]
+
+
 def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the film of the chosen rule's counterexample, as much of it as there is room for."""
     canvas = Canvas(width, height, palette.ground_colour)
@@ -88,7 +106,7 @@ def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
 
 def _nothing(case: Case, palette: Palette, canvas: Canvas) -> None:
     verdict = case.verdict
-    heading(canvas, palette, verdict.rule.name if verdict else "counterexample", "")
+    heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
     words = "no path breaks it" + ("" if verdict.known.whole else f" in {verdict.known.depth} steps; s sweeps on")
@@ -113,7 +131,7 @@ class _Film:
         places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         phone = f" on {self.phone}" if self.phone else ""
-        heading(canvas, palette, f"counterexample of {self.verdict.rule.name}{phone}", right)
+        heading(canvas, palette, f"counterexample of {self.verdict.rule.title or self.verdict.rule.name}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.round_begins is not None
@@ -140,8 +158,10 @@ class _Film:
         )
         at = self.canvas.text(x, y, f" {frame.number} ", number) + 1
         lines = wrap(frame.words, x + FRAME - at, 2 if self.high else 1)
+        guilty = self.found.blame is not None and self.found.blame.step == frame.number
+        ink = Ink(palette.broken if guilty else palette.text if here else palette.soft, bold=here or guilty, click=click)
         for row, line in enumerate(lines):
-            self.canvas.text(at, y + row, line, Ink(palette.text if here else palette.soft, bold=here, click=click))
+            self.canvas.text(at, y + row, line, ink)
 
     def _ladder(self, frame: Frame, x: int, top: int, ground: int) -> None:
         rungs = _rungs(frame.state)
@@ -206,10 +226,11 @@ class _Film:
         width = canvas.width - x
         rule, place = self.verdict.rule, found.place
         line = f", line {place.at.line}" if place.at != NOWHERE else ""
-        said = [("what is wrong", found.guilt.words), ("who does it", f"{place.words}{line}")]
-        said.append(("the rule", " ".join(part for part in (rule.name, about(rule)) if part)))
+        step = f"step {found.blame.step}: " if found.blame is not None else ""
+        said = [("what is wrong", found.guilt.words), ("who is to blame", f"{step}{place.words}{line}")]
+        said.append(("the rule", says(rule)))
         if rule.note:
-            said.append(("its note", rule.note))
+            said.append(("its note", rule.note + (", as i tells" if rule.starter else "")))
         for title, words in said:
             if y + 2 >= canvas.height:
                 return
@@ -218,7 +239,22 @@ class _Film:
             for row, line in enumerate(lines, 1):
                 canvas.text(x, y + row, line, Ink(palette.text))
             y += len(lines) + 2
+        y = self._facts(x, y, width)
         self._backs(x, y, width)
+
+    def _facts(self, x: int, y: int, width: int) -> int:
+        """Draw the facts that the rule asks for, and those that turn on the way, as they are at the frame one looks at."""
+        canvas, palette, tape, at = self.canvas, self.palette, self.found.tape, self.case.at + 1
+        facts = facts_on_the_way(self.verdict.rule, tape, at)
+        room = min(len(facts), max(canvas.height - y - 5, 0))
+        if not room:
+            return y
+        canvas.text(x, y, f"facts at frame {at}", Ink(palette.soft, bold=True))
+        wide = min(max(len(name) for name, _, _ in facts[:room]) + 2, width // 2)
+        for row, (name, value, turned) in enumerate(facts[:room], 1):
+            canvas.text(x, y + row, cut(name, wide - 1), Ink(palette.muted))
+            canvas.text(x + wide, y + row, cut(value, width - wide), Ink(palette.came if turned else palette.text, bold=turned))
+        return y + room + 2
 
     def _backs(self, x: int, y: int, width: int) -> None:
         canvas, palette = self.canvas, self.palette

@@ -13,7 +13,9 @@ from wise_ladder.app.rules.deeds import Deeds
 from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
 from wise_ladder.app.rules.film import draw_film
 from wise_ladder.app.sentence import Sentence
-from wise_ladder.rules.telling import about, mark
+from wise_ladder.plan.values import NOWHERE
+from wise_ladder.rules.naming import about
+from wise_ladder.rules.telling import mark
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
@@ -46,7 +48,7 @@ class RulesSentence(Sentence):
                 Run("the rules are being decided" if self.case.standing is None else "no rules", Ink(palette.text, bold=True))
             ]
         colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
-        runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.name, Ink(palette.text, bold=True))]
+        runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.short, Ink(palette.text, bold=True))]
         shown = self.case.shown
         if shown is None:
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
@@ -110,6 +112,12 @@ class RulesView(Vertical):
         self.moved()
 
     def things(self) -> list[Thing]:
-        """Return the moves that the frame one looks at took, the latest first."""
+        """Return what is to blame, whichever frame one looks at; of a screen its guards, else the moves of the frame."""
         found = self.case.counterexample
-        return list(reversed(found.tape.entries[self.case.at].step.taken)) if found is not None and found.tape.entries else []
+        if found is None:
+            return []
+        plan, at = found.tape.plan, found.place.at
+        things: list[Thing] = [thing for thing in plan.things if thing.at == at != NOWHERE]
+        things = things or [guard for screen in plan.screens if screen.at == at for guard in screen.guards]
+        taken = found.tape.entries[self.case.at].step.taken if found.tape.entries else ()
+        return things or [*reversed(taken)]
