@@ -24,7 +24,7 @@ from typing import TYPE_CHECKING, Any
 
 from tests.input import headless, killed, terminal
 from tests.plan.test_hostile import by_script
-from tests.rules.test_sweep import compared, small, smaller
+from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
 from tests.second.faults import FAULTS
 from tests.second.plans import likely, wide_plan
@@ -40,6 +40,8 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Event, Plan
 
 FOLDER = Path("build/deep")
+DEPTH = 5
+"""So many steps are looked at by the sweep and by the plain search."""
 EVENTS, RUNS, MOST_RUNGS = 30, 20, 60
 """Events of a run, runs of a plan; a ladder that grew so high is left."""
 PLACED = re.compile(r"plan(:\d+:\d+)?: \S")
@@ -93,11 +95,12 @@ def drawing(random: Random, plan: Plan, drawn: list[Event]) -> Callable[[State],
 
 
 def sweep(seed: int) -> Part:
-    """Hold the sweep against a plain search on a small random plan."""
+    """Hold the sweep against a plain search on a small random plan, and each rule alone against all of them together."""
     wide = seed % 2
     plan = smaller(wide_plan(Random(seed)), timers=False, cover=True) if wide else small(seed, timers=False)
     try:
-        broken, found = compared(plan, 3 if wide else 4), list[str]()
+        broken, found = compared(plan, DEPTH), list[str]()
+        alone(plan, DEPTH)
     except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
         broken, found = 0, [f"seed {seed}: {traceback.format_exc(limit=-3)}"[-600:]]
     return Part(runs=1, counts={"rules broken": broken}, found=found)

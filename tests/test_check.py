@@ -8,10 +8,12 @@ import shlex
 import signal
 import subprocess
 import sys
+import tempfile
 import time
 import unittest
 from collections.abc import Iterator
 from contextlib import contextmanager
+from pathlib import Path
 from threading import Event, Thread, Timer
 from typing import IO
 from xml.etree import ElementTree as ET
@@ -221,10 +223,31 @@ class Rules(unittest.TestCase):
     def test_a_broken_rule_comes_with_its_paths_and_fails(self) -> None:
         done = call("check", "--rules", "--depth", "6", str(self.toggle.plan))
         self.assertEqual(done.returncode, 1)
-        self.assertIn("✗ no pile-up: broken in 4 steps, 2 guilty places", done.stdout)
+        self.assertIn("✗ no pile-up: broken in 4 steps\n", done.stdout)
         self.assertIn("launch · tap hive · tap frames · tap hive look", done.stdout)
         self.assertIn("and again from step 3 on, one rung more each time", done.stdout)
         self.assertNotIn("walk", done.stdout)
+
+    def test_a_rule_is_asked_for_by_its_name(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "named.ladder.yaml"
+            path.write_text(self.toggle.plan.read_text().replace("rule: no pile-up", "name: never higher, rule: no pile-up"))
+            done = call("check", "--rule", "never higher", "--depth", "5", str(path))
+            self.assertEqual(done.returncode, 1)
+            self.assertIn("✗ never higher: broken in 4 steps", done.stdout)
+            self.assertNotIn("walk", done.stdout)
+            done = call("check", "--rule", "never hihger", str(path))
+            self.assertEqual(done.returncode, 2)
+            self.assertIn('there is no rule "never hihger"; did you mean "never higher"?', done.stderr)
+            drawing = Path(folder) / "strip.svg"
+            self.assertEqual(call("draw", "--rule", "never higher", "-o", str(drawing), str(path)).returncode, 0)
+            self.assertIn("tap hive look", drawing.read_text())
+            done = call("draw", "--rule", "never higher", "-o", str(drawing), str(self.toggle.mended))
+            self.assertEqual(done.returncode, 2)
+
+    def test_options_are_written_in_full(self) -> None:
+        done = call("check", "--rul", "no pile-up", str(self.toggle.plan))
+        self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
 
     def test_the_mended_twin_holds_at_every_depth(self) -> None:
         done = call("check", str(self.toggle.mended))

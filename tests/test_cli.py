@@ -188,7 +188,9 @@ walks:
         done = call("check", "--rules", path, "--phone", "all")
         self.assertEqual(done.returncode, 1)
         (differs,) = done.stdout.partition("what differs:\n")[2].splitlines()
-        self.assertRegex(differs, r"^  guarded: form: plain: holds at every depth \(.*\); stubborn: broken in 3 steps$")
+        self.assertRegex(
+            differs, r"^  guarded: form by system: plain: holds at every depth \(.*\); stubborn: broken in 3 steps$"
+        )
 
     def test_no_such_phone(self) -> None:
         done = call("check", "--no-rules", self.plan(), "--phone", "stuborn")

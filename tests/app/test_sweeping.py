@@ -2,7 +2,8 @@
 
 import unittest
 
-from wise_ladder.app.sweeping import Standing, turned_rules
+from wise_ladder.app.chrome import TopLine
+from wise_ladder.app.sweeping import Standing, still_unknown, turned_rules
 from wise_ladder.demo import gallery
 from wise_ladder.plan.reading import read_plan
 from wise_ladder.rules.sweep import Sweep
@@ -29,6 +30,28 @@ class Turned(unittest.TestCase):
         ):
             with self.subTest(before=before.known.depth, after=after.known.depth):
                 self.assertEqual(list(turned_rules(before, after)), said)
+
+    def test_a_rule_that_was_broken_is_not_known_until_the_sweep_is_as_deep(self) -> None:
+        before = self.standing(mended=False, depth=4)
+        for depth, unknown in ((1, 1), (3, 1), (4, 0)):
+            self.assertEqual(still_unknown(before, self.standing(mended=True, depth=depth)), unknown)
+        self.assertEqual(still_unknown(None, self.standing(mended=True, depth=1)), 0)
+
+    def test_the_top_line_says_what_is_not_known(self) -> None:
+        class Told(TopLine):
+            def changed(self) -> None:
+                self.told = [words for _, words in self._rules]
+
+        line = Told("plan")
+        for known, said in (
+            ((3, 0, 0, True, False), ["✓ 3 rules"]),
+            ((3, 1, 0, False, False), ["◕ 3 rules", "✗ 1 broken"]),
+            ((2, 0, 1, False, True), ["◔ 2 rules", "◌ 1 not known"]),
+            ((0, 0, 4, False, True), ["◌ 4 not known"]),
+        ):
+            *counts, whole, running = known
+            line.tell_rules(*counts, whole=whole, running=running)
+            self.assertEqual(line.told, said)
 
     def test_where_nothing_was_known_before_nothing_is_said(self) -> None:
         self.assertEqual(list(turned_rules(None, self.standing(mended=False, depth=4))), [])

@@ -62,6 +62,22 @@ class Doubts(unittest.TestCase):
             "  - {address: 'x://list', build: [hives]}",
             "",
         ),
+        (
+            "screens: {hives: {moves: [{when: tap p, do: push picker awaiting mark}, {when: mark comes back, do: []}, "
+            "{when: mark is cancelled, do: []}]}, picker: {gives: {mark: [white, red]}, moves: [{when: tap white, do: return white}]}}",
+            'nothing returns "red", which "picker" gives as mark',
+        ),
+        ("screens: {hives: {moves: [{when: cover gone, do: pop}]}}", '"cover gone" never happens: the app has no cover'),
+        (
+            "screens: {hives: {guards: [{name: g, ways: [system, in-app], block: yes}]}}",
+            '"g" does not see the ways header and aside; if that is meant, say so in a rule "guarded"',
+        ),
+        ("screens: {hives: {guards: [{name: g, ways: [system], do: pop}]}}", ""),
+        (
+            "screens: {hives: {guards: [{name: g, ways: [system], block: yes}]}}\n"
+            "rules: [{rule: guarded, screens: hives, ways: system}]",
+            "",
+        ),
         (TABS % "pop to hives", ""),
         (TABS % "pop to week", '"week" is never on the ladder where "pop to week" looks for it'),
         (TABS % "pop to week else pop", ""),

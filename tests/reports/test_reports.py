@@ -166,6 +166,7 @@ class Sarif(unittest.TestCase):
         told = json.loads(found.as_json([decided]))
         jsonschema.Draft202012Validator(found.schema()).validate(told)
         (rule,) = told["plans"][0]["rules"]
-        self.assertEqual((rule["verdict"], rule["depth"], len(rule["guilty"])), ("broken", 5, 2))
+        self.assertEqual((rule["verdict"], rule["depth"], len(rule["guilty"])), ("broken", 5, 1))
+        self.assertEqual((rule["name"], rule["title"]), ("no pile-up", "no pile-up"))
         suite = ET.fromstring(junit([decided]))[0]
         self.assertEqual((suite.get("tests"), suite.get("failures")), ("2", "2"))

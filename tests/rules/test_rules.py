@@ -9,7 +9,7 @@ from wise_ladder.plan.model import Rule, Starter
 from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.plan.rules import RULES
 from wise_ladder.rules.naming import about
-from wise_ladder.rules.starter import recognised, rules_in_force
+from wise_ladder.rules.starter import recognised, recognised_words, rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.telling import standing, tell_verdict
 from wise_ladder.rules.verdicts import Bounds, Verdict
@@ -93,6 +93,62 @@ class StarterSet(unittest.TestCase):
         self.assertNotIn(("never beneath", ("splash",)), names)
         self.assertNotIn(("never land on", ("sign in",)), names)
         self.assertNotIn("no flash", [name for name, _ in names])
+
+    def test_signed_in_is_known_from_what_sets_the_facts(self) -> None:
+        """A session that is not known yet is neither signed in nor out; one that only the sign-in sets is signed out at first."""
+        for told, signed_in, unsettled in (
+            ("session is none", "session is valid", ["session is unknown"]),
+            ("session is not valid", "session is valid", ["session is unknown"]),
+        ):
+            found = recognised_words(read_plan_text(SESSION.replace("TOLD", told)), Starter())
+            self.assertEqual((found.sign_in, found.protected, found.signed_in), (["sign in"], ["hives"], signed_in))
+            self.assertEqual(found.unsettled, unsettled)
+        unchecked = SESSION.replace("TOLD", "session is not valid").replace(
+            "check gives none, do: set session none", "launched, do: []"
+        )
+        self.assertEqual(recognised_words(read_plan_text(unchecked), Starter()).unsettled, [])
+
+    def test_while_a_session_is_not_known_nothing_is_broken(self) -> None:
+        plan = read_plan_text(SESSION.replace("TOLD", "session is none"))
+        rules = {rule.called: rule for rule in rules_in_force(plan)}
+        self.assertIn("protected: hives if session is unknown or session is valid", rules)
+        self.assertIn("never land on: sign in if session is valid", rules)
+        self.assertEqual(decided(plan)["protected"].status, "holds")
+
+
+SESSION = """
+app: Combfield
+start: hives
+facts: {session: [unknown, none, valid]}
+calls: {check: {valid: 1s, none: 1s}}
+anywhere:
+  - {when: launched, do: call check}
+  - {when: check gives valid, do: set session valid}
+  - {when: check gives none, do: set session none}
+  - {when: session becomes none, do: [clear, push sign in]}
+screens:
+  hives: {}
+  sign in: {moves: [{when: tap sign in, do: [set session valid, go to wanted else replace hives]}]}
+redirects: [{to: hives, if: TOLD, send to: sign in, remember: yes}]
+"""
+
+
+class Names(unittest.TestCase):
+    def test_no_two_rules_are_called_the_same(self) -> None:
+        rules = """rules:
+  - {rule: back lands, from: hive, lands on: hives}
+  - {rule: back lands, from: hive, lands on: hives, ways: header}
+  - {rule: back lands, from: hive, lands on: hives}
+  - {rule: no traps, name: out}
+"""
+        called = [rule.called for rule in rules_in_force(read_plan_text(HEAD + rules))]
+        says = "back lands: hive on hives"
+        self.assertEqual(called, [says, f"{says} by header", f"{says} (2)", "out"])
+
+    def test_a_name_that_is_given_twice_is_a_mistake(self) -> None:
+        with self.assertRaises(PlanError) as caught:
+            read_plan_text(HEAD + "rules: [{rule: no traps, name: out}, {rule: no twins, name: out}]\n")
+        self.assertIn('there is a rule "out" already', str(caught.exception))
 
 
 class Phones(unittest.TestCase):

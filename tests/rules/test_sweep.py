@@ -26,8 +26,8 @@ from wise_ladder.plan.events import (
     Tap,
     Wait,
 )
-from wise_ladder.plan.model import Memory, Rule
-from wise_ladder.plan.operations import TimerTrigger
+from wise_ladder.plan.model import WAYS, Memory, Move, Rule
+from wise_ladder.plan.operations import TapTrigger, TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
 from wise_ladder.rules.doings import Choice, Choices, LetTime
 from wise_ladder.rules.edges import Edge
@@ -142,16 +142,16 @@ def smaller(plan: Plan, *, timers: bool, cover: bool = False) -> Plan:
 # The plain search: states with all their times, one after the other, every event after every wait that can make a difference.
 
 
-def plainly(plan: Plan, choices: Choices, depth: int, rules: tuple[Rule, ...] = ()) -> tuple[set[Shaped], dict[str, int]]:
+def plainly(plan: Plan, choices: Choices, depth: int, rules: tuple[Rule, ...] = ()) -> tuple[set[Shaped], dict[Rule, int]]:
     """Return all states in reach of so many steps, and in how many steps each rule is broken."""
     first = first_state(plan)
     level, met = [first], {timed(first)}
-    found, broken = {timeless(choices, first)}, dict[str, int]()
+    found, broken = {timeless(choices, first)}, dict[Rule, int]()
     for steps in range(1, depth + 1):
         edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
         level = []
         for edge in edges:
-            now_broken = (rule.name for rule in rules if rule.name not in broken and is_broken(rule, edge))
+            now_broken = (rule for rule in rules if rule not in broken and is_broken(rule, edge))
             broken |= dict.fromkeys(now_broken, steps)
             if (now := timed(edge.after)) not in met:
                 met.add(now)
@@ -223,8 +223,9 @@ RULES = (
     *(rule for rule in read_plan_text(TOGGLE + DEEP).rules if isinstance(rule, Rule)),
     Rule("no twins"), Rule("no traps"), Rule("no dead taps"), Rule("results come back"), Rule("waiting ends"),
     Rule("never beneath", ("diary",)), Rule("never land on", ("hive",)), Rule("leaves only from", ("hives",)),
-    Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=("system", "header", "aside")),
-    Rule("survives death"), Rule("way back without system"),
+    Rule("at most", ("entry",), limit=1), Rule("guarded", ("hive", "diary"), ways=WAYS),
+    Rule("survives death"), Rule("way back without system"), Rule("links have a way back"), Rule("redirects end"),
+    Rule("forecast is known"), Rule("never beneath", ("hives",), once_left=True),
 )  # fmt: skip
 FLASH = Rule("no flash", limit=350)
 
@@ -237,6 +238,13 @@ class PlainSearch(unittest.TestCase):
             with self.subTest(seed=seed):
                 broken += compared(small(seed, timers=False), 4)
         self.assertGreater(broken, 150)
+
+    def test_a_verdict_hangs_on_no_other_rule_and_on_no_unrelated_tap(self) -> None:
+        for seed in range(0, 24, 3):
+            plan = small(seed, timers=False)
+            with self.subTest(seed=seed):
+                alone(plan, 4)
+                self.assertEqual(found_of(with_a_tap_more(plan), RULES, 4), found_of(plan, RULES, 4))
 
     def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
         broken = 0
@@ -257,9 +265,37 @@ def compared(plan: Plan, depth: int) -> int:
     choices = Choices(plan)
     states, steps = plainly(plan, choices, depth, RULES)
     assert swept(choices, depth) == states, "other states"
-    shortest = {rule.name: min(found.steps for found in guilty) for rule, guilty in verdicts(plan, RULES, depth).items()}
+    beside = verdicts(plan, RULES, depth)
+    shortest = {rule: min(found.steps for found in guilty) for rule, guilty in beside.items()}
     assert shortest == steps, (shortest, steps)
     return len(steps)
+
+
+def alone(plan: Plan, depth: int) -> None:
+    """Hold what is found of each rule alone against what is found beside all others: status, steps and guilty places."""
+    together = found_of(plan, RULES, depth)
+    for rule in RULES:
+        found = found_of(plan, (rule,), depth)
+        assert found[rule] == together[rule], (rule, found[rule], together[rule])
+
+
+def with_a_tap_more(plan: Plan) -> Plan:
+    """Return a plan in which each screen has a tap more, at which nothing happens."""
+    tap = TapTrigger("unrelated")
+    screens = tuple(
+        replace(screen, moves=(*screen.moves, Move(tap, None, (), screen.name, len(screen.moves), when="tap unrelated")))
+        for screen in plan.screens
+    )
+    return replace(plan, screens=screens)
+
+
+def found_of(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tuple[str, set[tuple[str, int]]]]:
+    sweep = Sweep(plan, Bounds(depth=depth, seconds=60), rules)
+    sweep.go_on()
+    return {
+        verdict.rule: (verdict.status, {(found.place.words, found.steps) for found in verdict.guilty})
+        for verdict in sweep.verdicts()
+    }
 
 
 def verdicts(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tuple[Counterexample, ...]]:

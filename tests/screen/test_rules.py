@@ -18,6 +18,21 @@ rules: [{rule: at most, screens: form, rungs: 1}, {rule: guarded, screens: form,
 """
 
 
+TWINS = """\
+app: Combfield
+start: hives
+facts: {tired: no}
+screens:
+  hives:
+    moves:
+      - {when: tap rest, do: set tired yes}
+      - {when: tap again, do: push hives}
+      - {when: tap once more, if: tired is yes, do: push hives}
+rules:
+  - {rule: no twins, name: again is what it is called}
+"""
+
+
 class Deciding(ScreenCase):
     def open(self, width: int = 160, height: int = 50) -> Terminal:
         (self.folder / "mine.ladder.yaml").write_text(TOGGLE.plan.read_text())
@@ -32,19 +47,28 @@ class Deciding(ScreenCase):
         for words in (
             "counterexample of no pile-up",
             "and again, for ever",
-            "who does it",
+            "who is to blame",
             "Back from frame 4",
             "nothing ever used",
         ):
             self.assertIn(words, screen)
-        terminal.wait("broken in 4 steps, 2 places")
-        terminal.press("n", "place 2 of 2")
-        terminal.press("Left", "frame 4 of 5")
+        terminal.wait("broken in 4 steps")
+        terminal.press("Left", "frame 3 of 4")
+        terminal.press("e", "frames, when tap hive look")
+        terminal.press("Escape", "tap frames")
         terminal.press("k", "Keep this tape as a walk")
         terminal.fill("toggles", "toggles")
         terminal.press("Enter", "kept as")
         self.assertIn("toggles:", (self.folder / "mine.ladder.yaml").read_text())
-        terminal.press("Enter", "You stand on hive")
+        terminal.press("Enter", "You stand on frames")
+
+    def test_each_guilty_place_and_the_facts_on_the_way_to_it(self) -> None:
+        (self.folder / "mine.ladder.yaml").write_text(TWINS)
+        terminal = self.start("open", "mine.ladder.yaml")
+        terminal.wait("nothing")
+        terminal.press("R", "place 1 of 2")
+        self.assertIn("again is what it is called", terminal.screen())
+        self.assertRegex(terminal.press("n", "place 2 of 2"), r"facts at frame 3\n.*tired +yes")
 
     def test_what_another_phone_alone_breaks_is_shown_and_climbed_there(self) -> None:
         (self.folder / "mine.ladder.yaml").write_text(UNASKED)

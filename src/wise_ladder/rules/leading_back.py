@@ -121,14 +121,16 @@ def _look(state: State) -> object:
 
 
 def _is_beneath(before: State, now: State) -> bool:
-    """Whether what is seen lay beneath, or is the same screen anew, and what lay over it is gone."""
-    top, was = seen_rung(now), visible_path(before.ladder)[-1]
-    if top is None or any(rung.serial == was.serial for rung in all_rungs(now.ladder)):
+    """Whether what is seen lay beneath, or is put anew in the stead of an equal one that lay there and is gone."""
+    top = seen_rung(now)
+    if top is None:
         return False
     beneath = [rung for ladder in _around(before) for rung in ladder[:-1]]
-    if any(rung.serial == top.serial or any(top.serial == each.serial for each in all_rungs((rung,))) for rung in beneath):
+    if any(top.serial == each.serial for each in all_rungs(tuple(beneath))):
         return True
-    return any(cast("Cut", rung).holds(top.face) if rung.cut else rung.face.same_place(top.face) for rung in beneath)
+    left = {rung.serial for rung in all_rungs(now.ladder)}
+    gone = (rung for rung in beneath if rung.serial not in left)
+    return any(cast("Cut", rung).holds(top.face) if rung.cut else rung.face.same_place(top.face) for rung in gone)
 
 
 def _around(state: State) -> list[tuple[Rung, ...]]:

@@ -341,7 +341,7 @@ JUDGES: dict[str, tuple[Judge, frozenset[Sign]]] = {
     "no traps": (no_traps, frozenset(["back"])),
     "at most": (at_most, frozenset(["came"])),
     "guarded": (guarded, frozenset(["moved", "went"])),
-    "way back without system": (way_back_without_system, frozenset(["moved", "facts", "came"])),
+    "way back without system": (way_back_without_system, frozenset(["any"])),
     "no dead taps": (no_dead_taps, frozenset(["tap"])),
     "waiting ends": (waiting_ends, frozenset(["waits"])),
     "results come back": (results_come_back, frozenset(["finding"])),
