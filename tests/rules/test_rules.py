@@ -168,6 +168,15 @@ class Words(unittest.TestCase):
         verdicts = tuple(decided(read_plan_text(HEAD)).values())
         self.assertRegex(standing(verdicts), r"^8 of 8 rules hold at every depth \(\d+ states, all there are, \d+\.\d s\)$")
 
+    def test_one_link_that_breaks_several_rules_is_one_place(self) -> None:
+        plan = read_plan_text(
+            HEAD + "links: [{address: 'x://hive', build: [hive]}]\n"
+            "rules: [{rule: leaves only from, screens: hives}, links have a way back, {rule: in no state, screens: hive, if: alone}]\n"
+        )
+        verdicts = tuple(decided(plan).values())
+        self.assertEqual([[found.place.words for found in verdict.guilty] for verdict in verdicts], [["x://hive"]] * 3)
+        self.assertIn("3 broken by 1 place (", standing(verdicts))
+
     def test_what_a_rule_is_about(self) -> None:
         rules = "rules: [{rule: back lands, from: hive, lands on: [hives, the ground], if: session is none}]\n"
         (rule,) = read_plan_text(HEAD + rules).rules

@@ -130,6 +130,7 @@ class Sweep:
         began = time.perf_counter()
         until = began + min(self.bounds.seconds - self.seconds, seconds if seconds is not None else self.bounds.seconds)
         already = self.seconds
+        self._look_how_deep()
         while not self.over:
             self._some()
             if not self._waiting and self.levels[-1]:
@@ -160,6 +161,9 @@ class Sweep:
     def _level_done(self) -> None:
         self._waiting = list(self.levels[-1].items())[::-1]
         self._begin_level()
+        self._look_how_deep()
+
+    def _look_how_deep(self) -> None:
         if self.depth >= self.bounds.depth:
             self.stopped = f"after {self.bounds.depth} step{'s' if self.bounds.depth != 1 else ''}"
 

@@ -55,12 +55,15 @@ def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
 
 
 def standing(verdicts: Sequence[Verdict]) -> str:
-    """Sum up verdicts in a line: how many hold, to which depth, how many are broken."""
+    """Sum up verdicts in a line: how many hold, to which depth, how many are broken, and by how many places of the plan."""
     if not verdicts:
         return "no rules"
     known = verdicts[0].known
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
-    parts += [f"{count} {status}" for status, count in counts.items() if count and status != "holds"]
+    places = len({found.place for verdict in verdicts for found in verdict.guilty})
+    by = f" by {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
+    parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
+    parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []
     stopped = f", stopped {known.stopped}" if known.stopped else ""
     return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"

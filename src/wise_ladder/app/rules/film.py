@@ -130,6 +130,8 @@ class _Film:
         canvas, palette, case = self.canvas, self.palette, self.case
         places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
+        if self.found.blame is not None and not self.beside:
+            right = f"step {self.found.blame.step} is to blame, {right}"
         phone = f" on {self.phone}" if self.phone else ""
         heading(canvas, palette, f"counterexample of {self.verdict.rule.title or self.verdict.rule.name}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
@@ -230,7 +232,7 @@ class _Film:
         said = [("what is wrong", found.guilt.words), ("who is to blame", f"{step}{place.words}{line}")]
         said.append(("the rule", says(rule)))
         if rule.note:
-            said.append(("its note", rule.note + (", as i tells" if rule.starter else "")))
+            said.append(("its note", rule.note + ("; i tells what was recognised" if rule.starter else "")))
         for title, words in said:
             if y + 2 >= canvas.height:
                 return
