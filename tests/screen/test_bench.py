@@ -39,6 +39,19 @@ def standing(where: str) -> str:
     return f"You stand on {where}  "
 
 
+class Stopping(ScreenCase):
+    def test_ctrl_z_while_an_editor_runs_stops_nothing_where_no_shell_could_let_it_go_on(self) -> None:
+        (self.folder / "mine.ladder.yaml").write_text(SPLASH)
+        (self.folder / "editor").write_text("#!/bin/sh\necho editing\nread _\n")
+        (self.folder / "editor").chmod(0o755)
+        terminal = self.start("open", "mine.ladder.yaml")
+        terminal.wait("does not run")
+        terminal.press("E", "editing")
+        terminal.keys("C-z")
+        terminal.press("Enter", "does not run")
+        terminal.press("r", standing("splash"))
+
+
 class Sketching(ScreenCase):
     def test_five_screens_in_under_sixty_keys(self) -> None:
         """A new app is begun, climbed while it is sketched, and saved, without an editor."""

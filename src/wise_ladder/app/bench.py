@@ -27,7 +27,7 @@ from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.recovering import offer_left
 from wise_ladder.app.remembering import Memory, Start
 from wise_ladder.app.sweeping import Sweeping
-from wise_ladder.app.terminal import tolerant
+from wise_ladder.app.terminal import stop_only_where_it_goes_on, tolerant
 from wise_ladder.app.waiting import InputQueue
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import real_path, typed_path
@@ -131,6 +131,7 @@ class Bench(App[None]):
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
             Thread(target=self._end_with_terminal, daemon=True).start()
+            stop_only_where_it_goes_on()
 
     def on_resize(self, event: Resize) -> None:
         """Draw all anew where the size is what it was: on the way there and back the terminal has lost what it showed."""

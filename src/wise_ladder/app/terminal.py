@@ -1,8 +1,10 @@
-"""The terminal may send anything: bytes that are no text must not end the bench."""
+"""The terminal may send anything: bytes that are no text must not end the bench, nor must a stop that nobody takes back."""
 
 from __future__ import annotations
 
 import codecs
+import os
+import signal
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -16,3 +18,13 @@ def tolerant(driver: type[Driver]) -> type[Driver]:
     if hasattr(module, "getincrementaldecoder"):
         vars(module)["getincrementaldecoder"] = lambda name: partial(codecs.getincrementaldecoder(name), errors="replace")
     return driver
+
+
+def stop_only_where_it_goes_on() -> None:
+    """Let ctrl+z stop nothing where no shell has the program as one of its jobs: nobody could let it go on.
+
+    It would stop while an editor begins or ends: only then the terminal makes a signal of that key, and the library stops the
+    process whatever the system thinks of it. What leads its session, or stands in the group of what does, is no job.
+    """
+    if hasattr(signal, "SIGTSTP") and os.getpgrp() == os.getsid(0):
+        signal.signal(signal.SIGTSTP, signal.SIG_IGN)

@@ -243,7 +243,7 @@ class Sweep:
         """Keep a break, and return True, unless it follows from one that is known: a cause is guilty once."""
         rule, tape, refused = self.rules[number], counterexample.tape, counterexample.refused
         others = self.found[number]
-        if breaks(rule, tape.until(len(tape.entries) - (refused is None))):
+        if others and breaks(rule, tape.until(len(tape.entries) - (refused is None))):
             return False
         broken = partial(breaks, rule, refused=refused)
         if any(other.blame is not None and not still_breaks(tape, other.blame.mended, broken) for other in others):
