@@ -94,7 +94,7 @@ def why_not(view: View, condition: Condition | None) -> str:
             return f"{screen} is not on the ladder"
         case operations.BeneathIs(screen):
             return f"{screen} does not lie right beneath"
-        case _:
+        case None:
             return ""
 
 
@@ -110,5 +110,5 @@ def _holds_words(condition: Condition) -> str:
             return f"{screen} is on the ladder"
         case operations.BeneathIs(screen):
             return f"{screen} lies right beneath"
-        case _:
+        case operations.Not() | operations.All() | operations.Either():
             return "what must not hold does"

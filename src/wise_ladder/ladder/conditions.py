@@ -44,7 +44,7 @@ def left_open(condition: Condition | None, own: tuple[tuple[str, str], ...], val
                 return decides
             rest = tuple(part for part in open_parts if not isinstance(part, bool))
             return type(condition)(rest) if rest else not decides
-        case _:
+        case operations.FactIs() | operations.Alone() | operations.DepthOver() | operations.OnLadder() | operations.BeneathIs():
             return condition
 
 
@@ -55,8 +55,17 @@ def is_about_facts(condition: Condition | bool) -> bool:
             return is_about_facts(inner)
         case operations.All(parts) | operations.Either(parts):
             return all(is_about_facts(part) for part in parts)
-        case _:
-            return isinstance(condition, (bool, operations.FactIs))
+        case bool() | operations.FactIs():
+            return True
+        case (
+            operations.OwnIs()
+            | operations.ArgumentIs()
+            | operations.Alone()
+            | operations.DepthOver()
+            | operations.OnLadder()
+            | operations.BeneathIs()
+        ):
+            return False
 
 
 def facts_of(condition: Condition | None) -> set[str]:
@@ -68,7 +77,15 @@ def facts_of(condition: Condition | None) -> set[str]:
             return facts_of(inner)
         case operations.All(parts) | operations.Either(parts):
             return set[str]().union(*map(facts_of, parts))
-        case _:
+        case (
+            None
+            | operations.OwnIs()
+            | operations.ArgumentIs()
+            | operations.Alone()
+            | operations.DepthOver()
+            | operations.OnLadder()
+            | operations.BeneathIs()
+        ):
             return set()
 
 

@@ -168,9 +168,10 @@ class Deciding:
             return small.Refusal("the header is empty here")
         view = self.view.at(level)
         for arrow in screen.arrow:
-            why = why_not(view, arrow.condition)
-            self.hear("arrow", f"the arrow of {screen.name} to {arrow.target.screen}", "passed" if why else "took it", why)
-            if not why:
+            leads = view.holds(arrow.condition)
+            why = "" if leads else why_not(view, arrow.condition)
+            self.hear("arrow", f"the arrow of {screen.name} to {arrow.target.screen}", "took it" if leads else "passed", why)
+            if leads:
                 return self._arrow(filled(arrow.target, view.values), level, cause, fresh=arrow.fresh)
         for out in reversed(range(level + 1)):
             if not self.head.path[out].lowest:
@@ -297,7 +298,7 @@ class Deciding:
         if move is not None:
             level = due.level if due.gone else self._inside(due.where, due.level)
             steps = self._taken(move, values, level, None, Cause("by itself"))
-            if all(isinstance(done, _QUIET) for done in move.operations):
+            if all(done.record.quiet for done in move.operations):
                 return steps
             if self.head.phase is Phase.OUTSIDE:
                 return self._after_leaving(move, steps, whose)
@@ -412,8 +413,6 @@ _OVERLAY_SAYS: dict[OnBack, tuple[Verdict, str]] = {
     "passes": ("passed", "it lets Back through"),
 }
 STAYS_AT_ROOT = Nothing("Back at the root does nothing on this phone")
-_QUIET = (operations.SetFact, operations.SetOwn, operations.StartCall, operations.CancelCall)
-"""What can be done without anybody seeing it."""
 
 
 def _part(operation: Operation, level: int, cause: Cause) -> small.Then:

@@ -103,26 +103,38 @@ class Guards:
             asked.append((guard.id, place))
             if guard.id in granted:
                 granted.remove(guard.id)
-                passes = "it was asked already"
-            else:
-                passes = self._lets_pass(guard, place, cause)
+                if heard is not None:
+                    heard.append(Asked("guard", guard.name, "passed", "it was asked already", guard))
+                continue
+            stands = self._stands_in_the_way(guard, place, cause)
             if heard is not None:
-                heard.append(Asked("guard", guard.name, "passed" if passes else "took it", passes, guard))
-            if not passes:
+                because = "" if stands else self._why_not(guard, place, cause)
+                heard.append(Asked("guard", guard.name, "took it" if stands else "passed", because, guard))
+            if stands:
                 if heard is not None:
                     heard += (Asked("guard", later.name, "not asked", thing=later) for later, _ in guards)
                 return Met(self._decided(guard, place, (*cause.asked, *asked)), ())
         return Met(None, tuple(asked))
 
-    def _lets_pass(self, guard: Guard, place: int, cause: Cause) -> str:
-        """Say why a guard does not stand in the way; nothing where it does."""
+    def _stands_in_the_way(self, guard: Guard, place: int, cause: Cause) -> bool:
+        """Whether a guard stands in the way; of one that is armed out of sight the condition holds."""
+        sees = cause.way in guard.ways and cause.way in self.view.plan.policies.guards_see
+        if not sees or (guard.at_press and guard.name != cause.taken_by):
+            return False
+        return place <= OUT_OF_SIGHT or self._seen_from(place).holds(guard.condition)
+
+    def _seen_from(self, place: int) -> View:
+        return self.view.at(place) if place >= 0 else self.view
+
+    def _why_not(self, guard: Guard, place: int, cause: Cause) -> str:
+        """Say why a guard does not stand in the way."""
         if cause.way not in guard.ways:
             return f"it does not watch the way {cause.way}"
         if cause.way not in self.view.plan.policies.guards_see:
             return f"guards do not see the way {cause.way} on this phone"
         if guard.at_press and guard.name != cause.taken_by:
             return "it decides at the press, and did not take this one"
-        return "" if place <= OUT_OF_SIGHT else why_not(self.view.at(place) if place >= 0 else self.view, guard.condition)
+        return why_not(self._seen_from(place), guard.condition)
 
     @staticmethod
     def _decided(guard: Guard, place: int, asked: small.Consulted) -> tuple[Small, ...]:

@@ -188,15 +188,20 @@ class Operating:
     def _sent(self, target: Target) -> Redirect | None:
         heard = self.tables.asked
         for redirect in self.plan.redirects:
-            passes = self._lets_put(redirect, target.screen)
+            sends = self._sends(redirect, target.screen)
             if heard is not None:
-                heard.append(Asked("redirect", redirect_words(redirect), "passed" if passes else "took it", passes, redirect))
-            if not passes:
+                because = "" if sends else self._why_not_sent(redirect, target.screen)
+                heard.append(Asked("redirect", redirect_words(redirect), "took it" if sends else "passed", because, redirect))
+            if sends:
                 return redirect
         return None
 
-    def _lets_put(self, redirect: Redirect, name: str) -> str:
-        """Say why a redirect does not turn a put of a screen away; nothing where it does."""
+    def _sends(self, redirect: Redirect, name: str) -> bool:
+        """Whether a redirect turns a put of a screen away."""
+        return redirect.is_for(name) and self.view.holds(redirect.condition)
+
+    def _why_not_sent(self, redirect: Redirect, name: str) -> str:
+        """Say why a redirect does not turn a put of a screen away."""
         if (redirect.only and name not in redirect.only) or name in redirect.but:
             return f"it is not for {name}"
         if redirect.target.screen == name:

@@ -65,9 +65,10 @@ def _first_put(on: Deciding, address: str) -> small.Then | None:
     if address:
         return small.Then(Do(operations.Follow(address, whole=True), 0))
     for choice in on.plan.start:
-        why = why_not(on.view, choice.condition)
-        on.hear("start", f"start with {choice.target.screen}", "passed" if why else "took it", why, choice)
-        if not why:
+        holds = on.view.holds(choice.condition)
+        why = "" if holds else why_not(on.view, choice.condition)
+        on.hear("start", f"start with {choice.target.screen}", "took it" if holds else "passed", why, choice)
+        if holds:
             return small.Then(Do(operations.Push(choice.target), 0))
     return None
 

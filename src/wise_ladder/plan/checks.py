@@ -20,8 +20,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Operation, Trigger
     from wise_ladder.plan.source import Source
 
-_DROPS = (operations.Pop, operations.PopTo, operations.PopToRoot, operations.Clear, operations.Return)
-_PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToWanted)
 
 
 def check(source: Source, plan: Plan) -> None:
@@ -69,21 +67,17 @@ def _order_of_operations(source: Source, move: Move) -> None:
     for operation in move.operations:
         if isinstance(operation, (operations.Switch, operations.On)):
             drops = puts = 0
-        done = _inner(operation)
-        if isinstance(done, _DROPS):
+        done = operations.inner(operation)
+        if done.record.drops:
             cleared = cleared or isinstance(done, operations.Clear)
             if drops or puts:
                 source.problem(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
                 return
             drops += 1
-        elif isinstance(done, _PUTS):
+        elif done.record.puts:
             puts += 1
     if cleared and not puts:
         source.problem(move.at, "a clear with nothing put after it", "add push SCREEN, or write leave")
-
-
-def _inner(operation: Operation) -> Operation:
-    return _inner(operation.operation) if isinstance(operation, operations.On) else operation
 
 
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
@@ -103,7 +97,7 @@ def _results_nobody_takes(source: Source, moves: tuple[Move, ...], takers: tuple
     }
     for move in moves:
         for operation in move.operations:
-            done = _inner(operation)
+            done = operations.inner(operation)
             name = done.awaiting if isinstance(done, (operations.Push, operations.Open)) else ""
             if name and (name, False) not in taken:
                 source.doubt(move.at, f'nothing happens when "{name}" comes back')

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from wise_ladder.plan.operating import read_operation
+from wise_ladder.plan.operations import OPERATIONS
 from wise_ladder.plan.phrases import read_condition, read_target, read_trigger
 from wise_ladder.plan.steps import gather_taps, quoted, read_step
 from wise_ladder.plan.tokens import Cursor, PhraseError
@@ -35,9 +36,8 @@ _EVENTS = (
 )  # fmt: skip
 _GRAMMAR: dict[Kind, tuple[str, ...]] = {
     "operation": (
-        "push", "replace", "pop", "reach", "clear", "pop to", "pop to root", "set", "return", "show", "open", "close", "switch",
-        "leave", "call", "cancel", "follow", "go to wanted", "remember this place", "once", "awaiting", "exactly", "else", "on",
-        "app", "and drop it", "to root", "from", "with",
+        *(words for kind in OPERATIONS for words in kind.record.begins),
+        *(words for kind in OPERATIONS for words in kind.record.more),
     ),
     "condition": ("is", "not", "and", "or", "alone", "on the ladder", "beneath is", "depth over"),
     "trigger": (

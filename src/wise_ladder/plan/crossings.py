@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, assert_never
 
 from wise_ladder.plan import operations
 from wise_ladder.plan.linking import link_of
@@ -65,7 +65,7 @@ def _of(plan: Plan, start: str, thing: Move | Guard, done: tuple[Operation, ...]
     found: list[Crossing] = []
     cleared = False
     for operation in done:
-        inner = operation.operation if isinstance(operation, operations.On) else operation
+        inner = operations.inner(operation)
         cleared = cleared or isinstance(inner, (operations.Clear, operations.PopToRoot))
         found += (Crossing(start, end, kind, thing) for end, kind in _ends(plan, inner, cleared=cleared))
     moved = [crossing for crossing in dict.fromkeys(found) if crossing.kind != "stay"]
@@ -97,12 +97,27 @@ def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, 
             link = link_of(plan.links, address).link or next((link for link in plan.links if link.address == address), None)
             if link is not None:
                 yield link.build[-1].screen, "clear, then push" if link.mode == "rebuild" else "push"
-        case _:
+        case (
+            operations.Clear()
+            | operations.SetFact()
+            | operations.SetOwn()
+            | operations.Open()
+            | operations.Close()
+            | operations.Remember()
+            | operations.GoToWanted()
+            | operations.StartCall()
+            | operations.CancelCall()
+            | operations.On()
+            | operations.Leaving()
+            | operations.ChooseGoal()
+            | operations.FillEmpty()
+            | operations.Readmit()
+        ):
             pass
-    otherwise = getattr(done, "otherwise", None)
-    if otherwise is not None:
-        inner = otherwise.operation if isinstance(otherwise, operations.On) else otherwise
-        yield from _ends(plan, inner, cleared=cleared)
+        case _:
+            assert_never(done)
+    if otherwise := operations.otherwise(done):
+        yield from _ends(plan, operations.inner(otherwise), cleared=cleared)
 
 
 def places(plan: Plan, found: list[Crossing]) -> tuple[list[str], list[str]]:

@@ -198,6 +198,10 @@ class Redirect(Struct, frozen=True):
     remember: bool = False
     at: Span = NOWHERE
 
+    def is_for(self, screen: str) -> bool:
+        """Whether it may turn a put of a screen away; it never catches its own target."""
+        return (not self.only or screen in self.only) and screen not in self.but and screen != self.target.screen
+
 
 class StartChoice(Struct, frozen=True):
     """The screen that is put at launch where the condition holds; the first that does is taken."""
@@ -409,7 +413,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         found: set[str] = set()
         while names:
             inside = self.opens_on(names.pop())
-            sent = (each for each in self.redirects if not each.only or any(name in each.only for name in inside))
+            sent = (each for each in self.redirects if any(each.is_for(name) for name in inside))
             more = [redirect.target.screen for redirect in sent]
             more += [target for name in inside for target in _put_by_themselves(self.screen[name].moves)]
             found.update(inside)

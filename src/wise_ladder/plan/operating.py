@@ -17,10 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.phrases import Scope
 
-_OPERATIONS = (
-    "push", "replace", "pop", "pop to", "pop to root", "clear", "reach", "set", "leave", "return", "close", "open", "show",
-    "switch", "remember this place", "go to wanted", "call", "cancel", "follow",
-)  # fmt: skip
+_OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for words in kind.record.begins))
 
 
 def read_operation(phrase: str, scope: Scope) -> Operation:

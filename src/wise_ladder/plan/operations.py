@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, ClassVar, Literal, NamedTuple, TypeAlias, get_args
 
 from msgspec import Struct
 
@@ -99,8 +99,29 @@ class Target(Struct, frozen=True, tag=True):
         return tuple((name, value) for name, value in self.arguments if isinstance(value, (str, int)))
 
 
+class OperationRecord(NamedTuple):
+    """What is known of all operations of a kind: what a plan says for them, and what they do, as far as others must know."""
+
+    begins: tuple[str, ...]
+    """The words that a phrase may begin with; none: no phrase says it."""
+    more: tuple[str, ...]
+    """The words that may come later in a phrase."""
+    drops: bool = False
+    """Whether rungs of its ladder go; a move does that at most once on a ladder."""
+    puts: bool = False
+    """Whether it puts a rung on its ladder."""
+    shows: bool = False
+    """Whether it brings a screen."""
+    quiet: bool = False
+    """Whether nobody sees what it does."""
+    ends_flow: bool = False
+    """Whether a flow may go with what it drops."""
+
+
 class Push(Struct, frozen=True, tag=True):
     """A new rung on top; `once`: nothing where it would stand on its twin; `awaiting`: the caller waits for this result."""
+
+    record: ClassVar = OperationRecord(("push",), ("once", "awaiting"), puts=True, shows=True)
 
     target: Target
     once: bool = False
@@ -110,11 +131,15 @@ class Push(Struct, frozen=True, tag=True):
 class Replace(Struct, frozen=True, tag=True):
     """The top rung goes and the new one takes its place."""
 
+    record: ClassVar = OperationRecord(("replace",), (), puts=True, shows=True)
+
     target: Target
 
 
 class Pop(Struct, frozen=True, tag=True):
     """So many rungs go, one after the other; `otherwise` is done at the lowest of the ladder."""
+
+    record: ClassVar = OperationRecord(("pop",), ("else",), drops=True, ends_flow=True)
 
     rungs: int = 1
     otherwise: Operation | None = None
@@ -122,6 +147,8 @@ class Pop(Struct, frozen=True, tag=True):
 
 class PopTo(Struct, frozen=True, tag=True):
     """Down to the nearest rung of the screen, given arguments compared; `drop`: that one goes too. Looks beneath."""
+
+    record: ClassVar = OperationRecord(("pop to",), ("and drop it", "else"), drops=True, ends_flow=True)
 
     target: Target
     drop: bool = False
@@ -131,13 +158,19 @@ class PopTo(Struct, frozen=True, tag=True):
 class PopToRoot(Struct, frozen=True, tag=True):
     """All rungs of this ladder but the lowest go."""
 
+    record: ClassVar = OperationRecord(("pop to root",), (), drops=True)
+
 
 class Clear(Struct, frozen=True, tag=True):
     """All rungs of this ladder go."""
 
+    record: ClassVar = OperationRecord(("clear",), (), drops=True)
+
 
 class Reach(Struct, frozen=True, tag=True):
     """Back to the nearest rung of the screen, which gets the arguments; a push where there is none. Looks beneath."""
+
+    record: ClassVar = OperationRecord(("reach",), ("exactly",), puts=True, shows=True)
 
     target: Target
     exactly: bool = False
@@ -146,12 +179,16 @@ class Reach(Struct, frozen=True, tag=True):
 class SetFact(Struct, frozen=True, tag=True):
     """A fact of the app gets a value."""
 
+    record: ClassVar = OperationRecord(("set",), (), quiet=True)
+
     name: str
     value: str
 
 
 class SetOwn(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on gets a value."""
+
+    record: ClassVar = OperationRecord(("set",), (), quiet=True)
 
     name: str
     value: str
@@ -160,9 +197,13 @@ class SetOwn(Struct, frozen=True, tag=True):
 class Leave(Struct, frozen=True, tag=True):
     """The app is left by its own code."""
 
+    record: ClassVar = OperationRecord(("leave",), ())
+
 
 class Return(Struct, frozen=True, tag=True):
     """The top rung goes and hands a value to the rung uncovered; `flow`: the whole flow of that name ends with it."""
+
+    record: ClassVar = OperationRecord(("return",), ("from",), drops=True, ends_flow=True)
 
     value: str
     flow: str = ""
@@ -171,11 +212,15 @@ class Return(Struct, frozen=True, tag=True):
 class CloseFlow(Struct, frozen=True, tag=True):
     """A flow goes with all inside; of no name, the one at the level."""
 
+    record: ClassVar = OperationRecord(("close",), (), ends_flow=True)
+
     flow: str
 
 
 class Open(Struct, frozen=True, tag=True):
     """An overlay opens on the nearest place outwards that it belongs to."""
+
+    record: ClassVar = OperationRecord(("show", "open"), ("awaiting",))
 
     overlay: str
     awaiting: str = ""
@@ -184,12 +229,16 @@ class Open(Struct, frozen=True, tag=True):
 class Close(Struct, frozen=True, tag=True):
     """The overlay opened last closes, perhaps with a value; `overlay` names another."""
 
+    record: ClassVar = OperationRecord(("close",), ("with",))
+
     value: str = ""
     overlay: str = ""
 
 
 class Switch(Struct, frozen=True, tag=True):
     """A tab comes to the front; `to_root`: and shrinks to its lowest rung. The rest of the move acts on its ladder."""
+
+    record: ClassVar = OperationRecord(("switch",), ("to root",))
 
     tab: str
     to_root: bool = False
@@ -200,9 +249,13 @@ class Switch(Struct, frozen=True, tag=True):
 class Remember(Struct, frozen=True, tag=True):
     """What is seen becomes the wanted place."""
 
+    record: ClassVar = OperationRecord(("remember this place",), ())
+
 
 class GoToWanted(Struct, frozen=True, tag=True):
     """The top rung is replaced by the wanted place; `otherwise` is done where there is none."""
+
+    record: ClassVar = OperationRecord(("go to wanted",), ("else",), puts=True, shows=True)
 
     otherwise: Operation | None = None
 
@@ -210,17 +263,23 @@ class GoToWanted(Struct, frozen=True, tag=True):
 class StartCall(Struct, frozen=True, tag=True):
     """A request is sent; the place that sends it gets the reply."""
 
+    record: ClassVar = OperationRecord(("call",), (), quiet=True)
+
     call: str
 
 
 class CancelCall(Struct, frozen=True, tag=True):
     """Requests of this name are given up: no reply comes any more."""
 
+    record: ClassVar = OperationRecord(("cancel",), (), quiet=True)
+
     call: str
 
 
 class Follow(Struct, frozen=True, tag=True):
     """A link is followed from inside; `{id}` in the address stands for an argument. `whole`: its whole path is built."""
+
+    record: ClassVar = OperationRecord(("follow",), (), shows=True)
 
     address: str
     whole: bool = False
@@ -229,12 +288,16 @@ class Follow(Struct, frozen=True, tag=True):
 class On(Struct, frozen=True, tag=True):
     """An operation on the ladder inside a flow or tabs around the place, or on that of the `app`."""
 
+    record: ClassVar = OperationRecord((), ("on", "app"))
+
     place: str
     operation: Operation
 
 
 class Leaving(Struct, frozen=True, tag=True):
     """Back or a pop at the root: the app is left or goes away, as the phone does it. No phrase says this."""
+
+    record: ClassVar = OperationRecord((), ())
 
     away: bool = False
     how: str = "by Back"
@@ -243,13 +306,19 @@ class Leaving(Struct, frozen=True, tag=True):
 class ChooseGoal(Struct, frozen=True, tag=True):
     """System Back looks for what it takes. No phrase says this; it is what Back is made of."""
 
+    record: ClassVar = OperationRecord((), ())
+
 
 class FillEmpty(Struct, frozen=True, tag=True):
     """A move left a ladder without rungs: a flow goes, a tab gets its first rung, the app is left. No phrase says this."""
 
+    record: ClassVar = OperationRecord((), ())
+
 
 class Readmit(Struct, frozen=True, tag=True):
     """A saved ladder comes back: its top goes through the redirects. No phrase says this; the phone does it."""
+
+    record: ClassVar = OperationRecord((), ())
 
 
 Operation: TypeAlias = (
@@ -281,17 +350,35 @@ Operation: TypeAlias = (
 )
 
 
+OPERATIONS: tuple[type[Operation], ...] = get_args(Operation)
+"""Every kind of operation."""
+
+
+def inner(operation: Operation) -> Operation:
+    """Return an operation without the ladder it names."""
+    return inner(operation.operation) if isinstance(operation, On) else operation
+
+
 def all_of(operations: Iterable[Operation]) -> Iterator[Operation]:
     """Go through operations and those inside them: on another ladder, and instead where one cannot be done."""
     for operation in operations:
         yield operation
-        inner = (getattr(operation, "operation", None), getattr(operation, "otherwise", None))
-        yield from all_of(each for each in inner if each is not None)
+        inside = operation.operation if isinstance(operation, On) else otherwise(operation)
+        yield from all_of([inside] if inside is not None else [])
 
 
-def puts(operations: Iterable[Operation]) -> Iterator[Push | Replace | Reach]:
-    """Go through the operations that name a screen to be put."""
-    return (operation for operation in all_of(operations) if isinstance(operation, (Push, Replace, Reach)))
+def otherwise(operation: Operation) -> Operation | None:
+    """Return what is done instead where an operation cannot be done."""
+    return operation.otherwise if isinstance(operation, Pop | PopTo | GoToWanted) else None
+
+
+Put: TypeAlias = Push | Replace | Reach
+"""The operations that name a screen to be put."""
+
+
+def puts(operations: Iterable[Operation]) -> Iterator[Put]:
+    """Go through the operations that name a screen to be put, those inside others too."""
+    return (operation for operation in all_of(operations) if isinstance(operation, Put))
 
 
 # Triggers

@@ -92,9 +92,8 @@ def _whole(
 
 
 def _put(operation: Operation) -> operations.Target | None:
-    if isinstance(operation, operations.On):
-        return _put(operation.operation)
-    return operation.target if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)) else None
+    done = operations.inner(operation)
+    return done.target if isinstance(done, operations.Put) else None
 
 
 def with_sketch(text: str, where: str | None, drawn: Sketch) -> str:

@@ -331,8 +331,8 @@ def event_words(event: Event) -> str:
     match event:
         case events.Tap(name, arguments, twice):
             return f"tap {with_arguments(name, arguments)}{' twice' if twice else ''}"
-        case events.Back(taken_by) if taken_by:
-            return f"back taken by {quoted(taken_by)}"
+        case events.Back(taken_by):
+            return f"back taken by {quoted(taken_by)}" if taken_by else "back"
         case events.Answer(name):
             return f"answer {quoted(name)}"
         case events.Wait(time):
@@ -343,8 +343,20 @@ def event_words(event: Event) -> str:
             return f"{quoted(call)} replies {quoted(outcome)}"
         case events.Link(address):
             return f"link {address}"
-        case _:
-            return _PLAIN[type(event)]
+        case events.Launch():
+            return "launch"
+        case events.HeaderBack():
+            return "header back"
+        case events.Home():
+            return "home"
+        case events.Reopen():
+            return "reopen"
+        case events.SwipedAway():
+            return "swiped away"
+        case events.Killed():
+            return "killed"
+        case events.LowMemory():
+            return "low memory"
 
 
 def event_said(event: Event) -> str:
@@ -353,18 +365,6 @@ def event_said(event: Event) -> str:
         twice = ["twice"] if event.twice else []
         return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments), *twice])
     return event_words(event)
-
-
-_PLAIN: dict[type, str] = {
-    events.Launch: "launch",
-    events.Back: "back",
-    events.HeaderBack: "header back",
-    events.Home: "home",
-    events.Reopen: "reopen",
-    events.SwipedAway: "swiped away",
-    events.Killed: "killed",
-    events.LowMemory: "low memory",
-}
 
 
 def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parameter, ...]]:

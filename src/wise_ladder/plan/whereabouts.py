@@ -20,7 +20,6 @@ if TYPE_CHECKING:
 
 LadderName: TypeAlias = tuple[str, str]
 OUTERMOST: LadderName = ("", "")
-_DROPS = (operations.Pop, operations.PopTo, operations.Return, operations.CloseFlow)
 Ladders: TypeAlias = frozenset[LadderName]
 
 
@@ -80,9 +79,9 @@ class Whereabouts:
                 yield from self.followed([operation.operation], within)
                 continue
             yield operation, ladders
-            if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)) and operation.otherwise:
-                yield from self.followed([operation.otherwise], ladders)
-            if isinstance(operation, _DROPS):
+            if otherwise := operations.otherwise(operation):
+                yield from self.followed([otherwise], ladders)
+            if operation.record.ends_flow:
                 # Where a flow goes with its last rung, the rest acts on the ladder around it.
                 ladders |= frozenset(chain.from_iterable(self.stands[flow] for flow in self.around(ladders)))
             elif isinstance(operation, operations.Switch):
@@ -125,7 +124,7 @@ class Whereabouts:
 
     def _done(self, done: Iterable[Operation], ladders: Ladders) -> None:
         for operation, where in self.followed(done, ladders):
-            if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
+            if isinstance(operation, operations.Put):
                 self._put(operation.target, where)
             elif isinstance(operation, operations.GoToWanted):
                 for name in self._wanted():
@@ -152,11 +151,7 @@ class Whereabouts:
     def _redirects(self, name: str) -> list[Redirect]:
         """List the redirects that may send a put of a screen elsewhere."""
         if name not in self._sent:
-            self._sent[name] = [
-                redirect
-                for redirect in self.plan.redirects
-                if name in redirect.only or (not redirect.only and name not in redirect.but)
-            ]
+            self._sent[name] = [redirect for redirect in self.plan.redirects if redirect.is_for(name)]
         return self._sent[name]
 
     def _wanted(self) -> set[str]:

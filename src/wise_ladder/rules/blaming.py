@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Back, HeaderBack, Link
 from wise_ladder.plan.model import MODES
-from wise_ladder.plan.operations import Clear, On, Operation, Pop, PopTo, PopToRoot, Push, Reach, Replace, Return
+from wise_ladder.plan.operations import Clear, On, Operation, Push, Put, Reach, Replace, otherwise
 from wise_ladder.rules.edges import Place, link_place, move_place
 
 if TYPE_CHECKING:
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
 
 MOST_TRIED = 200
 """So many other ways are tried at most for one break."""
-_DROPS = (Pop, PopTo, PopToRoot, Clear, Return)
 
 
 class Blame(NamedTuple):
@@ -93,18 +92,18 @@ def _otherwise_put(operations: tuple[Operation, ...]) -> Iterator[tuple[Operatio
     """Go through other ways to put what operations put last: pushed, in another's place, sought, alone on its ladder."""
     for place in range(len(operations) - 1, -1, -1):
         on, done = _inner(operations[place])
-        otherwise = getattr(done, "otherwise", None)
-        if isinstance(done, (Push, Replace, Reach)):
-            before = [each for each in operations[:place] if not isinstance(_inner(each)[1], _DROPS)]
+        instead_of_it = otherwise(done)
+        if isinstance(done, Put):
+            before = [each for each in operations[:place] if not _inner(each)[1].record.drops]
             for ladder in dict.fromkeys((on, "")):
                 for way in _ways(done.target, getattr(done, "awaiting", "")):
                     found = (*before, *(On(ladder, each) if ladder else each for each in way), *operations[place + 1 :])
                     if found != operations:
                         yield found
             return
-        if isinstance(otherwise, (Push, Replace, Reach)):
-            for way in _ways(otherwise.target, ""):
-                if len(way) == 1 and way[0] != otherwise:
+        if isinstance(instead_of_it, Put):
+            for way in _ways(instead_of_it.target, ""):
+                if len(way) == 1 and way[0] != instead_of_it:
                     instead = replace(done, otherwise=way[0])
                     yield (*operations[:place], On(on, instead) if on else instead, *operations[place + 1 :])
             return

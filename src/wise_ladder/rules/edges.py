@@ -248,7 +248,7 @@ def link_place(plan: Plan, address: str) -> Place:
 def redirect_place(plan: Plan, wanted: str, to: str) -> Place:
     """Name the first redirect that sends from a screen to another."""
     for redirect in plan.redirects:
-        if redirect.target.screen == to and (not redirect.only or wanted in redirect.only):
+        if redirect.target.screen == to and redirect.is_for(wanted):
             return Place(f"redirect of {redirect_words(redirect)}", redirect.at)
     return Place("redirects")
 

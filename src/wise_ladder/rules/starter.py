@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan, Redirect, Screen
     from wise_ladder.plan.operations import Operation
 
-_PUTS = (operations.Push, operations.Replace, operations.Reach, operations.GoToWanted, operations.Follow)
 ALWAYS = (
     "no twins", "no pile-up", "no traps", "waiting ends", "results come back", "redirects end", "links have a way back",
 )  # fmt: skip
@@ -84,7 +83,7 @@ def recognised_words(plan: Plan, starter: Starter) -> RecognisedWords:
 
 def _goes_on_by_itself(screen: Screen) -> bool:
     triggers = [move.trigger for move in screen.moves]
-    puts = any(isinstance(done, _PUTS) for move in screen.moves for done in move.operations)
+    puts = any(done.record.shows for move in screen.moves for done in move.operations)
     return puts and not screen.inside and all(isinstance(trigger, operations.BY_ITSELF) for trigger in triggers)
 
 

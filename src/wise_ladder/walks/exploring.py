@@ -113,9 +113,7 @@ def things_met(plan: Plan, taken: Iterable[Move], happened: Iterable[Happening])
             case Redirected(wanted, to):
                 names = plan.opens_on(wanted)
                 for redirect in plan.redirects:
-                    for_it = [
-                        name for name in names if (not redirect.only or name in redirect.only) and name not in redirect.but
-                    ]
+                    for_it = [name for name in names if redirect.is_for(name)]
                     if redirect.target.screen == to and for_it:
                         yield redirect, for_it[0] if redirect.only else ANYWHERE
             case _:
