@@ -10,7 +10,7 @@ import gc
 import time
 from collections import defaultdict
 from functools import partial
-from itertools import filterfalse
+from itertools import filterfalse, islice
 from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
@@ -39,6 +39,8 @@ if TYPE_CHECKING:
 
 MOST_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
+MOST_COMPARED = 64
+"""Of so many paths that are as short the first by name is told."""
 BETWEEN_WEIGHED = 4_096
 """After so many new states it looks how much memory it has taken since the first look."""
 Level: TypeAlias = dict[int, list[int]]
@@ -70,6 +72,8 @@ class Sweep:
         """The states by the least number of steps they take; of the last level not all may be known yet."""
         self._seen: defaultdict[int, set[int]] = defaultdict(set, {core: {bundle}})
         """Of each core the bundles of tails that were met with it."""
+        self._suspects: defaultdict[tuple[int, Place], dict[tuple[str, str], tuple[Suspect, At]]] = defaultdict(dict)
+        """What seemed to break rules in this level, by rule and place: by the choice and the state before, in words."""
         self._sources: list[dict[int, dict[int, None]]] = [{}]
         """Of each level, for each core, the cores of the level before that led there."""
         self._waiting = [(core, [bundle])]
@@ -133,11 +137,15 @@ class Sweep:
         self._look_how_deep()
         while not self.over:
             self._some()
-            if not self._waiting and self.levels[-1]:
-                self._level_done()
+            if not self._waiting:
+                self._prove_suspects()
+                if self.levels[-1]:
+                    self._level_done()
             now = time.perf_counter()
             self.seconds = already + now - began
             self.stopped = self.stopped or self._bound_met()
+            if self.stopped:
+                self._prove_suspects()
             if now >= until or not goes_on():
                 break
 
@@ -219,14 +227,27 @@ class Sweep:
             self._measure(core, new)
 
     def _judged(self, core: int, bundles: list[int], row: Row) -> Row:
-        """Prove what broke a rule while a row of states of a core was learned."""
+        """Keep what broke a rule while a row of states of a core was learned, until the level is done."""
         new, self.judging.new = self.judging.new, []
         if new:
             states = ((core, bundle) for bundle in bundles)
-            before = next(at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
+            those = (at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
+            before = min(islice(those, MOST_COMPARED), key=self._told)
             for suspect in new:
-                self._prove(suspect, before)
+                key = repr(suspect.found.choice), self._told(before)
+                self._suspects[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
         return row
+
+    def _told(self, at: At) -> str:
+        """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""
+        return repr((self.graph.whole(at), self.graph.under_way(at[0]).zone))
+
+    def _prove_suspects(self) -> None:
+        """Prove what broke rules in this level, in an order that does not hang on which rules there are."""
+        suspects, self._suspects = self._suspects, defaultdict(dict)
+        for rule, place in sorted(suspects):
+            for _, (suspect, before) in sorted(suspects[rule, place].items(), key=lambda each: each[0]):
+                self._prove(suspect, before)
 
     def _prove(self, suspect: Suspect, before: At) -> None:
         number, guilt, (_, _, choice, done, _) = suspect
@@ -289,13 +310,19 @@ class Sweep:
         return found[::-1]
 
     def _came_from(self, level: int, at: At) -> tuple[At, Leaf]:
+        """Return the state before and what led on; of several the one whose choice and state come first when written."""
+        found: dict[tuple[str, str], tuple[At, Leaf]] = {}
         for source in self._sources[level][at[0]]:
             for bundle in self.levels[level - 1][source]:
                 # What would be learned here would be judged as if another state had led to it.
                 for leaf, after in self.graph.edges((source, bundle), learn=False):
                     if after == at:
-                        return (source, bundle), leaf
-        raise LookupError(at)
+                        found[repr(leaf.choice), self._told((source, bundle))] = (source, bundle), leaf
+                if len(found) >= MOST_COMPARED:
+                    break
+        if not found:
+            raise LookupError(at)
+        return found[min(found)]
 
     # Depth and weight
 
