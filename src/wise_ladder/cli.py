@@ -277,7 +277,7 @@ def _asks(question: str) -> bool:
 def _draw(call: argparse.Namespace) -> int:
     if call.output.suffix not in {".svg", ".pdf"}:
         raise CallError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
-    plan, result = _run(call)
+    plan, result, _ = _run(call)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
 
@@ -285,8 +285,8 @@ def _draw(call: argparse.Namespace) -> int:
     return 0
 
 
-def _run(call: argparse.Namespace) -> tuple[Plan, Result]:
-    """Run the walk that a call names, or what breaks the rule it names, on the phone it names."""
+def _run(call: argparse.Namespace) -> tuple[Plan, Result, str]:
+    """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
     from wise_ladder.checking import on_phone  # noqa: PLC0415
     from wise_ladder.plan.reading import read_file  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
@@ -296,15 +296,15 @@ def _run(call: argparse.Namespace) -> tuple[Plan, Result]:
     if call.walk is None:
         from wise_ladder.rules.asked_for import as_walk  # noqa: PLC0415
 
-        plan, walk = as_walk(plan, text.text, call.rule)
-        return plan, run_walk(plan, walk)
-    return plan, run_walk(plan, _walk(plan, call.walk))
+        broken = as_walk(plan, text.text, call.rule)
+        return broken.plan, run_walk(broken.plan, broken.walk), broken.words
+    return plan, run_walk(plan, _walk(plan, call.walk)), ""
 
 
 def _tape(call: argparse.Namespace) -> int:
     from wise_ladder.reports.tapes import as_csv, as_json  # noqa: PLC0415
 
-    plan, result = _run(call)
+    plan, result, _ = _run(call)
     print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
     return 0
 
@@ -317,10 +317,10 @@ def _report(call: argparse.Namespace) -> int:
     from wise_ladder.plan.files import save  # noqa: PLC0415
     from wise_ladder.reports.tapes import as_markdown  # noqa: PLC0415
 
-    plan, result = _run(call)
+    plan, result, wrong = _run(call)
     strip = call.output.with_suffix(".svg")
     draw_walk(plan, result, strip)
-    save(call.output, as_markdown(plan, result, str(call.plan), strip.name))
+    save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
     print(visible(f"{call.output} and {strip} written"))
     return 0
 

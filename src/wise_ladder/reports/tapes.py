@@ -92,12 +92,15 @@ def as_json(plan: Plan, result: Result) -> str:
     return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(rows(plan, result)))), indent=2).decode()
 
 
-def as_markdown(plan: Plan, result: Result, path: str, strip: str) -> str:
-    """Write a page on a walk: its verdict, its film strip (the name of a picture beside the page), and a table of its steps."""
+def as_markdown(plan: Plan, result: Result, path: str, strip: str, wrong: str = "") -> str:
+    """Write a page on a walk: its verdict, its film strip (the name of a picture beside the page), and a table of its steps.
+
+    `wrong`: what is to be said instead of the verdict, where the walk breaks a rule.
+    """
     lines = [
         f"# {_cell(result.walk.name)}",
         "",
-        f"{_cell(plan.app)}, {_cell(path)}. " + ("It passes." if result.passed else "It fails:"),
+        f"{_cell(plan.app)}, {_cell(path)}. " + (_cell(wrong) or ("It passes." if result.passed else "It fails:")),
         "",
     ]
     if not result.passed:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import RuleError
 from wise_ladder.plan.nearest import instead_of
@@ -30,8 +30,16 @@ def rule_called(rules: Iterable[Rule], name: str) -> Rule:
     return found[name]
 
 
-def as_walk(plan: Plan, text: str, name: str) -> tuple[Plan, Walk]:
-    """Return the shortest steps that break a rule as a walk of the plan, and the plan with it; `text`: what the plan says.
+class Broken(NamedTuple):
+    """The shortest steps that break a rule as a walk, the plan that has this walk, and what is wrong, in a sentence."""
+
+    plan: Plan
+    walk: Walk
+    words: str
+
+
+def as_walk(plan: Plan, text: str, name: str) -> Broken:
+    """Return the shortest steps that break a rule as a walk of the plan; `text`: what the plan says.
 
     Raises RuleError where there is no such rule, or nothing was found that breaks it.
     """
@@ -41,8 +49,10 @@ def as_walk(plan: Plan, text: str, name: str) -> tuple[Plan, Walk]:
     (verdict,) = sweep.verdicts()
     if not verdict.guilty:
         raise RuleError(f'nothing breaks the rule "{name}": it {verdict.words}')
-    tape, walk = verdict.guilty[0].tape, f"what breaks {name}"
+    found, walk = verdict.guilty[0], f"what breaks {name}"
+    tape = found.tape
     again = read_plan_text(with_walk(text, walk, tape.as_steps()[:-1], tape.given(), tape.phone()))
     if plan.phone:
         again = again.on_phone(plan.phone)
-    return again, next(each for each in again.walks if each.name == walk)
+    words = f"The rule is {verdict.words}: {found.guilt.words}. To blame is {found.place.words}."
+    return Broken(again, next(each for each in again.walks if each.name == walk), words)
