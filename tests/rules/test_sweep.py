@@ -29,7 +29,8 @@ from wise_ladder.plan.events import (
 from wise_ladder.plan.model import WAYS, Memory, Move, Rule
 from wise_ladder.plan.operations import TapTrigger, TimerTrigger
 from wise_ladder.plan.reading import read_plan, read_plan_text
-from wise_ladder.rules.doings import Choice, Choices, LetTime
+from wise_ladder.rules.choices import Choice, LetTime
+from wise_ladder.rules.doings import Choices
 from wise_ladder.rules.edges import Edge
 from wise_ladder.rules.graph import At, Graph
 from wise_ladder.rules.meaning import JUDGES

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.ladder.state import all_rungs, depth
-from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.choices import LetTime
 from wise_ladder.rules.edges import Edge
 from wise_ladder.rules.meaning import JUDGES
 from wise_ladder.rules.rounds import round_of
@@ -13,7 +13,7 @@ from wise_ladder.rules.rounds import round_of
 if TYPE_CHECKING:
     from wise_ladder.ladder.state import State
     from wise_ladder.plan.model import Plan, Rule
-    from wise_ladder.rules.doings import Choice
+    from wise_ladder.rules.choices import Choice
     from wise_ladder.walks.tape import Tape
 
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple
 
-from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import Untold
@@ -18,7 +17,6 @@ from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.events import (
     Answer,
     Back,
-    Event,
     HeaderBack,
     Home,
     Killed,
@@ -31,6 +29,7 @@ from wise_ladder.plan.events import (
     SwipedAway,
     Tap,
 )
+from wise_ladder.rules.choices import Choice, LetTime
 from wise_ladder.rules.eyes import Eyes
 from wise_ladder.rules.shapes import ELSEWHERE, SEEN, Shaping, settled
 from wise_ladder.rules.zones import NOTHING, Zone, also_due, at_rest, falls_due, nothing_more_due, passed_on, ready
@@ -39,15 +38,6 @@ if TYPE_CHECKING:
     from collections.abc import Container, Iterator
 
     from wise_ladder.plan.model import Move, Plan
-
-
-class LetTime(Struct, frozen=True):
-    """Time passes until the timer of this number falls due, and whatever falls due at the same instant."""
-
-    timer: int
-
-
-Choice: TypeAlias = Event | LetTime
 
 
 class Done(NamedTuple):

@@ -36,7 +36,7 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Face, Ladder, Rung
     from wise_ladder.plan.model import Move, Plan, Way
     from wise_ladder.plan.operations import Condition
-    from wise_ladder.rules.doings import Choice
+    from wise_ladder.rules.choices import Choice
 
 _Happened = TypeVar("_Happened")
 

@@ -29,7 +29,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.ladder.state import Ladder
-    from wise_ladder.rules.doings import Choice, Choices, Done
+    from wise_ladder.rules.choices import Choice
+    from wise_ladder.rules.doings import Choices, Done
     from wise_ladder.rules.leaves import Habit
     from wise_ladder.rules.shapes import Facts
     from wise_ladder.rules.tails import Sight

@@ -15,7 +15,8 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.cutting import Look
     from wise_ladder.ladder.state import Phase, State
     from wise_ladder.plan.model import Plan
-    from wise_ladder.rules.doings import Choice, Done
+    from wise_ladder.rules.choices import Choice
+    from wise_ladder.rules.doings import Done
     from wise_ladder.rules.putting_back import PuttingBack
     from wise_ladder.rules.shapes import Facts, Shaped
     from wise_ladder.rules.tails import Made, Tails

@@ -19,7 +19,7 @@ from wise_ladder.ladder.state import Phase, all_rungs, open_layers, seen_ladder,
 from wise_ladder.ladder.words import face_words, length_words
 from wise_ladder.plan import events
 from wise_ladder.plan.operations import puts
-from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.choices import LetTime
 from wise_ladder.rules.edges import (
     Edge,
     Guilt,

@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.events import Reply, Wait
-from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.choices import LetTime
 from wise_ladder.rules.shapes import SEEN
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.state import State
     from wise_ladder.plan import Event, Plan
-    from wise_ladder.rules.doings import Choice, Done
+    from wise_ladder.rules.choices import Choice
+    from wise_ladder.rules.doings import Done
 
 
 class Taken(NamedTuple):

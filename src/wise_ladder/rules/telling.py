@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.steps import event_words
-from wise_ladder.rules.doings import LetTime
+from wise_ladder.rules.choices import LetTime
 from wise_ladder.rules.naming import named
 
 if TYPE_CHECKING:

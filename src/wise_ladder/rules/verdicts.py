@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Rule
     from wise_ladder.rules.blaming import Blame
-    from wise_ladder.rules.doings import Choice
+    from wise_ladder.rules.choices import Choice
     from wise_ladder.rules.edges import Guilt, Place
     from wise_ladder.walks.tape import Tape
 
