@@ -12,7 +12,8 @@ from wise_ladder.ladder import Phase, State, descent, first_state, forecast, off
 from wise_ladder.ladder.deciding import Beneath, decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped, Saw
-from wise_ladder.ladder.state import Face, Rung, all_rungs, top_of, without_time
+from wise_ladder.ladder.serials import without_time
+from wise_ladder.ladder.state import Face, Rung, all_rungs, top_of
 from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.words import happened_words, happening_words
 from wise_ladder.ladder.world import OF_RUNGS

@@ -15,6 +15,7 @@ from wise_ladder.ladder import happenings, small
 from wise_ladder.ladder.conditions import Beneath, View
 from wise_ladder.ladder.cutting import Untold
 from wise_ladder.ladder.paths import exchanged, find, fits, front_chain, is_lowest, ladder_of, open_path, right_beneath
+from wise_ladder.ladder.serials import serials_in
 from wise_ladder.ladder.state import (
     COVERED,
     ELSEWHERE,
@@ -32,7 +33,6 @@ from wise_ladder.ladder.state import (
     State,
     open_layers,
     screens_beneath,
-    serials_in,
     visible_path,
 )
 from wise_ladder.ladder.tables import tables

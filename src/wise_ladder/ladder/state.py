@@ -10,9 +10,7 @@ from enum import Enum
 from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 
 from msgspec import Struct
-from msgspec.structs import replace
 
-from wise_ladder.ladder.cutting import Untold
 from wise_ladder.ladder.matters import Do, Matter
 from wise_ladder.plan.model import GuardId, MoveId
 from wise_ladder.plan.values import Arguments
@@ -363,23 +361,6 @@ def all_rungs(ladder: Ladder) -> Iterator[Rung]:
             yield from all_rungs(inner)
 
 
-def serials_in(state: State) -> set[int]:
-    """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
-    found = {layer.serial for layer in state.layers} | {entry.serial for entry in state.armed}
-    if state.question is not None:
-        found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
-    if isinstance(state.pending, Untold):
-        found |= state.pending.timed | state.pending.callers
-    else:
-        found.update(timer.serial for timer in state.pending)
-        found.update(call.serial for call in state.calls)
-    for rung in all_rungs(state.ladder):
-        found.add(rung.serial)
-        if not rung.cut and rung.layers:
-            found.update(layer.serial for layer in rung.layers)
-    return found
-
-
 def depth(state: State) -> int:
     """Count the rungs that hold no ladder themselves, of flows and tabs those of the ladder in front."""
     return len(screens_beneath(state.ladder))
@@ -393,53 +374,3 @@ def fact_value(plan: Plan, state: State, name: str) -> str | None:
                 return value
     place = plan.place_of_fact.get(name)
     return None if place is None else state.facts[place]
-
-
-def without_time(state: State) -> State:
-    """Return the state without clock, serials and what was seen since when: two that are equal so go on alike."""
-    numbers: dict[int, int] = {}
-    ladder = _renumbered(state.ladder, numbers)
-    layers = _layers(state.layers, numbers)
-    pending = tuple(
-        replace(timer, due=timer.due - state.clock, order=0, serial=numbers.get(timer.serial, -1)) for timer in state.pending
-    )
-    calls = tuple(
-        replace(call, started=call.started - state.clock, number=0, serial=numbers.get(call.serial, -1)) for call in state.calls
-    )
-    freed = tuple(sorted(numbers[serial] for serial in state.freed))
-    question = renumbered_question(state.question, numbers)
-    armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
-    unseen = tuple(sorted(numbers[serial] for serial in state.unseen))
-    seen = Seen(None, 0, 0)
-    return State(
-        state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars,
-        state.cover, calls, state.given, state.arriving, freed, state.alive, state.restored, state.least,
-    )  # fmt: skip
-
-
-def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Question | None:
-    """Return a question that speaks of other serials, -1 for what is gone."""
-    if question is None:
-        return None
-    chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
-    owner = NOBODY if question.owner == NOBODY else numbers.get(question.owner, GONE)
-    rung = numbers.get(question.rung, -1) if question.rung else 0
-    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain)
-
-
-def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
-    found: list[Rung] = []
-    for rung in ladder:
-        serial = numbers.setdefault(rung.serial, len(numbers))
-        if serial == rung.serial and not rung.inner and not rung.layers:
-            found.append(rung)
-            continue
-        inner = tuple(_renumbered(ladder, numbers) for ladder in rung.inner)
-        found.append(Rung(rung.face, serial, inner, _layers(rung.layers, numbers)))
-    return tuple(found)
-
-
-def _layers(layers: tuple[Layer, ...], numbers: dict[int, int]) -> tuple[Layer, ...]:
-    return tuple(
-        Layer(layer.name, numbers.setdefault(layer.serial, len(numbers)), numbers.get(layer.asker, 0)) for layer in layers
-    )

@@ -16,7 +16,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.cutting import PLAIN, SAVED, UNREAD, Hidden, Look, Untold, cut, hidden, untold
-from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs, renumbered_question
+from wise_ladder.ladder.serials import renumbered_question
+from wise_ladder.ladder.state import Calling, Face, Layer, Pending, Rung, Seen, State, all_rungs
 from wise_ladder.plan import operations
 from wise_ladder.rules.zones import NOTHING, Zone, at_rest, passed_on
 

@@ -6,7 +6,8 @@ from itertools import zip_longest
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import descent
-from wise_ladder.ladder.state import screens_beneath, without_time
+from wise_ladder.ladder.serials import without_time
+from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.ladder.words import face_words
 
 if TYPE_CHECKING:

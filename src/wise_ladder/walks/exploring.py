@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 from wise_ladder.ladder import first_state, step
 from wise_ladder.ladder.happenings import Asked, Blocked, DidInstead, Redirected
 from wise_ladder.ladder.offers import user_events
-from wise_ladder.ladder.state import depth, without_time
+from wise_ladder.ladder.serials import without_time
+from wise_ladder.ladder.state import depth
 from wise_ladder.plan.crossings import ANYWHERE
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.walks.running import run_walk

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.ladder.state import without_time
+from wise_ladder.ladder.serials import without_time
 from wise_ladder.walks.expecting import state_phrase
 from wise_ladder.walks.running import run_walk
 

@@ -6,7 +6,8 @@ from itertools import takewhile
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.ladder import first_state, step
-from wise_ladder.ladder.state import screens_beneath, serials_in
+from wise_ladder.ladder.serials import serials_in
+from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.plan.events import Event, Repeat, StartFrom, WalkStep
 from wise_ladder.walks.expecting import Met, Unmet, unmet
 
