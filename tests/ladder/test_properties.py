@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 from tests.random_plans import events, runs
 from wise_ladder.ladder import Phase, State, descent, first_state, forecast, offers, step
-from wise_ladder.ladder.deciding import Beneath, decide
+from wise_ladder.ladder.conditions import Beneath
+from wise_ladder.ladder.dispatch import decide
 from wise_ladder.ladder.doing import Doing
 from wise_ladder.ladder.happenings import Asked, Awaits, Finding, LeftApp, ResultCame, ResultDropped, Saw
 from wise_ladder.ladder.serials import without_time

@@ -4,9 +4,10 @@
 """
 
 from wise_ladder.ladder.forecast import Descent, Forecast, descent, forecast
+from wise_ladder.ladder.happenings import Step
 from wise_ladder.ladder.offers import Effect, Offer, effect, offers
 from wise_ladder.ladder.state import Face, Ladder, Phase, Rung, State, first_state
-from wise_ladder.ladder.step import Step, step
+from wise_ladder.ladder.step import step
 
 __all__ = [
     "Descent",

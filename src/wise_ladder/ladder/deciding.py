@@ -7,13 +7,13 @@ matter, the head and the answers, and is made once.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder import matters, small, starting
+from wise_ladder.ladder import matters, small
 from wise_ladder.ladder.asked import Asked, chosen, move_words, why_not
-from wise_ladder.ladder.conditions import Beneath, View
+from wise_ladder.ladder.conditions import View
 from wise_ladder.ladder.guarding import Guards, acting_for
 from wise_ladder.ladder.happenings import Finding, LeftUnasked, Nothing, ReplyDropped
 from wise_ladder.ladder.matters import Cause, Do
@@ -25,25 +25,14 @@ from wise_ladder.plan import events, operations
 from wise_ladder.plan.addresses import filled_in
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Iterator
+    from collections.abc import Iterable, Iterator
 
     from wise_ladder.ladder.asked import Kind, Thing, Verdict
-    from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known, Small
     from wise_ladder.ladder.state import Head
     from wise_ladder.plan.model import Move, OnBack, Plan, Way
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
-
-__all__ = ["Beneath", "decide", "for_screen", "taps_offered"]
-
-
-def decide(plan: Plan, head: Head, matter: Matter, known: Known = ()) -> Decision:
-    """Return the small steps that answer a matter at this head, or a refusal.
-
-    Raises Beneath where the answer hangs on what lies beneath and `known` does not hold it yet.
-    """
-    return _DECIDERS[type(matter)](Deciding(plan, head, known), matter)
 
 
 class Deciding:
@@ -461,32 +450,3 @@ def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
             return replace(operation, target=filled(operation.target, values), otherwise=otherwise)
         return replace(operation, otherwise=otherwise)
     return operation
-
-
-_DECIDERS: dict[type, Callable[[Deciding, Any], Decision]] = {
-    events.Launch: starting.launch,
-    events.Tap: Deciding.tap,
-    events.Back: Deciding.back,
-    events.HeaderBack: Deciding.header_back,
-    events.Answer: Deciding.answer,
-    events.Home: starting.home,
-    events.Reopen: starting.reopen,
-    events.OutsideChange: starting.outside_change,
-    events.Reply: starting.reply,
-    events.Link: starting.link,
-    events.SwipedAway: starting.swiped_away,
-    events.Killed: starting.killed,
-    events.LowMemory: starting.low_memory,
-    matters.Do: Deciding.do,
-    matters.Due: Deciding.due,
-    matters.Again: Deciding.again,
-    matters.World: Deciding.world,
-    matters.Begin: starting.begin,
-    matters.Uncover: starting.uncover,
-    matters.Gone: Deciding.gone,
-    matters.Shown: Deciding.shown,
-    matters.Delivered: Deciding.delivered,
-    matters.Turned: Deciding.turned,
-    matters.Left: Deciding.left,
-    matters.Unasked: Deciding.unasked,
-}

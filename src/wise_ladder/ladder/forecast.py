@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.ladder.deciding import STAYS_AT_ROOT
-from wise_ladder.ladder.happenings import Blocked
+from wise_ladder.ladder.happenings import Blocked, Step
 from wise_ladder.ladder.serials import without_time
 from wise_ladder.ladder.state import Phase, all_rungs, depth, rungs_beneath, top_of
-from wise_ladder.ladder.step import Step, step
+from wise_ladder.ladder.step import step
 from wise_ladder.plan import events
 
 if TYPE_CHECKING:

@@ -1,4 +1,4 @@
-"""What happened in a step, as a list of small facts: the tape and every message are made from it."""
+"""What came of a step, and what happened in it as a list of small facts: the tape and every message are made from it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.ladder.state import Face, Look, Rung
+from wise_ladder.ladder.state import Face, Look, Rung, State
+from wise_ladder.plan.model import Move
 
 
 class Came(Struct, frozen=True, gc=False):
@@ -322,3 +323,12 @@ Happening: TypeAlias = (
     | Finding
     | Saw
 )
+
+
+class Step(Struct, frozen=True, gc=False):
+    """What came of an event: the state after it, what happened, the moves that were taken; or why it was refused."""
+
+    state: State
+    happened: tuple[Happening, ...]
+    taken: tuple[Move, ...] = ()
+    refused: str | None = None

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.ladder import matters, rungs, small
 from wise_ladder.ladder.applying import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.ladder.conditions import Beneath, facts_of
-from wise_ladder.ladder.deciding import decide
+from wise_ladder.ladder.dispatch import decide
 from wise_ladder.ladder.guarding import WHOLE_WAY
 from wise_ladder.ladder.happenings import Finding, Nothing, TimerFired
 from wise_ladder.ladder.paths import find, front_chain, is_lowest, ladder_of

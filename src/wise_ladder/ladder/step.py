@@ -8,11 +8,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.ladder.doing import Doing
-from wise_ladder.ladder.happenings import Came, Finding, Happening, Nothing, Replaced, Saw
+from wise_ladder.ladder.happenings import Came, Finding, Happening, Nothing, Replaced, Saw, Step
 from wise_ladder.ladder.moving import MOST_AT_ONCE, set_off, set_off_due
 from wise_ladder.ladder.state import (
     Face,
@@ -28,11 +27,11 @@ from wise_ladder.ladder.state import (
 from wise_ladder.ladder.tables import tables
 from wise_ladder.ladder.words import length_words
 from wise_ladder.plan.events import OutsideChange, Reply, Wait
-from wise_ladder.plan.model import Move
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.plan.events import Event
+    from wise_ladder.plan.model import Move
 
 MOST_FIRED = 10_000
 """So many timers may fall due within one wait."""
@@ -42,15 +41,6 @@ _WORLD = (OutsideChange, Reply)
 _NOTHING: Look = ""
 _UNSEEN = Seen(None, 0, 0)
 _BARS = (True, True)
-
-
-class Step(Struct, frozen=True, gc=False):
-    """What came of an event: the state after it, what happened, the moves that were taken; or why it was refused."""
-
-    state: State
-    happened: tuple[Happening, ...]
-    taken: tuple[Move, ...] = ()
-    refused: str | None = None
 
 
 def step(plan: Plan, state: State, event: Event) -> Step:

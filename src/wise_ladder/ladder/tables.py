@@ -13,10 +13,10 @@ from wise_ladder.plan.linking import link_of
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.asked import Asked
+    from wise_ladder.ladder.happenings import Step
     from wise_ladder.ladder.matters import Matter
     from wise_ladder.ladder.small import Decision, Known
     from wise_ladder.ladder.state import Head, State
-    from wise_ladder.ladder.step import Step
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.linking import Found
     from wise_ladder.plan.model import Guard, Move, Plan

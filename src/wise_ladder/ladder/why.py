@@ -10,11 +10,12 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.step import Step, step
+from wise_ladder.ladder.step import step
 from wise_ladder.ladder.tables import tables
 
 if TYPE_CHECKING:
     from wise_ladder.ladder.asked import Asked
+    from wise_ladder.ladder.happenings import Step
     from wise_ladder.ladder.state import State
     from wise_ladder.plan import Event, Plan
 

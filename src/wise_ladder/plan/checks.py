@@ -21,7 +21,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.source import Source
 
 
-
 def check(source: Source, plan: Plan) -> None:
     """Note the mistakes and the doubts of a plan whose phrases were all read."""
     for screen in plan.screens:
