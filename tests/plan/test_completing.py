@@ -28,7 +28,7 @@ class Completing(unittest.TestCase):
                 ["set session unknown", "set session none", "set session valid", "set session expired"],
             ),
             ("operation", "switch ", ["switch hives", "switch diary", "switch supplies"]),
-            ("operation", "pop to hives ", ["pop to hives and drop it", "pop to hives else", "pop to hives on"]),
+            ("operation", "pop to hives ", ["pop to hives else", "pop to hives and drop it", "pop to hives on"]),
             ("condition", "session is v", ["session is valid"]),
             ("condition", "id i", ["id is"]),
             ("condition", "session is valid ", ["session is valid and", "session is valid or"]),
