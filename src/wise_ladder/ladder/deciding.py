@@ -52,6 +52,7 @@ class Deciding:
         return chosen(self.tables.asked, moves, view)
 
     def not_open(self) -> small.Refusal | None:
+        """Return why nothing can be done while the app is not in front, None while it is."""
         if self.head.phase is Phase.OUTSIDE:
             return small.Refusal(f"{self.plan.app} does not run: launch it first")
         if self.head.phase is Phase.AWAY:
@@ -83,6 +84,7 @@ class Deciding:
     # Back, arrow, answers
 
     def back(self, event: events.Back) -> Decision:
+        """Decide system Back: the first answer of a question, else its goal."""
         if refusal := self.not_open():
             return refusal
         if self.plan.policies.system_back == "no":
@@ -142,6 +144,7 @@ class Deciding:
         return screen.inside[0][0] if face.used[-1] != 0 else None
 
     def header_back(self, _event: events.HeaderBack) -> Decision:
+        """Decide the header's button: a menu, a declared arrow, or a pop that stays inside tabs."""
         if refusal := self._not_seen() or self._asking():
             return refusal
         if (covered := self._covered()) is not None:
@@ -180,6 +183,7 @@ class Deciding:
         return (down, put) if fresh else (down,)
 
     def answer(self, event: events.Answer) -> Decision:
+        """Decide an answer to the open question."""
         if refusal := self.not_open():
             return refusal
         if self.head.question is None:
@@ -187,6 +191,7 @@ class Deciding:
         return self.answered(event.name)
 
     def answered(self, name: str) -> Decision:
+        """Return what an answer does: its operations, and the move taken up again where it goes on."""
         assert self.head.question is not None  # noqa: S101 - both who call have looked
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
@@ -200,6 +205,7 @@ class Deciding:
     # Taps
 
     def tap(self, event: events.Tap) -> Decision:
+        """Decide a tap: the innermost place that has it with its condition true, first in the file among equals."""
         if refusal := self._not_seen() or self._asking():
             return refusal
         values = dict(event.arguments)
@@ -342,18 +348,22 @@ class Deciding:
         return level + 1 if screen is not None and screen.inside else level
 
     def gone(self, due: matters.Gone) -> Decision:
+        """Close an overlay whose time is over."""
         return (small.Lift(due.overlay, None),)
 
     def shown(self, due: matters.Shown) -> Decision:
+        """Decide what a place does now that it is shown."""
         return self._first(self.tables.shown.get((self._at(due.place, due.overlay), due.first), ()), due.place, {})
 
     def delivered(self, due: matters.Delivered) -> Decision:
+        """Decide what a rung does with a result, or with its being cancelled."""
         face = self.head.path[due.place].face
         values: dict[str, Value] = {} if due.value is None else {due.name: due.value}
         moves = self.tables.results.get((face.screen, due.name, due.value is None), ())
         return small.Deliver(due.place, due.name, due.value), *self._first(moves, due.place, values)
 
     def turned(self, due: matters.Turned) -> Decision:
+        """Decide how a place reacts to a fact that has another value."""
         if due.hidden:
             view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
             moves = (
@@ -368,6 +378,7 @@ class Deciding:
         return self._first(self._for_seen(self.tables.turned.get((where, due.fact, due.value), ())), due.place, {})
 
     def left(self, due: matters.Left) -> Decision:
+        """Decide what a rung does now that it has gone; of an app that was left only what it sets counts."""
         values = dict(due.arguments)
         move = self._chosen(self.tables.left.get(due.where, ()), self._seen_by(due, values))
         if move is None:
@@ -383,6 +394,7 @@ class Deciding:
         return self._taken(move, view.values, self._level(move, place), place, Cause("by itself"))
 
     def unasked(self, due: matters.Unasked) -> Decision:
+        """Say which armed guards of a hidden rung were not asked when it went."""
         view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
         guards = (guard for guard in self.tables.guards[due.screen] if guard.id not in due.asked)
         return tuple(small.Say(LeftUnasked(guard.name, due.screen)) for guard in guards if view.holds(guard.condition))
@@ -390,6 +402,7 @@ class Deciding:
     # Operations
 
     def do(self, due: Do) -> Decision:
+        """Decide one operation of a move."""
         if isinstance(due.operation, operations.ChooseGoal):
             assert due.cause is not None  # noqa: S101 - Back is the cause
             return self._choose_goal(due.cause)

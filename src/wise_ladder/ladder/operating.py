@@ -56,6 +56,7 @@ class Operating:
     # Puts
 
     def push(self, operation: operations.Push) -> Steps:
+        """Put a rung on top, unless it would stand on its twin and must not; redirects and watching guards come first."""
         target, before = self._redirected(operation.target)
         top = self._top()
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
@@ -82,6 +83,7 @@ class Operating:
         return (small.Undo(Finding("nested too deep", words)),)
 
     def replace(self, operation: operations.Replace) -> Steps:
+        """Take the top rung off and put another in its place; on an empty ladder, push."""
         target, before = self._redirected(operation.target)
         if (deep := self._too_deep(target.build)) is not None:
             return deep
@@ -90,6 +92,7 @@ class Operating:
         return self._guarded((*before, *target.inside, small.Swap(self.level, target.build)))
 
     def reach(self, operation: operations.Reach) -> Steps:
+        """Go down to the nearest rung of the screen and hand it the arguments; push where there is none."""
         face, top = self.tables.face(operation.target), self._top()
         if top is not None and top.same_place(face):
             return (_here_already(face),)
@@ -174,6 +177,7 @@ class Operating:
         return said, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
 
     def call(self, operation: operations.StartCall) -> Steps:
+        """Send a request, as its `again` says where one of its name is under way."""
         again = self.plan.call[operation.call].again
         under_way = operation.call in self.view.head.calling
         if under_way and again == "ignore":
@@ -181,6 +185,7 @@ class Operating:
         return (small.MakeCall(operation.call, again=under_way and again == "restart"),)
 
     def cancel(self, operation: operations.CancelCall) -> Steps:
+        """Give up all requests of a name."""
         if operation.call not in self.view.head.calling:
             return (small.Say(Nothing(f"{operation.call} is not under way")),)
         return (small.DropCalls(operation.call),)
@@ -215,6 +220,7 @@ class Operating:
     # Drops
 
     def pop(self, operation: operations.Pop) -> Steps:
+        """Take the top rung off, so many times; at the lowest rung what the ladder or the policy says."""
         if (closing := self._closes_instead()) is not None:
             return closing
         if self.level < len(self.path) and not self.path[self.level].lowest:
@@ -258,6 +264,7 @@ class Operating:
         return None
 
     def pop_to(self, operation: operations.PopTo) -> Steps:
+        """Take off all above the nearest rung of the screen, and that one too if asked; undo the move where there is none."""
         arguments = operation.target.fixed
         screen, top = operation.target.screen, self._top()
         if self.view.ask(small.IsThere(self.level, screen, arguments)):
@@ -270,14 +277,17 @@ class Operating:
         return (small.Undo(Finding("nothing to pop to", words)),)
 
     def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
+        """Take off all rungs but the lowest."""
         if self.level < len(self.path) and self.path[self.level].lowest:
             return (small.Say(Nothing(f"{face_words(self.path[self.level].face)} is the lowest already")),)
         return self._guarded((small.DropToLowest(self.level),))
 
     def clear(self, _operation: operations.Clear) -> Steps:
+        """Take off all rungs."""
         return self._guarded((small.DropAll(self.level),))
 
     def give(self, operation: operations.Return) -> Steps:
+        """Pop, and hand a value to the rung that is uncovered."""
         level = self.level
         if operation.flow:
             place = self._place_of(operation.flow)
@@ -304,6 +314,7 @@ class Operating:
         return self.path[place].stands == VISIBLE and self._hidden()
 
     def close_flow(self, operation: operations.CloseFlow) -> Steps:
+        """Take off the rung of the nearest flow of a name, with all inside."""
         place = self._place_of(operation.flow) if operation.flow else self.level
         if place is None:
             return (small.Undo(Finding("no such flow here", f"{operation.flow} is not around this place")),)
@@ -328,6 +339,7 @@ class Operating:
     # Overlays
 
     def open(self, operation: operations.Open) -> Steps:
+        """Open an overlay over the nearest place that it belongs to."""
         overlay = self.plan.overlay[operation.overlay]
         place: int | None = len(self.path) - 1
         if overlay.of == "app":
@@ -341,6 +353,7 @@ class Operating:
         return (small.Lay(overlay.name, place, overlay.time, operation.awaiting),)
 
     def close(self, operation: operations.Close) -> Steps:
+        """Close the overlay opened last, or the one that is named, perhaps with a value."""
         layers = [(name, place) for name, place in self.view.head.layers if not operation.overlay or name == operation.overlay]
         modal = [(name, place) for name, place in layers if self.plan.overlay[name].modal or operation.overlay]
         if not modal:
@@ -355,6 +368,7 @@ class Operating:
     # Tabs, wanted place, facts
 
     def switch(self, operation: operations.Switch) -> Steps:
+        """Bring a tab of the nearest tabs to the front; guards of what is seen in the other are asked."""
         for place in reversed(range(min(self.level + 1, len(self.path)))):
             spot = self.path[place]
             tabs = [tab for tab, _ in self.plan.screen[spot.face.screen].inside]
@@ -376,11 +390,13 @@ class Operating:
         return self._guarded((front, self._then(operations.FillEmpty(), place + 1)), place + 1)
 
     def remember(self, operation: operations.Remember) -> Steps:
+        """Make the innermost visible rung the wanted place."""
         if self._hidden():
             return (self._then(operation, 0),)
         return (small.Want(self.path[-1].face),) if self.path else ()
 
     def go_to_wanted(self, operation: operations.GoToWanted) -> Steps:
+        """Replace the top rung by the wanted place, or rebuild the ladder for a link; else do what is told instead."""
         wanted = self.view.head.wanted
         if wanted is None:
             if operation.otherwise is not None:
@@ -391,22 +407,27 @@ class Operating:
         return small.Forget("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
+        """Give a fact of the app a value."""
         return (small.SetTo(self.plan.place_of_fact[operation.name], operation.name, operation.value),)
 
     def set_own(self, operation: operations.SetOwn) -> Steps:
+        """Give a fact of the rung that the move stands on a value."""
         return (small.SetOwnTo(operation.name, operation.value),)
 
     # Out of the app, and elsewhere
 
     def leave(self, operation: operations.Leave) -> Steps:
+        """Leave the app by its own code, once its guards let it."""
         if self._hidden():
             return (self._then(operation, 0),)
         return self._guarded((small.GoOut("by its own code"),), app=True)
 
     def leaving(self, operation: operations.Leaving) -> Steps:
+        """Leave the app or go to the background, as Back and pops at the root do."""
         return self._guarded((small.GoAway(by_back=True) if operation.away else small.GoOut(operation.how),), app=True)
 
     def elsewhere(self, operation: operations.On) -> Steps:
+        """Do an operation on the ladder of a flow around, or on that of the app."""
         if operation.place == "app":
             return (self._then(operation.operation, 0),)
         place = self._place_of(operation.place)

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 
 def launch(on: Deciding, _event: events.Launch) -> Decision:
+    """Start the app from outside."""
     if on.head.phase is not Phase.OUTSIDE:
         return small.Refusal(f"{on.plan.app} runs already")
     return _started(on, "")
@@ -87,10 +88,12 @@ def uncover(on: Deciding, due: matters.Uncover) -> Decision:
 
 
 def home(on: Deciding, _event: events.Home) -> Decision:
+    """Send the app to the background."""
     return on.not_open() or (small.GoAway(by_back=False),)
 
 
 def reopen(on: Deciding, _event: events.Reopen) -> Decision:
+    """Bring the app back from the background, or what the phone saved of it."""
     if on.head.phase is Phase.KILLED:
         return _restored(on, "")
     if on.head.phase is not Phase.AWAY:
@@ -108,18 +111,21 @@ def _restored(on: Deciding, address: str) -> Decision:
 
 
 def killed(on: Deciding, _event: events.Killed) -> Decision:
+    """End the app by the phone; in front it is a crash."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
         return small.Refusal(f"{on.plan.app} does not run")
     return (small.Die(crash=on.head.phase is Phase.OPEN),)
 
 
 def swiped_away(on: Deciding, _event: events.SwipedAway) -> Decision:
+    """End the app by its user, from outside of it."""
     if on.head.phase is Phase.OUTSIDE:
         return small.Refusal(f"{on.plan.app} does not run")
     return (small.GoOut("by swiping it away", whole=True),)
 
 
 def low_memory(on: Deciding, _event: events.LowMemory) -> Decision:
+    """Let hidden rungs give up what they can."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
         return small.Refusal(f"{on.plan.app} does not run")
     return (small.Free(),)
@@ -161,6 +167,7 @@ def reply(on: Deciding, event: events.Reply) -> Decision:
 
 
 def outside_change(on: Deciding, event: events.OutsideChange) -> Decision:
+    """Let the world change a fact, as the plan declares."""
     place = on.plan.place_of_fact.get(event.fact)
     if place is None:
         return small.Refusal(f"{event.fact} is no fact of the app")

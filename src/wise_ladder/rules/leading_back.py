@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
 
 def never_land_on(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a way back that lands on a screen of the rule while the condition holds."""
     top = edge.top_after
     if top is None or not edge.moved or edge.top_before is None or top.face.screen not in rule.screens:
         return
@@ -32,6 +33,7 @@ def never_land_on(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def back_lands(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a Back by one of the ways, from a screen of the rule, that lands elsewhere than allowed."""
     top = edge.top_before
     if edge.way not in rule.ways or top is None or top.face.screen not in rule.screens or not edge.moved:
         return
@@ -44,6 +46,7 @@ def back_lands(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def leaves_only_from(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a Back that leaves the app from another screen than allowed, or an app that is left empty."""
     top = edge.top_before
     if top is None or not edge.out:
         return
@@ -57,6 +60,7 @@ def leaves_only_from(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def links_have_a_way_back(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Follow Back after a link, its questions answered, and find where that leaves the app or lands elsewhere."""
     top = edge.top_after
     if top is None or not edge.arrives or _begins(edge, top):
         return

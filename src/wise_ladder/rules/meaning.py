@@ -57,6 +57,7 @@ Judge: TypeAlias = "Callable[[Rule, Edge], Iterator[Guilt]]"
 
 
 def never_beneath(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find screens of the rule that lie under another rung since this step."""
     if not edge.came:
         return
     for ladder in ladders(edge.after.ladder):
@@ -79,6 +80,7 @@ def _over(ladder: tuple[Rung, ...], beneath: Rung) -> str:
 
 
 def no_twins(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find two equal neighbours on a ladder, one of which came or got its arguments in this step."""
     # Two that stand upon each other did so before, unless one of them came or got other arguments.
     fresh = {*edge.came, *(top.serial for top in visible_path(edge.after.ladder)[-1:] if edge.all_of(happenings.Handed))}
     if not fresh:
@@ -93,6 +95,7 @@ def no_twins(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def at_most(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find more rungs of these screens than the rule allows, where one of them came in this step."""
     if any(rung.face.screen in rule.screens for rung in edge.came.values()):
         count = sum(_is_one_of(rule.screens, rung) for rung in all_rungs(edge.after.ladder))
         if rule.limit is not None and count > rule.limit:
@@ -124,6 +127,7 @@ def no_pile_up(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def guarded(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a screen that goes, while the condition holds, by one of the ways and without anybody asking."""
     for unasked in edge.all_of(happenings.LeftUnasked):
         if unasked.screen in rule.screens:
             yield Guilt(edge.culprit, f"{unasked.screen} goes and {unasked.guard} is not asked")
@@ -163,6 +167,7 @@ def _as_it_went(edge: Edge, rung: Rung) -> State:
 
 
 def protected(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a screen that is seen while the condition does not hold."""
     if edge.top_after is None:
         return
     for place, rung in enumerate(visible_path(edge.after.ladder)):
@@ -182,6 +187,7 @@ def _facts_now(rule: Rule, edge: Edge) -> str:
 
 
 def no_dead_taps(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a tap that is offered, and does nothing without saying why."""
     top = edge.top_before
     # A finding and no other trace: the move was undone.
     dead = edge.refused or (edge.after == edge.before and edge.all_of(happenings.Finding))
@@ -232,6 +238,7 @@ def no_flash(rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def results_come_back(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a result that is lost, that nobody awaits, or that is awaited where nothing was put."""
     # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
     found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
     if found is not None and not (found.name == "nobody waits" and _took_death(edge, found)):
@@ -259,6 +266,7 @@ def _only_called(plan: Plan, rung: Rung) -> bool:
 
 
 def redirects_end(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a chain of redirects that comes round."""
     found = edge.finding("redirects never end")
     if found is not None:
         sent = edge.all_of(happenings.Redirected)
@@ -269,6 +277,7 @@ def redirects_end(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
 
 
 def survives_death(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Kill the app, reopen it, and find what is seen otherwise or lost, of what the phone promises to keep."""
     before, what = top_of(edge.before), edge.plan.policies.restore
     if not isinstance(edge.choice, events.Killed) or before is None or edge.before.cover or what == "nothing":
         return
@@ -300,6 +309,7 @@ def _lost(was: Face, now: Face | None) -> Iterator[str]:
 
 
 def forecast_is_known(_rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a guard at the press that changes what Back does, so that nobody can say before."""
     late: dict[str, Guard] = {guard.name: guard for guard in edge.plan.guard.values() if guard.at_press}
     if not late or edge.after.phase is not Phase.OPEN:
         return
@@ -317,11 +327,13 @@ def _face(rung: Rung | None) -> Face | None:
 
 
 def in_every_state(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a state in which the condition does not hold."""
     if _is_about(rule, edge) and not holds(edge.plan, edge.after, rule.condition):
         yield Guilt(edge.culprit, f"not {rule.condition_text} on {face_words(_face(edge.top_after))}")
 
 
 def in_no_state(rule: Rule, edge: Edge) -> Iterator[Guilt]:
+    """Find a state in which the condition holds."""
     if _is_about(rule, edge) and holds(edge.plan, edge.after, rule.condition):
         yield Guilt(edge.culprit, f"{rule.condition_text} on {face_words(_face(edge.top_after))}")
 
