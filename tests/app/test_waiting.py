@@ -81,6 +81,25 @@ class Waiting(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_a_key_that_was_under_way_when_the_bench_was_left_goes_nowhere(self) -> None:
+        async def run() -> None:
+            bench = Bench(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            async with bench.run_test(size=(120, 40)):
+                bench.exit()
+            late = Key("b", "b")
+            late._set_forwarded()
+            await bench.on_event(late)
+            self.assertEqual(bench.climber.tape.entries, ())
+
+        asyncio.run(run())
+
+    def test_a_click_on_what_another_view_drew_does_nothing(self) -> None:
+        async def act(bench: Bench, _pilot: Pilot[None]) -> None:
+            bench.action_press("next_guilty")
+            self.assertIs(bench.view, bench.climb)
+
+        self.on_the_bench(act)
+
     def test_the_question_before_leaving_stands_when_the_rest_is_done(self) -> None:
         async def act(bench: Bench, pilot: Pilot[None]) -> None:
             bench.desk.edit_text(lambda text: text + "# an edit\n", "an edit")

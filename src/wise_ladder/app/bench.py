@@ -12,7 +12,7 @@ from pathlib import Path
 from threading import Lock, Thread
 from typing import TYPE_CHECKING, ClassVar
 
-from textual.app import App
+from textual.app import App, ScreenStackError
 from textual.binding import Binding, BindingType
 from textual.events import InputEvent, Key
 from textual.theme import Theme
@@ -290,8 +290,17 @@ class Bench(App[None]):
         """Call something as soon as no key or click waits to be done."""
         self._input.when_done(callback)
 
+    def _has_a_screen(self) -> bool:
+        try:
+            return self.screen is not None
+        except ScreenStackError:
+            return False
+
     async def on_event(self, event: Event) -> None:
         """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
+        if isinstance(event, InputEvent) and not self._has_a_screen():
+            # What was under way when the bench was left has nowhere to go.
+            return
         if isinstance(event, InputEvent) and not event.is_forwarded:
             self._input.add(event)
         else:
@@ -312,7 +321,10 @@ class Bench(App[None]):
 
     def action_press(self, name: str) -> None:
         """Do what the table of actions calls by a name."""
-        action = next(action for action in actions_in(self.view.name or "") if action.name == name)
+        action = next((action for action in actions_in(self.view.name or "") if action.name == name), None)
+        if action is None:
+            # A click on what was drawn for the view before.
+            return
         owner = {"changes": self.changes, "desk": self.desk, "bench": self}.get(action.whose, self.view.deeds)
         getattr(owner, f"press_{name}")()
 
