@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from msgspec.structs import replace
+
 from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
 from wise_ladder.app.painted import heading
 from wise_ladder.ladder.conditions import facts_of
@@ -224,25 +226,30 @@ class _Film:
         self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), Ink(self.palette.broken))
 
     def _words(self, x: int, y: int) -> None:
-        canvas, palette, found = self.canvas, self.palette, self.found
-        width = canvas.width - x
+        found, width = self.found, self.canvas.width - x
         rule, place = self.verdict.rule, found.place
         line = f", line {place.at.line}" if place.at != NOWHERE else ""
         step = f"step {found.blame.step}: " if found.blame is not None else ""
-        said = [("what is wrong", found.guilt.words), ("who is to blame", f"{step}{place.words}{line}")]
-        said.append(("the rule", says(rule)))
-        if rule.note:
-            said.append(("its note", rule.note + ("; i tells what was recognised" if rule.starter else "")))
-        for title, words in said:
-            if y + 2 >= canvas.height:
-                return
-            canvas.text(x, y, title, Ink(palette.soft, bold=True))
-            lines = wrap(words, width, 3)
-            for row, line in enumerate(lines, 1):
-                canvas.text(x, y + row, line, Ink(palette.text))
-            y += len(lines) + 2
+        y = self._said(x, y, width, "what is wrong", found.guilt.words)
+        y = self._said(x, y, width, "who is to blame", f"{step}{place.words}{line}")
         y = self._facts(x, y, width)
+        y = self._said(x, y, width, "the rule", says(replace(rule, condition_text="")), most=2)
+        if rule.condition_text:
+            y = self._said(x, y, width, "its condition", rule.condition_text)
+        if rule.note:
+            note = rule.note + ("; i tells what was recognised" if rule.starter else "")
+            y = self._said(x, y, width, "its note", note, most=2)
         self._backs(x, y, width)
+
+    def _said(self, x: int, y: int, width: int, title: str, words: str, most: int = 3) -> int:
+        """Write a few lines under a title where there is room; return where the next begins."""
+        if y + 2 >= self.canvas.height:
+            return y
+        self.canvas.text(x, y, title, Ink(self.palette.soft, bold=True))
+        lines = wrap(words, width, most)
+        for row, line in enumerate(lines, 1):
+            self.canvas.text(x, y + row, line, Ink(self.palette.text))
+        return y + len(lines) + 2
 
     def _facts(self, x: int, y: int, width: int) -> int:
         """Draw the facts that the rule asks for, and those that turn on the way, as they are at the frame one looks at."""
