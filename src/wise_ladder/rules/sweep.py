@@ -229,6 +229,7 @@ class Sweep:
     def _judged(self, core: int, bundles: list[int], row: Row) -> Row:
         """Keep what broke a rule while a row of states of a core was learned, until the level is done."""
         new, self.judging.new = self.judging.new, []
+        new = [each for each in new if len(self._suspects[each.rule, each.guilt.place]) < MOST_COMPARED]
         if new:
             states = ((core, bundle) for bundle in bundles)
             those = (at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
