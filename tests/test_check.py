@@ -231,7 +231,8 @@ class Rules(unittest.TestCase):
     def test_a_rule_is_asked_for_by_its_name(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "named.ladder.yaml"
-            path.write_text(self.toggle.plan.read_text().replace("rule: no pile-up", "name: never higher, rule: no pile-up"))
+            text = self.toggle.plan.read_text().partition("walks:")[0] + "walks: {none yet: [launch]}\n"
+            path.write_text(text.replace("rule: no pile-up", "name: never higher, rule: no pile-up"))
             done = call("check", "--rule", "never higher", "--depth", "5", str(path))
             self.assertEqual(done.returncode, 1)
             self.assertIn("✗ never higher: broken in 4 steps", done.stdout)

@@ -109,14 +109,14 @@ MORE = {
     "with or a pop drops by, and twice more at least. What the phone bears of weight does not count: a round that only the end of the app "
     "stops is a pile-up. A round may go by taps, answers, replies and timers.",
     "memory at most": "Weights are those of the screens; what low memory frees is not counted off.",
-    "back lands": "`lands on: the ground` lets it leave the app. `ways: header` is about the header's button. Closing an overlay or a "
-    "question that opens is no landing.",
+    "back lands": "`lands on: the ground` lets it leave the app. `ways: header` is about the header's button. Closing an overlay does "
+    "not count as landing anywhere; nor does a question that opens.",
     "leaves only from": "An app that is left because a move took the last rung away breaks it from every screen.",
-    "no traps": "Questions are answered by the first answer that goes on. While a timer or a call that is `never silent` is under way, a "
-    "Back that does nothing is no trap.",
+    "no traps": "A question is answered with the first answer that goes on. Back may do nothing while a timer is running, or a call that "
+    "is `never silent`; that is not a trap.",
     "guarded": "The ways are `system`, `header`, `in-app`, `aside` and `by itself`, or those listed in `ways`. Home, being killed and "
-    "being swiped away are no ways. The condition is read when the screen goes, after what the move has set: a form that is saved on "
-    "its way out is not thrown away. A rung that goes from beneath others without its armed guard being asked breaks it too, whichever the way.",
+    "being swiped away do not count. The condition is read when the screen goes, after what the move has set, so a move may save a form "
+    "and leave it. The rule also breaks if a rung beneath others goes and its armed guard is not asked, whichever the way.",
     "way back without system": "A tap that only shows the same screen anew is no way back, nor are looks that replace each other, unless "
     "one of them has one.",
     "waiting ends": "A reply may never come, unless its call says `never silent: yes`. Then a timer must end the waiting (`most` of the "

@@ -288,16 +288,15 @@ def _draw(call: argparse.Namespace) -> int:
 def _run(call: argparse.Namespace) -> tuple[Plan, Result, str]:
     """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
     from wise_ladder.checking import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_file  # noqa: PLC0415
+    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
 
-    plan, text = read_file(call.plan)
-    plan = on_phone(plan, call.phone, call.plan)
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
     if call.walk is None:
         from wise_ladder.rules.asked_for import as_walk  # noqa: PLC0415
 
-        broken = as_walk(plan, text.text, call.rule)
-        return broken.plan, run_walk(broken.plan, broken.walk), broken.words
+        walk, wrong = as_walk(plan, call.rule)
+        return plan, run_walk(plan, walk), wrong
     return plan, run_walk(plan, _walk(plan, call.walk)), ""
 
 

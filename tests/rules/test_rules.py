@@ -108,6 +108,12 @@ class StarterSet(unittest.TestCase):
         )
         self.assertEqual(recognised_words(read_plan_text(unchecked), Starter()).unsettled, [])
 
+    def test_a_redirect_that_asks_for_two_facts(self) -> None:
+        text = SESSION.replace("facts: {", "facts: {locked: [no, yes], ").replace("TOLD", "session is none or locked is yes")
+        found = recognised_words(read_plan_text(text), Starter())
+        self.assertEqual(found.unsettled, ["session is unknown"])
+        self.assertEqual(found.signed_in, "not (session is none or locked is yes) and not session is unknown")
+
     def test_while_a_session_is_not_known_nothing_is_broken(self) -> None:
         plan = read_plan_text(SESSION.replace("TOLD", "session is none"))
         rules = {rule.called: rule for rule in rules_in_force(plan)}

@@ -519,6 +519,13 @@ screens:
         pile = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "no pile-up")
         self.assertEqual([(found.steps, found.round_begins) for found in pile.guilty], [(4, 2)])
 
+    def test_a_number_that_only_another_rule_names_ends_no_round(self) -> None:
+        sweep = Sweep(
+            read_plan_text(TOGGLE + "rules: [no pile-up, {rule: in no state, if: depth over 90000}]\n"), Bounds(depth=5)
+        )
+        sweep.go_on()
+        self.assertEqual(sweep.verdicts()[0].words, "broken in 4 steps")
+
     def test_two_equal_rungs_are_no_growth_where_the_round_cannot_be_done_again(self) -> None:
         once = TOGGLE.replace("tap hive look, do: push hive", "tap hive look, if: not depth over 3, do: push hive")
         sweep = Sweep(read_plan_text(once))

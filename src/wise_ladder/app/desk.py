@@ -159,7 +159,7 @@ class Desk:
         self._take_up_plan(self._same_phone(plan))
         tape = climber.tape
         self._compared, self._turned = (what, compare(before, tape.until(climber.place))), []
-        # Whoever was asked about earlier edits is asked about this one too.
+        # The user confirmed leaving the edits before this one: ask again.
         self._warned = ""
         kept = self.keep_unsaved()
         self.bench.say(f"=  {difference_words(self._compared[1])}")

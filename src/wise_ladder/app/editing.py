@@ -42,7 +42,7 @@ class Edits:
         return plan
 
     def take_up(self, found: FileText) -> Plan:
-        """Take over what another program saved, as an edit that needs no saving; raises PlanError if it is no plan."""
+        """Take over what another program saved, as an edit that needs no saving; raises PlanError if that is not a plan."""
         plan = self.edit(found.text)
         self.on_disk = found
         return plan

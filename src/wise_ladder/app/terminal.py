@@ -23,8 +23,8 @@ def tolerant(driver: type[Driver]) -> type[Driver]:
 def stop_only_where_it_goes_on() -> None:
     """Let ctrl+z stop nothing where no shell has the program as one of its jobs: nobody could let it go on.
 
-    It would stop while an editor begins or ends: only then the terminal makes a signal of that key, and the library stops the
-    process whatever the system thinks of it. What leads its session, or stands in the group of what does, is no job.
+    While an editor begins or ends, the terminal turns ctrl+z into a signal, and the library then stops the process for good.
+    A shell with jobs gives each job a process group of its own; without one, ours is the group that leads the session.
     """
     if hasattr(signal, "SIGTSTP") and os.getpgrp() == os.getsid(0):
         signal.signal(signal.SIGTSTP, signal.SIG_IGN)

@@ -264,7 +264,7 @@ class Operating:
         return None
 
     def pop_to(self, operation: operations.PopTo) -> Steps:
-        """Take off all above the nearest rung of the screen, and that one too if asked; undo the move where there is none."""
+        """Drop what lies above the nearest rung of the screen, and that one too if asked; undo the move where there is none."""
         arguments = operation.target.fixed
         screen, top = operation.target.screen, self._top()
         if self.view.ask(small.IsThere(self.level, screen, arguments)):
@@ -277,13 +277,13 @@ class Operating:
         return (small.Undo(Finding("nothing to pop to", words)),)
 
     def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
-        """Take off all rungs but the lowest."""
+        """Drop every rung but the lowest."""
         if self.level < len(self.path) and self.path[self.level].lowest:
             return (small.Say(Nothing(f"{face_words(self.path[self.level].face)} is the lowest already")),)
         return self._guarded((small.DropToLowest(self.level),))
 
     def clear(self, _operation: operations.Clear) -> Steps:
-        """Take off all rungs."""
+        """Drop every rung of the ladder."""
         return self._guarded((small.DropAll(self.level),))
 
     def give(self, operation: operations.Return) -> Steps:

@@ -123,7 +123,7 @@ def _with_move(plan: Plan, move: Move, operations: tuple[Operation, ...]) -> Pla
     other = replace(move, operations=operations)
 
     def instead(moves: tuple[Move, ...]) -> tuple[Move, ...]:
-        return tuple(other if each is move or each == move else each for each in moves)
+        return tuple(other if each == move else each for each in moves)
 
     return replace(
         plan,

@@ -109,8 +109,6 @@ class Choices:
             yield from (SwipedAway(), Killed())
 
     def _from_user(self, state: State) -> Iterator[Choice]:
-        # Of two breaks that are as short, the one by Back itself is told.
-        yield Back()
         if state.question is not None:
             yield from (Answer(answer.name) for answer in self.plan.guard[state.question.guard].answers)
         elif not state.cover:
@@ -119,6 +117,7 @@ class Choices:
                 if self.twice:
                     yield Tap(tap.name, tap.arguments, twice=True)
             yield HeaderBack()
+        yield Back()
         yield from (Back(name) for name in self._takers)
 
     def done(self, state: State, zone: Zone, choice: Choice) -> Iterator[Done]:

@@ -33,7 +33,9 @@ def round_of(tape: Tape) -> int | None:
     The round leads from a rung to its equal above it, with the same facts. It is done again until the ladder is higher than
     every number that the plan compares its height with or drops by, for only these can end it.
     """
-    count = len(tape.entries)
+    count, plan = len(tape.entries), tape.plan
+    # Only what acts can end a round: no rule and no walk does, whatever numbers it names.
+    enough = max(_heights(replace(plan, rules=(), walks=())), default=0)
     ends = seen_ladder(tape.state_at(count).ladder)
     for begins in range(count - 1, 0, -1):
         if not isinstance(tape.entries[begins].event, OF_A_ROUND):
@@ -41,7 +43,7 @@ def round_of(tape: Tape) -> int | None:
         was = seen_ladder(tape.state_at(begins).ladder)
         grown = len(ends) - len(was)
         same = grown > 0 and was and ends[: len(was)] == was and ends[-1].face == was[-1].face
-        if same and tape.state_at(begins).facts == tape.state_at(count).facts and _grows(tape, begins, grown):
+        if same and tape.state_at(begins).facts == tape.state_at(count).facts and _grows(tape, begins, grown, enough):
             return begins
     return None
 
@@ -53,14 +55,13 @@ def lap(tape: Tape, begins: int) -> State:
     return tape.state_at(len(tape.entries))
 
 
-def _grows(tape: Tape, begins: int, grown: int) -> bool:
-    """Do the steps of a round again and again, and see whether each time leaves so many rungs.
+def _grows(tape: Tape, begins: int, grown: int, enough: int) -> bool:
+    """Do the steps of a round again until the ladder stays higher than `enough`, and see whether each lap leaves so many rungs.
 
     What the phone bears does not count: a round that only the end of the app stops is one.
     """
     plan, state = replace(tape.plan, memory=Memory()), tape.state_at(len(tape.entries))
     events = [entry.event for entry in tape.entries[begins:]]
-    enough = max(_heights(plan), default=0)
     for laps in range(1, MOST_LAPS):
         expected, lowest = len(seen_ladder(state.ladder)) + grown, depth(state)
         for event in events:

@@ -121,10 +121,10 @@ def _may_be(condition: Condition, fact: str, value: str) -> set[bool]:
         case Not(inner):
             return {not truth for truth in _may_be(inner, fact, value)}
         case All(parts) | Either(parts):
-            one = isinstance(condition, Either)
+            decides = isinstance(condition, Either)
             each = [_may_be(part, fact, value) for part in parts]
-            found = {one} if any(one in truths for truths in each) else set[bool]()
-            return found | ({not one} if all(one not in truths for truths in each) else set())
+            found = {decides} if any(decides in truths for truths in each) else set[bool]()
+            return found | ({not decides} if all((not decides) in truths for truths in each) else set())
         case _:
             return {True, False}
 

@@ -135,7 +135,7 @@ class _Film:
         if self.found.blame is not None and not self.beside:
             right = f"step {self.found.blame.step} is to blame, {right}"
         phone = f" on {self.phone}" if self.phone else ""
-        heading(canvas, palette, f"counterexample of {self.verdict.rule.title or self.verdict.rule.name}{phone}", right)
+        heading(canvas, palette, f"counterexample of {self.verdict.rule.short}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.round_begins is not None
