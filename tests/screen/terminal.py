@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 import tempfile
+import termios
 import time
 import unittest
 from collections.abc import Callable
@@ -119,6 +120,18 @@ class Terminal:
 
         self.wait(wiped)
         os.killpg(int(self._tmux("display-message", "-p", "#{pane_pid}")), signal.SIGWINCH)
+
+    def flicker(self) -> None:
+        """Wipe what the terminal shows, tell the program another size and, a moment later, the old one."""
+        width, height, name = self._tmux("display-message", "-p", "#{pane_width} #{pane_height} #{pane_tty}").split()
+        self._tmux("send-keys", "-R")
+        line = os.open(name, os.O_RDWR | os.O_NOCTTY)
+        try:
+            for size in ((int(width) - 9, int(height) - 9), (int(width), int(height))):
+                termios.tcsetwinsize(line, size[::-1])
+                time.sleep(0.004)
+        finally:
+            os.close(line)
 
     def fill(self, text: str, there: str | Callable[[str], bool]) -> str:
         """Type a text, letter by letter as a user does, and wait for what must come of it."""

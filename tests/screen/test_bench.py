@@ -5,6 +5,7 @@ import os
 import signal
 import sys
 import unittest
+from itertools import repeat
 
 from tests.screen.terminal import ScreenCase, Terminal
 from wise_ladder.demo import combfield
@@ -375,8 +376,9 @@ class Odd(ScreenCase):
         terminal.press("r", "The cover is up")
         for key, there in (("X", "crosses to"), ("/", "Find crossings")):
             terminal.press(key, there)
-            terminal.lose()
-            terminal.wait(lambda screen, there=there: there in screen and "leave" in screen.splitlines()[-1])  # type: ignore[misc]
+            for lose in (terminal.lose, *repeat(terminal.flicker, 5)):
+                lose()
+                terminal.wait(lambda screen, there=there: there in screen and "leave" in screen.splitlines()[-1])  # type: ignore[misc]
 
     def test_a_read_only_folder(self) -> None:
         inner = self.folder / "closed"

@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
     from textual.app import ComposeResult
-    from textual.events import Event, Resize
+    from textual.events import Event
 
     from wise_ladder.app.crossings.view import CrossingsView
     from wise_ladder.app.rules.view import RulesView
@@ -133,10 +133,9 @@ class Bench(App[None]):
             Thread(target=self._end_with_terminal, daemon=True).start()
             stop_only_where_it_goes_on()
 
-    def on_resize(self, event: Resize) -> None:
-        """Draw all anew where the size is what it was: on the way there and back the terminal has lost what it showed."""
-        if event.size == self.screen.size:
-            self.refresh()
+    def on_resize(self) -> None:
+        """Draw all again: where a size comes back at once the library sees no change, but the terminal has lost what it showed."""
+        self.refresh()
 
     def _look_at_file(self) -> None:
         self._input.nudge()
