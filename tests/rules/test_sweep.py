@@ -9,6 +9,7 @@ from textwrap import dedent
 from msgspec.structs import replace
 
 from tests.random_plans import plan_of_seed
+from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield
 from wise_ladder.ladder import State, first_state, step
 from wise_ladder.plan import Event, Plan
@@ -246,6 +247,13 @@ class PlainSearch(unittest.TestCase):
             with self.subTest(seed=seed):
                 alone(plan, 4)
                 self.assertEqual(found_of(with_a_tap_more(plan), RULES, 4), found_of(plan, RULES, 4))
+
+    def test_what_follows_from_another_break_in_one_state_may_not_in_the_next(self) -> None:
+        plan = smaller(wide_plan(Random(1135)), timers=False, cover=True)
+        protected = next(rule for rule in RULES if rule.name == "protected")
+        found = found_of(plan, (protected,), 5)[protected]
+        self.assertEqual(found, found_of(plan, RULES, 5)[protected])
+        self.assertIn(("reopen", 5), found[1])
 
     def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
         broken = 0

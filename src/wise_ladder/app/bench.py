@@ -134,7 +134,7 @@ class Bench(App[None]):
             stop_only_where_it_goes_on()
 
     def on_resize(self) -> None:
-        """Draw all again: where a size comes back at once the library sees no change, but the terminal has lost what it showed."""
+        """Draw all again: a size that comes back at once is no change to the library, but the terminal has lost its picture."""
         self.refresh()
 
     def _look_at_file(self) -> None:

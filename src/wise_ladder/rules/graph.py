@@ -31,20 +31,20 @@ if TYPE_CHECKING:
     from wise_ladder.ladder.state import Ladder
     from wise_ladder.rules.choices import Choice
     from wise_ladder.rules.doings import Choices, Done
-    from wise_ladder.rules.leaves import Habit
+    from wise_ladder.rules.leaves import Habit, Suspect
     from wise_ladder.rules.shapes import Facts
     from wise_ladder.rules.tails import Sight
 
 At: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
 _OF_FACTS = {"fact", "calling"}
-Judge: TypeAlias = "Callable[[Found], None]"
+Judge: TypeAlias = "Callable[[Found], tuple[Suspect, ...]]"
 
 
 class Graph:
     """The states of a plan and what leads from each to which; `judge` looks once at each edge that is new."""
 
-    def __init__(self, choices: Choices, judge: Judge = lambda _: None) -> None:
+    def __init__(self, choices: Choices, judge: Judge = lambda _: ()) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.choices, self.judge = choices.plan, choices, judge
         self.shapes: list[State] = []
@@ -234,9 +234,9 @@ class Graph:
                 shaped = still_veiled(node.state, done.state) if behind else shaping.shaped(done.state, done.zone)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = BEHIND if behind else self.shape(shaped.shape), shaped
-                self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
+                suspects = self.judge(Found(self.plan, node.state, node.choice, done, comes_to))
                 there = None if isinstance(node.state.ladder, Veiled) else tails
-                leaves.append(Leaf(node.choice, done, comes_to, there, self.tails))
+                leaves.append(Leaf(node.choice, done, comes_to, there, self.tails, suspects))
             node.leaves = tuple(leaves)
             looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, Unread)]
             usual = self._habits.get(node.habit, looked_at)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from wise_ladder.ladder.asked import redirect_words
 from wise_ladder.ladder.happenings import LinkFollowed
@@ -10,6 +10,7 @@ from wise_ladder.ladder.state import visible_path
 from wise_ladder.ladder.tables import tables
 from wise_ladder.plan.events import Reply
 from wise_ladder.rules.edges import SIGNS, Edge, Place, move_place
+from wise_ladder.rules.leaves import Suspect
 from wise_ladder.rules.meaning import AFTERWARDS, JUDGES, LASTING
 from wise_ladder.walks.exploring import things_met
 
@@ -25,22 +26,12 @@ MOST_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
 
 
-class Suspect(NamedTuple):
-    """A break as it was found: of which rule, by whom, and the step."""
-
-    rule: int
-    guilt: Guilt
-    found: Found
-
-
 class Judging:
     """Judges steps by rules; what a judge looks at is looked at for good, so that no step need be judged again."""
 
     def __init__(self, plan: Plan, rules: tuple[Rule, ...]) -> None:
         """Begin with nothing judged."""
         self.plan, self.rules = plan, rules
-        self.new: list[Suspect] = []
-        """What was found since somebody took it from here."""
         self.suspects: dict[tuple[int, Place], int] = {}
         """How often a break was tried; a negative number: it is proved."""
         self.unsure: set[int] = set()
@@ -53,8 +44,8 @@ class Judging:
         self._screens: set[str] = set()
         self._replies: set[tuple[str, str]] = set()
 
-    def judge(self, found: Found) -> None:
-        """Judge a step that is new."""
+    def judge(self, found: Found) -> tuple[Suspect, ...]:
+        """Judge a step that is new; return what may break a rule."""
         done = found.done
         edge = Edge(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
         guilts: list[tuple[int, Guilt]] = []
@@ -80,7 +71,7 @@ class Judging:
             self._screens.update(rung.face.screen for rung in visible_path(done.state.ladder))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)
         sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
-        self.new += [Suspect(number, guilt, found) for number, guilt in sure if self.is_open(number, guilt.place)]
+        return tuple(Suspect(number, guilt, found) for number, guilt in sure if self.is_open(number, guilt.place))
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Judge]]:
         found = self._judges.get(signs)

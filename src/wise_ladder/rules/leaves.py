@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.choices import Choice
     from wise_ladder.rules.doings import Done
+    from wise_ladder.rules.edges import Guilt
     from wise_ladder.rules.putting_back import PuttingBack
     from wise_ladder.rules.shapes import Facts, Shaped
     from wise_ladder.rules.tails import Made, Tails
@@ -36,14 +37,32 @@ class Found(NamedTuple):
     comes_to: Comes
 
 
+class Suspect(NamedTuple):
+    """A break as it was found: of which rule, by its number, by whom, and the step."""
+
+    rule: int
+    guilt: Guilt
+    found: Found
+
+
 class Leaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
-    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "tails", "turns", "veiled")
+    __slots__ = ("choice", "done", "ends", "facts", "push", "shape", "steady", "suspects", "tails", "turns", "veiled")
 
-    def __init__(self, choice: Choice, done: Done, comes_to: Comes, before: int | None, tails: Tails) -> None:
+    def __init__(
+        self,
+        choice: Choice,
+        done: Done,
+        comes_to: Comes,
+        before: int | None,
+        tails: Tails,
+        suspects: tuple[Suspect, ...],
+    ) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
         self.choice, self.done = choice, done
+        self.suspects = suspects
+        """Which rules it may break; each state it comes from may show that, or may not."""
         self.shape, (_, facts, found) = comes_to
         self.facts = changes(facts)
         """The facts that have a value now whatever they had before: place and value."""
@@ -103,11 +122,12 @@ Habit: TypeAlias = "tuple[Choice | str, Phase, str]"
 class Row:
     """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("cores", "deep", "ends", "others", "parted", "pushes", "ways")
+    __slots__ = ("cores", "deep", "ends", "others", "parted", "pushes", "suspects", "ways")
 
     def __init__(self, ways: list[tuple[Leaf, int]], deep: list[Deep]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
+        self.suspects = [suspect for leaf, _ in ways for suspect in leaf.suspects]
         self.deep = [each for each in deep if not each.parts]
         self.parted = [each for each in deep if each.parts]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.steady))

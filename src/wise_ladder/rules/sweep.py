@@ -34,8 +34,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.graph import At
-    from wise_ladder.rules.judging import Suspect
-    from wise_ladder.rules.leaves import Leaf, Row
+    from wise_ladder.rules.leaves import Leaf, Row, Suspect
 
 MOST_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
@@ -190,8 +189,10 @@ class Sweep:
     def _go_on_from(self, core: int, bundles: list[int]) -> None:
         """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
         graph, tails, meet = self.graph, self.graph.tails, self._meet
-        waiting = [(bundles, graph.rows[core] or self._judged(core, bundles, graph.row(core)))]
+        waiting = [(bundles, graph.rows[core] or graph.row(core))]
         for these, row in waiting:
+            if row.suspects:
+                self._suspect(core, bundles, row)
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
@@ -204,10 +205,10 @@ class Sweep:
                 row.ends = []
             for deep in row.parted:
                 for seen, group in tails.parted(these, deep.shift, deep.mark, deep.new).items():
-                    waiting.append((group, deep.rows.get(seen) or self._judged(core, bundles, graph.parted(deep, seen))))
+                    waiting.append((group, deep.rows.get(seen) or graph.parted(deep, seen)))
             for deep in row.deep:
                 for sight, group in tails.popped(these, deep.shift).items():
-                    waiting.append((group, deep.rows.get(sight) or self._judged(core, bundles, graph.looked(deep, sight))))
+                    waiting.append((group, deep.rows.get(sight) or graph.looked(deep, sight)))
 
     def _meet(self, source: int, core: int, bundles: list[int]) -> None:
         """Keep the states that are new."""
@@ -226,18 +227,21 @@ class Sweep:
         if self._measures:
             self._measure(core, new)
 
-    def _judged(self, core: int, bundles: list[int], row: Row) -> Row:
-        """Keep what broke a rule while a row of states of a core was learned, until the level is done."""
-        new, self.judging.new = self.judging.new, []
-        new = [each for each in new if len(self._suspects[each.rule, each.guilt.place]) < MOST_COMPARED]
-        if new:
+    def _suspect(self, core: int, bundles: list[int], row: Row) -> None:
+        """Keep what may break a rule in states of a core, until the level is done.
+
+        From each state it is tried again: what follows from another break in one of them may not in the next.
+        """
+        suspects = [each for each in row.suspects if self.judging.is_open(each.rule, each.guilt.place)]
+        suspects = [each for each in suspects if len(self._suspects[each.rule, each.guilt.place]) < MOST_COMPARED]
+        if suspects:
             states = ((core, bundle) for bundle in bundles)
             those = (at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
-            before = min(islice(those, MOST_COMPARED), key=self._told)
-            for suspect in new:
-                key = repr(suspect.found.choice), self._told(before)
-                self._suspects[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
-        return row
+            for before in islice(those, MOST_COMPARED):
+                told = self._told(before)
+                for suspect in suspects:
+                    key = repr(suspect.found.choice), told
+                    self._suspects[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
     def _told(self, at: At) -> str:
         """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""
