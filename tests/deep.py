@@ -29,9 +29,9 @@ from tests.second.compare import run
 from tests.second.faults import FAULTS
 from tests.second.plans import likely, wide_plan
 from wise_ladder.errors import PlanError
-from wise_ladder.ladder.state import State, all_rungs
 from wise_ladder.plan.files import decoded
-from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.plan.loader import read_plan, read_plan_text
+from wise_ladder.semantics.state import State, all_rungs
 from wise_ladder.walks.running import run_walk
 
 if TYPE_CHECKING:

@@ -3,11 +3,11 @@
 import textwrap
 
 from wise_ladder.demo import combfield
-from wise_ladder.ladder import State, Step, first_state, step
-from wise_ladder.ladder.state import screens_beneath
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.plan.steps import with_arguments
+from wise_ladder.semantics import State, Step, initial_state, step
+from wise_ladder.semantics.state import visible_screens
 
 COMBFIELD = read_plan(combfield())
 
@@ -25,7 +25,7 @@ def run(
     plan: Plan, *events: Event, given: tuple[tuple[str, str], ...] = (), replies: tuple[tuple[str, str], ...] = ()
 ) -> State:
     """Do events from the first state on; each must apply."""
-    state = first_state(plan, given, replies)
+    state = initial_state(plan, given, replies)
     for event in events:
         state = done(plan, state, event).state
     return state
@@ -41,4 +41,4 @@ def done(plan: Plan, state: State, event: Event) -> Step:
 
 def ladder(state: State) -> str:
     """Write the visible ladder as walks do: `hives > hive(id=7)`."""
-    return " > ".join(with_arguments(rung.face.screen, rung.face.arguments) for rung in screens_beneath(state.ladder))
+    return " > ".join(with_arguments(rung.data.screen, rung.data.arguments) for rung in visible_screens(state.ladder))

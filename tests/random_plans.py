@@ -7,9 +7,6 @@ from random import Random
 
 from hypothesis import strategies as st
 
-from wise_ladder.ladder import Phase, State, first_state, step
-from wise_ladder.ladder.deciding import taps_offered
-from wise_ladder.ladder.doing import Doing
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
     Answer,
@@ -18,8 +15,8 @@ from wise_ladder.plan.events import (
     Home,
     Killed,
     Launch,
-    Link,
     LowMemory,
+    OpenLink,
     OutsideChange,
     Reopen,
     Reply,
@@ -27,7 +24,10 @@ from wise_ladder.plan.events import (
     Tap,
     Wait,
 )
-from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.loader import read_plan_text
+from wise_ladder.semantics import Phase, State, initial_state, step
+from wise_ladder.semantics.decide import taps_offered
+from wise_ladder.semantics.working_state import WorkingState
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")
 FLOWS = ("home", "tour")
@@ -161,7 +161,7 @@ EVENTS: tuple[Event, ...] = (
     Launch(), Launch(), *(Back() for _ in range(9)), Back("g"), HeaderBack(), HeaderBack(), Home(), Reopen(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), Tap("a", (), twice=True),
     Reply("ask", "ok"), Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Killed(), SwipedAway(), LowMemory(),
-    Link("x://hive/7"), Link("x://hive/none"), Link("x://tabs"), Link("x://on/top"), Link("x://nowhere"),
+    OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://on/top"), OpenLink("x://nowhere"),
     *(Tap(name) for name in TAPS for _ in range(14)), OutsideChange("session", "valid"), OutsideChange("session", "none"),
 )  # fmt: skip
 
@@ -182,7 +182,7 @@ def runs(length: int = 40) -> st.SearchStrategy[tuple[Plan, list[Event]]]:
     def run(seed: int) -> tuple[Plan, list[Event]]:
         random = Random(seed)
         plan = plan_of_seed(random)
-        state, done = first_state(plan), list[Event]()
+        state, done = initial_state(plan), list[Event]()
         for _ in range(random.randint(1, length)):
             done.append(likely(random, plan, state) if random.random() < 0.7 else random.choice(EVENTS))
             state = step(plan, state, done[-1]).state
@@ -201,6 +201,6 @@ def likely(random: Random, plan: Plan, state: State) -> Event:
         return Wait(2000)
     if state.question is not None:
         return Answer(random.choice(("yes", "no")))
-    taps = [Tap(trigger.name) for _, trigger in taps_offered(plan, Doing(plan, state).head())]
+    taps = [Tap(trigger.name) for _, trigger in taps_offered(plan, WorkingState(plan, state).head())]
     could: tuple[Event, ...] = (*taps, *taps, Back(), Back(), Wait(400))
     return random.choice(could)

@@ -221,7 +221,7 @@ class Rules(unittest.TestCase):
         self.toggle = next(fault for fault in gallery() if fault.name == "toggle")
 
     def test_a_broken_rule_comes_with_its_paths_and_fails(self) -> None:
-        done = call("check", "--rules", "--depth", "6", str(self.toggle.plan))
+        done = call("check", "--rules", "--depth", "6", str(self.toggle.faulty))
         self.assertEqual(done.returncode, 1)
         self.assertIn("✗ no pile-up: broken in 4 steps\n", done.stdout)
         self.assertIn("launch · tap hive · tap frames · tap hive look", done.stdout)
@@ -231,7 +231,7 @@ class Rules(unittest.TestCase):
     def test_a_rule_is_asked_for_by_its_name(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "named.ladder.yaml"
-            text = self.toggle.plan.read_text().partition("walks:")[0] + "walks: {none yet: [launch]}\n"
+            text = self.toggle.faulty.read_text().partition("walks:")[0] + "walks: {none yet: [launch]}\n"
             path.write_text(text.replace("rule: no pile-up", "name: never higher, rule: no pile-up"))
             done = call("check", "--rule", "never higher", "--depth", "5", str(path))
             self.assertEqual(done.returncode, 1)
@@ -243,23 +243,23 @@ class Rules(unittest.TestCase):
             drawing = Path(folder) / "strip.svg"
             self.assertEqual(call("draw", "--rule", "never higher", "-o", str(drawing), str(path)).returncode, 0)
             self.assertIn("tap hive look", drawing.read_text())
-            done = call("draw", "--rule", "never higher", "-o", str(drawing), str(self.toggle.mended))
+            done = call("draw", "--rule", "never higher", "-o", str(drawing), str(self.toggle.fixed))
             self.assertEqual(done.returncode, 2)
 
     def test_options_are_written_in_full(self) -> None:
-        done = call("check", "--rul", "no pile-up", str(self.toggle.plan))
+        done = call("check", "--rul", "no pile-up", str(self.toggle.faulty))
         self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
 
     def test_the_mended_twin_holds_at_every_depth(self) -> None:
-        done = call("check", str(self.toggle.mended))
+        done = call("check", str(self.toggle.fixed))
         self.assertEqual(done.returncode, 0)
         self.assertIn("✓ no pile-up: holds at every depth (10 states, all there are)", done.stdout)
 
     def test_bounds_are_said_and_foolish_ones_refused(self) -> None:
-        done = call("check", "--rules", "--depth", "2", str(self.toggle.plan))
+        done = call("check", "--rules", "--depth", "2", str(self.toggle.faulty))
         self.assertIn("◕ no pile-up: holds to depth 2", done.stdout)
         for words in (("--depth", "0"), ("--seconds", "-1"), ("--seconds", "soon"), ("--rules", "--no-rules")):
-            done = call("check", *words, str(self.toggle.plan))
+            done = call("check", *words, str(self.toggle.faulty))
             self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1), words)
 
     def test_ctrl_c_tells_what_is_known_by_then(self) -> None:

@@ -120,12 +120,12 @@ class StartingUp(unittest.TestCase):
 
     def test_the_core_needs_no_file_and_no_yaml(self) -> None:
         done = subprocess.run(
-            [sys.executable, "-c", "import sys, wise_ladder.ladder; print(*sys.modules)"],
+            [sys.executable, "-c", "import sys, wise_ladder.semantics; print(*sys.modules)"],
             capture_output=True,
             text=True,
             check=True,
         )
-        self.assertEqual(set(done.stdout.split()) & {"yaml", "textual", "typer", "wise_ladder.plan.reading"}, set())
+        self.assertEqual(set(done.stdout.split()) & {"yaml", "textual", "typer", "wise_ladder.plan.loader"}, set())
 
     def test_without_a_terminal_the_bench_says_so(self) -> None:
         done = call("demo")

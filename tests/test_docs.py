@@ -6,9 +6,9 @@ import sys
 import unittest
 from pathlib import Path
 
-from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.walks import run_walk
-from wise_ladder.walks.telling import tell
+from wise_ladder.walks.report_text import walk_lines
 
 TOP = Path(__file__).parent.parent
 PAGES = [*TOP.glob("*.md"), *(TOP / "docs").glob("*.md")]
@@ -25,10 +25,10 @@ class Documents(unittest.TestCase):
         for name, sample in samples():
             with self.subTest(f"{name}: {sample[:60]}"):
                 plan = read_plan_text(sample)
-                self.assertEqual(plan.doubts, ())
+                self.assertEqual(plan.warnings, ())
                 for walk in plan.walks:
                     result = run_walk(plan, walk)
-                    self.assertTrue(result.passed, "\n".join(tell(result, name)))
+                    self.assertTrue(result.passed, "\n".join(walk_lines(result, name)))
 
     def test_the_page_of_the_rules_is_as_the_gallery_is(self) -> None:
         done = subprocess.run(

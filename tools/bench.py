@@ -24,17 +24,17 @@ from fcntl import ioctl
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from wise_ladder.app.sweeping import AT_ONCE
+from wise_ladder.app.sweep_runner import AT_ONCE
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
-from wise_ladder.ladder import State, first_state, step
-from wise_ladder.ladder.offers import user_events
-from wise_ladder.ladder.tables import tables
 from wise_ladder.plan import Event
 from wise_ladder.plan.events import Back
-from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.semantics import State, initial_state, step
+from wise_ladder.semantics.offers import user_events
+from wise_ladder.semantics.plan_index import index_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -160,7 +160,7 @@ def draw_walks(count: int = 2_000, length: int = 50) -> list[Drawn]:
     plan, chance = read_plan(combfield()), random.Random(7)  # noqa: S311 - no secret
     walks: list[Drawn] = []
     for _ in range(count):
-        first = state = first_state(plan, (("welcomed", "yes"), ("session", chance.choice(["none", "valid"]))))
+        first = state = initial_state(plan, (("welcomed", "yes"), ("session", chance.choice(["none", "valid"]))))
         done: list[Event] = []
         for _ in range(length):
             event = chance.choice(could_follow(plan, state))
@@ -189,7 +189,7 @@ def steps_a_second(walks: list[Drawn]) -> float:
 def steps_done_anew(walks: list[Drawn]) -> float:
     """The same, each step done as if its ladder had never been met."""
     plan = read_plan(combfield())
-    remembered = tables(plan).done
+    remembered = index_of(plan).steps
     few = walks[: len(walks) // 10]
     began = time.perf_counter()
     for state, done in few:
@@ -304,9 +304,9 @@ def sweeping(plan: Plan, states: int, seconds: float = 300.0) -> tuple[float, fl
     """Sweep a plan: states a second, bytes a state, and how many a second a bare loop puts into a set in the same run."""
     before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
     sweep = Sweep(plan, Bounds(states=states, seconds=seconds))
-    sweep.go_on()
+    sweep.run()
     used = (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before) * 1024 / sweep.count
-    packed = [bundle << 24 | core for level in sweep.levels for core, bundles in level.items() for bundle in bundles]
+    packed = [bundle << 24 | core for level in sweep.by_depth for core, bundles in level.items() for bundle in bundles]
     return sweep.count / sweep.seconds, used, statistics.median(set_insertions(packed) for _ in range(3))
 
 
@@ -331,7 +331,7 @@ def first_verdict() -> float:
     plan = read_plan(combfield())
     began = time.perf_counter()
     sweep = Sweep(plan)
-    sweep.go_on(AT_ONCE)
+    sweep.run(AT_ONCE)
     taken = time.perf_counter() - began
     return taken if sweep.verdicts()[0].status != "undecided" else math.inf
 

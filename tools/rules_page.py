@@ -8,12 +8,12 @@ import sys
 from difflib import unified_diff
 from pathlib import Path
 
-from wise_ladder.demo import Fault, gallery
+from wise_ladder.demo import GalleryPair, gallery
+from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.model import Rule
-from wise_ladder.plan.reading import read_plan
 from wise_ladder.plan.rules import RULES
+from wise_ladder.rules.report_text import steps_of
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.telling import steps_of
 from wise_ladder.rules.verdicts import Bounds
 
 PAGE = Path(__file__).parent.parent / "docs" / "rules.md"
@@ -143,32 +143,32 @@ def page() -> str:
 
 def _section(name: str) -> str:
     told, fault = RULES[name], _fault(name)
-    needs = [f"`{key}`" for key in told.needs] + [f"`{key}` if you like" for key in told.may]
-    lines = [f"## {name}", "", f"Holds when {told.holds}." + (f" Told: {', '.join(needs)}." if needs else "")]
+    needs = [f"`{key}`" for key in told.required] + [f"`{key}` if you like" for key in told.optional]
+    lines = [f"## {name}", "", f"Holds when {told.meaning}." + (f" Told: {', '.join(needs)}." if needs else "")]
     if name in MORE:
         lines += ["", MORE[name]]
-    plan = read_plan(fault.plan)
+    plan = read_plan(fault.faulty)
     sweep = Sweep(plan, Bounds(depth=8))
-    sweep.go_on()
+    sweep.run()
     verdict = next(each for each in sweep.verdicts() if each.rule.name == name)
-    if verdict.guilty:
-        steps = " · ".join(steps_of(verdict.guilty[0]))
-        lines += ["", f"{plan.about} {verdict.guilty[0].steps} steps show it: {steps}"]
+    if verdict.counterexamples:
+        steps = " · ".join(steps_of(verdict.counterexamples[0]))
+        lines += ["", f"{plan.about} {verdict.counterexamples[0].steps} steps show it: {steps}"]
     else:
         lines += ["", f"{plan.about} Never used: {', '.join(place.words for place in verdict.unused)}"]
     return "\n".join([*lines, "", "```diff", *_mend(fault), "```", ""])
 
 
-def _fault(name: str) -> Fault:
+def _fault(name: str) -> GalleryPair:
     faults = sorted(gallery(), key=lambda fault: fault.name != BEST.get(name))
     return next(
-        fault for fault in faults if any(isinstance(rule, Rule) and rule.name == name for rule in read_plan(fault.plan).rules)
+        fault for fault in faults if any(isinstance(rule, Rule) and rule.name == name for rule in read_plan(fault.faulty).rules)
     )
 
 
-def _mend(fault: Fault) -> list[str]:
+def _mend(fault: GalleryPair) -> list[str]:
     """Return the plan without its walks, each line of the mend marked."""
-    before, after = (path.read_text().partition("walks:\n")[0].splitlines()[1:] for path in (fault.plan, fault.mended))
+    before, after = (path.read_text().partition("walks:\n")[0].splitlines()[1:] for path in (fault.faulty, fault.fixed))
     before = [line.partition(", note: broken")[0] + "}" if ", note: broken" in line else line for line in before]
     return list(unified_diff(before, after, lineterm="", n=100))[3:]
 

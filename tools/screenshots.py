@@ -15,9 +15,9 @@ from matplotlib import get_data_path
 from PIL import Image, ImageDraw, ImageFont
 from rich.color import Color
 
-from wise_ladder.app.bench import Bench
+from wise_ladder.app.application import LadderApp
 from wise_ladder.demo import combfield
-from wise_ladder.plan.reading import read_file
+from wise_ladder.plan.loader import read_file
 
 if TYPE_CHECKING:
     from rich.style import Style
@@ -59,20 +59,20 @@ HALVES = {"▀": (0, 0, 8, 8), "▄": (0, 8, 8, 16), "▎": (0, 0, 2, 16), "▐"
 async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folder: Path) -> None:
     """Run the demo, type keys, and write what is on the screen."""
     plan, text = read_file(combfield())
-    bench = Bench(plan, combfield(), text, example=True)
+    bench = LadderApp(plan, combfield(), text, example=True)
     async with bench.run_test(size=size) as pilot:
         for key in keys:
             if key == "found":
-                while bench.sweeping.standing is None or not bench.sweeping.standing.broken:
-                    if not bench.sweeping.running:
-                        bench.sweeping.press()
+                while bench.sweep_runner.standing is None or not bench.sweep_runner.standing.broken:
+                    if not bench.sweep_runner.running:
+                        bench.sweep_runner.press()
                     await pilot.pause(0.2)
             elif key == "swept":
-                while bench.sweeping.running or bench.sweeping.standing is None:
+                while bench.sweep_runner.running or bench.sweep_runner.standing is None:
                     await pilot.pause(0.2)
             elif key == "stop":
-                if bench.sweeping.running:
-                    bench.sweeping.press()
+                if bench.sweep_runner.running:
+                    bench.sweep_runner.press()
             else:
                 await pilot.press(key)
         await pilot.pause()

@@ -10,14 +10,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal, NoReturn, TypeVar
 
 from wise_ladder import __version__
-from wise_ladder.errors import CallError, LadderError, WalkError
+from wise_ladder.errors import LadderError, UsageError, WalkError
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from wise_ladder.plan import Plan, Walk
-    from wise_ladder.walks import Result
+    from wise_ladder.walks import WalkRun
 
 _Number = TypeVar("_Number", int, float)
 SHELLS = ("bash", "zsh", "fish")
@@ -31,14 +31,14 @@ class _Parser(argparse.ArgumentParser):
         super().__init__(**settings, allow_abbrev=False)
 
     def error(self, message: str) -> NoReturn:
-        raise CallError(f"{message}; {self.prog} --help tells how it is called")
+        raise UsageError(f"{message}; {self.prog} --help tells how it is called")
 
 
 def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[str]]:
     """Return what completes the name of a walk, phone or rule of the plan that stands in the line already."""
 
     def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
-        from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+        from wise_ladder.plan.loader import read_plan  # noqa: PLC0415
 
         found: list[str] = []
         for path in getattr(parsed_args, "plans", None) or [parsed_args.plan]:
@@ -213,19 +213,19 @@ def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
 
 
 def _check(call: argparse.Namespace) -> int:
-    from wise_ladder.checking import check  # noqa: PLC0415
+    from wise_ladder.check_command import check  # noqa: PLC0415
 
     return check(call)
 
 
 def _open(path: Path, phone: str | None, *, example: bool) -> int:
-    from wise_ladder.checking import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_file  # noqa: PLC0415
+    from wise_ladder.check_command import on_phone  # noqa: PLC0415
+    from wise_ladder.plan.loader import read_file  # noqa: PLC0415
 
     plan, text = read_file(path)
     plan = on_phone(plan, phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        raise CallError("the bench needs a terminal; wise-ladder check PLAN runs without one")
+        raise UsageError("the bench needs a terminal; wise-ladder check PLAN runs without one")
 
     from wise_ladder.app import run  # noqa: PLC0415
 
@@ -237,7 +237,7 @@ def _schema(call: argparse.Namespace) -> int:
     import json  # noqa: PLC0415
 
     if call.of == "check":
-        from wise_ladder.reports.found import schema  # noqa: PLC0415
+        from wise_ladder.reports.check_json import schema  # noqa: PLC0415
 
         found = schema()
     else:
@@ -248,8 +248,8 @@ def _schema(call: argparse.Namespace) -> int:
 
 def _new(call: argparse.Namespace) -> int:
     from wise_ladder.plan.files import create  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_plan_text  # noqa: PLC0415
-    from wise_ladder.plan.starting import new_plan  # noqa: PLC0415
+    from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
+    from wise_ladder.plan.templates import plan_template  # noqa: PLC0415
 
     path = call.output or Path(f"{call.app.lower().replace(' ', '-')}.ladder.yaml")
     tabs = _listed(call.tabs)
@@ -259,7 +259,7 @@ def _new(call: argparse.Namespace) -> int:
         tabs = [
             tab.strip() for tab in input("Names of its tabs, parted by commas (none: just enter): ").split(",") if tab.strip()
         ]
-    text = new_plan(call.app, splash=splash, sign_in=sign_in, tabs=tabs)
+    text = plan_template(call.app, splash=splash, sign_in=sign_in, tabs=tabs)
     read_plan_text(text, f"a plan for {call.app}")
     create(path, text)
     print(visible(f"{path} written; look at it with: wise-ladder open {path}"))
@@ -276,7 +276,7 @@ def _asks(question: str) -> bool:
 
 def _draw(call: argparse.Namespace) -> int:
     if call.output.suffix not in {".svg", ".pdf"}:
-        raise CallError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
+        raise UsageError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
     plan, result, _ = _run(call)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
@@ -285,15 +285,15 @@ def _draw(call: argparse.Namespace) -> int:
     return 0
 
 
-def _run(call: argparse.Namespace) -> tuple[Plan, Result, str]:
+def _run(call: argparse.Namespace) -> tuple[Plan, WalkRun, str]:
     """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
-    from wise_ladder.checking import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.reading import read_plan  # noqa: PLC0415
+    from wise_ladder.check_command import on_phone  # noqa: PLC0415
+    from wise_ladder.plan.loader import read_plan  # noqa: PLC0415
     from wise_ladder.walks import run_walk  # noqa: PLC0415
 
     plan = on_phone(read_plan(call.plan), call.phone, call.plan)
     if call.walk is None:
-        from wise_ladder.rules.asked_for import as_walk  # noqa: PLC0415
+        from wise_ladder.rules.named_rule import as_walk  # noqa: PLC0415
 
         walk, wrong = as_walk(plan, call.rule)
         return plan, run_walk(plan, walk), wrong
@@ -301,7 +301,7 @@ def _run(call: argparse.Namespace) -> tuple[Plan, Result, str]:
 
 
 def _tape(call: argparse.Namespace) -> int:
-    from wise_ladder.reports.tapes import as_csv, as_json  # noqa: PLC0415
+    from wise_ladder.reports.walk_export import as_csv, as_json  # noqa: PLC0415
 
     plan, result, _ = _run(call)
     print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
@@ -311,10 +311,10 @@ def _tape(call: argparse.Namespace) -> int:
 def _report(call: argparse.Namespace) -> int:
     """Write a page of Markdown, and the film strip beside it."""
     if call.output.suffix != ".md":
-        raise CallError(f"{call.output}: reports are .md; write {call.output.with_suffix('.md')}")
+        raise UsageError(f"{call.output}: reports are .md; write {call.output.with_suffix('.md')}")
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
     from wise_ladder.plan.files import save  # noqa: PLC0415
-    from wise_ladder.reports.tapes import as_markdown  # noqa: PLC0415
+    from wise_ladder.reports.walk_export import as_markdown  # noqa: PLC0415
 
     plan, result, wrong = _run(call)
     strip = call.output.with_suffix(".svg")
@@ -325,30 +325,30 @@ def _report(call: argparse.Namespace) -> int:
 
 
 def _walk(plan: Plan, name: str) -> Walk:
-    from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
+    from wise_ladder.plan.suggest import suggest  # noqa: PLC0415
 
     for walk in plan.walks:
         if walk.name == name:
             return walk
-    raise WalkError(f'there is no walk "{name}"; {instead_of(name, [walk.name for walk in plan.walks])}')
+    raise WalkError(f'there is no walk "{name}"; {suggest(name, [walk.name for walk in plan.walks])}')
 
 
 def _gallery(call: argparse.Namespace) -> int:
     from wise_ladder.demo import gallery  # noqa: PLC0415
-    from wise_ladder.plan.nearest import instead_of  # noqa: PLC0415
+    from wise_ladder.plan.suggest import suggest  # noqa: PLC0415
 
     faults = gallery()
     if call.name is None:
         width = max(len(fault.name) for fault in faults)
-        from wise_ladder.checking import read_all  # noqa: PLC0415
+        from wise_ladder.check_command import read_plans  # noqa: PLC0415
 
-        for fault, (_, plan) in zip(faults, read_all([fault.plan for fault in faults]), strict=True):
+        for fault, (_, plan) in zip(faults, read_plans([fault.faulty for fault in faults]), strict=True):
             print(f"{fault.name:{width}}  {plan.about}")
         return 0
     for fault in faults:
         if fault.name == call.name:
-            return _open(fault.mended if call.mended else fault.plan, None, example=True)
-    raise CallError(f'the gallery has no "{call.name}"; {instead_of(call.name, [fault.name for fault in faults])}')
+            return _open(fault.fixed if call.mended else fault.faulty, None, example=True)
+    raise UsageError(f'the gallery has no "{call.name}"; {suggest(call.name, [fault.name for fault in faults])}')
 
 
 def _completion(call: argparse.Namespace) -> int:

@@ -3,9 +3,9 @@
 LadderError              anything we raise on purpose; `exit_code` is what the command line ends with
 ├── PlanError            a plan that cannot be read, or names what does not exist: carries every problem at once
 ├── WalkError            a walk that is not in the plan
-├── WritingError         a file that cannot be written
+├── WriteError         a file that cannot be written
 │   └── ConsentError     it can, but something would be lost by that: ask first
-├── CallError            the command line was called wrongly
+├── UsageError            the command line was called wrongly
 └── UnforeseenError      a bug in the program: carries what is known of it
 """
 
@@ -40,7 +40,7 @@ class RuleError(LadderError):
     """There is no rule of a name, or nothing that breaks it."""
 
 
-class WritingError(LadderError):
+class WriteError(LadderError):
     """A file that cannot be written; the old one is still whole."""
 
 
@@ -50,9 +50,9 @@ class UnforeseenError(LadderError):
     exit_code = 3
 
 
-class ConsentError(WritingError):
+class ConsentError(WriteError):
     """A file that is written only after the user has confirmed it."""
 
 
-class CallError(LadderError):
+class UsageError(LadderError):
     """The command line was called with what does not fit together."""

@@ -3,13 +3,13 @@
 import unittest
 
 from tests.plans import COMBFIELD, plan_of
-from wise_ladder.app.crossings import chosen, table
-from wise_ladder.app.crossings.chart import Chart
+from wise_ladder.app.crossings import detail_drawing, table
+from wise_ladder.app.crossings.selection import CrossingSelection
 from wise_ladder.app.palette import PALETTES
 from wise_ladder.demo import combfield
+from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.plan.model import Move
-from wise_ladder.plan.reading import read_plan_text
-from wise_ladder.walks.exploring import explore, walked
+from wise_ladder.walks.exploration import explore, walk_usage
 
 
 def many(count: int) -> str:
@@ -22,9 +22,9 @@ def many(count: int) -> str:
 
 
 class Choosing(unittest.TestCase):
-    def chart(self) -> Chart:
-        chart = Chart(COMBFIELD)
-        chart.met(walked(COMBFIELD), explore(COMBFIELD, most=600))
+    def chart(self) -> CrossingSelection:
+        chart = CrossingSelection(COMBFIELD)
+        chart.met(walk_usage(COMBFIELD), explore(COMBFIELD, most=600))
         return chart
 
     def test_going_from_crossing_to_crossing(self) -> None:
@@ -67,8 +67,8 @@ class Choosing(unittest.TestCase):
         for number, each in enumerate(chart.shown):
             chart.chosen = number
             found = chart.taken(each)
-            if found is not None and isinstance(each.thing, Move):
-                self.assertIn(each.thing, found[2].entries[-1].step.taken)
+            if found is not None and isinstance(each.part, Move):
+                self.assertIn(each.part, found[2].entries[-1].step.moves)
 
     def test_after_an_edit_the_same_one_stays_chosen(self) -> None:
         chart = self.chart()
@@ -80,12 +80,12 @@ class Choosing(unittest.TestCase):
 
 
 class Drawing(unittest.TestCase):
-    def rows(self, chart: Chart, width: int, height: int) -> list[str]:
+    def rows(self, chart: CrossingSelection, width: int, height: int) -> list[str]:
         return [strip.text for strip in table.draw(chart, PALETTES["ink"], width, height).strips()]
 
     def test_the_chosen_one_is_always_in_sight(self) -> None:
         for count in (1, 5, 29, 120):
-            chart = Chart(read_plan_text(many(count)))
+            chart = CrossingSelection(read_plan_text(many(count)))
             for width, height in ((98, 45), (51, 21), (20, 5), (200, 70)):
                 for number in range(0, len(chart.shown), max(len(chart.shown) // 20, 1)):
                     chart.chosen = number
@@ -99,35 +99,43 @@ class Drawing(unittest.TestCase):
                         )
 
     def test_what_does_not_fit_is_told(self) -> None:
-        chart = Chart(read_plan_text(many(120)))
+        chart = CrossingSelection(read_plan_text(many(120)))
         self.assertTrue(any("more: → " in row and "↓ " in row for row in self.rows(chart, 98, 45)))
-        small = Chart(read_plan_text(many(5)))
+        small = CrossingSelection(read_plan_text(many(5)))
         self.assertFalse(any("more:" in row for row in self.rows(small, 98, 45)))
 
     def test_nothing_to_show_is_said(self) -> None:
-        self.assertTrue(any("no move is written yet" in row for row in self.rows(Chart(plan_of("screens: {hives: }")), 98, 45)))
+        self.assertTrue(
+            any("no move is written yet" in row for row in self.rows(CrossingSelection(plan_of("screens: {hives: }")), 98, 45))
+        )
 
     def test_what_stands_beside_is_the_move_as_written_and_its_line(self) -> None:
-        chart = Chart(COMBFIELD)
+        chart = CrossingSelection(COMBFIELD)
         text = combfield().read_text()
         chart.find("hive frames replace tap")
         for size in ((54, 45), (27, 21), (5, 3)):
             drawn = "\n".join(
-                strip.text for strip in chosen.draw(chart, chosen.Told(text, "c.yaml"), PALETTES["paper"], *size).strips()
+                strip.text
+                for strip in detail_drawing.draw(
+                    chart, detail_drawing.PlanText(text, "c.yaml"), PALETTES["paper"], *size
+                ).strips()
             )
             if size[0] == 54:
                 assert chart.crossing is not None
                 self.assertIn("tap frames", drawn)
                 self.assertIn("looking for a way there", drawn)
-                self.assertIn(f"{chart.crossing.thing.at.line:4} ▌", drawn)
+                self.assertIn(f"{chart.crossing.part.at.line:4} ▌", drawn)
 
     def test_a_way_that_is_not_known_is_not_claimed(self) -> None:
         plan = plan_of("facts: {a: [x, y]}\nscreens: {hives: {moves: [{when: tap on, if: a is y, do: leave}]}}")
-        chart = Chart(plan)
+        chart = CrossingSelection(plan)
         chart.met(explored=explore(plan))
         assert chart.crossing is not None
         self.assertIsNone(chart.taken(chart.crossing))
-        drawn = "".join(strip.text for strip in chosen.draw(chart, chosen.Told("", ""), PALETTES["ink"], 54, 45).strips())
+        drawn = "".join(
+            strip.text
+            for strip in detail_drawing.draw(chart, detail_drawing.PlanText("", ""), PALETTES["ink"], 54, 45).strips()
+        )
         self.assertIn("never met: by no walk, and not in every state there is", drawn)
 
 

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 
 from tests.plans import COMBFIELD
 from tests.random_plans import events, plans
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
-from wise_ladder.app.climb import ladder, side
-from wise_ladder.app.climb.climber import Climber
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.climb import ladder_drawing, side_drawing
+from wise_ladder.app.climb.tape_cursor import TapeCursor
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
@@ -20,8 +20,8 @@ def lines(canvas: Canvas) -> list[str]:
     return ["".join(segment.text for segment in strip).rstrip() for strip in canvas.strips()]
 
 
-def climber(*events: Event) -> Climber:
-    found = Climber(COMBFIELD)
+def climber(*events: Event) -> TapeCursor:
+    found = TapeCursor(COMBFIELD)
     for event in (Launch(), Wait(1200), Tap("next"), Tap("next"), Tap("begin"), Tap("sign in"), *events):
         assert found.do(event).refused is None, event
     return found
@@ -33,20 +33,20 @@ H7 = Tap("hive", (("id", 7),))
 class Canvases(unittest.TestCase):
     def test_text_outside_is_cut_off(self) -> None:
         canvas = Canvas(4, 2, "#000000")
-        canvas.text(-2, 0, "abcdefgh", Ink("#ffffff"))
-        canvas.text(0, 5, "below", Ink("#ffffff"))
+        canvas.text(-2, 0, "abcdefgh", CellStyle("#ffffff"))
+        canvas.text(0, 5, "below", CellStyle("#ffffff"))
         self.assertEqual(lines(canvas), ["cdef", ""])
 
     def test_wide_and_harmful_characters_keep_the_width(self) -> None:
         canvas = Canvas(6, 1, "#000000")
-        self.assertEqual(canvas.text(0, 0, "蜂\x1b[巣x", Ink("#ffffff")), 6)
+        self.assertEqual(canvas.text(0, 0, "蜂\x1b[巣x", CellStyle("#ffffff")), 6)
         self.assertEqual(canvas.strips()[0].cell_length, 6)
         self.assertEqual(lines(canvas), ["蜂[巣x"])
 
     def test_two_halves_share_a_cell(self) -> None:
         canvas = Canvas(1, 1, "#000000")
-        canvas.half(0, 0, 1, "#111111", upper=True)
-        canvas.half(0, 0, 1, "#222222", upper=False)
+        canvas.half_cells(0, 0, 1, "#111111", upper=True)
+        canvas.half_cells(0, 0, 1, "#222222", upper=False)
         style = next(iter(canvas.strips()[0])).style
         assert style is not None and style.color is not None and style.bgcolor is not None
         self.assertEqual((style.color.name, style.bgcolor.name), ("#222222", "#111111"))
@@ -58,13 +58,13 @@ class Canvases(unittest.TestCase):
 
     def test_pieces_of_a_line_are_cut_together(self) -> None:
         canvas = Canvas(20, 1, "#000000")
-        canvas.runs(0, 0, (Run("lands on ", Ink("#ffffff")), Run("inspection", Ink("#ffffff"))), 12)
+        canvas.runs(0, 0, (TextRun("lands on ", CellStyle("#ffffff")), TextRun("inspection", CellStyle("#ffffff"))), 12)
         self.assertEqual(lines(canvas), ["lands on in…"])
 
 
 class Ladders(unittest.TestCase):
     def test_where_one_stands_and_where_each_back_lands(self) -> None:
-        drawn = "\n".join(lines(ladder.draw(climber(H7, Tap("inspect")).moment, INK, 98, 44)))
+        drawn = "\n".join(lines(ladder_drawing.draw(climber(H7, Tap("inspect")).moment, INK, 98, 44)))
         for words in (
             "inspection",
             "▴ came  ● here",
@@ -79,40 +79,40 @@ class Ladders(unittest.TestCase):
 
     def test_a_rung_that_went_is_an_outline_until_the_next_step(self) -> None:
         run = climber(H7, Back())
-        self.assertRegex("\n".join(lines(ladder.draw(run.moment, INK, 98, 44))), "╎ hive id 7 +− went ╎")
+        self.assertRegex("\n".join(lines(ladder_drawing.draw(run.moment, INK, 98, 44))), "╎ hive id 7 +− went ╎")
         run.do(H7)
-        self.assertNotIn("− went", "\n".join(lines(ladder.draw(run.moment, INK, 98, 44))))
+        self.assertNotIn("− went", "\n".join(lines(ladder_drawing.draw(run.moment, INK, 98, 44))))
 
     def test_a_timer_hangs_under_its_rung(self) -> None:
-        run = Climber(COMBFIELD)
+        run = TapeCursor(COMBFIELD)
         run.do(Launch())
-        self.assertIn("╰╴◷ timer in 1.2 s", "\n".join(lines(ladder.draw(run.moment, INK, 98, 44))))
+        self.assertIn("╰╴◷ timer in 1.2 s", "\n".join(lines(ladder_drawing.draw(run.moment, INK, 98, 44))))
 
     def test_a_high_ladder_is_folded_and_says_how_much(self) -> None:
         chain = [Tap("next hive", (("id", number),)) for number in (12, 7) * 20]
-        drawn = "\n".join(lines(ladder.draw(climber(H7, *chain).moment, INK, 60, 21)))
+        drawn = "\n".join(lines(ladder_drawing.draw(climber(H7, *chain).moment, INK, 60, 21)))
         self.assertRegex(drawn, r"\d+ rungs folded")
         self.assertIn("hives", drawn)
 
     def test_before_the_launch_it_says_which_key_helps(self) -> None:
-        drawn = "\n".join(lines(ladder.draw(Climber(COMBFIELD).moment, INK, 98, 44)))
+        drawn = "\n".join(lines(ladder_drawing.draw(TapeCursor(COMBFIELD).moment, INK, 98, 44)))
         self.assertIn("the app does not run", drawn)
         self.assertIn("r launches it", drawn)
 
 
 class Sides(unittest.TestCase):
     def test_the_phone_shows_taps_with_what_they_would_do(self) -> None:
-        drawn = "\n".join(lines(side.draw(climber(H7).moment, INK, 54, 44)))
+        drawn = "\n".join(lines(side_drawing.draw(climber(H7).moment, INK, 54, 44)))
         for words in ("←  Hive id 7", " 1  frames", "⇄ frames", "↓ to hives", "state", "ways back", "tape"):
             self.assertIn(words, drawn)
 
     def test_a_turned_fact_says_what_it_was(self) -> None:
-        drawn = "\n".join(lines(side.draw(climber(H7, Tap("inspect"), Tap("write")).moment, INK, 54, 44)))
+        drawn = "\n".join(lines(side_drawing.draw(climber(H7, Tap("inspect"), Tap("write")).moment, INK, 54, 44)))
         self.assertIn("▴ was clean", drawn)
         self.assertIn("edited", drawn)
 
     def test_in_80_columns_facts_become_a_count(self) -> None:
-        drawn = "\n".join(lines(side.draw(climber(H7, Tap("inspect")).moment, INK, 27, 21)))
+        drawn = "\n".join(lines(side_drawing.draw(climber(H7, Tap("inspect")).moment, INK, 27, 21)))
         self.assertIn("+8 facts", drawn)
 
     @settings(max_examples=40, deadline=None)
@@ -120,10 +120,10 @@ class Sides(unittest.TestCase):
     def test_every_state_can_be_drawn_at_every_size(
         self, plan: Plan, done: list[Event], width: int, height: int, palette: Palette
     ) -> None:
-        run = Climber(plan)
+        run = TapeCursor(plan)
         for event in done:
             run.do(event)
-        for draw in (ladder.draw, side.draw):
+        for draw in (ladder_drawing.draw, side_drawing.draw):
             strips = draw(run.moment, palette, width, height).strips()
             self.assertEqual((len(strips), {strip.cell_length for strip in strips}), (height, {width}))
 

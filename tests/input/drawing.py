@@ -6,7 +6,7 @@ import os
 import shutil
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.app.actions import ACTIONS, TAP_KEYS
+from wise_ladder.app.commands import COMMANDS, TAP_KEYS
 from wise_ladder.demo import combfield, gallery
 
 if TYPE_CHECKING:
@@ -33,8 +33,8 @@ TYPED = (
 )
 # The editor is a terminal's own matter, and quitting ends the run: both come seldom.
 SELDOM = {"quit", "editor"}
-KEYS = tuple(key for action in ACTIONS if action.name not in SELDOM for key in action.keys)
-SELDOM_KEYS = tuple(key for action in ACTIONS if action.name in SELDOM for key in action.keys)
+KEYS = tuple(key for action in COMMANDS if action.name not in SELDOM for key in action.keys)
+SELDOM_KEYS = tuple(key for action in COMMANDS if action.name in SELDOM for key in action.keys)
 OFTEN = (
     *TAP_KEYS * 2,
     "b",
@@ -111,7 +111,7 @@ def _key(random: Random) -> str:
 def plan_for(random: Random, folder: Path) -> Path:
     """Put a plan into a folder: the demo, or one of the gallery."""
     faults = gallery()
-    source = random.choice((combfield(), combfield(), random.choice(faults).plan, random.choice(faults).mended))
+    source = random.choice((combfield(), combfield(), random.choice(faults).faulty, random.choice(faults).fixed))
     path = folder / source.name
     path.write_bytes(source.read_bytes())
     return path

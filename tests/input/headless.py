@@ -18,10 +18,10 @@ from textual.geometry import Size
 from textual.keys import _character_to_key
 
 from tests.input.drawing import Put, change, draw, plan_for
-from wise_ladder.app.bench import Bench
-from wise_ladder.app.opening import is_example
-from wise_ladder.app.remembering import Memory
-from wise_ladder.plan.reading import read_file
+from wise_ladder.app.application import LadderApp
+from wise_ladder.app.persistence import StateDir
+from wise_ladder.app.plan_list import is_example
+from wise_ladder.plan.loader import read_file
 
 if TYPE_CHECKING:
     from textual.app import App
@@ -44,12 +44,12 @@ def run(seed: int, keys: int = 2500) -> list[str]:
 async def _run(random: Random, keys: int, folder: Path) -> None:
     done = 0
     path = plan_for(random, folder)
-    text, memory = path.read_text(), Memory(folder / "state")
+    text, memory = path.read_text(), StateDir(folder / "state")
     while done < keys:
         if not path.is_file() or path.stat().st_mode & 0o400 == 0 or path.read_bytes() != text.encode():
             change(path, "back", text)
         plan, found = read_file(path)
-        app = Bench(plan, path, found, example=is_example(path), memory=memory)
+        app = LadderApp(plan, path, found, example=is_example(path), memory=memory)
         async with app.run_test(size=(120, 40)) as pilot:
             while done < keys and app.is_running:
                 put = draw(random)

@@ -10,7 +10,7 @@ from pathlib import Path
 from random import Random
 from threading import Timer
 
-from wise_ladder.app.remembering import Memory
+from wise_ladder.app.persistence import StateDir
 from wise_ladder.demo import combfield
 from wise_ladder.plan.files import clear_leftovers
 
@@ -20,20 +20,20 @@ import asyncio, sys
 from pathlib import Path
 from random import Random
 from tests.input.killed import text_of
-from wise_ladder.app.bench import Bench
-from wise_ladder.app.remembering import Memory
-from wise_ladder.plan.reading import read_file
+from wise_ladder.app.application import LadderApp
+from wise_ladder.app.persistence import StateDir
+from wise_ladder.plan.loader import read_file
 
 async def work(path, random):
     plan, text = read_file(path)
-    bench = Bench(plan, path, text, example=False, memory=Memory(path.parent / "state"))
+    bench = LadderApp(plan, path, text, example=False, memory=StateDir(path.parent / "state"))
     async with bench.run_test():
         print("ready", flush=True)
         for number in range(1, 1_000_000):
-            bench.desk.edit_text(lambda _: text_of(number), "an edit")
+            bench.document.edit_text(lambda _: text_of(number), "an edit")
             print("edited", number, flush=True)
             if random.random() < 0.5:
-                bench.desk.press_save()
+                bench.document.cmd_save()
                 print("saved", number, flush=True)
             await asyncio.sleep(0)
 
@@ -72,7 +72,7 @@ def _wrong(path: Path, state: Path, edited: int, saved: int) -> list[str]:
     there = next((number for number in (saved, edited, edited + 1) if path.read_text() == text_of(number)), None)
     if there is None:
         wrong.append(f"the file is half, or an old one: edited {edited}, saved {saved}, its end {path.read_text()[-30:]!r}")
-    memory = Memory(state)
+    memory = StateDir(state)
     left = memory.left(path)
     if (
         there is not None

@@ -8,7 +8,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from wise_ladder.errors import ConsentError, WritingError
+from wise_ladder.errors import ConsentError, WriteError
 from wise_ladder.plan.files import ask_for_read_only, clear_leftovers, create, read_text, real_path, save, save_bytes
 
 
@@ -56,9 +56,9 @@ class Files(unittest.TestCase):
     def test_what_is_no_regular_file_is_not_written_over(self) -> None:
         pipe = self.folder / "pipe"
         os.mkfifo(pipe)
-        with self.assertRaisesRegex(WritingError, "this is a pipe"):
+        with self.assertRaisesRegex(WriteError, "this is a pipe"):
             save_bytes(pipe, b"new")
-        with self.assertRaisesRegex(WritingError, "is there already"):
+        with self.assertRaisesRegex(WriteError, "is there already"):
             create(self.path, "new")
         self.path.chmod(0o444)
         with self.assertRaisesRegex(ConsentError, "is read-only"):

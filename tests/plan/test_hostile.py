@@ -13,10 +13,10 @@ from random import Random
 
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.errors import PlanError
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.loader import read_plan
 
 GOOD = combfield().read_text()
-TINY = [path.read_text() for fault in gallery() for path in (fault.plan, fault.mended)]
+TINY = [path.read_text() for fault in gallery() for path in (fault.faulty, fault.fixed)]
 HEAD = "app: Combfield\nstart: hives\n"
 PHRASE = re.compile(r"(?:do|if|when|build|arrow): ([^\[{}\n,]{4,}?)[,}\n]")
 LARGE = 4_900_000

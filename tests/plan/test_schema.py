@@ -10,12 +10,12 @@ from msgspec.structs import fields
 
 from tests.test_docs import samples
 from wise_ladder.demo import combfield, gallery
+from wise_ladder.plan.loader import read_plan_text
+from wise_ladder.plan.map_reader import MapReader
 from wise_ladder.plan.model import Policies
-from wise_ladder.plan.reading import read_plan_text
 from wise_ladder.plan.schema import SCHEMA
-from wise_ladder.plan.sections import Section
 
-PLANS = [combfield().read_text(), *(path.read_text() for fault in gallery() for path in (fault.plan, fault.mended))]
+PLANS = [combfield().read_text(), *(path.read_text() for fault in gallery() for path in (fault.faulty, fault.fixed))]
 PLANS += [text for _, text in samples()]
 VALIDATOR = jsonschema.Draft202012Validator(SCHEMA)
 
@@ -66,12 +66,12 @@ class ASchema(unittest.TestCase):
     def test_it_has_the_keys_that_are_read_and_no_others(self) -> None:
         asked: dict[str, set[str]] = {}
 
-        def noting(section: Section) -> None:
+        def noting(section: MapReader) -> None:
             asked.setdefault(section.what, set()).update(section.asked)
             done(section)
 
-        done = Section.done
-        with patch.object(Section, "done", noting):
+        done = MapReader.report_unknown_keys
+        with patch.object(MapReader, "report_unknown_keys", noting):
             for text in PLANS:
                 read_plan_text(text)
         known = maps(SCHEMA)

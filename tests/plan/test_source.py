@@ -5,8 +5,8 @@ import unittest
 from pathlib import Path
 
 from wise_ladder.errors import PlanError
-from wise_ladder.plan.files import MOST_BYTES
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.files import MAX_BYTES
+from wise_ladder.plan.loader import read_plan
 
 
 class Files(unittest.TestCase):
@@ -27,7 +27,7 @@ class Files(unittest.TestCase):
         self.assertIn("1:6: this is no UTF-8 text; save the plan as UTF-8", self.said(b"app: \xff"))
         self.assertIn("this is UTF-16 text", self.said("app: x".encode("utf-16")))
         self.assertIn("2:2: the control character U+0000", self.said(b"app: x\na\0"))
-        self.assertIn("larger than 5 MB", self.said(b"#" * (MOST_BYTES + 1)))
+        self.assertIn("larger than 5 MB", self.said(b"#" * (MAX_BYTES + 1)))
         self.path.unlink()
         self.path.mkdir()
         self.assertIn("this is a folder", self.said(None))

@@ -14,8 +14,8 @@ import jsonschema
 from markdown_it import MarkdownIt
 
 from tests.test_cli import InAFolder
-from wise_ladder.reports.found import schema
-from wise_ladder.reports.tapes import _cell, _field
+from wise_ladder.reports.check_json import schema
+from wise_ladder.reports.walk_export import _cell, _field
 from wise_ladder.safe import visible
 
 # An escape sequence, what turns the direction of text, what has no width, and Markdown and HTML.

@@ -14,12 +14,12 @@ import xmlschema
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.demo import gallery
-from wise_ladder.plan.reading import read_plan
-from wise_ladder.reports import found
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.reports import check_json
 from wise_ladder.reports.junit import junit
 from wise_ladder.reports.sarif import sarif
-from wise_ladder.reports.tapes import as_csv, as_json, as_markdown, rows
-from wise_ladder.rules.checked import Checked, checked, run_timed
+from wise_ladder.reports.walk_export import as_csv, as_json, as_markdown, rows
+from wise_ladder.rules.check_result import CheckResult, check_plan, run_timed
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import run_walk
@@ -41,14 +41,14 @@ PLAN = plan_of("""
 """)
 
 
-def check(plan: object = PLAN, *, covers: bool = False) -> Checked:
-    return checked("mine.ladder.yaml", plan, "", list(run_timed(plan, plan.walks)), covers=covers)  # type: ignore[arg-type, attr-defined]
+def check(plan: object = PLAN, *, covers: bool = False) -> CheckResult:
+    return check_plan("mine.ladder.yaml", plan, "", list(run_timed(plan, plan.walks)), covers=covers)  # type: ignore[arg-type, attr-defined]
 
 
 class Verdicts(unittest.TestCase):
     def test_junit_is_what_its_schema_says(self) -> None:
         schema = xmlschema.XMLSchema(Path(__file__).with_name("junit.xsd"))
-        faults = [check(read_plan(fault.plan)) for fault in gallery()[:8]]
+        faults = [check(read_plan(fault.faulty)) for fault in gallery()[:8]]
         for each in ([], [check()], [check(), *faults], [check(COMBFIELD)._replace(phone="stubborn")]):
             with tempfile.TemporaryDirectory() as folder:
                 path = Path(folder) / "x.xml"
@@ -65,8 +65,8 @@ class Verdicts(unittest.TestCase):
         self.assertEqual(suite[1].get("name"), "fails <&> é😀")
 
     def test_json_is_what_its_schema_says(self) -> None:
-        told = json.loads(found.as_json([check(covers=True), check(COMBFIELD)]))
-        jsonschema.validate(told, found.schema())
+        told = json.loads(check_json.as_json([check(covers=True), check(COMBFIELD)]))
+        jsonschema.validate(told, check_json.schema())
         self.assertEqual((told["format"], told["passed"], told["failed"]), (1, 2 + len(COMBFIELD.walks), 1))
         failure = told["plans"][0]["walks"][1]["failure"]
         self.assertEqual(
@@ -74,7 +74,7 @@ class Verdicts(unittest.TestCase):
             (4, "see hives", "one stands on hive", ["hives", "hive"]),
         )
         with self.assertRaises(jsonschema.ValidationError):
-            jsonschema.validate({**told, "passed": "two"}, found.schema())
+            jsonschema.validate({**told, "passed": "two"}, check_json.schema())
 
     def test_what_no_walk_uses(self) -> None:
         parts = {(part.kind, part.name): part.walks for part in coverage(PLAN)}
@@ -132,26 +132,28 @@ if __name__ == "__main__":
 class Sarif(unittest.TestCase):
     SCHEMA = json.loads((Path(__file__).parent / "sarif-2.1.0.json").read_text())
 
-    def written(self, plans: list[Checked]) -> dict[str, Any]:
+    def written(self, plans: list[CheckResult]) -> dict[str, Any]:
         told: dict[str, Any] = json.loads(sarif(plans))
         jsonschema.Draft202012Validator(self.SCHEMA).validate(told)
         return told
 
-    def decided(self, path: Path) -> Checked:
+    def decided(self, path: Path) -> CheckResult:
         plan = read_plan(path)
         sweep = Sweep(plan, Bounds(depth=5))
-        sweep.go_on()
-        return checked(str(path), plan, "", list(run_timed(plan, plan.walks)), covers=False)._replace(verdicts=sweep.verdicts())
+        sweep.run()
+        return check_plan(str(path), plan, "", list(run_timed(plan, plan.walks)), covers=False)._replace(
+            verdicts=sweep.verdicts()
+        )
 
     def test_every_plan_of_the_gallery_is_as_the_standard_says(self) -> None:
-        told = self.written([self.decided(fault.plan) for fault in gallery()])
+        told = self.written([self.decided(fault.faulty) for fault in gallery()])
         self.assertGreater(len(told["runs"][0]["results"]), 60)
 
     def test_a_guilty_move_with_its_place_the_rule_and_the_path(self) -> None:
         toggle = next(fault for fault in gallery() if fault.name == "toggle")
-        results = self.written([self.decided(toggle.plan)])["runs"][0]["results"]
+        results = self.written([self.decided(toggle.faulty)])["runs"][0]["results"]
         guilty = next(result for result in results if result["ruleId"] == "no pile-up")
-        lines = toggle.plan.read_text().splitlines()
+        lines = toggle.faulty.read_text().splitlines()
         at = guilty["locations"][0]["physicalLocation"]["region"]
         self.assertIn("tap hive look", lines[at["startLine"] - 1])
         rule = guilty["relatedLocations"][0]["physicalLocation"]["region"]
@@ -162,9 +164,9 @@ class Sarif(unittest.TestCase):
 
     def test_rules_in_json_and_junit(self) -> None:
         toggle = next(fault for fault in gallery() if fault.name == "toggle")
-        decided = self.decided(toggle.plan)
-        told = json.loads(found.as_json([decided]))
-        jsonschema.Draft202012Validator(found.schema()).validate(told)
+        decided = self.decided(toggle.faulty)
+        told = json.loads(check_json.as_json([decided]))
+        jsonschema.Draft202012Validator(check_json.schema()).validate(told)
         (rule,) = told["plans"][0]["rules"]
         self.assertEqual((rule["verdict"], rule["depth"], len(rule["guilty"])), ("broken", 5, 1))
         self.assertEqual((rule["name"], rule["title"]), ("no pile-up", "no pile-up"))

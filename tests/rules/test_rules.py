@@ -5,13 +5,13 @@ import unittest
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
 from wise_ladder.plan import Plan
-from wise_ladder.plan.model import Rule, Starter
-from wise_ladder.plan.reading import read_plan, read_plan_text
+from wise_ladder.plan.loader import read_plan, read_plan_text
+from wise_ladder.plan.model import Rule, StarterSet
 from wise_ladder.plan.rules import RULES
-from wise_ladder.rules.naming import about
-from wise_ladder.rules.starter import recognised, recognised_words, rules_in_force
+from wise_ladder.rules.report_text import summary, verdict_lines
+from wise_ladder.rules.starter import recognise, recognised_words, rules_in_force
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.telling import standing, tell_verdict
+from wise_ladder.rules.titles import about
 from wise_ladder.rules.verdicts import Bounds, Verdict
 
 HEAD = """
@@ -26,7 +26,7 @@ screens:
 
 def decided(plan: Plan, depth: int = 8) -> dict[str, Verdict]:
     sweep = Sweep(plan, Bounds(depth=depth, seconds=30))
-    sweep.go_on()
+    sweep.run()
     return {verdict.rule.name: verdict for verdict in sweep.verdicts()}
 
 
@@ -66,20 +66,20 @@ class Reading(unittest.TestCase):
         }  # fmt: skip
         for name, told in RULES.items():
             with self.subTest(name):
-                more = "".join(f", {key}: {keys[key]}" for key in told.needs)
+                more = "".join(f", {key}: {keys[key]}" for key in told.required)
                 verdict = decided(read_plan_text(f"{HEAD}rules: [{{rule: {name}{more}}}]\n"), depth=3)[name]
                 self.assertIn(verdict.status, {"holds", "broken", "undecided"})
-                self.assertTrue(list(tell_verdict(verdict, "plan")))
+                self.assertTrue(list(verdict_lines(verdict, "plan")))
 
 
-class StarterSet(unittest.TestCase):
+class TheStarterSet(unittest.TestCase):
     def test_combfield(self) -> None:
-        found = recognised(read_plan(combfield()))
+        found = recognise(read_plan(combfield()))
         self.assertEqual((found.splash, found.sign_in), (("splash",), ("sign in",)))
         self.assertIn("inspection", found.protected[0].only)
 
     def test_it_is_in_force_where_nothing_else_is_said(self) -> None:
-        self.assertEqual(read_plan_text(HEAD).rules, (Starter(),))
+        self.assertEqual(read_plan_text(HEAD).rules, (StarterSet(),))
         self.assertIn("no twins", [rule.name for rule in rules_in_force(read_plan_text(HEAD))])
         self.assertEqual([rule.name for rule in rules_in_force(read_plan_text(HEAD + "rules: [no traps]\n"))], ["no traps"])
 
@@ -100,17 +100,17 @@ class StarterSet(unittest.TestCase):
             ("session is none", "session is valid", ["session is unknown"]),
             ("session is not valid", "session is valid", ["session is unknown"]),
         ):
-            found = recognised_words(read_plan_text(SESSION.replace("TOLD", told)), Starter())
+            found = recognised_words(read_plan_text(SESSION.replace("TOLD", told)), StarterSet())
             self.assertEqual((found.sign_in, found.protected, found.signed_in), (["sign in"], ["hives"], signed_in))
             self.assertEqual(found.unsettled, unsettled)
         unchecked = SESSION.replace("TOLD", "session is not valid").replace(
             "check gives none, do: set session none", "launched, do: []"
         )
-        self.assertEqual(recognised_words(read_plan_text(unchecked), Starter()).unsettled, [])
+        self.assertEqual(recognised_words(read_plan_text(unchecked), StarterSet()).unsettled, [])
 
     def test_a_redirect_that_asks_for_two_facts(self) -> None:
         text = SESSION.replace("facts: {", "facts: {locked: [no, yes], ").replace("TOLD", "session is none or locked is yes")
-        found = recognised_words(read_plan_text(text), Starter())
+        found = recognised_words(read_plan_text(text), StarterSet())
         self.assertEqual(found.unsettled, ["session is unknown"])
         self.assertEqual(found.signed_in, "not (session is none or locked is yes) and not session is unknown")
 
@@ -172,7 +172,7 @@ class Phones(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_the_standing_in_a_line(self) -> None:
         verdicts = tuple(decided(read_plan_text(HEAD)).values())
-        self.assertRegex(standing(verdicts), r"^8 of 8 rules hold at every depth \(\d+ states, all there are, \d+\.\d s\)$")
+        self.assertRegex(summary(verdicts), r"^8 of 8 rules hold at every depth \(\d+ states, all there are, \d+\.\d s\)$")
 
     def test_one_link_that_breaks_several_rules_is_one_place(self) -> None:
         plan = read_plan_text(
@@ -180,8 +180,8 @@ class Words(unittest.TestCase):
             "rules: [{rule: leaves only from, screens: hives}, links have a way back, {rule: in no state, screens: hive, if: alone}]\n"
         )
         verdicts = tuple(decided(plan).values())
-        self.assertEqual([[found.place.words for found in verdict.guilty] for verdict in verdicts], [["x://hive"]] * 3)
-        self.assertIn("3 broken by 1 place (", standing(verdicts))
+        self.assertEqual([[found.place.words for found in verdict.counterexamples] for verdict in verdicts], [["x://hive"]] * 3)
+        self.assertIn("3 broken by 1 place (", summary(verdicts))
 
     def test_what_a_rule_is_about(self) -> None:
         rules = "rules: [{rule: back lands, from: hive, lands on: [hives, the ground], if: session is none}]\n"

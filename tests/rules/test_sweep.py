@@ -11,7 +11,6 @@ from msgspec.structs import replace
 from tests.random_plans import plan_of_seed
 from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield
-from wise_ladder.ladder import State, first_state, step
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
     Answer,
@@ -19,7 +18,7 @@ from wise_ladder.plan.events import (
     Home,
     Killed,
     Launch,
-    Link,
+    OpenLink,
     OutsideChange,
     Reopen,
     Reply,
@@ -27,17 +26,18 @@ from wise_ladder.plan.events import (
     Tap,
     Wait,
 )
-from wise_ladder.plan.model import WAYS, Memory, Move, Rule
+from wise_ladder.plan.loader import read_plan, read_plan_text
+from wise_ladder.plan.model import WAYS, MemoryLimits, Move, Rule
 from wise_ladder.plan.operations import TapTrigger, TimerTrigger
-from wise_ladder.plan.reading import read_plan, read_plan_text
-from wise_ladder.rules.choices import Choice, LetTime
-from wise_ladder.rules.doings import Choices
-from wise_ladder.rules.edges import Edge
-from wise_ladder.rules.graph import At, Graph
-from wise_ladder.rules.meaning import JUDGES
-from wise_ladder.rules.shapes import Shaped
+from wise_ladder.rules.abstraction import AbstractState
+from wise_ladder.rules.actions import Action, Elapse
+from wise_ladder.rules.graph import StateGraph, StateKey
+from wise_ladder.rules.predicates import PREDICATES
+from wise_ladder.rules.successors import Successors
 from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.transition import Transition
 from wise_ladder.rules.verdicts import Bounds, Counterexample
+from wise_ladder.semantics import State, initial_state, step
 
 COMBFIELD = combfield()
 TOGGLE = """
@@ -137,20 +137,22 @@ def smaller(plan: Plan, *, timers: bool, cover: bool = False) -> Plan:
         for screen in plan.screens
     )
     return replace(
-        plan, memory=Memory(), links=plan.links[:1], anywhere=(), cover=plan.cover if cover else None, screens=screens
+        plan, memory=MemoryLimits(), links=plan.links[:1], anywhere=(), cover=plan.cover if cover else None, screens=screens
     )
 
 
 # The plain search: states with all their times, one after the other, every event after every wait that can make a difference.
 
 
-def plainly(plan: Plan, choices: Choices, depth: int, rules: tuple[Rule, ...] = ()) -> tuple[set[Shaped], dict[Rule, int]]:
+def plainly(
+    plan: Plan, choices: Successors, depth: int, rules: tuple[Rule, ...] = ()
+) -> tuple[set[AbstractState], dict[Rule, int]]:
     """Return all states in reach of so many steps, and in how many steps each rule is broken."""
-    first = first_state(plan)
+    first = initial_state(plan)
     level, met = [first], {timed(first)}
     found, broken = {timeless(choices, first)}, dict[Rule, int]()
     for steps in range(1, depth + 1):
-        edges = [edge for state in level for choice in choices.of(state) for edge in plain_edges(plan, state, choice)]
+        edges = [edge for state in level for choice in choices.actions(state) for edge in plain_edges(plan, state, choice)]
         level = []
         for edge in edges:
             now_broken = (rule for rule in rules if rule not in broken and is_broken(rule, edge))
@@ -162,17 +164,17 @@ def plainly(plan: Plan, choices: Choices, depth: int, rules: tuple[Rule, ...] = 
     return found, broken
 
 
-def is_broken(rule: Rule, edge: Edge) -> bool:
-    return any(guilt.sure for guilt in JUDGES[rule.name][0](rule, edge))
+def is_broken(rule: Rule, edge: Transition) -> bool:
+    return any(guilt.sure for guilt in PREDICATES[rule.name][0](rule, edge))
 
 
-def plain_edges(plan: Plan, state: State, choice: Choice) -> list[Edge]:
-    due = min((timer.due for timer in state.pending), default=state.clock + 1000) - state.clock
-    if isinstance(choice, LetTime):
+def plain_edges(plan: Plan, state: State, choice: Action) -> list[Transition]:
+    due = min((timer.due for timer in state.deadlines), default=state.clock + 1000) - state.clock
+    if isinstance(choice, Elapse):
         return [] if choice.timer else [plain_edge(plan, state, Wait(due))]
     found = []
     waits = {0, *(call.started + reply.takes - state.clock for call in state.calls for reply in plan.call[call.name].outcomes)}
-    waits |= {1, due - 1, *range(50, due, 50)} if state.pending else set()
+    waits |= {1, due - 1, *range(50, due, 50)} if state.deadlines else set()
     for wait in waits:
         if 0 <= wait < due or not wait:
             then = step(plan, state, Wait(wait)).state if wait else state
@@ -182,11 +184,11 @@ def plain_edges(plan: Plan, state: State, choice: Choice) -> list[Edge]:
     return found
 
 
-def plain_edge(plan: Plan, state: State, event: Event) -> Edge:
+def plain_edge(plan: Plan, state: State, event: Event) -> Transition:
     done = step(plan, state, event)
     if done.refused is not None:
-        return Edge(plan, state, event, state, (), refused=True)
-    return Edge(plan, state, event, done.state, done.happened, done.taken)
+        return Transition(plan, state, event, state, (), refused=True)
+    return Transition(plan, state, event, done.state, done.log, done.moves)
 
 
 def is_ready(plan: Plan, state: State, reply: Reply) -> bool:
@@ -196,28 +198,28 @@ def is_ready(plan: Plan, state: State, reply: Reply) -> bool:
 
 
 def timed(state: State) -> State:
-    pending = tuple(replace(timer, due=timer.due - state.clock) for timer in state.pending)
+    pending = tuple(replace(timer, due=timer.due - state.clock) for timer in state.deadlines)
     calls = tuple(replace(call, started=max(call.started - state.clock, -1000)) for call in state.calls)
-    return replace(state, clock=0, seen=None, bars=(True, True), pending=pending, calls=calls)
+    return replace(state, clock=0, seen=None, bars=(True, True), deadlines=pending, calls=calls)
 
 
-def timeless(choices: Choices, state: State) -> Shaped:
+def timeless(choices: Successors, state: State) -> AbstractState:
     """Take a state apart the way the sweep does; things under way in the order in which they began."""
-    pending = tuple(sorted(state.pending, key=lambda timer: (timer.due - timer.after, timer.order)))
-    return choices.shaping.shaped(replace(state, pending=pending))
+    pending = tuple(sorted(state.deadlines, key=lambda timer: (timer.due - timer.after, timer.order)))
+    return choices.shaping.abstract(replace(state, deadlines=pending))
 
 
-def swept(choices: Choices, depth: int) -> set[Shaped]:
-    graph = Graph(choices)
+def swept(choices: Successors, depth: int) -> set[AbstractState]:
+    graph = StateGraph(choices)
     level, seen = [graph.first], {graph.first}
     for _ in range(depth):
         reached = dict.fromkeys(other for state in level for _, other in graph.edges(state))
         level = [other for other in reached if other not in seen]
         seen.update(level)
     # No state is packed in two ways.
-    whole = {choices.shaping.shaped(graph.whole(at), graph.under_way(at[0]).zone) for at in seen}
+    whole = {choices.shaping.abstract(graph.whole(at), graph.under_way(at[0]).zone) for at in seen}
     assert len(whole) == len(seen), (len(whole), len(seen))
-    return {choices.shaping.shaped(graph.state(state)) for state in seen}
+    return {choices.shaping.abstract(graph.state(state)) for state in seen}
 
 
 DEEP = "rules: [{rule: in no state, if: depth over 2}, {rule: protected, screens: hive, if: not depth over 1}]\n"
@@ -271,7 +273,7 @@ class PlainSearch(unittest.TestCase):
 
 def compared(plan: Plan, depth: int) -> int:
     """Hold the sweep against the plain search: states, and in how many steps each rule is broken; return how many are."""
-    choices = Choices(plan)
+    choices = Successors(plan)
     states, steps = plainly(plan, choices, depth, RULES)
     assert swept(choices, depth) == states, "other states"
     beside = verdicts(plan, RULES, depth)
@@ -300,9 +302,9 @@ def with_a_tap_more(plan: Plan) -> Plan:
 
 def found_of(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tuple[str, set[tuple[str, int]]]]:
     sweep = Sweep(plan, Bounds(depth=depth, seconds=60), rules)
-    sweep.go_on()
+    sweep.run()
     return {
-        verdict.rule: (verdict.status, {(found.place.words, found.steps) for found in verdict.guilty})
+        verdict.rule: (verdict.status, {(found.place.words, found.steps) for found in verdict.counterexamples})
         for verdict in sweep.verdicts()
     }
 
@@ -310,15 +312,15 @@ def found_of(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tupl
 def verdicts(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tuple[Counterexample, ...]]:
     """Sweep so deep, run what breaks rules, and return that by rule."""
     sweep = Sweep(plan, Bounds(depth=depth, seconds=60), rules)
-    sweep.go_on()
-    found = {verdict.rule: verdict.guilty for verdict in sweep.verdicts() if verdict.guilty}
+    sweep.run()
+    found = {verdict.rule: verdict.counterexamples for verdict in sweep.verdicts() if verdict.counterexamples}
     for rule, guilty in found.items():
         for each in guilty:
-            assert each.guilt in JUDGES[rule.name][0](rule, last_step(plan, each)), (rule, each)
+            assert each.guilt in PREDICATES[rule.name][0](rule, last_step(plan, each)), (rule, each)
     return found
 
 
-def last_step(plan: Plan, found: Counterexample) -> Edge:
+def last_step(plan: Plan, found: Counterexample) -> Transition:
     """Run a counterexample anew, and return its last step."""
     *events, last = [entry.event for entry in found.tape.entries] + ([found.refused] if isinstance(found.refused, Tap) else [])
     state = found.tape.first
@@ -330,8 +332,8 @@ def last_step(plan: Plan, found: Counterexample) -> Edge:
 class States(unittest.TestCase):
     def test_the_same_states_where_time_matters(self) -> None:
         for seed in range(10):
-            plan = replace(plan_of_seed(Random(seed)), memory=Memory())
-            choices = Choices(plan)
+            plan = replace(plan_of_seed(Random(seed)), memory=MemoryLimits())
+            choices = Successors(plan)
             with self.subTest(seed=seed):
                 self.assertEqual(swept(choices, 2), plainly(plan, choices, 2)[0])
 
@@ -346,14 +348,14 @@ class States(unittest.TestCase):
               frames: {moves: [{when: 0ms on ladder, do: replace hive}]}
               week: {moves: [{when: 40ms on ladder, do: replace frames}, {when: 40ms on ladder, do: push hive}]}
         """
-        choices = Choices(read_plan_text(dedent(text)))
+        choices = Successors(read_plan_text(dedent(text)))
         self.assertEqual(swept(choices, 4), plainly(choices.plan, choices, 4)[0])
 
     def test_whatever_is_put_back_comes_to_the_same(self) -> None:
         """What a choice comes to at a whole state is what the row of its shape says."""
         for seed in range(6):
-            choices = Choices(small(seed, timers=True))
-            graph = Graph(choices)
+            choices = Successors(small(seed, timers=True))
+            graph = StateGraph(choices)
             states, seen = [graph.first], {graph.first}
             while states and len(seen) < 40:
                 fresh = [other for other in self.checked(choices, graph, states.pop(0)) if other not in seen]
@@ -369,8 +371,8 @@ class States(unittest.TestCase):
             [Tap("hive"), Tap("frames"), Tap("weigh"), Tap("hive"), Back(), Back(), Back(), Reply("weigh", "ok")],
         )  # fmt: skip
         for again in ("both", "restart", "ignore"):
-            choices = Choices(read_plan_text(dedent(ASKING.replace("AGAIN", again))))
-            graph = Graph(choices)
+            choices = Successors(read_plan_text(dedent(ASKING.replace("AGAIN", again))))
+            graph = StateGraph(choices)
             for walk in walks:
                 self.checked_along(choices, graph, walk)
 
@@ -378,8 +380,8 @@ class States(unittest.TestCase):
         """The mark of the 17th call and what is sought in a row of rungs are two things."""
         others = ", ".join(f"call {number}: {{ok: 300ms}}" for number in range(16))
         text = dedent(ASKING.replace("AGAIN", "both")).replace("calls: {", f"calls: {{{others}, ")
-        choices = Choices(read_plan_text(text.replace("tap frames, do: push frames", "tap frames, do: reach frames")))
-        graph = Graph(choices)
+        choices = Successors(read_plan_text(text.replace("tap frames, do: push frames", "tap frames, do: reach frames")))
+        graph = StateGraph(choices)
         hive, frames, weigh, reply = Tap("hive"), Tap("frames"), Tap("weigh"), Reply("weigh", "ok")
         walks: tuple[list[Event], ...] = (
             [hive, weigh, frames, hive, frames, reply],
@@ -397,66 +399,68 @@ class States(unittest.TestCase):
             [hive, frames, hive, week, out, Back(), Tap("root"), hive, week, month, out, Killed(), Reopen(), Back()],
             [hive, Tap("weigh"), week, Reply("weigh", "ok"), hives, Tap("weigh"), frames, week, hives, Back(), Reply("weigh", "ok")],
             [hive, Tap("kept"), week, Tap("kept"), hives, Back(), week, OutsideChange("season", "winter"), Back(), hives],
-            [hive, frames, week, month, out, Link("x://month"), hives, hive, SwipedAway()],
+            [hive, frames, week, month, out, OpenLink("x://month"), hives, hive, SwipedAway()],
         )  # fmt: skip
         for policy in ("last used", "outwards", "first tab, then outwards"):
-            choices = Choices(read_plan_text(dedent(TABS.replace("POLICY", policy))))
-            graph = Graph(choices)
+            choices = Successors(read_plan_text(dedent(TABS.replace("POLICY", policy))))
+            graph = StateGraph(choices)
             for walk in walks:
                 self.checked_along(choices, graph, walk)
 
     def test_the_same_behind_a_veil(self) -> None:
         """What the phone and the world do hangs on guards, results, overlays, timers and calls only where it must."""
         hive, write, kept, weigh, menu, sheet = (Tap(name) for name in ("hive", "write", "kept", "weigh", "menu", "sheet"))
-        inside, top, winter = Link("x://hive"), Link("x://top"), OutsideChange("season", "winter")
+        inside, top, winter = OpenLink("x://hive"), OpenLink("x://top"), OutsideChange("season", "winter")
         walks: tuple[list[Event], ...] = (
             [hive, write, inside, Back(), Home(), inside, Answer("yes"), winter, inside, Killed(), Reopen(), inside],
             [hive, kept, weigh, hive, Home(), Killed(), inside, Back(), weigh, inside, Reply("weigh", "ok"), Home(), SwipedAway()],
-            [menu, Home(), Reopen(), inside, Back(), menu, Tap("settings"), winter, inside, Back(), Link("x://settings")],
+            [menu, Home(), Reopen(), inside, Back(), menu, Tap("settings"), winter, inside, Back(), OpenLink("x://settings")],
             [sheet, write, Home(), inside, Answer("no"), Killed(), Reopen(), sheet, write, inside, Answer("yes"), hive, top],
-            [sheet, write, Link("x://settings"), Answer("yes"), Tap("sign in"), winter, inside, Killed(), inside, weigh, top],
+            [sheet, write, OpenLink("x://settings"), Answer("yes"), Tap("sign in"), winter, inside, Killed(), inside, weigh, top],
             [inside, weigh, hive, inside, Reply("weigh", "ok"), weigh, hive, Home(), Killed(), Reopen(), Back(), Back()],
         )  # fmt: skip
-        choices = Choices(read_plan_text(dedent(VEILED)))
-        graph = Graph(choices)
+        choices = Successors(read_plan_text(dedent(VEILED)))
+        graph = StateGraph(choices)
         for walk in walks:
             self.checked_along(choices, graph, walk)
 
     def test_the_same_in_the_demo(self) -> None:
         """Of every seventh core that a sweep of Combfield meets one state is held against `step`, times and all."""
         sweep = Sweep(read_plan(COMBFIELD), Bounds(states=1500))
-        sweep.go_on()
+        sweep.run()
         graph, choices = sweep.graph, sweep.graph.choices
-        met = {core: bundles[0] for level in sweep.levels for core, bundles in level.items()}
+        met = {core: bundles[0] for level in sweep.by_depth for core, bundles in level.items()}
         for at in list(met.items())[::7]:
             whole, zone = graph.whole(at), graph.under_way(at[0]).zone
-            doings = (done for choice in choices.of(whole) for done in choices.done(whole, zone, choice))
+            doings = (done for choice in choices.actions(whole) for done in choices.apply(whole, zone, choice))
             after = (other for leaf, other in graph.edges(at) if not leaf.done.refused)
             self.assertEqual(
-                {choices.shaping.shaped(graph.whole(other), graph.under_way(other[0]).zone) for other in after},
-                {choices.shaping.shaped(done.state, done.zone) for done in doings if not done.refused},
+                {choices.shaping.abstract(graph.whole(other), graph.under_way(other[0]).zone) for other in after},
+                {choices.shaping.abstract(done.state, done.zone) for done in doings if not done.refused},
             )
 
-    def checked_along(self, choices: Choices, graph: Graph, walk: list[Event]) -> None:
+    def checked_along(self, choices: Successors, graph: StateGraph, walk: list[Event]) -> None:
         """Hold each packed state along a walk against `step`, and all that can come of it."""
-        at, state = graph.first, first_state(choices.plan)
+        at, state = graph.first, initial_state(choices.plan)
         for event in (Launch(), *walk):
             at = next((other for leaf, other in graph.edges(at) if leaf.choice == event), at)
             late = step(choices.plan, state, Wait(300)).state if isinstance(event, Reply) else state
             state = step(choices.plan, late, event).state
-            self.assertEqual(choices.shaping.shaped(graph.state(at)), timeless(choices, state))
+            self.assertEqual(choices.shaping.abstract(graph.state(at)), timeless(choices, state))
             self.checked(choices, graph, at)
 
-    def checked(self, choices: Choices, graph: Graph, at: At) -> list[At]:
+    def checked(self, choices: Successors, graph: StateGraph, at: StateKey) -> list[StateKey]:
         """Hold what comes of a packed state against what comes of it whole, and return that."""
         whole, zone = graph.state(at), graph.under_way(at[0]).zone
-        doings = [done for choice in choices.of(whole) for done in choices.done(whole, zone, choice)]
+        doings = [done for choice in choices.actions(whole) for done in choices.apply(whole, zone, choice)]
         found = sorted({other for _, other in graph.edges(at)})
-        packed = {choices.shaping.shaped(graph.state(other)) for other in found}
-        self.assertEqual(packed, {choices.shaping.shaped(done.state) for done in doings})
+        packed = {choices.shaping.abstract(graph.state(other)) for other in found}
+        self.assertEqual(packed, {choices.shaping.abstract(done.state) for done in doings})
         for core, bundle in found:
             # Two packed states are two: each is packed as it would be if it were taken apart anew.
-            self.assertEqual(graph.shapes[graph.cores[core][0]], choices.shaping.shaped(graph.whole((core, bundle))).shape)
+            self.assertEqual(
+                graph.skeletons[graph.controls[core][0]], choices.shaping.abstract(graph.whole((core, bundle))).skeleton
+            )
         return found
 
 
@@ -467,40 +471,40 @@ class Breaks(unittest.TestCase):
         for seed in range(1, 40, 8):
             with self.subTest(seed=seed):
                 sweep = Sweep(plan_of_seed(Random(seed)), Bounds(states=300, seconds=20), (*rules, Rule("everything is used")))
-                sweep.go_on()
-                self.assertTrue(sweep.whole or sweep.stopped == "at 300 states")
+                sweep.run()
+                self.assertTrue(sweep.exhausted or sweep.stopped == "at 300 states")
                 self.assertEqual(len(sweep.verdicts()), len(rules) + 1)
 
     def test_a_twin_that_replaced_lies_over_what_was_left_out(self) -> None:
         text = TOGGLE.replace("look, do: push", "look, do: replace") + "rules: [no twins]\n"
         sweep = Sweep(read_plan_text(text))
-        sweep.go_on()
+        sweep.run()
         self.assertEqual(sweep.verdicts()[0].words, "broken in 4 steps")
 
     def test_who_only_puts_more_on_top_is_not_to_blame_for_what_lies_beneath(self) -> None:
         sweep = Sweep(
             read_plan_text(TOGGLE.replace("start: hives", "start: hives\nrules: [{rule: never beneath, screens: [hives]}]"))
         )
-        sweep.go_on()
-        self.assertEqual([found.place.words for found in sweep.verdicts()[0].guilty], ["hives, tap hive"])
+        sweep.run()
+        self.assertEqual([found.place.words for found in sweep.verdicts()[0].counterexamples], ["hives, tap hive"])
 
     def test_who_does_something_while_it_is_wrong_already_is_not_to_blame(self) -> None:
         rules = (
             "rules: [{rule: in no state, if: depth over 1}, {rule: protected, screens: [hive, frames], if: not depth over 1}]\n"
         )
         sweep = Sweep(read_plan_text(TOGGLE + rules), Bounds(depth=6))
-        sweep.go_on()
+        sweep.run()
         for verdict in sweep.verdicts():
-            self.assertEqual([found.place.words for found in verdict.guilty], ["hives, tap hive"])
+            self.assertEqual([found.place.words for found in verdict.counterexamples], ["hives, tap hive"])
 
     def test_a_path_waits_as_long_as_it_must(self) -> None:
         plan = read_plan_text(
             "app: Combfield\nstart: splash\nscreens:\n  splash: {moves: [{when: 1200ms on ladder, do: push hives}]}\n  hives: {}\n"
         )
         sweep = Sweep(plan)
-        sweep.go_on()
+        sweep.run()
         beneath = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "never beneath")
-        self.assertEqual(beneath.guilty[0].tape.as_steps()[:-1], ["launch", "wait 1200ms"])
+        self.assertEqual(beneath.counterexamples[0].tape.as_steps()[:-1], ["launch", "wait 1200ms"])
         self.assertEqual(beneath.words, "broken in 2 steps")
 
     def test_what_goes_in_the_instant_it_comes_was_never_seen(self) -> None:
@@ -517,27 +521,27 @@ screens:
   week: {}
 """)
         )
-        sweep.go_on()
-        self.assertEqual([found.guilt.words for found in sweep.verdicts()[0].guilty], ["hive is seen for 100 ms"])
+        sweep.run()
+        self.assertEqual([found.guilt.words for found in sweep.verdicts()[0].counterexamples], ["hive is seen for 100 ms"])
         self.assertEqual([verdict.status for verdict in sweep.verdicts()], ["broken", "holds"])
 
     def test_a_round_is_told_with_where_it_begins(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))
-        sweep.go_on()
+        sweep.run()
         pile = next(verdict for verdict in sweep.verdicts() if verdict.rule.name == "no pile-up")
-        self.assertEqual([(found.steps, found.round_begins) for found in pile.guilty], [(4, 2)])
+        self.assertEqual([(found.steps, found.loop_start) for found in pile.counterexamples], [(4, 2)])
 
     def test_a_number_that_only_another_rule_names_ends_no_round(self) -> None:
         sweep = Sweep(
             read_plan_text(TOGGLE + "rules: [no pile-up, {rule: in no state, if: depth over 90000}]\n"), Bounds(depth=5)
         )
-        sweep.go_on()
+        sweep.run()
         self.assertEqual(sweep.verdicts()[0].words, "broken in 4 steps")
 
     def test_two_equal_rungs_are_no_growth_where_the_round_cannot_be_done_again(self) -> None:
         once = TOGGLE.replace("tap hive look, do: push hive", "tap hive look, if: not depth over 3, do: push hive")
         sweep = Sweep(read_plan_text(once))
-        sweep.go_on()
+        sweep.run()
         self.assertTrue(all(verdict.status == "holds" for verdict in sweep.verdicts()), [v.words for v in sweep.verdicts()])
 
     def test_what_may_be_a_round_is_not_said_to_hold(self) -> None:
@@ -546,7 +550,7 @@ screens:
         words = []
         for deep in (1, 2, 3):
             sweep = Sweep(read_plan_text(text), Bounds(depth=deep))
-            sweep.go_on()
+            sweep.run()
             words.append(sweep.verdicts()[0].words)
         self.assertRegex(words[0], "^holds to depth 1 ")
         self.assertEqual(words[1], "undecided: a rung comes over its equal by 1 move, and no round was found yet")
@@ -556,16 +560,16 @@ screens:
 class HowFar(unittest.TestCase):
     def sweep(self, text: str, bounds: Bounds) -> Sweep:
         sweep = Sweep(read_plan_text(text), bounds)
-        sweep.go_on()
+        sweep.run()
         return sweep
 
     def words(self, sweep: Sweep) -> set[str]:
-        return {verdict.words for verdict in sweep.verdicts() if not verdict.guilty}
+        return {verdict.words for verdict in sweep.verdicts() if not verdict.counterexamples}
 
     def test_to_a_depth(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(depth=5))
         self.assertEqual(self.words(sweep), {f"holds to depth 5 ({sweep.count} states)"})
-        self.assertEqual(sweep.known().stopped, "after 5 steps")
+        self.assertEqual(sweep.extent().stopped, "after 5 steps")
 
     def test_at_every_depth_where_there_is_no_other_state(self) -> None:
         sweep = self.sweep(
@@ -575,11 +579,11 @@ class HowFar(unittest.TestCase):
 
     def test_states_and_seconds_are_bounds_too_and_what_is_known_is_kept(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(states=40))
-        self.assertEqual((sweep.known().stopped, sweep.count < 50), ("at 40 states", True))
-        self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
+        self.assertEqual((sweep.extent().stopped, sweep.count < 50), ("at 40 states", True))
+        self.assertTrue(any(verdict.counterexamples for verdict in sweep.verdicts()))
         began = time.perf_counter()
         slow = self.sweep(COMBFIELD.read_text(), Bounds(seconds=0.2))
-        self.assertEqual(slow.known().stopped, "after 0.2 s")
+        self.assertEqual(slow.extent().stopped, "after 0.2 s")
         self.assertLess(time.perf_counter() - began, 1.5)
         self.assertGreaterEqual(slow.depth, 1)
 
@@ -587,14 +591,14 @@ class HowFar(unittest.TestCase):
         """It is looked at now and then, from the first look on."""
         text = TOGGLE.replace("frames, do: push frames", "frames, do: push frames}, {when: tap hives, do: push hives")
         sweep = self.sweep(text, Bounds(memory=0))
-        self.assertEqual((sweep.known().stopped, sweep.count < 16_000), ("at 0B of memory", True))
+        self.assertEqual((sweep.extent().stopped, sweep.count < 16_000), ("at 0B of memory", True))
         self.assertGreater(sweep.count, 4_096)
-        self.assertTrue(any(verdict.guilty for verdict in sweep.verdicts()))
+        self.assertTrue(any(verdict.counterexamples for verdict in sweep.verdicts()))
 
     def test_what_is_dropped_is_gone_at_once(self) -> None:
         """Nothing leads in a circle: what a sweep keeps is not looked at for circles, and would stay for ever."""
         sweep = Sweep(read_plan(COMBFIELD), Bounds(states=2_000))
-        sweep.go_on()
+        sweep.run()
         kept = [weakref.ref(each) for each in (sweep, sweep.graph, sweep.graph.tails)]
         del sweep
         self.assertEqual([each() for each in kept], [None, None, None])
@@ -602,19 +606,19 @@ class HowFar(unittest.TestCase):
     def test_it_can_be_given_up_bit_by_bit(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(depth=6))
         verdicts = sweep.verdicts()
-        sweep.let_go()
-        self.assertEqual((sweep.levels, sweep.graph.rows, sweep.graph.shapes, sweep.graph.tails.rungs), ([], [], [], []))
-        self.assertTrue(any(verdict.guilty for verdict in verdicts))
+        sweep.release()
+        self.assertEqual((sweep.by_depth, sweep.graph.rows, sweep.graph.skeletons, sweep.graph.tails.rungs), ([], [], [], []))
+        self.assertTrue(any(verdict.counterexamples for verdict in verdicts))
 
     def test_a_sweep_that_is_told_to_stop_can_go_on(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE), Bounds(depth=6))
-        sweep.go_on(goes_on=lambda: False)
+        sweep.run(goes_on=lambda: False)
         first = sweep.count
-        while not sweep.over:
-            sweep.go_on(0.001)
+        while not sweep.finished:
+            sweep.run(0.001)
         whole = self.sweep(TOGGLE, Bounds(depth=6))
         self.assertLess(first, whole.count)
-        self.assertEqual(sweep.levels, whole.levels)
+        self.assertEqual(sweep.by_depth, whole.by_depth)
 
     def test_nothing_is_said_before_anything_was_looked_at(self) -> None:
         sweep = Sweep(read_plan_text(TOGGLE))
@@ -635,10 +639,10 @@ class HowFar(unittest.TestCase):
 class Combfield(unittest.TestCase):
     def test_all_rules_hold_but_the_one_that_is_broken_on_purpose(self) -> None:
         sweep = Sweep(read_plan(COMBFIELD), Bounds(depth=5, seconds=60))
-        sweep.go_on()
+        sweep.run()
         verdicts = sweep.verdicts()
         self.assertGreater(len(verdicts), 20)
         self.assertEqual([(verdict.rule.name, verdict.status) for verdict in verdicts if verdict.status != "holds"],
                          [("no pile-up", "broken")])  # fmt: skip
-        (found,) = next(verdict.guilty for verdict in verdicts if verdict.guilty)
+        (found,) = next(verdict.counterexamples for verdict in verdicts if verdict.counterexamples)
         self.assertEqual((found.place.words, found.steps), ("hive, tap next hive(id)", 5))

@@ -5,7 +5,7 @@ import unittest
 
 from tests.screen.terminal import ScreenCase, Terminal
 from wise_ladder.demo import combfield
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.loader import read_plan
 from wise_ladder.walks import run_walk
 
 

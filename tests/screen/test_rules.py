@@ -4,7 +4,7 @@ import time
 
 from tests.screen.terminal import ScreenCase, Terminal
 from wise_ladder.demo import gallery
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.loader import read_plan
 
 TOGGLE = next(fault for fault in gallery() if fault.name == "toggle")
 UNASKED = """
@@ -35,7 +35,7 @@ rules:
 
 class Deciding(ScreenCase):
     def open(self, width: int = 160, height: int = 50) -> Terminal:
-        (self.folder / "mine.ladder.yaml").write_text(TOGGLE.plan.read_text())
+        (self.folder / "mine.ladder.yaml").write_text(TOGGLE.faulty.read_text())
         terminal = self.start("open", "mine.ladder.yaml", width=width, height=height)
         terminal.wait("nothing")
         terminal.press("R", "no pile-up is broken")
@@ -86,7 +86,7 @@ class Deciding(ScreenCase):
 
     def test_an_edit_decides_the_rules_again(self) -> None:
         terminal = self.open()
-        text = TOGGLE.mended.read_text()
+        text = TOGGLE.fixed.read_text()
         (self.folder / "mine.ladder.yaml").write_text(text)
         terminal.wait("✓ no pile-up holds at every depth")
 

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from tests.second.reading import Second
 from tests.second.world import Rung, World, depth, restore
-from wise_ladder.ladder import State, Step, first_state, happenings, step
-from wise_ladder.ladder.forecast import Descent, descent
 from wise_ladder.plan.events import Answer, Back
+from wise_ladder.semantics import State, Step, initial_state, log, step
+from wise_ladder.semantics.forecast import Descent, descent
 
 if TYPE_CHECKING:
     from collections import Counter
@@ -24,7 +24,7 @@ def of_state(state: State) -> dict[str, Any]:
         found = []
         for rung in rungs:
             numbers.setdefault(rung.serial, len(numbers))
-            face = rung.face
+            face = rung.data
             waits = [(m.name, m.overlay or ("inside" if m.inside else "above")) for m in face.awaits]
             came = [(r.name, r.value) for r in face.undelivered]
             inner = [ladder(each) for each in rung.inner]
@@ -45,11 +45,11 @@ def of_state(state: State) -> dict[str, Any]:
             )
         return found
 
-    pending = [(t.due, t.kind, t.after) for t in state.pending if t.kind != "reply"]
+    pending = [(t.due, t.kind, t.after) for t in state.deadlines if t.kind != "reply"]
     return {
         "phase": state.phase.value,
         "ladder": ladder(state.ladder),
-        "over": [layer.name for layer in state.layers],
+        "over": [layer.name for layer in state.overlays],
         "facts": list(state.facts),
         "pending": pending,
         "calls": [(call.name, call.started, call.where) for call in state.calls],
@@ -57,10 +57,10 @@ def of_state(state: State) -> dict[str, Any]:
         "question": state.question and state.question.guard,
         "wanted": state.wanted and (state.wanted.screen, dict(state.wanted.arguments), state.wanted.address),
         "armed": [(entry.guard, entry.gone) for entry in state.armed],
-        "cover": (state.cover, state.arriving, state.restored),
+        "cover": (state.cover, state.held_link, state.restored),
         "memory": state.alive,
         "bars": state.bars,
-        "seen": (state.seen.face and (state.seen.face.screen, state.seen.face.arguments), state.seen.look, state.seen.since),
+        "seen": (state.seen.data and (state.seen.data.screen, state.seen.data.arguments), state.seen.waiting, state.seen.since),
     }
 
 
@@ -103,21 +103,21 @@ def of_world(plan: Plan, world: World) -> dict[str, Any]:
 LOOK_AHEAD = 15
 """After each so many events both look ahead."""
 NAMES: dict[type, Any] = {
-    happenings.Finding: lambda h: ("finding", h.name),
-    happenings.ResultCame: lambda h: ("result", h.name, h.value, h.screen),
-    happenings.LeftUnasked: lambda h: ("unasked", h.guard, h.screen),
-    happenings.Asked: lambda h: ("asked", h.guard),
-    happenings.Blocked: lambda h: ("blocked", h.guard),
-    happenings.DidInstead: lambda h: ("instead", h.guard),
-    happenings.Redirected: lambda h: ("redirected", h.wanted, h.to),
-    happenings.CallMade: lambda h: ("call", h.call),
-    happenings.Replied: lambda h: ("reply", h.call, h.outcome),
+    log.Finding: lambda h: ("finding", h.name),
+    log.ResultCame: lambda h: ("result", h.name, h.value, h.screen),
+    log.GuardSkipped: lambda h: ("unasked", h.guard, h.screen),
+    log.QuestionOpened: lambda h: ("asked", h.guard),
+    log.Blocked: lambda h: ("blocked", h.guard),
+    log.GuardActed: lambda h: ("instead", h.guard),
+    log.Redirected: lambda h: ("redirected", h.wanted, h.to),
+    log.CallMade: lambda h: ("call", h.call),
+    log.Replied: lambda h: ("reply", h.call, h.outcome),
 }
 KINDS = {"finding", "result", "unasked", "asked", "blocked", "instead", "redirected", "call", "reply"}
 
 
 def of_step(done: Step) -> list[tuple[Any, ...]]:
-    return sorted((NAMES[type(h)](h) for h in done.happened if type(h) in NAMES), key=str)
+    return sorted((NAMES[type(h)](h) for h in done.log if type(h) in NAMES), key=str)
 
 
 class Difference(NamedTuple):
@@ -131,7 +131,7 @@ class Difference(NamedTuple):
 
 def run(plan: Plan, draw: Callable[[State], Event | None], effects: Counter[str] | None = None) -> Difference | None:
     """Do events by both readings, each drawn for the state that is there; return where they first differ, None where nowhere."""
-    state, world = first_state(plan), World({fact.name: fact.values[0] for fact in plan.facts})
+    state, world = initial_state(plan), World({fact.name: fact.values[0] for fact in plan.facts})
     number = 0
     while (event := draw(state)) is not None:
         done, second = step(plan, state, event), Second(plan, world)

@@ -45,7 +45,7 @@ FAULTS = (
     Fault("11 facts in memory are set without memory", "ladder.world", 'return doing.alive if doing.phase is Phase.OUTSIDE else fact.kept == "ladder"', "return True"),
     Fault("12 what follows a flow that went acts on the app", "ladder.moving", "way = doing.still_there(own if doing.inside is None else doing.inside)", "way = doing.still_there(own if doing.inside is None else doing.inside)\n        way = way if way == own or doing.inside is not None else ()"),
     Fault("13 a wanted link is pushed", "ladder.operating", "operations.Follow(wanted.address, whole=True)", "operations.Follow(wanted.address)"),
-    Fault("14 an overlay answers whoever awaits its name", "ladder.overlays", "asker = find(doing.ladder, layer.asker) if layer.asker else None", "asker = next((each for each in __import__('wise_ladder.ladder.paths', fromlist=['x']).spotted(doing.ladder) if any(mark.overlay == do.overlay for mark in each.rung.face.awaits)), None)"),
+    Fault("14 an overlay answers whoever awaits its name", "ladder.overlays", "asker = find(doing.ladder, layer.asker) if layer.asker else None", "asker = next((each for each in __import__('wise_ladder.semantics.paths', fromlist=['x']).spotted(doing.ladder) if any(mark.overlay == do.overlay for mark in each.rung.face.awaits)), None)"),
     Fault("15 leaving the app tells nobody", "ladder.moving", "small.DropAll, small.GoOut}", "small.DropAll}"),
     Fault("16 a descent answers one question", "ladder.forecast", "for _ in plan.guard:", "for _ in range(1):"),
     Fault("16 the root counts as a Back", "ladder.forecast", "if _at_root(plan, hop):", "if False:"),

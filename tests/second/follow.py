@@ -71,7 +71,7 @@ class Following(Operations):
             elif self.next_link:
                 address, self.next_link = self.next_link, ""
                 if self.world.runs:
-                    self.link(events.Link(address))
+                    self.link(events.OpenLink(address))
                 return
             else:
                 hidden = self.uncover_app()
@@ -94,7 +94,7 @@ class Following(Operations):
                     found += [partial(self.deliver, rung, *came, False) for came in rung.came]
         for what in ("launched", "cover gone", "low memory"):
             if what in self.phases:
-                trigger = o.WorldTrigger(what)
+                trigger = o.PhaseTrigger(what)
                 found += [partial(self.react, place, trigger) for place in (*world.visible(), None) if self.of(place, trigger)]
                 found += [self.first_start] if what == "launched" else []
         world.fresh |= set(self.came)
@@ -143,7 +143,7 @@ class Following(Operations):
         """Whether a declared change from outside could matter to the cover."""
         asked, reached = facts_of(self.plan.cover.until if self.plan.cover else None), set(self.world.facts.items())
         reacts = {(m.trigger.fact, m.trigger.value) for m in self.plan.moves if isinstance(m.trigger, o.BecomesTrigger)}
-        while new := {(f.name, b) for f in self.plan.facts for a, b in f.outside if (f.name, a) in reached} - reached:
+        while new := {(f.name, b) for f in self.plan.facts for a, b in f.allowed_changes if (f.name, a) in reached} - reached:
             if any(name in asked or (name, value) in reacts for name, value in new):
                 return True
             reached |= new
@@ -262,6 +262,6 @@ def facts_of(condition: Any) -> set[str]:
             return {name}
         case o.Not(inner):
             return facts_of(inner)
-        case o.All(parts) | o.Either(parts):
+        case o.AllOf(parts) | o.AnyOf(parts):
             return set[str]().union(*map(facts_of, parts))
     return set()

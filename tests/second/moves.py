@@ -239,7 +239,7 @@ class Moves:
 
     def redirect_of(self, target: o.Target) -> Any:
         for redirect in self.plan.redirects:
-            named = target.screen in redirect.only if redirect.only else target.screen not in redirect.but
+            named = target.screen in redirect.only if redirect.only else target.screen not in redirect.excluded
             if named and redirect.target.screen != target.screen and holds(self.world, redirect.condition, View()):
                 return redirect
         return None
@@ -383,10 +383,10 @@ class Moves:
         self.out, self.emptied = True, []
 
     def forget_facts(self, kept: tuple[str, ...]) -> None:
-        self.world.facts |= {fact.name: fact.values[0] for fact in self.plan.facts if fact.kept in kept}
+        self.world.facts |= {fact.name: fact.values[0] for fact in self.plan.facts if fact.lifetime in kept}
 
     def set_fact(self, name: str, value: str) -> None:
-        kept = next(fact.kept for fact in self.plan.facts if fact.name == name)
+        kept = next(fact.lifetime for fact in self.plan.facts if fact.name == name)
         if kept == "disk" or self.world.runs or (self.world.memory if self.world.phase == "outside" else kept == "ladder"):
             self.world.facts[name] = value
 

@@ -7,8 +7,8 @@ from typing import Any
 from tests.second.moves import Moves, Undone
 from tests.second.world import Call, Ladder, Move, Over, Rung, along, filled, holders, place_of, rung_of, tops
 from wise_ladder.plan import operations as o
-from wise_ladder.plan.linking import link_of
-from wise_ladder.plan.model import MOST_NESTED
+from wise_ladder.plan.link_match import match_link
+from wise_ladder.plan.model import MAX_NESTED
 
 
 class Operations(Moves):
@@ -82,7 +82,7 @@ class Operations(Moves):
                 raise Undone("no such tab here")
             case o.SetFact(name, value):
                 self.set_fact(name, value)
-            case o.SetOwn(name, value):
+            case o.SetRungFact(name, value):
                 if at is not None and world.there(at) and name in at.facts:
                     self.rung_facts.setdefault((at, name), at.facts[name])
                     at.facts[name] = value
@@ -109,9 +109,9 @@ class Operations(Moves):
                 self.open_link(move, address, whole)
             case o.Leave():
                 self.leave(move)
-            case o.On("app", operation):
+            case o.OnFlow("app", operation):
                 self.operate(move, operation, world.ladder)
-            case o.On(name, operation):
+            case o.OnFlow(name, operation):
                 self.operate(move, operation, self.flow(ladder, name))
 
     def otherwise(self, move: Move, operation: Any, ladder: Ladder, finding: str = "") -> None:
@@ -137,7 +137,7 @@ class Operations(Moves):
         return bool(self.plan.overlay[over.name].modal)
 
     def too_deep(self, rung: Rung, ladder: Ladder) -> Rung:
-        if rung.inner and len(holders(ladder)) >= MOST_NESTED:
+        if rung.inner and len(holders(ladder)) >= MAX_NESTED:
             raise Undone("nested too deep")
         return rung
 
@@ -169,18 +169,18 @@ class Operations(Moves):
             self.lift(move, lying[-1], None)
             return
         holder, rung = ladder.holder, next(iter(ladder.rungs[-1:]), None)
-        if len(ladder.rungs) == 1 and what.otherwise is None and holder and not self.is_tabs(holder):
+        if len(ladder.rungs) == 1 and what.fallback is None and holder and not self.is_tabs(holder):
             rung = holder
             if rung.home.rungs[-1] is rung:
                 self.operate(move, what, rung.home)
                 return
         elif len(ladder.rungs) < 2:
-            self.otherwise(move, what.otherwise, ladder) if what.otherwise is not None else self.at_root(move)
+            self.otherwise(move, what.fallback, ladder) if what.fallback is not None else self.at_root(move)
             return
         assert rung is not None
         self.drop(move, rung)
         if what.rungs > 1:
-            self.operate(move, o.Pop(what.rungs - 1, what.otherwise), rung.home)
+            self.operate(move, o.Pop(what.rungs - 1, what.fallback), rung.home)
 
     def at_root(self, move: Move) -> None:
         if self.policy("pop_at_root") == "finding":
@@ -231,10 +231,10 @@ class Operations(Moves):
             self.down_to(Move(()), self.inside, 1)
 
     def open_link(self, move: Move, address: str, whole: bool = False) -> None:
-        found, world = link_of(self.plan.links, address), self.world
+        found, world = match_link(self.plan.links, address), self.world
         if found.link is None:
-            if self.plan.unknown is not None:
-                self.operate(move, o.Push(filled(self.plan.unknown, {"address": address})), world.innermost)
+            if self.plan.unknown_target is not None:
+                self.operate(move, o.Push(filled(self.plan.unknown_target, {"address": address})), world.innermost)
             return
         self.effects.append(f"link {found.link.mode}")
         targets = [filled(target, found.values) for target in found.link.build]

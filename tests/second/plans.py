@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from random import Random
 
-from wise_ladder.ladder import Phase, State
-from wise_ladder.ladder.deciding import taps_offered
-from wise_ladder.ladder.doing import Doing
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
     Answer,
@@ -15,8 +12,8 @@ from wise_ladder.plan.events import (
     Home,
     Killed,
     Launch,
-    Link,
     LowMemory,
+    OpenLink,
     OutsideChange,
     Reopen,
     Reply,
@@ -24,7 +21,10 @@ from wise_ladder.plan.events import (
     Tap,
     Wait,
 )  # fmt: skip
-from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.loader import read_plan_text
+from wise_ladder.semantics import Phase, State
+from wise_ladder.semantics.decide import taps_offered
+from wise_ladder.semantics.working_state import WorkingState
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")
 FLOWS = ("home", "tour", "yard")
@@ -260,7 +260,7 @@ EVENTS: tuple[Event, ...] = (
     *(Back() for _ in range(9)), *(Back(f"g{n}{place}") for n in (0, 1) for place in ("hives", "diary", "")), HeaderBack(), HeaderBack(), HeaderBack(), Home(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), *(Tap(tap, (), twice=True) for tap in TAPS),
     Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Reply("once", "ok"), Killed(), SwipedAway(), LowMemory(),
-    Link("x://hive/7"), Link("x://hive/none"), Link("x://tabs"), Link("x://tour"), Link("x://on/top"), Link("x://top/12"), Link("x://reach"), Link("x://nowhere"),
+    OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://tour"), OpenLink("x://on/top"), OpenLink("x://top/12"), OpenLink("x://reach"), OpenLink("x://nowhere"),
     *(Tap(name) for name in TAPS for _ in range(4)), OutsideChange("session", "valid"), OutsideChange("session", "none"), OutsideChange("mood", "down"),
 )  # fmt: skip
 
@@ -271,16 +271,28 @@ def likely(random: Random, plan: Plan, state: State) -> Event:
         return random.choice(EVENTS)
     if state.phase is Phase.OUTSIDE:
         return random.choice(
-            (Launch(), Launch(), Launch(), Link("x://hive/7"), Link("x://top/7"), OutsideChange("mood", "down"))
+            (Launch(), Launch(), Launch(), OpenLink("x://hive/7"), OpenLink("x://top/7"), OutsideChange("mood", "down"))
         )
     if state.phase in {Phase.AWAY, Phase.KILLED}:
-        return random.choice((Reopen(), Reopen(), Link("x://tabs"), Link("x://on/top"), Wait(1000), Killed()))
+        return random.choice((Reopen(), Reopen(), OpenLink("x://tabs"), OpenLink("x://on/top"), Wait(1000), Killed()))
     if state.cover:
         return random.choice(
-            (Wait(2000), Wait(2000), Wait(150), Link("x://on/top"), Link("x://tabs"), Reply("ask", "ok"), Home(), Back())
+            (
+                Wait(2000),
+                Wait(2000),
+                Wait(150),
+                OpenLink("x://on/top"),
+                OpenLink("x://tabs"),
+                Reply("ask", "ok"),
+                Home(),
+                Back(),
+            )
         )
     if state.question is not None:
-        return random.choice((Answer("yes"), Answer("yes"), Answer("no"), Link("x://hive/7"), Wait(400)))
-    taps = [Tap(trigger.name, (), twice=random.random() < 0.15) for _, trigger in taps_offered(plan, Doing(plan, state).head())]
+        return random.choice((Answer("yes"), Answer("yes"), Answer("no"), OpenLink("x://hive/7"), Wait(400)))
+    taps = [
+        Tap(trigger.name, (), twice=random.random() < 0.15)
+        for _, trigger in taps_offered(plan, WorkingState(plan, state).head())
+    ]
     likeliest: list[Event] = [*taps, *taps, Back(), Back(), HeaderBack(), Wait(400), Wait(300)]
     return random.choice(likeliest)

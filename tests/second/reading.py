@@ -9,9 +9,9 @@ from tests.second.follow import AT_ONCE, Following
 from tests.second.world import Ladder, Move, Over, Place, Rung, Timer, View, everything, filled, holds, restore, rung_of
 from wise_ladder.plan import events
 from wise_ladder.plan import operations as o
-from wise_ladder.plan.linking import link_of
+from wise_ladder.plan.link_match import match_link
 
-QUIET = (o.SetFact, o.SetOwn, o.StartCall, o.CancelCall)
+QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall)
 PUTS = (o.Push, o.Replace, o.Reach)
 
 
@@ -210,7 +210,7 @@ class Second(Following):
         for rung in everything(self.world.ladder.rungs):
             self.lose(rung)
             self.log += [("finding", "result lost")] * len(rung.waits)
-            first = {fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.kept == "memory"}
+            first = {fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.lifetime == "memory"}
             rung.__dict__.update(facts=rung.facts | first, waits=[], came=[], over=[], stands_in=False, owes=None)
         self.world.end(phase="killed")
         self.forget_facts(("memory",))
@@ -224,13 +224,13 @@ class Second(Following):
         self.change(lambda: self.phases.append("low memory"))
 
     def outsidechange(self, event: Any) -> None:
-        changes = {fact.name: fact.outside for fact in self.plan.facts}.get(event.fact, ())
+        changes = {fact.name: fact.allowed_changes for fact in self.plan.facts}.get(event.fact, ())
         only_if((self.world.facts.get(event.fact), event.value) in changes)
         self.change(lambda: self.set_fact(event.fact, event.value))
 
     def link(self, event: Any) -> None:
         world, address = self.world, event.address
-        only_if(link_of(self.plan.links, address).link is not None or self.plan.unknown is not None)
+        only_if(match_link(self.plan.links, address).link is not None or self.plan.unknown_target is not None)
         if world.phase in {"outside", "killed"}:
             self.change(lambda: self.start(address) if world.phase == "outside" else self.come_back(address))
         elif world.phase == "away":

@@ -218,15 +218,15 @@ def holds(world: World, condition: Any, view: View) -> bool:
             return True
         case o.FactIs(name, value):
             return world.facts[name] == value
-        case o.OwnIs(name, value):
+        case o.RungFactIs(name, value):
             return view.rung is not None and view.rung.facts.get(name) == value
         case o.ArgumentIs(name, value):
             return bool({**(view.rung.args if view.rung else {}), **view.values}.get(name) == value)
         case o.Not(inner):
             return not holds(world, inner, view)
-        case o.All(parts):
+        case o.AllOf(parts):
             return all(holds(world, part, view) for part in parts)
-        case o.Either(parts):
+        case o.AnyOf(parts):
             return any(holds(world, part, view) for part in parts)
         case o.DepthOver(rungs):
             return depth(world.ladder) > rungs

@@ -3,9 +3,9 @@
 import unittest
 from pathlib import Path
 
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.walks.report_text import walk_lines
 from wise_ladder.walks.running import run_walk
-from wise_ladder.walks.telling import tell
 
 CASES = sorted((Path(__file__).parents[1] / "cases").glob("*.ladder.yaml"))
 
@@ -18,4 +18,4 @@ class CaseWalks(unittest.TestCase):
             for walk in plan.walks:
                 with self.subTest(f"{path.name}: {walk.name}"):
                     result = run_walk(plan, walk)
-                    self.assertTrue(result.passed, "\n".join(tell(result, path.name)))
+                    self.assertTrue(result.passed, "\n".join(walk_lines(result, path.name)))

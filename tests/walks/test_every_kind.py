@@ -6,7 +6,7 @@ import unittest
 from tests.plans import plan_of
 from wise_ladder.plan import events
 from wise_ladder.walks import run_walk
-from wise_ladder.walks.running import flat
+from wise_ladder.walks.running import expand_repeats
 
 PLAN = """
 cover: {least: 200ms}
@@ -52,7 +52,7 @@ TABLE: tuple[tuple[type, list[str], list[str], str], ...] = (
     (events.Wait, [*START, "wait 1s"], [], ""),
     (events.OutsideChange, ["set session valid"], ["set session none"], "the plan says of session no change from outside from none to none"),
     (events.Reply, [*START, "tap ask", "check replies valid"], [*START, "check replies valid"], "check is not under way"),
-    (events.Link, ["link x://hive/7"], ["link x://nowhere"], "no link matches x://nowhere, and there is no screen for unknown addresses"),
+    (events.OpenLink, ["link x://hive/7"], ["link x://nowhere"], "no link matches x://nowhere, and there is no screen for unknown addresses"),
     (events.SwipedAway, [*START, "swiped away"], ["swiped away"], "Combfield does not run"),
     (events.Killed, [*START, "killed"], ["killed"], "Combfield does not run"),
     (events.LowMemory, [*START, "low memory"], ["low memory"], "Combfield does not run"),
@@ -69,8 +69,8 @@ TABLE: tuple[tuple[type, list[str], list[str], str], ...] = (
     (events.Called, [*START, "tap ask", "called check 1 time"], [*START, "called check 1 time"], "check was made 0 times"),
     (events.WaitedAtMost, [*START, "waited at most 500ms"], [*START, "tap busy", "wait 1s", "waited at most 500ms"], "the wait was 1.2 s"),
     (events.MemoryAtMost, [*START, "memory at most 20MB"], [*IN, "memory at most 20MB"], "the rungs weighed 35MB"),
-    (events.Asked, [*ASKED, "asked unsaved"], [*IN, "asked unsaved"], "nothing is asked"),
-    (events.Got, [*IN, "tap red", "got mark = red"], [*IN, "back", "got mark = red"], "mark was cancelled"),
+    (events.QuestionIs, [*ASKED, "asked unsaved"], [*IN, "asked unsaved"], "nothing is asked"),
+    (events.ResultIs, [*IN, "tap red", "got mark = red"], [*IN, "back", "got mark = red"], "mark was cancelled"),
     (events.HeaderButtonIs, [*IN, "header button is arrow"], [*START, "header button is arrow"], "the header shows none"),
     (events.BarsAre, [*START, "bars hidden"], [*IN, "bars hidden"], "the top bar is shown, the bottom bar shown"),
     (events.FindingIs, [*START, "tap root", "finding pop at the root"], [*START, "finding pop at the root"], "findings: none"),
@@ -92,7 +92,7 @@ class EveryKind(unittest.TestCase):
                 walks = "".join(f"  {name}: [{', '.join(f'{step!r}' for step in steps)}]\n" for name, steps in written.items())
                 plan = plan_of(f"{PLAN}walks:\n{walks}")
                 results = {walk.name: run_walk(plan, walk) for walk in plan.walks}
-                lasts = [list(flat(walk.steps))[-1] for walk in plan.walks[1:]]
+                lasts = [list(expand_repeats(walk.steps))[-1] for walk in plan.walks[1:]]
                 self.assertTrue(all(type(last.what) is kind for last in lasts))
                 self.assertTrue(results["good"].passed, results["good"].played[-1].unmet)
                 if bad:

@@ -4,7 +4,7 @@ import unittest
 from difflib import unified_diff
 
 from wise_ladder.demo import gallery
-from wise_ladder.plan.reading import read_plan
+from wise_ladder.plan.loader import read_plan
 from wise_ladder.walks import run_walk
 
 
@@ -13,9 +13,9 @@ class Gallery(unittest.TestCase):
         self.assertGreater(len(gallery()), 20)
         for fault in gallery():
             with self.subTest(fault.name):
-                faulty, mended = read_plan(fault.plan), read_plan(fault.mended)
+                faulty, mended = read_plan(fault.faulty), read_plan(fault.fixed)
                 self.assertTrue(faulty.about and mended.about)
-                self.assertEqual(mended.doubts, ())
+                self.assertEqual(mended.warnings, ())
                 self.assertEqual([walk.name for walk in faulty.walks], [walk.name for walk in mended.walks])
                 for wrong, right in zip(faulty.walks, mended.walks, strict=True):
                     self.assertFalse(run_walk(faulty, wrong).passed)
@@ -24,7 +24,7 @@ class Gallery(unittest.TestCase):
     def test_the_mend_is_small(self) -> None:
         for fault in gallery():
             with self.subTest(fault.name):
-                before, after = (path.read_text().splitlines()[1:] for path in (fault.plan, fault.mended))
+                before, after = (path.read_text().splitlines()[1:] for path in (fault.faulty, fault.fixed))
                 changed = [
                     line
                     for line in unified_diff(before, after, lineterm="", n=0)

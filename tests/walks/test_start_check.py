@@ -3,9 +3,9 @@
 import unittest
 
 from tests.test_docs import samples
-from wise_ladder.ladder.happenings import Saw
 from wise_ladder.plan import Plan
-from wise_ladder.plan.reading import read_plan_text
+from wise_ladder.plan.loader import read_plan_text
+from wise_ladder.semantics.log import SeenFor
 from wise_ladder.walks import run_walk
 
 SEEN = {
@@ -31,10 +31,10 @@ def seen(plan: Plan) -> dict[str, list[tuple[str, int]]]:
     found = {}
     for walk in plan.walks:
         result = run_walk(plan, walk)
-        stretches = [saw for played in result.played if played.done for saw in played.done.happened if isinstance(saw, Saw)]
+        stretches = [saw for played in result.played if played.step for saw in played.step.log if isinstance(saw, SeenFor)]
         last = result.played[-1].state
-        stretches.append(Saw(last.seen.face, last.seen.since, last.clock, last.seen.look))
-        told = [(saw.look or saw.face.screen if saw.face else saw.look, saw.until - saw.since) for saw in stretches]
+        stretches.append(SeenFor(last.seen.data, last.seen.since, last.clock, last.seen.waiting))
+        told = [(saw.look or saw.data.screen if saw.data else saw.look, saw.until - saw.since) for saw in stretches]
         found[walk.name] = [(screen, time) for screen, time in told if screen and time]
     return found
 

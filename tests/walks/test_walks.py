@@ -3,12 +3,12 @@
 import unittest
 
 from tests.plans import COMBFIELD, plan_of
-from wise_ladder.ladder import first_state, step
 from wise_ladder.plan import Plan
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
-from wise_ladder.plan.reading import read_plan_text
-from wise_ladder.walks import Result, Tape, run_walk
-from wise_ladder.walks.telling import tell
+from wise_ladder.plan.loader import read_plan_text
+from wise_ladder.semantics import initial_state, step
+from wise_ladder.walks import Tape, WalkRun, run_walk
+from wise_ladder.walks.report_text import walk_lines
 
 PLAN = """
 app: Combfield
@@ -29,7 +29,7 @@ walks:
 """
 
 
-def walked(*lines: str) -> Result:
+def walked(*lines: str) -> WalkRun:
     plan = read_plan_text(PLAN + "".join(f"    - {line}\n" for line in lines))
     return run_walk(plan, plan.walks[0])
 
@@ -102,12 +102,12 @@ class Failures(unittest.TestCase):
         for lines, culprit in cases:
             with self.subTest(lines):
                 result = walked(*lines)
-                self.assertEqual(result.played[result.culprit if result.culprit is not None else -1].line.text, culprit)
+                self.assertEqual(result.played[result.cause if result.cause is not None else -1].line.text, culprit)
 
     def test_both_ladders_stand_side_by_side(self) -> None:
         result = walked("launch", "tap hive(id=7)", "tap frames", "ladder hives > hive(id=7)", "back")
         self.assertEqual(
-            list(tell(result, "p.yaml")),
+            list(walk_lines(result, "p.yaml")),
             [
                 "✗ w  (step 4 of 5)",
                 "    p.yaml:20: ladder hives > hive(id=7): 1 more on the ladder",
@@ -124,11 +124,11 @@ class Failures(unittest.TestCase):
     def test_the_rest_is_run_to_show_where_it_ends(self) -> None:
         result = walked("launch", "see hive", "tap hive(id=7)", "see frames", "back", "back")
         self.assertEqual((result.failed, len(result.played)), (1, 6))
-        self.assertEqual(list(tell(result, "p"))[-1], "    the walk ends on the ground")
+        self.assertEqual(list(walk_lines(result, "p"))[-1], "    the walk ends on the ground")
 
     def test_a_high_ladder_is_folded(self) -> None:
         result = walked("launch", "tap hive(id=7)", "{repeat 20: [tap frames, tap hive look]}", "depth 2")
-        lines = list(tell(result, "p"))
+        lines = list(walk_lines(result, "p"))
         self.assertLess(len(lines), 20)
         self.assertIn("rungs folded", "\n".join(lines))
 
@@ -144,9 +144,9 @@ class Tapes(unittest.TestCase):
     GIVEN = (("welcomed", "yes"), ("session", "valid"))
 
     def tape(self, plan: Plan = COMBFIELD) -> Tape:
-        tape = Tape(plan, first_state(plan, self.GIVEN))
+        tape = Tape(plan, initial_state(plan, self.GIVEN))
         for event in (Launch(), Wait(1200), Tap("hive", (("id", 7),)), Tap("frames"), Back()):
-            tape, _ = tape.doing(event)
+            tape, _ = tape.with_event(event)
         return tape
 
     def test_a_tape_kept_as_a_walk_passes(self) -> None:
@@ -163,14 +163,14 @@ class Tapes(unittest.TestCase):
 
     def test_a_refused_event_is_not_on_the_tape(self) -> None:
         tape = self.tape()
-        same, done = tape.doing(Tap("fly"))
+        same, done = tape.with_event(Tap("fly"))
         self.assertIs(same, tape)
         self.assertIsNotNone(done.refused)
 
     def test_where_a_tape_ends_is_what_it_expects(self) -> None:
         plan = plan_of("policies: {back at root: away}\nscreens: {hives: }")
-        tape, _ = Tape(plan, first_state(plan)).doing(Launch())
+        tape, _ = Tape(plan, initial_state(plan)).with_event(Launch())
         self.assertEqual(tape.as_steps()[-1], "ladder hives")
-        tape, _ = tape.doing(Back())
+        tape, _ = tape.with_event(Back())
         self.assertEqual(tape.as_steps()[-1], "away")
-        self.assertEqual(Tape(plan, first_state(plan)).as_steps(), ["outside"])
+        self.assertEqual(Tape(plan, initial_state(plan)).as_steps(), ["outside"])

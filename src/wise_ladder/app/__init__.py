@@ -9,7 +9,7 @@ from wise_ladder.errors import UnforeseenError
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from wise_ladder.app.remembering import Memory
+    from wise_ladder.app.persistence import StateDir
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
 
@@ -19,9 +19,9 @@ def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
 
     Raises UnforeseenError if a bug ended the bench; the edits are kept for the next start.
     """
-    from wise_ladder.app.bench import Bench  # noqa: PLC0415 - the interface library is slow to import
+    from wise_ladder.app.application import LadderApp  # noqa: PLC0415 - the interface library is slow to import
 
-    bench = Bench(plan, path, text, example=example, memory=_memory())
+    bench = LadderApp(plan, path, text, example=example, memory=_memory())
     bench.run()
     if bench.broke:
         raise UnforeseenError(bench.broke)
@@ -35,9 +35,9 @@ def last_plan() -> Path | None:
     return Path(found) if found and Path(found).is_file() else None
 
 
-def _memory() -> Memory:
+def _memory() -> StateDir:
     from platformdirs import user_state_path  # noqa: PLC0415
 
-    from wise_ladder.app.remembering import Memory  # noqa: PLC0415
+    from wise_ladder.app.persistence import StateDir  # noqa: PLC0415
 
-    return Memory(user_state_path("wise-ladder"))
+    return StateDir(user_state_path("wise-ladder"))

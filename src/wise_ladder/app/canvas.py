@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
 
-class Ink(NamedTuple):
+class CellStyle(NamedTuple):
     """How a cell is written: colours (no background: the one that is there stays), weight, and what a click on it does."""
 
     colour: str
@@ -26,11 +26,11 @@ class Ink(NamedTuple):
     click: str | None = None
 
 
-class Run(NamedTuple):
+class TextRun(NamedTuple):
     """A piece of a line in one ink."""
 
     text: str
-    ink: Ink
+    ink: CellStyle
 
 
 _FIRST_WIDE = 0x1100
@@ -42,10 +42,10 @@ class Canvas:
     def __init__(self, width: int, height: int, ground: str) -> None:
         """Begin with blanks on the ground colour."""
         self.width, self.height, self._ground = width, height, ground
-        blank = (" ", Ink(ground, ground))
-        self._rows: list[list[tuple[str, Ink]]] = [[blank] * width for _ in range(height)]
+        blank = (" ", CellStyle(ground, ground))
+        self._rows: list[list[tuple[str, CellStyle]]] = [[blank] * width for _ in range(height)]
 
-    def text(self, x: int, y: int, text: str, ink: Ink) -> int:
+    def text(self, x: int, y: int, text: str, ink: CellStyle) -> int:
         """Write text and return the column after it."""
         if not 0 <= y < self.height:
             return x + cell_len(text)
@@ -66,7 +66,7 @@ class Canvas:
             x += wide
         return x
 
-    def runs(self, x: int, y: int, runs: Iterable[Run], width: int) -> int:
+    def runs(self, x: int, y: int, runs: Iterable[TextRun], width: int) -> int:
         """Write pieces one after the other in so many columns; what does not fit ends in `…`. Return the column after them."""
         end = x + width
         for run in runs:
@@ -79,17 +79,17 @@ class Canvas:
 
     def fill(self, x: int, y: int, width: int, height: int, ground: str, click: str | None = None) -> None:
         """Paint a rectangle over everything that was there."""
-        cell = (" ", Ink(ground, ground, click=click))
+        cell = (" ", CellStyle(ground, ground, click=click))
         for row in self._rows[max(y, 0) : max(y + height, 0)]:
             for column in range(max(x, 0), min(x + width, self.width)):
                 row[column] = cell
 
-    def lay(self, x: int, y: int, other: Canvas) -> None:
+    def blit(self, x: int, y: int, other: Canvas) -> None:
         """Lay another canvas over this one; it must fit."""
         for row, cells in enumerate(other._rows, y):
             self._rows[row][x : x + other.width] = cells
 
-    def half(self, x: int, y: int, width: int, colour: str, *, upper: bool) -> None:
+    def half_cells(self, x: int, y: int, width: int, colour: str, *, upper: bool) -> None:
         """Paint the upper or the lower half of cells; another half that was painted before stays."""
         if not 0 <= y < self.height:
             return
@@ -98,13 +98,13 @@ class Canvas:
         for column in range(max(x, 0), min(x + width, self.width)):
             char, below = row[column]
             ground = below.colour if char == other else below.ground
-            row[column] = (mine, Ink(colour, ground, click=below.click))
+            row[column] = (mine, CellStyle(colour, ground, click=below.click))
 
     @staticmethod
-    def _over(below: Ink, ink: Ink) -> Ink:
+    def _over(below: CellStyle, ink: CellStyle) -> CellStyle:
         if ink.ground is not None and ink.click is not None:
             return ink
-        return Ink(ink.colour, ink.ground or below.ground, ink.bold, ink.click or below.click)
+        return CellStyle(ink.colour, ink.ground or below.ground, ink.bold, ink.click or below.click)
 
     def strips(self) -> list[Strip]:
         """Return one strip for each row."""
@@ -119,10 +119,10 @@ class Canvas:
         return [y for y, (one, two) in enumerate(zip(self._rows, other._rows, strict=True)) if one != two]
 
 
-def _segments(row: list[tuple[str, Ink]]) -> list[Segment]:
+def _segments(row: list[tuple[str, CellStyle]]) -> list[Segment]:
     found: list[Segment] = []
     text: list[str] = []
-    now: Ink | None = None
+    now: CellStyle | None = None
     for char, ink in row:
         if ink is not now and ink != now:
             if now is not None:
@@ -135,7 +135,7 @@ def _segments(row: list[tuple[str, Ink]]) -> list[Segment]:
 
 
 @lru_cache(maxsize=4096)
-def style_of(ink: Ink) -> Style:
+def style_of(ink: CellStyle) -> Style:
     """Return the style that writes a cell so."""
     style = Style(color=ink.colour, bgcolor=ink.ground, bold=ink.bold)
     return style + Style.from_meta({"@click": ink.click}) if ink.click else style

@@ -5,12 +5,12 @@ from pathlib import Path
 from typing import NamedTuple
 
 
-class Fault(NamedTuple):
+class GalleryPair(NamedTuple):
     """A common mistake: its name, the plan that has it, and the twin in which it is mended."""
 
     name: str
-    plan: Path
-    mended: Path
+    faulty: Path
+    fixed: Path
 
 
 def combfield() -> Path:
@@ -18,11 +18,11 @@ def combfield() -> Path:
     return _here() / "combfield.ladder.yaml"
 
 
-def gallery() -> list[Fault]:
+def gallery() -> list[GalleryPair]:
     """List the faults of the gallery by name."""
     folder = _here() / "gallery"
     names = sorted(path.name.removesuffix(".fault.ladder.yaml") for path in folder.glob("*.fault.ladder.yaml"))
-    return [Fault(name, folder / f"{name}.fault.ladder.yaml", folder / f"{name}.mended.ladder.yaml") for name in names]
+    return [GalleryPair(name, folder / f"{name}.fault.ladder.yaml", folder / f"{name}.mended.ladder.yaml") for name in names]
 
 
 def _here() -> Path:

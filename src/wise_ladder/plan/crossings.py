@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, assert_never
 
 from wise_ladder.plan import operations
-from wise_ladder.plan.linking import link_of
+from wise_ladder.plan.link_match import match_link
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -39,7 +39,7 @@ class Crossing(NamedTuple):
     start: str
     end: str
     kind: Kind
-    thing: Move | Guard | Redirect
+    part: Move | Guard | Redirect
 
     @property
     def glyph(self) -> str:
@@ -51,11 +51,11 @@ def crossings(plan: Plan) -> list[Crossing]:
     """List every crossing of a plan, in the order of the file."""
     found: list[Crossing] = []
     for move in plan.moves:
-        found += _of(plan, move.where or ANYWHERE, move, move.operations)
+        found += _of(plan, move.owner or ANYWHERE, move, move.operations)
     for guard in plan.guard.values():
         done = guard.operations + tuple(operation for answer in guard.answers for operation in answer.operations)
         if done:
-            found += _of(plan, guard.id.where or ANYWHERE, guard, done)
+            found += _of(plan, guard.id.owner or ANYWHERE, guard, done)
     for redirect in plan.redirects:
         found += (Crossing(name, redirect.target.screen, "redirect", redirect) for name in redirect.only or (ANYWHERE,))
     return found
@@ -94,29 +94,29 @@ def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, 
             firsts = (target.screen for screen in plan.screens if screen.tabs for name, target in screen.inside if name == tab)
             yield from ((first, "switch") for first in firsts)
         case operations.Follow(address):
-            link = link_of(plan.links, address).link or next((link for link in plan.links if link.address == address), None)
+            link = match_link(plan.links, address).link or next((link for link in plan.links if link.address == address), None)
             if link is not None:
                 yield link.build[-1].screen, "clear, then push" if link.mode == "rebuild" else "push"
         case (
             operations.Clear()
             | operations.SetFact()
-            | operations.SetOwn()
+            | operations.SetRungFact()
             | operations.Open()
             | operations.Close()
             | operations.Remember()
             | operations.GoToWanted()
             | operations.StartCall()
             | operations.CancelCall()
-            | operations.On()
-            | operations.Leaving()
+            | operations.OnFlow()
+            | operations.LeaveByBack()
             | operations.ChooseGoal()
             | operations.FillEmpty()
-            | operations.Readmit()
+            | operations.RecheckRedirects()
         ):
             pass
         case _:
             assert_never(done)
-    if otherwise := operations.otherwise(done):
+    if otherwise := operations.fallback_of(done):
         yield from _ends(plan, operations.inner(otherwise), cleared=cleared)
 
 

@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.plan.values import NOWHERE, Arguments, Span
+from wise_ladder.plan.values import NO_SPAN, Arguments, Span
 
 
 class Launch(Struct, frozen=True, tag=True):
@@ -65,7 +65,7 @@ class Reply(Struct, frozen=True, tag=True):
     outcome: str
 
 
-class Link(Struct, frozen=True, tag=True):
+class OpenLink(Struct, frozen=True, tag=True):
     """An address is opened from outside."""
 
     address: str
@@ -94,7 +94,7 @@ Event: TypeAlias = (
     | Wait
     | OutsideChange
     | Reply
-    | Link
+    | OpenLink
     | SwipedAway
     | Killed
     | LowMemory
@@ -190,13 +190,13 @@ class BackAsks(Struct, frozen=True, tag=True):
     guard: str
 
 
-class Asked(Struct, frozen=True, tag=True):
+class QuestionIs(Struct, frozen=True, tag=True):
     """The question of this guard is open; none is where no guard is named."""
 
     guard: str = ""
 
 
-class Got(Struct, frozen=True, tag=True):
+class ResultIs(Struct, frozen=True, tag=True):
     """The last result of this name was this value; no value: it was cancelled."""
 
     name: str
@@ -243,8 +243,8 @@ Expectation: TypeAlias = (
     | BackLandsOn
     | BackLeaves
     | BackAsks
-    | Asked
-    | Got
+    | QuestionIs
+    | ResultIs
     | HeaderButtonIs
     | BarsAre
     | FindingIs
@@ -256,7 +256,7 @@ class WalkStep(Struct, frozen=True, tag=True):
 
     what: Event | Expectation
     text: str = ""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
 class Repeat(Struct, frozen=True, tag=True):
@@ -277,4 +277,4 @@ class Walk(Struct, frozen=True, tag=True):
     """How calls are answered by themselves: of several for one call each in its turn, the last one ever after."""
     phone: str = ""
     """The phone it is run on; none: the one that is chosen."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN

@@ -9,9 +9,9 @@ from contextlib import suppress
 from pathlib import Path
 from typing import NamedTuple
 
-from wise_ladder.errors import ConsentError, PlanError, WritingError
+from wise_ladder.errors import ConsentError, PlanError, WriteError
 
-MOST_BYTES = 5_000_000
+MAX_BYTES = 5_000_000
 BYTE_ORDER_MARK = "\ufeff".encode()
 _KINDS = (
     (stat.S_ISDIR, "a folder"),
@@ -70,10 +70,10 @@ def read_text(path: Path) -> FileText:
             instead = "name the plan file in it" if kind == "a folder" else "a plan is a regular file"
             raise PlanError([f"{path}: this is {kind}; {instead}"])
         data = b""
-        if found.st_size <= MOST_BYTES:
+        if found.st_size <= MAX_BYTES:
             with path.open("rb") as file:
-                data = file.read(MOST_BYTES + 1)
-        if max(found.st_size, len(data)) > MOST_BYTES:
+                data = file.read(MAX_BYTES + 1)
+        if max(found.st_size, len(data)) > MAX_BYTES:
             raise PlanError([f"{path}: larger than 5 MB; a plan is text of at most 5 MB"])
     except FileNotFoundError:
         raise PlanError([f"{path}: there is no such file"]) from None
@@ -103,13 +103,13 @@ def save(path: Path, text: str) -> str:
 
 
 def create(path: Path, text: str) -> None:
-    """Write a new file; raises WritingError where there is one already."""
+    """Write a new file; raises WriteError where there is one already."""
     try:
         there = path.exists()
     except (OSError, ValueError) as error:
-        raise WritingError(f"{path}: cannot be written: {error}") from None
+        raise WriteError(f"{path}: cannot be written: {error}") from None
     if there:
-        raise WritingError(f"{path}: is there already; choose another name")
+        raise WriteError(f"{path}: is there already; choose another name")
     save(path, text)
 
 
@@ -124,7 +124,7 @@ def save_bytes(path: Path, data: bytes) -> str:
     """Write a file beside the old one and put it in its place, so that there is always a whole one.
 
     Owner, mode and hard links stay; only a file that has other owners or names, which a new one cannot have, is written over.
-    Returns what could not be kept, nothing where all was. Raises WritingError where it cannot be written; the old file is
+    Returns what could not be kept, nothing where all was. Raises WriteError where it cannot be written; the old file is
     untouched then.
     """
     beside: Path | None = None
@@ -132,7 +132,7 @@ def save_bytes(path: Path, data: bytes) -> str:
         target = real_path(path)
         was = target.stat() if target.exists() else None
         if was is not None and (kind := irregular(was.st_mode)):
-            raise WritingError(f"{path}: this is {kind}; choose another name")
+            raise WriteError(f"{path}: this is {kind}; choose another name")
         handle, name = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.{os.getpid()}-", suffix=_BESIDE)
         beside = Path(name)
         with os.fdopen(handle, "wb") as file:
@@ -140,7 +140,7 @@ def save_bytes(path: Path, data: bytes) -> str:
         return _put_in_place(beside, target, was, data)
     except (OSError, ValueError) as error:
         reason = error.strerror if isinstance(error, OSError) else error
-        raise WritingError(f"{path}: cannot be written: {reason}") from None
+        raise WriteError(f"{path}: cannot be written: {reason}") from None
     finally:
         if beside is not None:
             with suppress(OSError):

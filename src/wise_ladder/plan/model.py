@@ -14,13 +14,13 @@ from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
 from wise_ladder.plan.operations import BY_ITSELF, Condition, Operation, Target, Trigger, puts
-from wise_ladder.plan.values import NOWHERE, Parameter, Span
+from wise_ladder.plan.values import NO_SPAN, Parameter, Span
 
-MOST_NESTED = 32
+MAX_NESTED = 32
 """So many flows and tabs may stand inside each other."""
 
-Kept: TypeAlias = Literal["memory", "disk", "ladder"]
-KEPT: tuple[Kept, ...] = ("memory", "disk", "ladder")
+Lifetime: TypeAlias = Literal["memory", "disk", "ladder"]
+LIFETIMES: tuple[Lifetime, ...] = ("memory", "disk", "ladder")
 
 
 class Fact(Struct, frozen=True):
@@ -28,16 +28,16 @@ class Fact(Struct, frozen=True):
 
     name: str
     values: tuple[str, ...]
-    kept: Kept = "memory"
-    outside: tuple[tuple[str, str], ...] = ()
+    lifetime: Lifetime = "memory"
+    allowed_changes: tuple[tuple[str, str], ...] = ()
     """The changes the world may make, each from a value to a value."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
 class MoveId(NamedTuple):
     """Which move: the screen, flow or overlay it stands on (None: anywhere) and its place among the moves there."""
 
-    where: str | None
+    owner: str | None
     number: int
 
 
@@ -47,26 +47,26 @@ class Move(Struct, frozen=True):
     trigger: Trigger
     condition: Condition | None
     operations: tuple[Operation, ...]
-    where: str | None
+    owner: str | None
     """The screen, flow or overlay it stands on; None for `anywhere`."""
     number: int
     """Its place among the moves that stand there, from 0."""
     only: tuple[str, ...] = ()
     """Of a move that stands anywhere: the only screens it is for, none given means all."""
-    but: tuple[str, ...] = ()
+    excluded: tuple[str, ...] = ()
     """Of a move that stands anywhere: the screens it is not for."""
     when: str = ""
     """The trigger as it was written."""
     phrases: tuple[str, ...] = ()
     """The operations as they were written."""
-    at: Span = NOWHERE
-    do_at: Span = NOWHERE
+    at: Span = NO_SPAN
+    do_at: Span = NO_SPAN
     """Where the operations stand."""
 
     @property
     def id(self) -> MoveId:
         """Which move it is."""
-        return MoveId(self.where, self.number)
+        return MoveId(self.owner, self.number)
 
     @property
     def text(self) -> str:
@@ -77,16 +77,16 @@ class Move(Struct, frozen=True):
 class GuardId(NamedTuple):
     """Which guard: the screen, flow or overlay it stands on (None: the app) and its place among the guards there."""
 
-    where: str | None
+    owner: str | None
     number: int
 
 
 Way: TypeAlias = Literal["system", "header", "in-app", "aside", "by itself"]
 WAYS: tuple[Way, ...] = ("system", "header", "in-app", "aside", "by itself")
-USUAL_WAYS: tuple[Way, ...] = WAYS[:4]
+DEFAULT_WAYS: tuple[Way, ...] = WAYS[:4]
 
 
-class Choice(Struct, frozen=True):
+class AnswerOption(Struct, frozen=True):
     """An answer to a question: it stays, or it goes on; and what it does."""
 
     name: str
@@ -102,16 +102,16 @@ class Guard(Struct, frozen=True):
     condition: Condition | None
     decision: Literal["block", "ask", "do"]
     text: str = ""
-    answers: tuple[Choice, ...] = ()
+    answers: tuple[AnswerOption, ...] = ()
     operations: tuple[Operation, ...] = ()
-    ways: tuple[Way, ...] = USUAL_WAYS
+    ways: tuple[Way, ...] = DEFAULT_WAYS
     watches: Literal["its own", "everything inside", "what is put over it"] = "its own"
     first_in_line: bool = False
-    outlives: bool = False
+    app_scoped: bool = False
     """`scope: app`: stays armed after its rung went."""
     at_press: bool = False
     """`decides: at the press`: whether it takes a Back is not known before."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
 class Arrow(Struct, frozen=True):
@@ -152,13 +152,13 @@ class Screen(Struct, frozen=True):
     arrow: tuple[Arrow, ...] = ()
     inside: tuple[tuple[str, Target], ...] = ()
     tabs: bool = False
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
-Kind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice"]
-KINDS: tuple[Kind, ...] = ("dialog", "sheet", "drawer", "wait", "notice")
+OverlayKind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice"]
+OVERLAY_KINDS: tuple[OverlayKind, ...] = ("dialog", "sheet", "drawer", "wait", "notice")
 OnBack: TypeAlias = Literal["closes", "blocked", "passes"]
-USUAL_BACK: dict[Kind, OnBack] = {
+DEFAULT_BACK: dict[OverlayKind, OnBack] = {
     "dialog": "closes",
     "sheet": "closes",
     "drawer": "closes",
@@ -171,7 +171,7 @@ class Overlay(Struct, frozen=True):
     """Something on top of a rung that is no screen of its own."""
 
     name: str
-    kind: Kind
+    kind: OverlayKind
     of: str = ""
     """The flow, tabs or `app` it belongs to; nothing: the rung it is opened on."""
     back: OnBack = "closes"
@@ -180,7 +180,7 @@ class Overlay(Struct, frozen=True):
     gives: tuple[tuple[str, tuple[str, ...]], ...] = ()
     moves: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
     @property
     def modal(self) -> bool:
@@ -193,14 +193,14 @@ class Redirect(Struct, frozen=True):
 
     target: Target
     only: tuple[str, ...] = ()
-    but: tuple[str, ...] = ()
+    excluded: tuple[str, ...] = ()
     condition: Condition | None = None
     remember: bool = False
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
     def is_for(self, screen: str) -> bool:
         """Whether it may turn a put of a screen away; it never catches its own target."""
-        return (not self.only or screen in self.only) and screen not in self.but and screen != self.target.screen
+        return (not self.only or screen in self.only) and screen not in self.excluded and screen != self.target.screen
 
 
 class StartChoice(Struct, frozen=True):
@@ -241,8 +241,8 @@ class Outcome(Struct, frozen=True):
     condition: Condition | None = None
 
 
-Again: TypeAlias = Literal["both", "ignore", "restart"]
-AGAIN: tuple[Again, ...] = ("both", "ignore", "restart")
+OnRepeat: TypeAlias = Literal["both", "ignore", "restart"]
+ON_REPEAT: tuple[OnRepeat, ...] = ("both", "ignore", "restart")
 
 
 class Call(Struct, frozen=True):
@@ -250,10 +250,10 @@ class Call(Struct, frozen=True):
 
     name: str
     outcomes: tuple[Outcome, ...]
-    again: Again = "both"
+    again: OnRepeat = "both"
     silent: bool = True
     """Whether it may stay without any reply."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
     def outcome(self, name: str) -> Outcome | None:
         """Return the outcome of a name, None where there is none."""
@@ -266,11 +266,11 @@ class Cover(Struct, frozen=True):
     least: int = 0
     until: Condition | None = None
     most: int | None = None
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
-Mode: TypeAlias = Literal["rebuild", "on top", "reach"]
-MODES: tuple[Mode, ...] = ("rebuild", "on top", "reach")
+LinkMode: TypeAlias = Literal["rebuild", "on top", "reach"]
+LINK_MODES: tuple[LinkMode, ...] = ("rebuild", "on top", "reach")
 
 
 class Link(Struct, frozen=True):
@@ -278,17 +278,17 @@ class Link(Struct, frozen=True):
 
     address: str
     build: tuple[Target, ...]
-    mode: Mode = "rebuild"
+    mode: LinkMode = "rebuild"
     carries: tuple[Parameter, ...] = ()
     """What the address brings along, with types and defaults."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
-Thing: TypeAlias = Move | Guard | Redirect | Link
+PlanPart: TypeAlias = Move | Guard | Redirect | Link
 """What of a plan is asked when something happens, and can be edited by itself."""
 
 
-class Memory(Struct, frozen=True):
+class MemoryLimits(Struct, frozen=True):
     """How many bytes all rungs may weigh before the phone warns, and before it ends the app; None: no such limit."""
 
     warn: int | None = None
@@ -318,7 +318,7 @@ class Rule(Struct, frozen=True):
     """Of rules in force: the title, else what it says; no other rule is called so."""
     starter: bool = False
     """Whether it comes from the starter set."""
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
     @property
     def short(self) -> str:
@@ -326,17 +326,17 @@ class Rule(Struct, frozen=True):
         return self.title or self.name
 
 
-class Starter(Struct, frozen=True):
+class StarterSet(Struct, frozen=True):
     """The starter set as the plan wants it: which of its rules are left out, and what was recognised wrongly."""
 
     without: tuple[str, ...] = ()
     not_splash: tuple[str, ...] = ()
     not_sign_in: tuple[str, ...] = ()
     not_protected: tuple[str, ...] = ()
-    at: Span = NOWHERE
+    at: Span = NO_SPAN
 
 
-class Doubt(Struct, frozen=True):
+class PlanWarning(Struct, frozen=True):
     """Something that may be meant and probably is not: where it stands, and what it is; `told`: ready to print."""
 
     line: int
@@ -363,19 +363,19 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     calls: tuple[Call, ...] = ()
     cover: Cover | None = None
     links: tuple[Link, ...] = ()
-    unknown: Target | None = None
+    unknown_target: Target | None = None
     """Where an address leads that no link matches."""
-    memory: Memory = Memory()
+    memory: MemoryLimits = MemoryLimits()
     phones: tuple[tuple[str, Policies], ...] = ()
     """Named sets of policies; the first is in force where none is chosen."""
     phone: str = ""
     """The one that is in force."""
     walks: tuple[Walk, ...] = ()
-    rules: tuple[Rule | Starter, ...] = (Starter(),)
+    rules: tuple[Rule | StarterSet, ...] = (StarterSet(),)
     """What must hold; where the plan says nothing, the starter set."""
     about: str = ""
     """What the plan is for, in a sentence."""
-    doubts: tuple[Doubt, ...] = ()
+    warnings: tuple[PlanWarning, ...] = ()
     """What may be meant and probably is not."""
 
     @cached_property
@@ -389,7 +389,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         return {overlay.name: overlay for overlay in self.overlays}
 
     @cached_property
-    def place_of_fact(self) -> dict[str, int]:
+    def fact_index(self) -> dict[str, int]:
         """Where in a state's facts the value of each fact stands."""
         return {fact.name: place for place, fact in enumerate(self.facts)}
 
@@ -398,10 +398,10 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         """Each call by its name."""
         return {call.name: call for call in self.calls}
 
-    def opens_on(self, name: str) -> list[str]:
+    def screens_opened(self, name: str) -> list[str]:
         """Return a screen, and after it what stands first inside it, where it is a flow or tabs."""
         inside = self.screen[name].inside
-        return [name, *(self.opens_on(inside[0][1].screen) if inside else ())]
+        return [name, *(self.screens_opened(inside[0][1].screen) if inside else ())]
 
     @cached_property
     def first_screens(self) -> frozenset[str]:
@@ -412,7 +412,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         names = [choice.target.screen for choice in self.start] + _put_by_themselves(self.anywhere)
         found: set[str] = set()
         while names:
-            inside = self.opens_on(names.pop())
+            inside = self.screens_opened(names.pop())
             sent = (each for each in self.redirects if any(each.is_for(name) for name in inside))
             more = [redirect.target.screen for redirect in sent]
             more += [target for name in inside for target in _put_by_themselves(self.screen[name].moves)]
@@ -421,22 +421,22 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         return frozenset(found)
 
     @property
-    def places(self) -> list[Screen | Overlay]:
+    def owners(self) -> list[Screen | Overlay]:
         """Everything that moves and guards can stand on."""
         return [*self.screens, *self.overlays]
 
     @cached_property
     def guard(self) -> dict[GuardId, Guard]:
         """Each guard by its id."""
-        return {guard.id: guard for guards in (self.guards, *(place.guards for place in self.places)) for guard in guards}
+        return {guard.id: guard for guards in (self.guards, *(place.guards for place in self.owners)) for guard in guards}
 
     @property
     def moves(self) -> tuple[Move, ...]:
         """Every move in the order of the file, those that stand anywhere last."""
-        return tuple(move for place in self.places for move in place.moves) + self.anywhere
+        return tuple(move for place in self.owners for move in place.moves) + self.anywhere
 
     @property
-    def things(self) -> tuple[Thing, ...]:
+    def things(self) -> tuple[PlanPart, ...]:
         """Every move, guard, redirect and link."""
         return *self.moves, *self.guard.values(), *self.redirects, *self.links
 

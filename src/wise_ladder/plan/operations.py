@@ -28,7 +28,7 @@ class FactIs(Struct, frozen=True, tag=True):
     value: str
 
 
-class OwnIs(Struct, frozen=True, tag=True):
+class RungFactIs(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on has this value."""
 
     name: str
@@ -70,19 +70,19 @@ class Not(Struct, frozen=True, tag=True):
     condition: Condition
 
 
-class All(Struct, frozen=True, tag=True):
+class AllOf(Struct, frozen=True, tag=True):
     """Every one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
 
 
-class Either(Struct, frozen=True, tag=True):
+class AnyOf(Struct, frozen=True, tag=True):
     """At least one of the conditions holds."""
 
     conditions: tuple[Condition, ...]
 
 
-Condition: TypeAlias = FactIs | OwnIs | ArgumentIs | Alone | DepthOver | OnLadder | BeneathIs | Not | All | Either
+Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | Alone | DepthOver | OnLadder | BeneathIs | Not | AllOf | AnyOf
 
 # Operations
 
@@ -142,7 +142,7 @@ class Pop(Struct, frozen=True, tag=True):
     record: ClassVar = OperationRecord(("pop",), ("else",), drops=True, ends_flow=True)
 
     rungs: int = 1
-    otherwise: Operation | None = None
+    fallback: Operation | None = None
 
 
 class PopTo(Struct, frozen=True, tag=True):
@@ -152,7 +152,7 @@ class PopTo(Struct, frozen=True, tag=True):
 
     target: Target
     drop: bool = False
-    otherwise: Operation | None = None
+    fallback: Operation | None = None
 
 
 class PopToRoot(Struct, frozen=True, tag=True):
@@ -185,7 +185,7 @@ class SetFact(Struct, frozen=True, tag=True):
     value: str
 
 
-class SetOwn(Struct, frozen=True, tag=True):
+class SetRungFact(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on gets a value."""
 
     record: ClassVar = OperationRecord(("set",), (), quiet=True)
@@ -257,7 +257,7 @@ class GoToWanted(Struct, frozen=True, tag=True):
 
     record: ClassVar = OperationRecord(("go to wanted",), ("else",), puts=True, shows=True)
 
-    otherwise: Operation | None = None
+    fallback: Operation | None = None
 
 
 class StartCall(Struct, frozen=True, tag=True):
@@ -285,7 +285,7 @@ class Follow(Struct, frozen=True, tag=True):
     whole: bool = False
 
 
-class On(Struct, frozen=True, tag=True):
+class OnFlow(Struct, frozen=True, tag=True):
     """An operation on the ladder inside a flow or tabs around the place, or on that of the `app`."""
 
     record: ClassVar = OperationRecord((), ("on", "app"))
@@ -294,7 +294,7 @@ class On(Struct, frozen=True, tag=True):
     operation: Operation
 
 
-class Leaving(Struct, frozen=True, tag=True):
+class LeaveByBack(Struct, frozen=True, tag=True):
     """Back or a pop at the root: the app is left or goes away, as the phone does it. No phrase says this."""
 
     record: ClassVar = OperationRecord((), ())
@@ -315,7 +315,7 @@ class FillEmpty(Struct, frozen=True, tag=True):
     record: ClassVar = OperationRecord((), ())
 
 
-class Readmit(Struct, frozen=True, tag=True):
+class RecheckRedirects(Struct, frozen=True, tag=True):
     """A saved ladder comes back: its top goes through the redirects. No phrase says this; the phone does it."""
 
     record: ClassVar = OperationRecord((), ())
@@ -330,7 +330,7 @@ Operation: TypeAlias = (
     | Clear
     | Reach
     | SetFact
-    | SetOwn
+    | SetRungFact
     | Leave
     | Return
     | CloseFlow
@@ -342,11 +342,11 @@ Operation: TypeAlias = (
     | StartCall
     | CancelCall
     | Follow
-    | On
-    | Leaving
+    | OnFlow
+    | LeaveByBack
     | ChooseGoal
     | FillEmpty
-    | Readmit
+    | RecheckRedirects
 )
 
 
@@ -356,20 +356,20 @@ OPERATIONS: tuple[type[Operation], ...] = get_args(Operation)
 
 def inner(operation: Operation) -> Operation:
     """Return an operation without the ladder it names."""
-    return inner(operation.operation) if isinstance(operation, On) else operation
+    return inner(operation.operation) if isinstance(operation, OnFlow) else operation
 
 
 def all_of(operations: Iterable[Operation]) -> Iterator[Operation]:
     """Go through operations and those inside them: on another ladder, and instead where one cannot be done."""
     for operation in operations:
         yield operation
-        inside = operation.operation if isinstance(operation, On) else otherwise(operation)
+        inside = operation.operation if isinstance(operation, OnFlow) else fallback_of(operation)
         yield from all_of([inside] if inside is not None else [])
 
 
-def otherwise(operation: Operation) -> Operation | None:
+def fallback_of(operation: Operation) -> Operation | None:
     """Return what is done instead where an operation cannot be done."""
-    return operation.otherwise if isinstance(operation, Pop | PopTo | GoToWanted) else None
+    return operation.fallback if isinstance(operation, Pop | PopTo | GoToWanted) else None
 
 
 Put: TypeAlias = Push | Replace | Reach
@@ -391,8 +391,8 @@ class TapTrigger(Struct, frozen=True, tag=True):
     carries: tuple[Parameter, ...] = ()
 
 
-Runs: TypeAlias = Literal["on ladder", "shown", "whatever happens"]
-RUNS: tuple[Runs, ...] = ("on ladder", "shown", "whatever happens")
+TimerScope: TypeAlias = Literal["on ladder", "shown", "whatever happens"]
+TIMER_SCOPES: tuple[TimerScope, ...] = ("on ladder", "shown", "whatever happens")
 
 
 class TimerTrigger(Struct, frozen=True, tag=True):
@@ -402,7 +402,7 @@ class TimerTrigger(Struct, frozen=True, tag=True):
     """
 
     after: int
-    runs: Runs = "on ladder"
+    runs: TimerScope = "on ladder"
 
 
 class ShownTrigger(Struct, frozen=True, tag=True):
@@ -437,14 +437,14 @@ class ReplyTrigger(Struct, frozen=True, tag=True):
     outcome: str
 
 
-class WorldTrigger(Struct, frozen=True, tag=True):
+class PhaseTrigger(Struct, frozen=True, tag=True):
     """The app has just started, the cover has gone, or the phone is short of memory."""
 
     what: Literal["launched", "cover gone", "low memory"]
 
 
 Trigger: TypeAlias = (
-    TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | WorldTrigger
+    TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | PhaseTrigger
 )
-BY_ITSELF = (TimerTrigger, ShownTrigger, ReplyTrigger, BecomesTrigger, WorldTrigger)
+BY_ITSELF = (TimerTrigger, ShownTrigger, ReplyTrigger, BecomesTrigger, PhaseTrigger)
 """What sets a move off without the user."""

@@ -13,19 +13,19 @@ from typing import TYPE_CHECKING, TypeVar
 from msgspec.structs import replace
 
 from wise_ladder.plan import operations, values
-from wise_ladder.plan.nearest import instead_of
-from wise_ladder.plan.tokens import Cursor, Name, PhraseError, Stop
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, StopWords
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
 
+    from wise_ladder.plan.map_reader import Reporter
     from wise_ladder.plan.model import Fact, Overlay, Screen
     from wise_ladder.plan.operations import Condition, Target, Trigger
-    from wise_ladder.plan.sections import Noting
     from wise_ladder.plan.values import Parameter, Value
 
-AFTER_TARGET: tuple[Stop, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
-_IN_CONDITION: tuple[Stop, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
+AFTER_TARGET: tuple[StopWords, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
+_IN_CONDITION: tuple[StopWords, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
 _TRIGGERS = (
     "tap NAME", "1500ms on ladder", "1500ms shown", "1500ms whatever happens", "shown", "first shown", "left",
     "FACT becomes VALUE", "NAME comes back", "NAME is cancelled", "CALL gives OUTCOME", "launched", "cover gone", "low memory",
@@ -38,7 +38,7 @@ _T = TypeVar("_T")
 class Scope:
     """What a phrase may name where it stands."""
 
-    note: Noting
+    note: Reporter
     screens: Mapping[str, Screen]
     facts: Mapping[str, Fact]
     own: Mapping[str, Fact] = field(default_factory=dict)
@@ -80,7 +80,7 @@ class Scope:
         """Look up an outcome of a call; an unknown one of either is noted."""
         known = self.call(call)
         if known and name.text not in known:
-            self.note(name.start, f'"{call.text}" never gives "{name.text}"', instead_of(name.text, known))
+            self.note(name.start, f'"{call.text}" never gives "{name.text}"', suggest(name.text, known))
 
     def fact(self, name: Name) -> Fact | None:
         """Look up a fact, of the rung first; an unknown one is noted."""
@@ -89,19 +89,19 @@ class Scope:
     def value(self, fact: Fact, name: Name) -> None:
         """Note a value that the fact does not have."""
         if name.text not in fact.values:
-            self.note(name.start, f'"{fact.name}" is never "{name.text}"', instead_of(name.text, fact.values))
+            self.note(name.start, f'"{fact.name}" is never "{name.text}"', suggest(name.text, fact.values))
 
     def _known(self, name: Name, known: Mapping[str, _T], what: str) -> _T | None:
         found = known.get(name.text)
         if found is None:
-            self.note(name.start, f'there is no {what} "{name.text}"', instead_of(name.text, known))
+            self.note(name.start, f'there is no {what} "{name.text}"', suggest(name.text, known))
         return found
 
 
 # Targets and their arguments
 
 
-def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tuple[Stop, ...] = AFTER_TARGET) -> Target:
+def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tuple[StopWords, ...] = AFTER_TARGET) -> Target:
     """Read a screen with arguments; `whole`: each argument without a default must be there."""
     name = cursor.name("the name of a screen", stops)
     written = list(_read_arguments(cursor))
@@ -113,7 +113,7 @@ def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tupl
     for key, value in written:
         parameter = takes.get(key.text)
         if parameter is None:
-            scope.note(key.start, f'"{name.text}" takes no "{key.text}"', instead_of(key.text, takes))
+            scope.note(key.start, f'"{name.text}" takes no "{key.text}"', suggest(key.text, takes))
         elif key.text in given:
             scope.note(key.start, f'"{key.text}" is given twice', "keep one of the two")
         else:
@@ -131,14 +131,14 @@ def read_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tupl
 
 
 def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
-    if not cursor.take("("):
+    if not cursor.accept("("):
         return
-    while not cursor.take(")"):
+    while not cursor.accept(")"):
         key = cursor.name("the name of an argument")
-        cursor.need("=")
-        variable = cursor.take("$")
+        cursor.expect("=")
+        variable = cursor.accept("$")
         yield key, (variable, _one_value(cursor))
-        cursor.take(",")
+        cursor.accept(",")
 
 
 def _one_value(cursor: Cursor) -> Name:
@@ -147,7 +147,7 @@ def _one_value(cursor: Cursor) -> Name:
     first, _, rest = name.text.partition(" ")
     if not rest or cursor.phrase[name.start : name.start + 1] in "\"'":
         return name
-    if cursor.sees("="):
+    if cursor.next_is("="):
         raise PhraseError(name.start + len(first) + 1, "two arguments with nothing between", "part them by a comma")
     raise PhraseError(name.start, f'"{name.text}" has blanks', f'put it in quotes: "{name.text}"')
 
@@ -163,7 +163,7 @@ def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Valu
     known = scope.takes.get(name.text)
     if known is None:
         choices = [*scope.carried, *scope.takes]
-        scope.note(name.start, f'nothing here is called "${name.text}"', instead_of(name.text, choices))
+        scope.note(name.start, f'nothing here is called "${name.text}"', suggest(name.text, choices))
     elif known.kind != parameter.kind:
         scope.note(name.start, f'"${name.text}" is a {known.kind}, "{parameter.name}" takes a {parameter.kind}')
     return operations.Variable(name.text)
@@ -171,78 +171,78 @@ def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Valu
 
 def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
     """Read the value of an argument as its type wants it; another one is noted."""
-    value = values.as_value(parameter, name.text)
+    value = values.parse_value(parameter, name.text)
     if value is not None:
         return value
     if parameter.kind == "whole number":
         what, instead = f'"{parameter.name}" is a whole number, not "{name.text}"', f"write {parameter.samples[0]}"
     else:
         choices = [str(sample) for sample in parameter.samples]
-        what, instead = f'"{parameter.name}" is never "{name.text}"', instead_of(name.text, choices)
+        what, instead = f'"{parameter.name}" is never "{name.text}"', suggest(name.text, choices)
     scope.note(name.start, what, instead)
     return name.text
 
 
-def read_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
+def parse_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
     """Read where the arrow leads: `to S(args)`, perhaps `fresh`."""
     cursor = Cursor(phrase)
-    cursor.take("to")
-    target = read_target(cursor, scope, stops=(("fresh",),))
-    fresh = cursor.take("fresh")
-    cursor.finish("an arrow")
+    cursor.accept("to")
+    target = parse_target(cursor, scope, stops=(("fresh",),))
+    fresh = cursor.accept("fresh")
+    cursor.expect_end("an arrow")
     return target, None, fresh
 
 
 # Triggers
 
 
-def read_trigger(phrase: str, scope: Scope) -> Trigger:
+def parse_trigger(phrase: str, scope: Scope) -> Trigger:
     """Read what sets a move off; what its tap carries is put into the scope."""
     cursor = Cursor(phrase)
     for words, trigger in _PLAIN_TRIGGERS:
-        if cursor.take(*words):
-            cursor.finish("this trigger")
+        if cursor.accept(*words):
+            cursor.expect_end("this trigger")
             return trigger
-    if not cursor.sees("tap") and not cursor.time_next():
+    if not cursor.next_is("tap") and not cursor.time_next():
         return _event_trigger(cursor, scope)
     if cursor.time_next():
         after = cursor.time()
-        for runs in operations.RUNS:
-            if cursor.take(*runs.split()):
-                cursor.finish("a timer")
+        for runs in operations.TIMER_SCOPES:
+            if cursor.accept(*runs.split()):
+                cursor.expect_end("a timer")
                 return operations.TimerTrigger(after, runs)
         raise PhraseError(
-            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(operations.RUNS)}"
+            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(operations.TIMER_SCOPES)}"
         )
-    cursor.need("tap")
+    cursor.expect("tap")
     name = cursor.name("the name of what is tapped")
-    if cursor.take("("):
-        while not cursor.take(")"):
+    if cursor.accept("("):
+        while not cursor.accept(")"):
             scope.carried[cursor.name("the name of an argument").text] = None
-            cursor.take(",")
-    cursor.finish("a tap")
+            cursor.accept(",")
+    cursor.expect_end("a tap")
     return operations.TapTrigger(name.text)
 
 
 def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
     name = cursor.name("a trigger", (("becomes",), ("gives",), ("comes", "back"), ("is", "cancelled")))
-    if cursor.take("gives"):
+    if cursor.accept("gives"):
         outcome = cursor.name("an outcome")
-        cursor.finish("this trigger")
+        cursor.expect_end("this trigger")
         scope.outcome(name, outcome)
         return operations.ReplyTrigger(name.text, outcome.text)
-    if cursor.take("becomes"):
+    if cursor.accept("becomes"):
         value = cursor.name("a value", (("even", "hidden"),))
-        hidden = cursor.take("even", "hidden")
-        cursor.finish("this trigger")
+        hidden = cursor.accept("even", "hidden")
+        cursor.expect_end("this trigger")
         if name.text in scope.own:
             scope.value(scope.own[name.text], value)
         elif (fact := scope.fact(name)) is not None:
             scope.value(fact, value)
         return operations.BecomesTrigger(name.text, value.text, hidden)
     for words, cancelled in ((("comes", "back"), False), (("is", "cancelled"), True)):
-        if cursor.take(*words):
-            cursor.finish("this trigger")
+        if cursor.accept(*words):
+            cursor.expect_end("this trigger")
             choices = scope.result(name)
             if not cancelled:
                 scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
@@ -255,60 +255,60 @@ _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
     (("shown",), operations.ShownTrigger()),
     (("first", "shown"), operations.ShownTrigger(first=True)),
     (("left",), operations.LeftTrigger()),
-    (("launched",), operations.WorldTrigger("launched")),
-    (("cover", "gone"), operations.WorldTrigger("cover gone")),
-    (("low", "memory"), operations.WorldTrigger("low memory")),
+    (("launched",), operations.PhaseTrigger("launched")),
+    (("cover", "gone"), operations.PhaseTrigger("cover gone")),
+    (("low", "memory"), operations.PhaseTrigger("low memory")),
 )
 
 
 # Conditions
 
 
-def read_condition(phrase: str, scope: Scope) -> Condition:
+def parse_condition(phrase: str, scope: Scope) -> Condition:
     """Read the condition of a move; raises PhraseError where it is none."""
     cursor = Cursor(phrase)
     found = _either(cursor, scope)
-    cursor.finish("a condition")
+    cursor.expect_end("a condition")
     return found
 
 
 def _either(cursor: Cursor, scope: Scope) -> Condition:
     found = [_all(cursor, scope)]
-    while cursor.take("or"):
+    while cursor.accept("or"):
         found.append(_all(cursor, scope))
-    return found[0] if len(found) == 1 else operations.Either(tuple(found))
+    return found[0] if len(found) == 1 else operations.AnyOf(tuple(found))
 
 
 def _all(cursor: Cursor, scope: Scope) -> Condition:
     found = [_one(cursor, scope)]
-    while cursor.take("and"):
+    while cursor.accept("and"):
         found.append(_one(cursor, scope))
-    return found[0] if len(found) == 1 else operations.All(tuple(found))
+    return found[0] if len(found) == 1 else operations.AllOf(tuple(found))
 
 
 def _one(cursor: Cursor, scope: Scope) -> Condition:
-    if cursor.take("not"):
+    if cursor.accept("not"):
         with cursor.deeper():
             return operations.Not(_one(cursor, scope))
-    if cursor.take("("):
+    if cursor.accept("("):
         with cursor.deeper():
             inner = _either(cursor, scope)
-        cursor.need(")")
+        cursor.expect(")")
         return inner
-    if cursor.take("alone"):
+    if cursor.accept("alone"):
         return operations.Alone()
-    if cursor.take("depth", "over"):
+    if cursor.accept("depth", "over"):
         return operations.DepthOver(cursor.whole_number("a number of rungs"))
-    if cursor.take("beneath", "is"):
-        turned = cursor.take("not")
+    if cursor.accept("beneath", "is"):
+        turned = cursor.accept("not")
         return _turned(turned, operations.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
     name = cursor.name("a fact, an argument or a screen", _IN_CONDITION)
-    if cursor.take("on", "the", "ladder"):
+    if cursor.accept("on", "the", "ladder"):
         scope.screen(name)
         return operations.OnLadder(name.text)
-    if not cursor.take("is"):
+    if not cursor.accept("is"):
         raise PhraseError(cursor.place, f'"is" was expected after "{name.text}"', f"write {name.text} is VALUE")
-    turned = cursor.take("not")
+    turned = cursor.accept("not")
     return _turned(turned, _is(scope, name, cursor.name("a value", _IN_CONDITION)))
 
 
@@ -316,7 +316,7 @@ def _turned(turned: bool, condition: Condition) -> Condition:
     return operations.Not(condition) if turned else condition
 
 
-def _screen_name(cursor: Cursor, scope: Scope, stops: tuple[Stop, ...]) -> str:
+def _screen_name(cursor: Cursor, scope: Scope, stops: tuple[StopWords, ...]) -> str:
     name = cursor.name("the name of a screen", stops)
     scope.screen(name)
     return name.text
@@ -330,5 +330,5 @@ def _is(scope: Scope, name: Name, value: Name) -> Condition:
     fact = scope.fact(name)
     if fact is not None:
         scope.value(fact, value)
-    kind = operations.OwnIs if name.text in scope.own else operations.FactIs
+    kind = operations.RungFactIs if name.text in scope.own else operations.FactIs
     return kind(name.text, value.text)

@@ -106,7 +106,7 @@ _FACT = {
     "anyOf": [
         _FLAG,
         _VALUES,
-        _map("A fact.", {"values": _VALUES, "kept": _one_of(*model.KEPT), "from outside": _PHRASES}, need=("values",)),
+        _map("A fact.", {"values": _VALUES, "kept": _one_of(*model.LIFETIMES), "from outside": _PHRASES}, need=("values",)),
     ]
 }
 _TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
@@ -137,7 +137,7 @@ _POLICIES: Schema = {
 _CALL: Schema = {
     "type": "object",
     "description": "A request: its replies with their least times, and what a second one does meanwhile.",
-    "properties": {"again": _one_of(*model.AGAIN), "never silent": _FLAG},
+    "properties": {"again": _one_of(*model.ON_REPEAT), "never silent": _FLAG},
     "additionalProperties": {"anyOf": [_TIME, _map("A reply.", {"takes": _TIME, "if": _TEXT})]},
 }
 _STEPS: Schema = {"type": "array", "items": {"anyOf": [_TEXT, {"type": "object"}]}}
@@ -197,7 +197,7 @@ SCHEMA: Schema = {
                 _map(
                     "An overlay.",
                     {
-                        "kind": _one_of(*model.KINDS),
+                        "kind": _one_of(*model.OVERLAY_KINDS),
                         "of": _TEXT,
                         "back": _one_of("closes", "blocked", "passes"),
                         "for": _TIME,
@@ -223,7 +223,7 @@ SCHEMA: Schema = {
                 "Addresses from outside.",
                 _map(
                     "A link.",
-                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*model.MODES)},
+                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*model.LINK_MODES)},
                     need=("address", "build"),
                 ),
             ),

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.errors import WalkError
 from wise_ladder.plan.events import Event
 from wise_ladder.plan.phrases import Scope
-from wise_ladder.plan.steps import gather_taps, read_step
+from wise_ladder.plan.steps import parse_step, taps_by_name
 from wise_ladder.plan.tokens import PhraseError
 
 if TYPE_CHECKING:
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...] = ()) -> Scope:
     """Return what a phrase may name that stands on a place of a plan; what is wrong in it goes unsaid."""
     results: dict[str, tuple[str, ...]] = {}
-    for name, choices in chain.from_iterable(place.gives for place in plan.places):
+    for name, choices in chain.from_iterable(place.gives for place in plan.owners):
         results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
     guards = plan.guard.values()
     found = Scope(
@@ -43,13 +43,13 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
     return found
 
 
-def read_event(plan: Plan, typed: str) -> Event:
+def parse_event(plan: Plan, typed: str) -> Event:
     """Read something that a walk can do; raises WalkError where it is none, with what is wrong."""
     wrong: list[str] = []
     scope = scope_of(plan)
     scope.note = lambda _at, what, instead="": wrong.append(f"{what}; {instead}" if instead else what)
     try:
-        found = read_step(typed, scope, gather_taps(plan.moves))
+        found = parse_step(typed, scope, taps_by_name(plan.moves))
     except PhraseError as error:
         raise WalkError(f"{error.what}; {error.instead}" if error.instead else error.what) from None
     if wrong:

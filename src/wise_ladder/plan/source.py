@@ -19,42 +19,42 @@ from wise_ladder.safe import CONTROL, named, unsafe
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-MOST_NESTING = 32
-MOST_NODES = 200_000
+MAX_NESTING = 32
+MAX_NODES = 200_000
 """More than the largest plan within the other limits has."""
-MOST_PROBLEMS = 200
+MAX_PROBLEMS = 200
 """So many are told; whoever has more has another kind of file."""
-MOST_CHARACTERS = 2_000
+MAX_CHARACTERS = 2_000
 """Of a single phrase or name."""
 _TAB = "\t"
 _TEXTS = {"about", "text"}
 """The keys of what is written for people: these may have several lines."""
 
 
-class Scalar(Struct, frozen=True, gc=False):
+class ScalarNode(Struct, frozen=True, gc=False):
     """A single word or phrase; `raw` tells whether each character stands in the file as it is here, `inset` from where."""
 
     text: str
     at: Span
-    raw: bool
-    inset: int
+    verbatim: bool
+    quote_width: int
 
 
-class Items(Struct, frozen=True, gc=False):
+class ListNode(Struct, frozen=True, gc=False):
     """A list."""
 
     items: tuple[Node, ...]
     at: Span
 
 
-class Entries(Struct, frozen=True, gc=False):
+class MapNode(Struct, frozen=True, gc=False):
     """A map, in the order of the file."""
 
-    entries: tuple[tuple[Scalar, Node], ...]
+    entries: tuple[tuple[ScalarNode, Node], ...]
     at: Span
 
 
-Node: TypeAlias = Scalar | Items | Entries
+Node: TypeAlias = ScalarNode | ListNode | MapNode
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -64,7 +64,7 @@ class Problem:
     line: int
     column: int
     what: str
-    instead: str = ""
+    hint: str = ""
 
 
 @dataclass(slots=True)
@@ -76,17 +76,17 @@ class Source:
     problems: list[Problem] = field(default_factory=list)
     doubts: list[Problem] = field(default_factory=list)
 
-    def problem(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
+    def add_error(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
         """Note something wrong, `shift` characters into the stretch."""
         self.problems.append(Problem(at.line, at.column + shift, what, instead))
-        if len(self.problems) >= MOST_PROBLEMS:
-            raise PlanError([*self.shown(self.problems), f"{self.name}: {MOST_PROBLEMS} mistakes, and the rest not looked for"])
+        if len(self.problems) >= MAX_PROBLEMS:
+            raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes, and the rest not looked for"])
 
-    def doubt(self, at: Span, what: str) -> None:
+    def add_warning(self, at: Span, what: str) -> None:
         """Note something that may be meant, and probably is not."""
         self.doubts.append(Problem(at.line, at.column, what))
 
-    def stop_on_problems(self) -> None:
+    def raise_errors(self) -> None:
         """Raise PlanError with every problem there is, in the order of the file; nothing where there is none."""
         if self.problems:
             raise PlanError(self.shown(self.problems))
@@ -99,8 +99,8 @@ class Source:
 
 def _show(name: str, problem: Problem, lines: list[str]) -> str:
     head = f"{name}:{problem.line}:{problem.column}: {problem.what}"
-    if problem.instead:
-        head += f"; {problem.instead}"
+    if problem.hint:
+        head += f"; {problem.hint}"
     if not 1 <= problem.line <= len(lines):
         return head
     line, column = lines[problem.line - 1].replace(_TAB, " "), problem.column - 1
@@ -110,7 +110,7 @@ def _show(name: str, problem: Problem, lines: list[str]) -> str:
     return f"{head}\n{gutter}{part}\n{' ' * (len(gutter) - 2)}| {' ' * (column - begin)}^"
 
 
-def parse(source: Source) -> Entries:
+def parse(source: Source) -> MapNode:
     """Take the YAML of a plan apart.
 
     Raises PlanError at the first place that is no YAML, or that a plan may not have (an alias, a tag, deep nesting).
@@ -118,8 +118,8 @@ def parse(source: Source) -> Entries:
     for found in CONTROL.finditer(source.text):
         line = source.text.count("\n", 0, found.start()) + 1
         at = Span(line, found.start() - source.text.rfind("\n", 0, found.start()), 0, 0)
-        source.problem(at, f"the control character {named(found.group())}", "remove it; a plan is plain text")
-    source.stop_on_problems()
+        source.add_error(at, f"the control character {named(found.group())}", "remove it; a plan is plain text")
+    source.raise_errors()
     try:
         events = yaml.parse(source.text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
         return _Builder(source, events).document()
@@ -133,8 +133,8 @@ def parse(source: Source) -> Entries:
         line = source.text.count("\n", 0, place) + 1
         at = Span(line, place - source.text.rfind("\n", 0, place), 0, 0)
         what, instead = "a character that no text may have", "remove it"
-    source.problem(at, what, instead)
-    source.stop_on_problems()
+    source.add_error(at, what, instead)
+    source.raise_errors()
     raise AssertionError("unreachable: the problem just noted was raised")
 
 
@@ -171,26 +171,26 @@ class _Builder:
         self._events = events
         self._count = 0
 
-    def document(self) -> Entries:
+    def document(self) -> MapNode:
         for event in self._events:
             if isinstance(event, (yaml.StreamStartEvent, yaml.DocumentStartEvent)):
                 continue
             if isinstance(event, yaml.StreamEndEvent):
                 break
             node = self._node(event, 0)
-            if not isinstance(node, Entries):
+            if not isinstance(node, MapNode):
                 break
             for later in self._events:
                 if isinstance(later, yaml.DocumentStartEvent):
                     self._refuse(later, "a second document", "a plan file holds one; remove the ---")
             return node
-        self._source.problem(Span(1, 1, 0, 0), "this is no plan: a plan is a map of keys", 'begin with "app: NAME"')
-        self._source.stop_on_problems()
+        self._source.add_error(Span(1, 1, 0, 0), "this is no plan: a plan is a map of keys", 'begin with "app: NAME"')
+        self._source.raise_errors()
         raise AssertionError("unreachable: the problem just noted was raised")
 
     def _refuse(self, event: yaml.Event, what: str, instead: str) -> None:
-        self._source.problem(_span(event, event), what, instead)
-        self._source.stop_on_problems()
+        self._source.add_error(_span(event, event), what, instead)
+        self._source.raise_errors()
 
     def _node(self, event: yaml.Event, depth: int, *, is_name: bool = True) -> Node:
         if isinstance(event, yaml.AliasEvent):
@@ -199,49 +199,49 @@ class _Builder:
             self._refuse(event, f"the anchor &{event.anchor}", "remove it; a plan has no aliases")
         if event.tag is not None and event.tag != "!":
             self._refuse(event, f"the tag {event.tag}", "remove it; a plan has no tags")
-        if depth > MOST_NESTING:
-            self._refuse(event, f"nested deeper than {MOST_NESTING}", "flatten it")
+        if depth > MAX_NESTING:
+            self._refuse(event, f"nested deeper than {MAX_NESTING}", "flatten it")
         self._count += 1
-        if self._count > MOST_NODES:
-            self._refuse(event, f"more than {MOST_NODES:,} words and lists", "part the app into several plans")
+        if self._count > MAX_NODES:
+            self._refuse(event, f"more than {MAX_NODES:,} words and lists", "part the app into several plans")
         if isinstance(event, yaml.ScalarEvent):
-            if len(event.value) > MOST_CHARACTERS:
-                self._refuse(event, f"a phrase of more than {MOST_CHARACTERS:,} characters", "shorten it")
+            if len(event.value) > MAX_CHARACTERS:
+                self._refuse(event, f"a phrase of more than {MAX_CHARACTERS:,} characters", "shorten it")
             if (found := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
-                self._source.problem(_span(event, event), f"{named(found.group())}, which is not seen", "remove it")
+                self._source.add_error(_span(event, event), f"{named(found.group())}, which is not seen", "remove it")
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []
             for inner in self._events:
                 if isinstance(inner, yaml.SequenceEndEvent):
-                    return Items(tuple(items), _span(event, inner))
+                    return ListNode(tuple(items), _span(event, inner))
                 items.append(self._node(inner, depth + 1))
         return self._entries(event, depth)
 
-    def _entries(self, event: yaml.Event, depth: int) -> Entries:
-        entries: list[tuple[Scalar, Node]] = []
+    def _entries(self, event: yaml.Event, depth: int) -> MapNode:
+        entries: list[tuple[ScalarNode, Node]] = []
         seen: set[str] = set()
         for inner in self._events:
             if isinstance(inner, yaml.MappingEndEvent):
-                return Entries(tuple(entries), _span(event, inner))
+                return MapNode(tuple(entries), _span(event, inner))
             key = self._node(inner, depth + 1)
-            is_text = isinstance(key, Scalar) and key.text in _TEXTS
+            is_text = isinstance(key, ScalarNode) and key.text in _TEXTS
             value = self._node(next(self._events), depth + 1, is_name=not is_text)
-            if not isinstance(key, Scalar):
-                self._source.problem(key.at, "a key must be a single word or phrase")
+            if not isinstance(key, ScalarNode):
+                self._source.add_error(key.at, "a key must be a single word or phrase")
                 continue
             if key.text in seen:
-                self._source.problem(key.at, f'"{key.text}" stands here a second time', "keep one of the two")
+                self._source.add_error(key.at, f'"{key.text}" stands here a second time', "keep one of the two")
                 continue
             seen.add(key.text)
             entries.append((key, value))
         raise AssertionError("unreachable: the parser ends each map")
 
-    def _scalar(self, event: yaml.ScalarEvent) -> Scalar:
+    def _scalar(self, event: yaml.ScalarEvent) -> ScalarNode:
         at, style = _span(event, event), event.style
         inset = 1 if style else 0
         raw = self._source.text.startswith(event.value, at.start + inset) and style not in ("|", ">")
-        return Scalar(event.value, at, raw, inset)
+        return ScalarNode(event.value, at, raw, inset)
 
 
 def _span(first: yaml.Event, last: yaml.Event) -> Span:

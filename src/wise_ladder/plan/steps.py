@@ -6,10 +6,10 @@ import re
 from typing import TYPE_CHECKING, Literal
 
 from wise_ladder.plan import events, model, operations, values
-from wise_ladder.plan.nearest import instead_of
-from wise_ladder.plan.operating import read_set
-from wise_ladder.plan.phrases import read_target, typed
-from wise_ladder.plan.tokens import Cursor, Name, PhraseError, by_first_word, time_words
+from wise_ladder.plan.parse_operations import parse_set
+from wise_ladder.plan.phrases import parse_target, typed
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, index_by_first_word, time_phrase
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -21,19 +21,19 @@ if TYPE_CHECKING:
 _RESERVED = re.compile(r"""[()=,>\[\]$":#]|^$|(?:^|\s)'|\b(is|and|or|not|once|exactly|else|twice|awaiting|on the ladder)\b""")
 
 
-def read_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event | Expectation:
+def parse_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event | Expectation:
     """Read one line of a walk; `taps` are the taps of the whole plan with what they carry.
 
     Raises PhraseError where the phrase is no step; a name nobody knows is noted in the scope.
     """
     cursor = Cursor(phrase)
     for words, read in _BY_FIRST.get(cursor.word, ()):
-        if cursor.take(*words):
+        if cursor.accept(*words):
             found = read(cursor, scope)
             break
     else:
-        found = _tap(cursor, scope, taps) if cursor.take("tap") else _value_is(cursor, scope)
-    cursor.finish("this step")
+        found = _tap(cursor, scope, taps) if cursor.accept("tap") else _value_is(cursor, scope)
+    cursor.expect_end("this step")
     return found
 
 
@@ -41,29 +41,29 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, .
     name = cursor.name("the name of what is tapped", (("twice",),))
     carries = taps.get(name.text)
     if carries is None:
-        scope.note(name.start, f'no screen has a tap "{name.text}"', instead_of(name.text, taps))
+        scope.note(name.start, f'no screen has a tap "{name.text}"', suggest(name.text, taps))
         carries = ()
     known = {parameter.name: parameter for parameter in carries}
     given: dict[str, values.Value] = {}
-    if cursor.take("("):
-        while not cursor.take(")"):
+    if cursor.accept("("):
+        while not cursor.accept(")"):
             key = cursor.name("the name of an argument")
-            cursor.need("=")
+            cursor.expect("=")
             value = cursor.name("a value")
             if key.text in known:
                 given[key.text] = typed(scope, known[key.text], value)
             else:
-                scope.note(key.start, f'"tap {name.text}" carries no "{key.text}"', instead_of(key.text, known))
-            cursor.take(",")
+                scope.note(key.start, f'"tap {name.text}" carries no "{key.text}"', suggest(key.text, known))
+            cursor.accept(",")
     if known.keys() - given.keys():
         example = ", ".join(f"{parameter.name}={parameter.samples[0]}" for parameter in carries)
         scope.note(name.start, f'"tap {name.text}" carries an argument', f"write tap {name.text}({example})")
-    twice = cursor.take("twice")
+    twice = cursor.accept("twice")
     return events.Tap(name.text, tuple((key, given[key]) for key in known if key in given), twice)
 
 
 def _see(cursor: Cursor, scope: Scope) -> events.See:
-    target = read_target(cursor, scope, whole=False, stops=())
+    target = parse_target(cursor, scope, whole=False, stops=())
     return events.See(target.screen, target.fixed)
 
 
@@ -79,7 +79,7 @@ def _see_something(cursor: Cursor, scope: Scope) -> events.See:
 def _rung(cursor: Cursor, scope: Scope) -> events.See:
     """Read a rung of a ladder: `hive(id=7)`, or one that holds ladders: `home[diary: week > entry(id=3)]`."""
     rung = _see(cursor, scope)
-    if not cursor.take("["):
+    if not cursor.accept("["):
         return rung
     screen = scope.screens.get(rung.screen)
     tab = ""
@@ -88,20 +88,20 @@ def _rung(cursor: Cursor, scope: Scope) -> events.See:
         tab = name.text
         tabs = [known for known, _ in screen.inside]
         if tab not in tabs:
-            scope.note(name.start, f'"{rung.screen}" has no tab "{tab}"', instead_of(tab, tabs))
-        cursor.take(":")
+            scope.note(name.start, f'"{rung.screen}" has no tab "{tab}"', suggest(tab, tabs))
+        cursor.accept(":")
     elif screen is not None and not screen.inside:
         scope.note(cursor.place, f'"{rung.screen}" holds no ladder', "leave the brackets out")
     inside = [_rung(cursor, scope)]
-    while cursor.take(">"):
+    while cursor.accept(">"):
         inside.append(_rung(cursor, scope))
-    cursor.need("]")
+    cursor.expect("]")
     return events.See(rung.screen, rung.arguments, tab, tuple(inside))
 
 
 def _ladder(cursor: Cursor, scope: Scope) -> Expectation:
     rungs = [_rung(cursor, scope)]
-    while cursor.take(">"):
+    while cursor.accept(">"):
         rungs.append(_rung(cursor, scope))
     return events.LadderIs(tuple(rungs))
 
@@ -111,7 +111,7 @@ def _depth(cursor: Cursor, _scope: Scope) -> Expectation:
 
 
 def _start_from(cursor: Cursor, _scope: Scope) -> Expectation:
-    return events.StartFrom(cursor.all_left("the name of a walk"))
+    return events.StartFrom(cursor.rest_as_name("the name of a walk"))
 
 
 def _never_saw(cursor: Cursor, scope: Scope) -> Expectation:
@@ -129,24 +129,24 @@ def _wait(cursor: Cursor, _scope: Scope) -> Event:
 
 
 def _set(cursor: Cursor, scope: Scope) -> Event:
-    fact, value = read_set(cursor, scope)
+    fact, value = parse_set(cursor, scope)
     return events.OutsideChange(fact, value)
 
 
 def _back(cursor: Cursor, scope: Scope) -> Event:
-    cursor.take(",")
-    return events.Back(_guard(cursor, scope)) if cursor.take("taken", "by") else events.Back()
+    cursor.accept(",")
+    return events.Back(_guard(cursor, scope)) if cursor.accept("taken", "by") else events.Back()
 
 
 def _guard(cursor: Cursor, scope: Scope) -> str:
     name = cursor.name("the name of a guard")
     if name.text not in scope.guards:
-        scope.note(name.start, f'there is no guard "{name.text}"', instead_of(name.text, scope.guards))
+        scope.note(name.start, f'there is no guard "{name.text}"', suggest(name.text, scope.guards))
     return name.text
 
 
 def _asked(cursor: Cursor, scope: Scope) -> Expectation:
-    return events.Asked(_guard(cursor, scope))
+    return events.QuestionIs(_guard(cursor, scope))
 
 
 def _back_asks(cursor: Cursor, scope: Scope) -> Expectation:
@@ -156,45 +156,45 @@ def _back_asks(cursor: Cursor, scope: Scope) -> Expectation:
 def _answer(cursor: Cursor, scope: Scope) -> Event:
     name = cursor.name("an answer")
     if name.text not in scope.answers:
-        scope.note(name.start, f'no question has the answer "{name.text}"', instead_of(name.text, scope.answers))
+        scope.note(name.start, f'no question has the answer "{name.text}"', suggest(name.text, scope.answers))
     return events.Answer(name.text)
 
 
 def _got(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a result", (("is", "cancelled"),))
     choices = scope.result(name)
-    if cursor.take("is", "cancelled"):
-        return events.Got(name.text)
-    cursor.need("=")
+    if cursor.accept("is", "cancelled"):
+        return events.ResultIs(name.text)
+    cursor.expect("=")
     value = cursor.name("a value")
     if choices and value.text not in choices:
-        scope.note(value.start, f'"{name.text}" is never "{value.text}"', instead_of(value.text, choices))
-    return events.Got(name.text, value.text)
+        scope.note(value.start, f'"{name.text}" is never "{value.text}"', suggest(value.text, choices))
+    return events.ResultIs(name.text, value.text)
 
 
 def _button(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("arrow, menu or none")
     if name.text not in _BUTTONS:
-        scope.note(name.start, f'the header never shows "{name.text}"', instead_of(name.text, _BUTTONS))
+        scope.note(name.start, f'the header never shows "{name.text}"', suggest(name.text, _BUTTONS))
     return events.HeaderButtonIs(name.text)
 
 
 def _bars(cursor: Cursor, _scope: Scope) -> Expectation:
-    if cursor.take("hidden"):
+    if cursor.accept("hidden"):
         return events.BarsAre(shown=False)
-    cursor.need("shown")
+    cursor.expect("shown")
     return events.BarsAre(shown=True)
 
 
 def _finding(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a finding")
-    if name.text not in FINDINGS:
-        scope.note(name.start, f'there is no finding "{name.text}"', instead_of(name.text, FINDINGS, most=20))
+    if name.text not in FINDING_NAMES:
+        scope.note(name.start, f'there is no finding "{name.text}"', suggest(name.text, FINDING_NAMES, most=20))
     return events.FindingIs(name.text)
 
 
 _BUTTONS = ("arrow", "menu", "none")
-FINDINGS = (
+FINDING_NAMES = (
     "pop at the root", "nothing to pop to", "acted while hidden", "runaway", "nobody waits", "awaits nothing", "result lost",
     "redirects never end", "no such flow here", "no such tab here", "nowhere to open", "handler outlived its screen",
     "nested too deep", "reply to a gone screen", "acted after leaving", "cover never goes", "cut short", "memory warning",
@@ -210,18 +210,18 @@ def _outcome(cursor: Cursor, scope: Scope, call: Name) -> events.Reply:
 
 
 def _link(cursor: Cursor, _scope: Scope) -> Event:
-    return events.Link(cursor.address())
+    return events.OpenLink(cursor.address())
 
 
 def _saw(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a screen", (("at", "least"),))
     scope.screen(name)
-    cursor.need("at", "least")
+    cursor.expect("at", "least")
     return events.SawAtLeast(name.text, cursor.time())
 
 
 def _called(cursor: Cursor, scope: Scope) -> Expectation:
-    name = next((call for call in sorted(scope.calls, key=len, reverse=True) if cursor.take(*call.split())), None)
+    name = next((call for call in sorted(scope.calls, key=len, reverse=True) if cursor.accept(*call.split())), None)
     if name is None:
         written = cursor.name("the name of a call")
         name = written.text
@@ -230,18 +230,18 @@ def _called(cursor: Cursor, scope: Scope) -> Expectation:
             scope.call(Name(" ".join(words), written.start))
             return events.Called(name, 0)
     times = cursor.whole_number("how often")
-    if not cursor.take("time"):
-        cursor.need("times")
+    if not cursor.accept("time"):
+        cursor.expect("times")
     return events.Called(name, times)
 
 
 def _value_is(cursor: Cursor, scope: Scope) -> Event | Expectation:
     name = cursor.name("a step", (("is",), ("replies",)))
-    if cursor.take("replies"):
+    if cursor.accept("replies"):
         return _outcome(cursor, scope, name)
-    if not cursor.take("is"):
+    if not cursor.accept("is"):
         words = name.text.split()
-        instead = instead_of(words[0], [*(" ".join(first) for first, _ in _READERS), "tap"], most=20)
+        instead = suggest(words[0], [*(" ".join(first) for first, _ in _READERS), "tap"], most=20)
         raise PhraseError(0, f'no step of a walk begins with "{words[0]}"', instead)
     value = cursor.name("a value")
     own = scope.own.get(name.text)
@@ -251,17 +251,17 @@ def _value_is(cursor: Cursor, scope: Scope) -> Event | Expectation:
     return events.ValueIs(name.text, value.text)
 
 
-def read_given(phrase: str, scope: Scope) -> tuple[Literal["fact", "reply"], str, str]:
+def parse_given(phrase: str, scope: Scope) -> tuple[Literal["fact", "reply"], str, str]:
     """Read what a walk is given before its first step: `FACT is VALUE`, `CALL replies OUTCOME`."""
     cursor = Cursor(phrase)
     name = cursor.name("a fact or a call", (("is",), ("replies",)))
-    if cursor.take("replies"):
+    if cursor.accept("replies"):
         reply = _outcome(cursor, scope, name)
-        cursor.finish("what is given")
+        cursor.expect_end("what is given")
         return "reply", reply.call, reply.outcome
-    cursor.need("is")
+    cursor.expect("is")
     value = cursor.name("a value")
-    cursor.finish("what is given")
+    cursor.expect_end("what is given")
     fact = scope.fact(Name(name.text, name.start))
     if fact is not None:
         scope.value(fact, value)
@@ -276,7 +276,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("back",), _back),
     (("answer",), _answer),
     (("asked",), _asked),
-    (("not", "asked"), lambda _cursor, _scope: events.Asked()),
+    (("not", "asked"), lambda _cursor, _scope: events.QuestionIs()),
     (("got",), _got),
     (("header", "button", "is"), _button),
     (("bars",), _bars),
@@ -304,7 +304,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("low", "memory"), lambda _cursor, _scope: events.LowMemory()),
 )
 
-_BY_FIRST = by_first_word(_READERS)
+_BY_FIRST = index_by_first_word(_READERS)
 
 # Writing
 
@@ -326,7 +326,7 @@ def _value(value: values.Value) -> str:
     return f'"{value}"' if isinstance(value, str) and (_RESERVED.search(value) or " " in value) else str(value)
 
 
-def event_words(event: Event) -> str:
+def event_phrase(event: Event) -> str:
     """Write an event as the step of a walk."""
     match event:
         case events.Tap(name, arguments, twice):
@@ -336,12 +336,12 @@ def event_words(event: Event) -> str:
         case events.Answer(name):
             return f"answer {quoted(name)}"
         case events.Wait(time):
-            return f"wait {time_words(time)}"
+            return f"wait {time_phrase(time)}"
         case events.OutsideChange(fact, value):
             return f"set {quoted(fact)} {quoted(value)}"
         case events.Reply(call, outcome):
             return f"{quoted(call)} replies {quoted(outcome)}"
-        case events.Link(address):
+        case events.OpenLink(address):
             return f"link {address}"
         case events.Launch():
             return "launch"
@@ -359,15 +359,15 @@ def event_words(event: Event) -> str:
             return "low memory"
 
 
-def event_said(event: Event) -> str:
+def event_text(event: Event) -> str:
     """Say an event for reading: `tap hive 7`."""
     if isinstance(event, events.Tap):
         twice = ["twice"] if event.twice else []
         return " ".join(["tap", event.name, *(str(value) for _, value in event.arguments), *twice])
-    return event_words(event)
+    return event_phrase(event)
 
 
-def gather_taps(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parameter, ...]]:
+def taps_by_name(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parameter, ...]]:
     """List the taps among moves with what they carry; of taps of one name the one that carries most."""
     taps: dict[str, tuple[values.Parameter, ...]] = {}
     for move in moves:

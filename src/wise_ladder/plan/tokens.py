@@ -20,11 +20,11 @@ _TOKEN = re.compile(
 _TIME = re.compile(r"(\d{1,9}(?:\.\d{1,6})?)(ms|s|min)")
 _SIZE = re.compile(r"(\d{1,9}(?:\.\d{1,6})?) ?(B|KB|MB|GB)")
 _BYTES = {"B": 1, "KB": 1000, "MB": 1_000_000, "GB": 1_000_000_000}
-MOST_DEEP = 32
-MOST_LONG = 2_000
+MAX_DEEP = 32
+MAX_LONG = 2_000
 _UNIT = {"ms": 1, "s": 1000, "min": 60_000}
 
-Stop = tuple[str, ...]
+StopWords = tuple[str, ...]
 """Words that end a name where they stand one after the other."""
 
 
@@ -87,8 +87,8 @@ class Cursor:
     def deeper(self) -> Iterator[None]:
         """Read one level deeper in the phrase; raises PhraseError where it is nested beyond all reading."""
         self._depth += 1
-        if self._depth > MOST_DEEP:
-            raise PhraseError(self.place, f"nested deeper than {MOST_DEEP}", "part the phrase into several moves")
+        if self._depth > MAX_DEEP:
+            raise PhraseError(self.place, f"nested deeper than {MAX_DEEP}", "part the phrase into several moves")
         yield
         self._depth -= 1
 
@@ -115,7 +115,7 @@ class Cursor:
         token = self._tokens[self._at]
         return "" if token.kind == "quoted" else token.text
 
-    def sees(self, *words: str) -> bool:
+    def next_is(self, *words: str) -> bool:
         """Whether the next words are these, unquoted."""
         if self.word != words[0]:
             return False
@@ -126,31 +126,31 @@ class Cursor:
             token.kind != "quoted" and token.text == word for token, word in zip(part, words, strict=True)
         )
 
-    def take(self, *words: str) -> bool:
+    def accept(self, *words: str) -> bool:
         """Read these words where they are next, and tell whether they were."""
-        if not self.sees(*words):
+        if not self.next_is(*words):
             return False
         self._at += len(words)
         return True
 
-    def need(self, *words: str) -> None:
+    def expect(self, *words: str) -> None:
         """Read these words; raises PhraseError where others stand."""
-        if not self.take(*words):
+        if not self.accept(*words):
             raise PhraseError(self.place, self._expected(f'"{" ".join(words)}"'))
 
-    def finish(self, after: str) -> None:
+    def expect_end(self, after: str) -> None:
         """Raise PhraseError where words are left over."""
         if not self.ended:
             raise PhraseError(self.place, f'"{self.rest}" cannot follow {after}')
 
-    def name(self, what: str, stops: Sequence[Stop] = ()) -> Name:
+    def name(self, what: str, stops: Sequence[StopWords] = ()) -> Name:
         """Read a name up to a mark, a stop or the end; raises PhraseError where none stands."""
         start = self.place
         if not self.ended and self._tokens[self._at].kind == "quoted":
             self._at += 1
             return Name(self._tokens[self._at - 1].text, start)
         words: list[str] = []
-        while not self.ended and self._tokens[self._at].kind == "word" and not any(self.sees(*stop) for stop in stops):
+        while not self.ended and self._tokens[self._at].kind == "word" and not any(self.next_is(*stop) for stop in stops):
             words.append(self._tokens[self._at].text)
             self._at += 1
         if not words:
@@ -163,11 +163,11 @@ class Cursor:
         quoted = not self.ended and self._tokens[self._at].kind == "quoted"
         found = self._tokens[self._at].text if quoted else rest
         self._at = self._at + 1 if quoted else len(self._tokens)
-        if not found or " " in found or len(found) > MOST_LONG:
+        if not found or " " in found or len(found) > MAX_LONG:
             raise PhraseError(start, self._expected("an address such as combfield://hives/7"))
         return found
 
-    def all_left(self, what: str) -> str:
+    def rest_as_name(self, what: str) -> str:
         """Read all that is left as one name, in quotes or not; raises PhraseError where nothing is."""
         start, rest = self.place, self.rest
         quoted = self._at == len(self._tokens) - 1 and self._tokens[self._at].kind == "quoted"
@@ -197,7 +197,7 @@ class Cursor:
         if self.ended:
             raise PhraseError(start, self._expected("a time such as 400ms or 2s"))
         self._at += 1
-        return time_of(self._tokens[self._at - 1].text, start)
+        return parse_time(self._tokens[self._at - 1].text, start)
 
     def size(self) -> int:
         """Read a weight such as 24MB, in bytes; raises PhraseError where none stands."""
@@ -205,7 +205,7 @@ class Cursor:
         if self.ended:
             raise PhraseError(start, self._expected("a weight such as 24MB"))
         self._at += 1
-        return size_of(self._tokens[self._at - 1].text, start)
+        return parse_size(self._tokens[self._at - 1].text, start)
 
     def time_next(self) -> bool:
         """Whether the next word is a time."""
@@ -218,15 +218,15 @@ class Cursor:
 _Reader = TypeVar("_Reader")
 
 
-def by_first_word(readers: Sequence[tuple[Stop, _Reader]]) -> dict[str, list[tuple[Stop, _Reader]]]:
+def index_by_first_word(readers: Sequence[tuple[StopWords, _Reader]]) -> dict[str, list[tuple[StopWords, _Reader]]]:
     """Sort what reads a phrase by the word it begins with, each still in its order."""
-    found: dict[str, list[tuple[Stop, _Reader]]] = {}
+    found: dict[str, list[tuple[StopWords, _Reader]]] = {}
     for words, read in readers:
         found.setdefault(words[0], []).append((words, read))
     return found
 
 
-def time_of(text: str, start: int = 0) -> int:
+def parse_time(text: str, start: int = 0) -> int:
     """Read a time in milliseconds; raises PhraseError where the text is none or it is over a day."""
     match = _TIME.fullmatch(text)
     if match is None:
@@ -237,7 +237,7 @@ def time_of(text: str, start: int = 0) -> int:
     return time
 
 
-def size_of(text: str, start: int = 0) -> int:
+def parse_size(text: str, start: int = 0) -> int:
     """Read a weight such as 24MB in bytes; raises PhraseError where the text is none."""
     match = _SIZE.fullmatch(text)
     if match is None:
@@ -245,12 +245,12 @@ def size_of(text: str, start: int = 0) -> int:
     return round(float(match[1]) * _BYTES[match[2]])
 
 
-def size_words(size: int) -> str:
+def size_phrase(size: int) -> str:
     """Write a weight as a plan does: 24MB, 500KB."""
     unit = next(unit for unit in ("GB", "MB", "KB", "B") if size >= _BYTES[unit] or unit == "B")
     return f"{size / _BYTES[unit]:.1f}".removesuffix(".0") + unit
 
 
-def time_words(time: int) -> str:
+def time_phrase(time: int) -> str:
     """Write a time as a phrase does: 400ms below a second or where it has a fraction, else 2s."""
     return f"{time // 1000}s" if time >= 1000 and time % 1000 == 0 else f"{time}ms"

@@ -22,7 +22,7 @@ class Span(Struct, frozen=True, gc=False):
     end: int
 
 
-NOWHERE = Span(0, 0, 0, 0)
+NO_SPAN = Span(0, 0, 0, 0)
 
 
 class Parameter(Struct, frozen=True):
@@ -34,7 +34,7 @@ class Parameter(Struct, frozen=True):
     default: Value | None = None
 
 
-def as_value(parameter: Parameter, text: str) -> Value | None:
+def parse_value(parameter: Parameter, text: str) -> Value | None:
     """Read a word as a value of an argument; None where its type has no such value."""
     if parameter.kind == "whole number":
         digits = text.removeprefix("-")

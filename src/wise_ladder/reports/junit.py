@@ -5,20 +5,20 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from xml.etree import ElementTree as ET
 
-from wise_ladder.rules.naming import named
-from wise_ladder.rules.telling import tell_verdict
+from wise_ladder.rules.report_text import verdict_lines
+from wise_ladder.rules.titles import named
 from wise_ladder.safe import visible
-from wise_ladder.walks.telling import tell
+from wise_ladder.walks.report_text import walk_lines
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from wise_ladder.rules.checked import Checked
+    from wise_ladder.rules.check_result import CheckResult
     from wise_ladder.rules.verdicts import Verdict
-    from wise_ladder.walks.running import Result
+    from wise_ladder.walks.running import WalkRun
 
 
-def junit(checked: Sequence[Checked]) -> bytes:
+def junit(checked: Sequence[CheckResult]) -> bytes:
     """Write the verdicts of all plans."""
     suites = ET.Element("testsuites")
     for each in checked:
@@ -40,7 +40,7 @@ def junit(checked: Sequence[Checked]) -> bytes:
     return found + b"\n"
 
 
-def _case(suite: ET.Element, result: Result, seconds: float, checked: Checked) -> None:
+def _case(suite: ET.Element, result: WalkRun, seconds: float, checked: CheckResult) -> None:
     case = ET.SubElement(
         suite, "testcase", name=visible(result.walk.name), classname=visible(checked.plan.app), time=f"{seconds:.3f}"
     )
@@ -48,10 +48,10 @@ def _case(suite: ET.Element, result: Result, seconds: float, checked: Checked) -
         failed = result.played[result.failed]
         words = f"{failed.line.text}: {failed.unmet.words if failed.unmet else ''}"
         failure = ET.SubElement(case, "failure", message=visible(words), type="walk")
-        failure.text = visible("\n".join(tell(result, checked.path)))
+        failure.text = visible("\n".join(walk_lines(result, checked.path)))
 
 
-def _rule(suite: ET.Element, verdict: Verdict, checked: Checked) -> None:
+def _rule(suite: ET.Element, verdict: Verdict, checked: CheckResult) -> None:
     """Add a case for a rule; what is undecided is skipped, with how far it is known."""
     case = ET.SubElement(
         suite, "testcase", name=visible(named(verdict.rule)), classname=visible(f"{checked.plan.app} rules"), time="0.000"
@@ -60,4 +60,4 @@ def _rule(suite: ET.Element, verdict: Verdict, checked: Checked) -> None:
         ET.SubElement(case, "skipped", message=visible(verdict.words))
     elif verdict.status == "broken":
         failure = ET.SubElement(case, "failure", message=visible(verdict.words), type="rule")
-        failure.text = visible("\n".join(tell_verdict(verdict, checked.path)))
+        failure.text = visible("\n".join(verdict_lines(verdict, checked.path)))

@@ -9,26 +9,26 @@ import msgspec
 
 from wise_ladder import __version__
 from wise_ladder.plan.rules import RULES
-from wise_ladder.plan.values import NOWHERE
-from wise_ladder.rules.naming import named
+from wise_ladder.plan.values import NO_SPAN
+from wise_ladder.rules.titles import named
 from wise_ladder.safe import made_visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from wise_ladder.plan.values import Span
-    from wise_ladder.rules.checked import Checked
+    from wise_ladder.rules.check_result import CheckResult
     from wise_ladder.rules.verdicts import Counterexample, Verdict
-    from wise_ladder.walks.running import Result
+    from wise_ladder.walks.running import WalkRun
 
 WALK = "walk fails"
 
 
-def sarif(checked: Sequence[Checked]) -> bytes:
+def sarif(checked: Sequence[CheckResult]) -> bytes:
     """Write one run with a result for each failed walk and each guilty place of a broken rule."""
     found = [each for plan in checked for each in _results(plan)]
     rules = (verdict.rule for each in checked for verdict in each.verdicts)
-    known = {WALK: "every walk passes", **{named(rule): RULES[rule.name].holds for rule in rules}}
+    known = {WALK: "every walk passes", **{named(rule): RULES[rule.name].meaning for rule in rules}}
     driver = {
         "name": "Wise Ladder",
         "version": __version__,
@@ -41,10 +41,10 @@ def sarif(checked: Sequence[Checked]) -> bytes:
     return msgspec.json.format(msgspec.json.encode(made_visible({"version": "2.1.0", "runs": [run]})), indent=2)
 
 
-def _results(checked: Checked) -> list[dict[str, Any]]:
+def _results(checked: CheckResult) -> list[dict[str, Any]]:
     found = [_walk(result, checked) for result in checked.results if not result.passed]
     for verdict in checked.verdicts:
-        found += [_guilty(verdict, counterexample, checked) for counterexample in verdict.guilty]
+        found += [_guilty(verdict, counterexample, checked) for counterexample in verdict.counterexamples]
         if verdict.unused and verdict.status == "broken":
             found += [
                 _result(named(verdict.rule), f"{place.words} is never used", [_place(checked, place.at)], checked)
@@ -53,18 +53,18 @@ def _results(checked: Checked) -> list[dict[str, Any]]:
     return found
 
 
-def _walk(result: Result, checked: Checked) -> dict[str, Any]:
+def _walk(result: WalkRun, checked: CheckResult) -> dict[str, Any]:
     failed = result.played[result.failed or 0]
     words = f"{result.walk.name}: {failed.line.text}: {failed.unmet.words if failed.unmet else 'fails'}"
     return _result(WALK, words, [_place(checked, failed.line.at)], checked)
 
 
-def _guilty(verdict: Verdict, counterexample: Counterexample, checked: Checked) -> dict[str, Any]:
+def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResult) -> dict[str, Any]:
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
     words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
     found = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
-    if verdict.rule.at != NOWHERE:
+    if verdict.rule.at != NO_SPAN:
         found["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
     where = _place(checked, counterexample.place.at)
     flow = [
@@ -74,15 +74,15 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: Checked) 
     return found
 
 
-def _result(rule: str, words: str, places: list[dict[str, Any]], checked: Checked) -> dict[str, Any]:
+def _result(rule: str, words: str, places: list[dict[str, Any]], checked: CheckResult) -> dict[str, Any]:
     text = f"on {checked.phone}: {words}" if checked.phone else words
     return {"ruleId": rule, "level": "error", "message": {"text": text}, "locations": places}
 
 
-def _place(checked: Checked, at: Span) -> dict[str, Any]:
+def _place(checked: CheckResult, at: Span) -> dict[str, Any]:
     path = Path(checked.path)
     uri = path.as_uri() if path.is_absolute() else path.as_posix()
     place: dict[str, Any] = {"artifactLocation": {"uri": uri.replace(" ", "%20")}}
-    if at != NOWHERE:
+    if at != NO_SPAN:
         place["region"] = {"startLine": at.line, "startColumn": at.column}
     return {"physicalLocation": place}

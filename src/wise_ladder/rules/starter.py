@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
-from wise_ladder.ladder.conditions import facts_of
 from wise_ladder.plan import operations
-from wise_ladder.plan.model import Rule, Starter
-from wise_ladder.plan.operations import All, Condition, Either, FactIs, Not, all_of
+from wise_ladder.plan.model import Rule, StarterSet
+from wise_ladder.plan.operations import AllOf, AnyOf, Condition, FactIs, Not, all_of
 from wise_ladder.plan.rules import FLASH
 from wise_ladder.plan.steps import quoted
-from wise_ladder.rules.naming import with_names
+from wise_ladder.rules.titles import with_names
+from wise_ladder.semantics.conditions import facts_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -25,7 +25,7 @@ ALWAYS = (
 )  # fmt: skip
 
 
-class Recognised(NamedTuple):
+class Recognition(NamedTuple):
     """What the starter set takes the screens and facts of a plan for."""
 
     splash: tuple[str, ...]
@@ -46,7 +46,7 @@ class Recognised(NamedTuple):
         return _either((Not(redirect.condition), *(each for each in self.unsettled if each.name in about)))
 
 
-def recognised(plan: Plan, starter: Starter = Starter()) -> Recognised:  # noqa: B008 - it is frozen
+def recognise(plan: Plan, starter: StarterSet = StarterSet()) -> Recognition:  # noqa: B008 - it is frozen
     """Say what is a splash, a sign-in, what lies behind that, and when one is signed in."""
     splash = (screen.name for screen in plan.screens if _goes_on_by_itself(screen))
     remembering = [redirect for redirect in plan.redirects if redirect.remember and redirect.condition is not None]
@@ -57,7 +57,7 @@ def recognised(plan: Plan, starter: Starter = Starter()) -> Recognised:  # noqa:
     conditions = [redirect.condition for redirect in protected if redirect.condition is not None]
     unsettled = tuple(_unsettled(plan, conditions, sign_in))
     signed_in = _all((*map(Not, conditions), *map(Not, unsettled))) if conditions else None
-    return Recognised(
+    return Recognition(
         tuple(name for name in splash if name not in starter.not_splash), sign_in, protected, unsettled, signed_in
     )
 
@@ -72,9 +72,9 @@ class RecognisedWords(NamedTuple):
     unsettled: list[str]
 
 
-def recognised_words(plan: Plan, starter: Starter) -> RecognisedWords:
+def recognised_words(plan: Plan, starter: StarterSet) -> RecognisedWords:
     """Say in words what the starter set recognises in a plan."""
-    found = recognised(plan, starter)
+    found = recognise(plan, starter)
     behind = (name for redirect in found.protected for name in redirect.only if name not in starter.not_protected)
     signed_in = condition_words(plan, found.signed_in) if found.signed_in is not None else ""
     unsettled = [_words(each) for each in found.unsettled]
@@ -95,7 +95,7 @@ def _unsettled(plan: Plan, conditions: list[Condition], sign_in: tuple[str, ...]
     for fact in plan.facts:
         about = [condition for condition in conditions if fact.name in facts_of(condition)]
         elsewhere = {value for where, value in _set_to(plan, fact.name) if where not in sign_in}
-        anywhere = {value for _, value in _set_to(plan, fact.name)} | {after for _, after in fact.outside}
+        anywhere = {value for _, value in _set_to(plan, fact.name)} | {after for _, after in fact.allowed_changes}
         settled = {truth for value in elsewhere for condition in about for truth in _may_be(condition, fact.name, value)}
         if about and settled == {True, False} and fact.values[0] not in anywhere:
             yield FactIs(fact.name, fact.values[0])
@@ -103,10 +103,10 @@ def _unsettled(plan: Plan, conditions: list[Condition], sign_in: tuple[str, ...]
 
 def _set_to(plan: Plan, fact: str) -> Iterator[tuple[str | None, str]]:
     """Go through the values that moves and guards give a fact, and the places of these."""
-    done: list[tuple[str | None, Operation]] = [(move.where, each) for move in plan.moves for each in move.operations]
+    done: list[tuple[str | None, Operation]] = [(move.owner, each) for move in plan.moves for each in move.operations]
     for guard in plan.guard.values():
         asked = (each for answer in guard.answers for each in answer.operations)
-        done += [(guard.id.where, each) for each in (*guard.operations, *asked)]
+        done += [(guard.id.owner, each) for each in (*guard.operations, *asked)]
     for where, operation in done:
         for each in all_of([operation]):
             if isinstance(each, operations.SetFact) and each.name == fact:
@@ -120,8 +120,8 @@ def _may_be(condition: Condition, fact: str, value: str) -> set[bool]:
             return {value == wanted} if name == fact else {True, False}
         case Not(inner):
             return {not truth for truth in _may_be(inner, fact, value)}
-        case All(parts) | Either(parts):
-            decides = isinstance(condition, Either)
+        case AllOf(parts) | AnyOf(parts):
+            decides = isinstance(condition, AnyOf)
             each = [_may_be(part, fact, value) for part in parts]
             found = {decides} if any(decides in truths for truths in each) else set[bool]()
             return found | ({not decides} if all((not decides) in truths for truths in each) else set())
@@ -130,11 +130,11 @@ def _may_be(condition: Condition, fact: str, value: str) -> set[bool]:
 
 
 def _all(parts: tuple[Condition, ...]) -> Condition:
-    return parts[0] if len(parts) == 1 else All(parts)
+    return parts[0] if len(parts) == 1 else AllOf(parts)
 
 
 def _either(parts: tuple[Condition, ...]) -> Condition:
-    return parts[0] if len(parts) == 1 else Either(parts)
+    return parts[0] if len(parts) == 1 else AnyOf(parts)
 
 
 def condition_words(plan: Plan, condition: Condition) -> str:
@@ -150,7 +150,7 @@ def condition_words(plan: Plan, condition: Condition) -> str:
 
 def _words(condition: Condition) -> str:
     match condition:
-        case FactIs(name, value) | operations.OwnIs(name, value) | operations.ArgumentIs(name, value):
+        case FactIs(name, value) | operations.RungFactIs(name, value) | operations.ArgumentIs(name, value):
             return f"{quoted(name)} is {quoted(str(value))}"
         case operations.Alone():
             return "alone"
@@ -161,10 +161,10 @@ def _words(condition: Condition) -> str:
         case operations.BeneathIs(screen):
             return f"beneath is {quoted(screen)}"
         case Not(inner):
-            return f"not {_words(inner)}" if not isinstance(inner, (All, Either)) else f"not ({_words(inner)})"
-        case All(parts):
-            return " and ".join(f"({_words(part)})" if isinstance(part, Either) else _words(part) for part in parts)
-        case Either(parts):
+            return f"not {_words(inner)}" if not isinstance(inner, (AllOf, AnyOf)) else f"not ({_words(inner)})"
+        case AllOf(parts):
+            return " and ".join(f"({_words(part)})" if isinstance(part, AnyOf) else _words(part) for part in parts)
+        case AnyOf(parts):
             return " or ".join(_words(part) for part in parts)
 
 
@@ -172,7 +172,7 @@ def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
     """List the rules of a plan, those of the starter set in its place, each with a name of its own."""
     found: list[Rule] = []
     for rule in plan.rules:
-        if isinstance(rule, Starter):
+        if isinstance(rule, StarterSet):
             said = [other.name for other in plan.rules if isinstance(other, Rule)]
             found += [one for one in _starter(plan, rule) if one.screens or one.name not in said]
         else:
@@ -180,8 +180,8 @@ def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
     return with_names(found)
 
 
-def _starter(plan: Plan, starter: Starter) -> Iterator[Rule]:
-    about = recognised(plan, starter)
+def _starter(plan: Plan, starter: StarterSet) -> Iterator[Rule]:
+    about = recognise(plan, starter)
     rules: list[Rule] = []
     if about.splash:
         rules.append(Rule("never beneath", about.splash, note="a splash goes on by itself"))

@@ -15,30 +15,30 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan.model import Memory, Rule
-from wise_ladder.plan.tokens import size_words
-from wise_ladder.rules.blaming import Blaming, still_breaks
-from wise_ladder.rules.breaking import breaks, edge_at, refused_at, size_of
-from wise_ladder.rules.doings import Choices
-from wise_ladder.rules.edges import Guilt, Place, seen_rung
-from wise_ladder.rules.graph import Graph
-from wise_ladder.rules.judging import Judging
-from wise_ladder.rules.meaning import JUDGES, OF_THE_SCREEN
-from wise_ladder.rules.replaying import NoTime, Taken, replayed
-from wise_ladder.rules.rounds import round_of
+from wise_ladder.plan.model import MemoryLimits, Rule
+from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.rules.blame import Blaming, still_breaks
+from wise_ladder.rules.graph import StateGraph
+from wise_ladder.rules.growth_loop import find_loop
+from wise_ladder.rules.predicates import OF_THE_SCREEN, PREDICATES
+from wise_ladder.rules.replay import Infeasible, PathStep, replay
+from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.starter import rules_in_force
-from wise_ladder.rules.verdicts import Bounds, Counterexample, Known, Verdict
+from wise_ladder.rules.successors import Successors
+from wise_ladder.rules.transition import PlanRef, Violation, seen_rung
+from wise_ladder.rules.verdicts import Bounds, Counterexample, SweepExtent, Verdict
+from wise_ladder.rules.violations import breaks, edge_at, refused_at, size_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.plan.model import Plan
-    from wise_ladder.rules.graph import At
-    from wise_ladder.rules.leaves import Leaf, Row, Suspect
+    from wise_ladder.rules.decision_tree import Candidate, DecisionLeaf, SuccessorRow
+    from wise_ladder.rules.graph import StateKey
 
-MOST_AT_A_TIME = 64
+MAX_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
-MOST_COMPARED = 64
+MAX_COMPARED = 64
 """Of so many paths that are as short the first by name is told."""
 BETWEEN_WEIGHED = 4_096
 """After so many new states it looks how much memory it has taken since the first look."""
@@ -47,35 +47,37 @@ Level: TypeAlias = dict[int, list[int]]
 
 
 class Sweep:
-    """One sweep over a plan on one phone; `go_on` may be called again and again until it is `over`."""
+    """One sweep over a plan on one phone; `run` may be called again and again until it is `over`."""
 
     def __init__(self, plan: Plan, bounds: Bounds | None = None, rules: tuple[Rule, ...] | None = None) -> None:
         """Take the rules that are in force, or others; what the phone bears of weight is no part of the states."""
         self.plan, self.bounds = plan, bounds or Bounds()
         self.rules = rules_in_force(plan) if rules is None else rules
         names = {rule.name for rule in self.rules}
-        light = replace(plan, memory=Memory())
+        light = replace(plan, memory=MemoryLimits())
         flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
         # Double taps are asked for of the plan, whichever rules are decided.
         twice = any(rule.twice for rule in (*self.rules, *(each for each in plan.rules if isinstance(each, Rule))))
         guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
-        choices = Choices(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
-        self.judging = Judging(plan, self.rules)
-        self.graph = Graph(choices, self.judging.judge)
+        choices = Successors(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
+        self.judging = RuleChecker(plan, self.rules)
+        self.graph = StateGraph(choices, self.judging.judge)
         self._blaming = Blaming()
         self._measures = [
             (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
         ]
         core, bundle = self.graph.first
-        self.levels: list[Level] = [{core: [bundle]}]
+        self.by_depth: list[Level] = [{core: [bundle]}]
         """The states by the least number of steps they take; of the last level not all may be known yet."""
-        self._seen: defaultdict[int, set[int]] = defaultdict(set, {core: {bundle}})
+        self._visited: defaultdict[int, set[int]] = defaultdict(set, {core: {bundle}})
         """Of each core the bundles of tails that were met with it."""
-        self._suspects: defaultdict[tuple[int, Place], dict[tuple[str, str], tuple[Suspect, At]]] = defaultdict(dict)
+        self._candidates: defaultdict[tuple[int, PlanRef], dict[tuple[str, str], tuple[Candidate, StateKey]]] = defaultdict(
+            dict
+        )
         """What seemed to break rules in this level, by rule and place: by the choice and the state before, in words."""
-        self._sources: list[dict[int, dict[int, None]]] = [{}]
+        self._predecessors: list[dict[int, dict[int, None]]] = [{}]
         """Of each level, for each core, the cores of the level before that led there."""
-        self._waiting = [(core, [bundle])]
+        self._frontier = [(core, [bundle])]
         """The states that are still to be gone on from in this level, last ones first."""
         self._begin_level()
         self.count = 1
@@ -92,21 +94,21 @@ class Sweep:
         """What the program held at the first look: of what went before, much may be free and still held."""
 
     @property
-    def whole(self) -> bool:
+    def exhausted(self) -> bool:
         """Whether there is no state that was not gone on from."""
-        return not self._waiting and not self.levels[-1]
+        return not self._frontier and not self.by_depth[-1]
 
     @property
-    def over(self) -> bool:
+    def finished(self) -> bool:
         """Whether nothing is left to do, or a bound was met."""
-        return self.whole or bool(self.stopped)
+        return self.exhausted or bool(self.stopped)
 
     @property
     def depth(self) -> int:
         """How many steps are known whole: all that can happen in so many was looked at."""
-        return len(self.levels) - 2
+        return len(self.by_depth) - 2
 
-    def go_on(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
+    def run(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Work for so long at most, or until `goes_on` says no, or it is over."""
         collects = gc.isenabled()
         # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time,
@@ -120,7 +122,7 @@ class Sweep:
             if collects:
                 gc.enable()
 
-    def let_go(self) -> None:
+    def release(self) -> None:
         """Give up all that is known, bit by bit: at once it would keep everybody waiting."""
         for owner in (self, self.judging, self.graph, self.graph.tails):
             for kept in vars(owner).values():
@@ -134,17 +136,17 @@ class Sweep:
         until = began + min(self.bounds.seconds - self.seconds, seconds if seconds is not None else self.bounds.seconds)
         already = self.seconds
         self._look_how_deep()
-        while not self.over:
+        while not self.finished:
             self._some()
-            if not self._waiting:
-                self._prove_suspects()
-                if self.levels[-1]:
+            if not self._frontier:
+                self._confirm_candidates()
+                if self.by_depth[-1]:
                     self._level_done()
             now = time.perf_counter()
             self.seconds = already + now - began
             self.stopped = self.stopped or self._bound_met()
             if self.stopped:
-                self._prove_suspects()
+                self._confirm_candidates()
             if now >= until or not goes_on():
                 break
 
@@ -155,18 +157,18 @@ class Sweep:
         if self.seconds >= bounds.seconds:
             return f"after {bounds.seconds:g} s"
         if self.count >= self._weighed + BETWEEN_WEIGHED:
-            self._weighed, held = self.count, memory_held()
+            self._weighed, held = self.count, resident_memory()
             self._held = held if self._held is None else self._held
             if held - self._held >= bounds.memory:
-                return f"at {size_words(bounds.memory)} of memory"
+                return f"at {size_phrase(bounds.memory)} of memory"
         return ""
 
     def _begin_level(self) -> None:
-        self.levels.append({})
-        self._sources.append({})
+        self.by_depth.append({})
+        self._predecessors.append({})
 
     def _level_done(self) -> None:
-        self._waiting = list(self.levels[-1].items())[::-1]
+        self._frontier = list(self.by_depth[-1].items())[::-1]
         self._begin_level()
         self._look_how_deep()
 
@@ -176,100 +178,100 @@ class Sweep:
 
     def _some(self) -> None:
         """Go on from some more states of this level."""
-        learned, left = self.graph.learned, MOST_AT_A_TIME
+        learned, left = self.graph.rows_built, MAX_AT_A_TIME
         # What is learned takes long.
-        while self._waiting and left and self.graph.learned == learned and self.count < self.bounds.states:
-            core, bundles = self._waiting.pop()
+        while self._frontier and left and self.graph.rows_built == learned and self.count < self.bounds.states:
+            core, bundles = self._frontier.pop()
             if len(bundles) > left:
-                self._waiting.append((core, bundles[left:]))
+                self._frontier.append((core, bundles[left:]))
                 bundles = bundles[:left]
             left -= len(bundles)
-            self._go_on_from(core, bundles)
+            self._expand(core, bundles)
 
-    def _go_on_from(self, core: int, bundles: list[int]) -> None:
+    def _expand(self, core: int, bundles: list[int]) -> None:
         """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
-        graph, tails, meet = self.graph, self.graph.tails, self._meet
+        graph, tails, meet = self.graph, self.graph.tails, self._add_states
         waiting = [(bundles, graph.rows[core] or graph.row(core))]
         for these, row in waiting:
-            if row.suspects:
-                self._suspect(core, bundles, row)
+            if row.candidates:
+                self._note_candidates(core, bundles, row)
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
-                meet(core, other, tails.pushed(these, shift, rung))
+                meet(core, other, tails.push(these, shift, rung))
             for other, made in row.others:
-                meet(core, other, list(dict.fromkeys(tails.after(these, made))))
+                meet(core, other, list(dict.fromkeys(tails.rebuild(these, made))))
             if row.ends:
                 for other, bundle in row.ends:
                     meet(core, other, [bundle])
                 row.ends = []
             for deep in row.parted:
-                for seen, group in tails.parted(these, deep.shift, deep.mark, deep.new).items():
+                for seen, group in tails.split_grouped(these, deep.shift, deep.mark, deep.new).items():
                     waiting.append((group, deep.rows.get(seen) or graph.parted(deep, seen)))
             for deep in row.deep:
-                for sight, group in tails.popped(these, deep.shift).items():
-                    waiting.append((group, deep.rows.get(sight) or graph.looked(deep, sight)))
+                for sight, group in tails.pop_grouped(these, deep.shift).items():
+                    waiting.append((group, deep.rows.get(sight) or graph.after_pop(deep, sight)))
 
-    def _meet(self, source: int, core: int, bundles: list[int]) -> None:
+    def _add_states(self, source: int, core: int, bundles: list[int]) -> None:
         """Keep the states that are new."""
-        there = self._seen[core]
+        there = self._visited[core]
         new = list(filterfalse(there.__contains__, bundles))
         if not new:
             return
         there.update(new)
         self.count += len(new)
-        level = self.levels[-1]
+        level = self.by_depth[-1]
         if core in level:
             level[core] += new
         else:
             level[core] = new
-        self._sources[-1].setdefault(core, {})[source] = None
+        self._predecessors[-1].setdefault(core, {})[source] = None
         if self._measures:
             self._measure(core, new)
 
-    def _suspect(self, core: int, bundles: list[int], row: Row) -> None:
+    def _note_candidates(self, core: int, bundles: list[int], row: SuccessorRow) -> None:
         """Keep what may break a rule in states of a core, until the level is done.
 
         From each state it is tried again: what follows from another break in one of them may not in the next.
         """
-        suspects = [each for each in row.suspects if self.judging.is_open(each.rule, each.guilt.place)]
-        suspects = [each for each in suspects if len(self._suspects[each.rule, each.guilt.place]) < MOST_COMPARED]
+        suspects = [each for each in row.candidates if self.judging.may_try(each.rule, each.guilt.place)]
+        suspects = [each for each in suspects if len(self._candidates[each.rule, each.guilt.place]) < MAX_COMPARED]
         if suspects:
             states = ((core, bundle) for bundle in bundles)
             those = (at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
-            for before in islice(those, MOST_COMPARED):
-                told = self._told(before)
+            for before in islice(those, MAX_COMPARED):
+                told = self._state_text(before)
                 for suspect in suspects:
                     key = repr(suspect.found.choice), told
-                    self._suspects[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
+                    self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
-    def _told(self, at: At) -> str:
+    def _state_text(self, at: StateKey) -> str:
         """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""
         return repr((self.graph.whole(at), self.graph.under_way(at[0]).zone))
 
-    def _prove_suspects(self) -> None:
+    def _confirm_candidates(self) -> None:
         """Prove what broke rules in this level, in an order that does not hang on which rules there are."""
-        suspects, self._suspects = self._suspects, defaultdict(dict)
+        suspects, self._candidates = self._candidates, defaultdict(dict)
         for rule, place in sorted(suspects):
             for _, (suspect, before) in sorted(suspects[rule, place].items(), key=lambda each: each[0]):
-                self._prove(suspect, before)
+                self._confirm(suspect, before)
 
-    def _prove(self, suspect: Suspect, before: At) -> None:
+    def _confirm(self, suspect: Candidate, before: StateKey) -> None:
         number, guilt, (_, _, choice, done, _) = suspect
         judging, key = self.judging, (number, guilt.place)
-        if not judging.is_open(*key):
+        if not judging.may_try(*key):
             return
-        judging.suspects[key] = judging.suspects.get(key, 0) + 1
+        judging.attempts[key] = judging.attempts.get(key, 0) + 1
         path = [*self.path(self.depth, before), self.graph.taken(before[0], choice, done)]
         counterexample = self.proved(number, path, guilt)
         if counterexample is not None and self._found(number, counterexample):
-            judging.suspects[key] = -1
+            judging.attempts[key] = -1
 
     def _found(self, number: int, counterexample: Counterexample) -> bool:
         """Keep a break, and return True, unless it follows from one that is known: a cause is guilty once."""
         rule, tape, refused = self.rules[number], counterexample.tape, counterexample.refused
         others = self.found[number]
-        if others and breaks(rule, tape.until(len(tape.entries) - (refused is None))):
+        if others and breaks(rule, tape.prefix(len(tape.entries) - (refused is None))):
             return False
         broken = partial(breaks, rule, refused=refused)
         if any(other.blame is not None and not still_breaks(tape, other.blame.mended, broken) for other in others):
@@ -281,18 +283,18 @@ class Sweep:
             others.append(counterexample)
         return True
 
-    def proved(self, number: int, path: list[Taken], guilt: Guilt) -> Counterexample | None:
+    def proved(self, number: int, path: list[PathStep], guilt: Violation) -> Counterexample | None:
         """Run a path by `step` with real waits, and return it where the rule is broken then too."""
         rule = self.rules[number]
         try:
             flash = (rule.limit or 0) if rule.name == "no flash" else 0
-            tape = replayed(self.plan, self._first, path, flash)
-        except NoTime:
+            tape = replay(self.plan, self._first, path, flash)
+        except Infeasible:
             return None
         last = path[-1]
-        if rule.name in JUDGES:
+        if rule.name in PREDICATES:
             edge = refused_at(tape, last.choice) if last.done.refused else edge_at(tape, len(tape.entries))
-            same = next((other for other in JUDGES[rule.name][0](rule, edge) if other.place == guilt.place), None)
+            same = next((other for other in PREDICATES[rule.name][0](rule, edge) if other.place == guilt.place), None)
             if same is None:
                 return None
             guilt = same
@@ -300,30 +302,30 @@ class Sweep:
             return None
         round_begins = None
         if rule.name == "no pile-up":
-            round_begins = round_of(tape)
+            round_begins = find_loop(tape)
             if round_begins is None:
                 return None
         return Counterexample(guilt, tape, len(path), round_begins, None if not last.done.refused else last.choice)
 
-    def path(self, level: int, at: At) -> list[Taken]:
+    def path(self, level: int, at: StateKey) -> list[PathStep]:
         """Return the steps to a state of a level, the first launch first."""
-        found: list[Taken] = []
+        found: list[PathStep] = []
         while level:
             before, leaf = self._came_from(level, at)
             found.append(self.graph.taken(before[0], leaf.choice, leaf.done))
             level, at = level - 1, before
         return found[::-1]
 
-    def _came_from(self, level: int, at: At) -> tuple[At, Leaf]:
+    def _came_from(self, level: int, at: StateKey) -> tuple[StateKey, DecisionLeaf]:
         """Return the state before and what led on; of several the one whose choice and state come first when written."""
-        found: dict[tuple[str, str], tuple[At, Leaf]] = {}
-        for source in self._sources[level][at[0]]:
-            for bundle in self.levels[level - 1][source]:
+        found: dict[tuple[str, str], tuple[StateKey, DecisionLeaf]] = {}
+        for source in self._predecessors[level][at[0]]:
+            for bundle in self.by_depth[level - 1][source]:
                 # What would be learned here would be judged as if another state had led to it.
                 for leaf, after in self.graph.edges((source, bundle), learn=False):
                     if after == at:
-                        found[repr(leaf.choice), self._told((source, bundle))] = (source, bundle), leaf
-                if len(found) >= MOST_COMPARED:
+                        found[repr(leaf.choice), self._state_text((source, bundle))] = (source, bundle), leaf
+                if len(found) >= MAX_COMPARED:
                     break
         if not found:
             raise LookupError(at)
@@ -340,32 +342,32 @@ class Sweep:
                 size = size_of(self.plan, rule, state)
                 if size > rule.limit:
                     top = seen_rung(state)
-                    screen = self.plan.screen[top.face.screen] if top is not None else None
-                    place = Place(screen.name, screen.at) if screen is not None else Place("the start")
+                    screen = self.plan.screen[top.data.screen] if top is not None else None
+                    place = PlanRef(screen.name, screen.at) if screen is not None else PlanRef("the start")
                     words = (
                         f"{size} rungs lie one under the other"
                         if rule.name == "depth at most"
                         else f"all rungs weigh {size:,} bytes"
                     )
-                    proof = self.proved(number, self.path(len(self.levels) - 1, (core, bundle)), Guilt(place, words))
+                    proof = self.proved(number, self.path(len(self.by_depth) - 1, (core, bundle)), Violation(place, words))
                     if proof is not None:
                         self._found(number, proof)
 
     # What is known
 
-    def known(self) -> Known:
+    def extent(self) -> SweepExtent:
         """Say how far is known what is known now."""
-        return Known(self.depth, self.count, self.whole, self.stopped, self.seconds)
+        return SweepExtent(self.depth, self.count, self.exhausted, self.stopped, self.seconds)
 
     def verdicts(self) -> tuple[Verdict, ...]:
         """Return what is known of every rule now."""
-        known = self.known()
+        known = self.extent()
         found = []
         for number, rule in enumerate(self.rules):
             if rule.name == "everything is used":
                 found.append(Verdict(rule, known, (), self.unused()))
             else:
-                found.append(Verdict(rule, known, tuple(self.found[number]), doubt=self._doubt(number, rule)))
+                found.append(Verdict(rule, known, tuple(self.found[number]), caveat=self._doubt(number, rule)))
         return tuple(found)
 
     def _doubt(self, number: int, rule: Rule) -> str:
@@ -380,16 +382,16 @@ class Sweep:
         # Where no other state is there, no ladder grows for ever.
         return (
             ""
-            if self.whole
+            if self.exhausted
             else f"a rung comes over its equal by {unproved} move{'s' if unproved > 1 else ''}, and no round was found yet"
         )
 
-    def unused(self) -> tuple[Place, ...]:
+    def unused(self) -> tuple[PlanRef, ...]:
         """List what nothing met."""
         return self.judging.unused()
 
 
-def memory_held() -> int:
+def resident_memory() -> int:
     """Return the bytes of memory that this program holds now."""
     import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
 

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Rule
-    from wise_ladder.rules.blaming import Blame
-    from wise_ladder.rules.choices import Choice
-    from wise_ladder.rules.edges import Guilt, Place
+    from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.blame import Blame
+    from wise_ladder.rules.transition import PlanRef, Violation
     from wise_ladder.walks.tape import Tape
 
 Status = Literal["holds", "broken", "undecided"]
@@ -23,7 +23,7 @@ class Bounds(NamedTuple):
     memory: int = 2_000_000_000
 
 
-class Known(NamedTuple):
+class SweepExtent(NamedTuple):
     """How far a sweep got: all that can happen in so many steps, so many states; `whole`: there are no others."""
 
     depth: int
@@ -46,18 +46,18 @@ class Known(NamedTuple):
 class Counterexample(NamedTuple):
     """The shortest steps that break a rule, run with real times: where and how it shows, and who is to blame."""
 
-    guilt: Guilt
+    guilt: Violation
     tape: Tape
     steps: int
-    round_begins: int | None = None
+    loop_start: int | None = None
     """Of a pile-up: after how many steps of the tape the round begins that can be repeated."""
-    refused: Choice | None = None
+    refused: Action | None = None
     """What does nothing at the end, where that is the fault."""
     blame: Blame | None = None
     """The move or link that is to blame, where it is another one than where it shows."""
 
     @property
-    def place(self) -> Place:
+    def place(self) -> PlanRef:
         """The guilty place: who is to blame, else where it shows."""
         return self.guilt.place if self.blame is None else self.blame.place
 
@@ -66,36 +66,36 @@ class Verdict(NamedTuple):
     """What is known of a rule: every guilty place with a shortest path to it, shortest first."""
 
     rule: Rule
-    known: Known
-    guilty: tuple[Counterexample, ...]
-    unused: tuple[Place, ...] = ()
+    extent: SweepExtent
+    counterexamples: tuple[Counterexample, ...]
+    unused: tuple[PlanRef, ...] = ()
     """Of `everything is used`: what nothing met."""
-    doubt: str = ""
+    caveat: str = ""
     """Why it may be broken all the same: what was found and could not be proved."""
 
     @property
     def status(self) -> Status:
         """Whether it holds as far as is known."""
-        if self.guilty:
+        if self.counterexamples:
             return "broken"
         if self.unused:
-            return "broken" if self.known.whole else "undecided"
-        if self.doubt or (self.known.depth == 0 and not self.known.whole):
+            return "broken" if self.extent.whole else "undecided"
+        if self.caveat or (self.extent.depth == 0 and not self.extent.whole):
             return "undecided"
         return "holds"
 
     @property
     def words(self) -> str:
         """Say the verdict with how far it is known."""
-        if self.guilty:
-            steps = min(counterexample.steps for counterexample in self.guilty)
-            places = f", {len(self.guilty)} guilty places" if len(self.guilty) > 1 else ""
+        if self.counterexamples:
+            steps = min(counterexample.steps for counterexample in self.counterexamples)
+            places = f", {len(self.counterexamples)} guilty places" if len(self.counterexamples) > 1 else ""
             return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
         if self.unused:
             count = f"{len(self.unused)} never used"
-            return f"broken: {count} {self.known.words}" if self.known.whole else f"undecided: {count} {self.known.words}"
-        if self.doubt:
-            return f"undecided: {self.doubt}"
+            return f"broken: {count} {self.extent.words}" if self.extent.whole else f"undecided: {count} {self.extent.words}"
+        if self.caveat:
+            return f"undecided: {self.caveat}"
         if self.status == "undecided":
             return "undecided: nothing was looked at yet"
-        return f"holds {self.known.words} ({self.known.figures})"
+        return f"holds {self.extent.words} ({self.extent.figures})"

@@ -11,7 +11,7 @@ from functools import lru_cache
 from typing import TypeAlias
 
 Zone: TypeAlias = tuple[int, ...]
-EVER = 1 << 60
+UNBOUNDED = 1 << 60
 """No bound."""
 NOTHING: Zone = (0,)
 """The zone of a state in which nothing is under way."""
@@ -19,50 +19,50 @@ Clocks: TypeAlias = tuple[tuple[bool, int], ...]
 """Of each thing under way: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
 
 
-def _tight(bounds: list[int], size: int) -> Zone | None:
+def _canonical(bounds: list[int], size: int) -> Zone | None:
     """Draw every conclusion; None where nothing fits."""
     for middle in range(size):
         for first in range(size):
             through = bounds[first * size + middle]
-            if through >= EVER:
+            if through >= UNBOUNDED:
                 continue
             for second in range(size):
                 further = bounds[middle * size + second]
-                if further < EVER and through + further < bounds[first * size + second]:
+                if further < UNBOUNDED and through + further < bounds[first * size + second]:
                     bounds[first * size + second] = through + further
     return tuple(bounds) if all(bounds[place * size + place] >= 0 for place in range(size)) else None
 
 
 @lru_cache(maxsize=100_000)
-def at_rest(zone: Zone, clocks: Clocks) -> Zone:
+def delay(zone: Zone, clocks: Clocks) -> Zone:
     """Let any time pass that lets nothing fall due."""
     size = len(clocks) + 1
     if size == 1:
         return NOTHING
     bounds = list(zone)
     for place, (timer, after) in enumerate(clocks, 1):
-        bounds[place] = EVER if not timer else after - 1 if after else 0
+        bounds[place] = UNBOUNDED if not timer else after - 1 if after else 0
         if not timer and -bounds[place * size] >= after:
             # All its replies are ready; how long ago it began makes no difference any more.
             for other in range(1, size):
                 if other != place:
-                    bounds[place * size + other] = bounds[other * size + place] = EVER
+                    bounds[place * size + other] = bounds[other * size + place] = UNBOUNDED
             bounds[place * size] = -after
-    found = _tight(bounds, size)
+    found = _canonical(bounds, size)
     assert found is not None, "a state at rest has its time"  # noqa: S101
     return found
 
 
 @lru_cache(maxsize=100_000)
-def falls_due(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
+def fire_first(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
     """Let time pass until a timer falls due, before any other does; None where it cannot be the first."""
     bounds = list(zone)
-    bounds[1 : len(clocks) + 1] = [EVER] * len(clocks)
+    bounds[1 : len(clocks) + 1] = [UNBOUNDED] * len(clocks)
     return _due_now(bounds, clocks, which)
 
 
 @lru_cache(maxsize=100_000)
-def also_due(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
+def fire_next(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
     """Let a timer fall due at the very same instant, as the next one; None where it cannot."""
     return _due_now(list(zone), clocks, which)
 
@@ -75,36 +75,36 @@ def _due_now(bounds: list[int], clocks: Clocks, which: int) -> Zone | None:
             bounds[place] = min(bounds[place], after - 1 if place <= which else after)
     after = clocks[which][1]
     bounds[(which + 1) * size] = min(bounds[(which + 1) * size], -after)
-    return _tight(bounds, size)
+    return _canonical(bounds, size)
 
 
 @lru_cache(maxsize=100_000)
-def nothing_more_due(zone: Zone, clocks: Clocks) -> Zone | None:
+def none_due(zone: Zone, clocks: Clocks) -> Zone | None:
     """Let no other timer fall due at this instant; None where one must."""
     bounds = list(zone)
     for place, (timer, after) in enumerate(clocks, 1):
         if timer:
             bounds[place] = min(bounds[place], after - 1)
-    return _tight(bounds, len(clocks) + 1)
+    return _canonical(bounds, len(clocks) + 1)
 
 
 @lru_cache(maxsize=100_000)
-def ready(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
+def elapsed_at_least(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
     """Let a call be under way for so long already; None where something else falls due before."""
     bounds = list(zone)
     place = (which + 1) * (size + 1)
     bounds[place] = min(bounds[place], -takes)
-    return _tight(bounds, size + 1)
+    return _canonical(bounds, size + 1)
 
 
-def as_soon_as(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
+def elapsed_at_most(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
     """Let a call have been under way for no longer than this; None where it has."""
     bounds = list(zone)
     bounds[which + 1] = min(bounds[which + 1], takes)
-    return _tight(bounds, size + 1)
+    return _canonical(bounds, size + 1)
 
 
-def passed_on(zone: Zone, kept: tuple[int, ...]) -> Zone:
+def remap(zone: Zone, kept: tuple[int, ...]) -> Zone:
     """Return the zone of what is under way after a step: of each thing its old number, -1 for what began just now."""
     old = round(len(zone) ** 0.5)
     places = (0, *(number + 1 for number in kept))

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.ladder.serials import without_time
-from wise_ladder.walks.expecting import state_phrase
+from wise_ladder.semantics.serials import timeless
+from wise_ladder.walks.expectations import state_phrase
 from wise_ladder.walks.running import run_walk
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan, Walk
-    from wise_ladder.walks.running import Result
+    from wise_ladder.walks.running import WalkRun
 
 
 def differences(plans: dict[str, Plan]) -> Iterator[str]:
@@ -28,10 +28,10 @@ def differences(plans: dict[str, Plan]) -> Iterator[str]:
                 yield f"{walk.name}: {found[0]} {first}: {found[1]}; {phone}: {found[2]}"
 
 
-def _difference(plan: Plan, usual: Result, other: Result, walk: Walk) -> tuple[str, str, str] | None:
+def _difference(plan: Plan, usual: WalkRun, other: WalkRun, walk: Walk) -> tuple[str, str, str] | None:
     """Return the first step after which both are not the same, and where each is then; None where there is none."""
     for number, (one, two) in enumerate(zip(usual.played, other.played, strict=True), 1):
-        if without_time(one.state) != without_time(two.state):
+        if timeless(one.state) != timeless(two.state):
             ends = [state_phrase(plan, played.state) for played in (one, two)]
             if ends[0] == ends[1]:
                 ends = ["as expected" if result.passed else "fails" for result in (usual, other)]

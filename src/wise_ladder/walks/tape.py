@@ -5,15 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.ladder import Step, first_state, step
 from wise_ladder.plan.events import Event
-from wise_ladder.plan.steps import event_words, quoted
-from wise_ladder.walks.expecting import state_phrase
+from wise_ladder.plan.steps import event_phrase, quoted
+from wise_ladder.semantics import Step, initial_state, step
+from wise_ladder.walks.expectations import state_phrase
 
 if TYPE_CHECKING:
-    from wise_ladder.ladder import State
     from wise_ladder.plan import Plan
-    from wise_ladder.walks.running import Result
+    from wise_ladder.semantics import State
+    from wise_ladder.walks.running import WalkRun
 
 
 class Entry(NamedTuple):
@@ -41,22 +41,22 @@ class Tape:
         """Return the state after so many steps."""
         return self.entries[count - 1].step.state if count else self.first
 
-    def until(self, count: int) -> Tape:
+    def prefix(self, count: int) -> Tape:
         """Return the tape of the first so many steps."""
         return Tape(self.plan, self.first, self.entries[:count])
 
-    def doing(self, event: Event) -> tuple[Tape, Step]:
+    def with_event(self, event: Event) -> tuple[Tape, Step]:
         """Do an event at the end; a refused one leaves the tape as it is."""
         done = step(self.plan, self.state_at(len(self.entries)), event)
         if done.refused is not None:
             return self, done
         return Tape(self.plan, self.first, (*self.entries, Entry(event, done))), done
 
-    def again(self, plan: Plan) -> Tape:
+    def rerun_on(self, plan: Plan) -> Tape:
         """Run the same events on a changed plan, from the facts that were given; what does not apply is kept as the rest."""
         known = {(fact.name, value) for fact in plan.facts for value in fact.values}
         given = (*self.first_facts(), *self.dropped)
-        first = state = first_state(plan, tuple(each for each in given if each in known))
+        first = state = initial_state(plan, tuple(each for each in given if each in known))
         dropped = tuple(each for each in given if each not in known)
         events, entries = (*(entry.event for entry in self.entries), *self.rest), list[Entry]()
         for number, event in enumerate(events):
@@ -68,20 +68,20 @@ class Tape:
         return Tape(plan, first, tuple(entries), dropped=dropped)
 
     @staticmethod
-    def of(plan: Plan, result: Result, count: int | None = None) -> Tape:
+    def from_walk(plan: Plan, result: WalkRun, count: int | None = None) -> Tape:
         """Return the tape of a walk as it was run on a plan, of its first so many lines where a number is given."""
         played = result.played if count is None else result.played[:count]
         entries = (
-            Entry(line.line.what, line.done)
+            Entry(line.line.what, line.step)
             for line in played
-            if isinstance(line.line.what, Event) and line.done is not None and line.done.refused is None
+            if isinstance(line.line.what, Event) and line.step is not None and line.step.refused is None
         )
         return Tape(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result.first, tuple(entries))
 
     def as_steps(self) -> list[str]:
         """Write the run as the steps of a walk, the ladder at its end as what is expected."""
         return [
-            *(event_words(entry.event) for entry in self.entries),
+            *(event_phrase(entry.event) for entry in self.entries),
             state_phrase(self.plan, self.state_at(len(self.entries))),
         ]
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from bisect import bisect_right
 from typing import TYPE_CHECKING
 
-from wise_ladder.ladder.happenings import Came, Finding, Replaced
-from wise_ladder.ladder.state import all_rungs
+from wise_ladder.semantics.log import Came, Finding, Replaced
+from wise_ladder.semantics.state import all_rungs
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Event
@@ -36,7 +36,7 @@ class History:
             return
         self._entries = entries
         for number in range(shared + 1, len(entries) + 1):
-            happened = entries[number - 1].step.happened
+            happened = entries[number - 1].step.log
             for happening in happened:
                 if isinstance(happening, (Came, Replaced)):
                     put = happening.rung if isinstance(happening, Came) else happening.came

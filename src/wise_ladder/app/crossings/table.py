@@ -6,11 +6,11 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from wise_ladder.app.canvas import Canvas, Ink, cut
+from wise_ladder.app.canvas import Canvas, CellStyle, cut
 from wise_ladder.plan.crossings import BENEATH, GLYPHS, GROUND, STAYS
 
 if TYPE_CHECKING:
-    from wise_ladder.app.crossings.chart import Chart
+    from wise_ladder.app.crossings.selection import CrossingSelection
     from wise_ladder.app.palette import Palette
 
 HIGH = 34
@@ -18,13 +18,13 @@ HIGH = 34
 OFTEN = ("rarely", "now and then", "often", "by most walks")
 
 
-def draw(chart: Chart, palette: Palette, width: int, height: int) -> Canvas:
+def draw(chart: CrossingSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the table in the room there is; what does not fit is told at the edge, and the chosen one is always in sight."""
     return _Table(chart, palette, width, height).drawn()
 
 
 class _Table:
-    def __init__(self, chart: Chart, palette: Palette, width: int, height: int) -> None:
+    def __init__(self, chart: CrossingSelection, palette: Palette, width: int, height: int) -> None:
         self.chart, self.palette = chart, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         longest = max((cell_len(name) for name in chart.rows), default=4)
@@ -54,7 +54,7 @@ class _Table:
             words = (
                 "nothing has these words: / and Enter shows all" if self.chart.wanted else "no move is written yet: + adds one"
             )
-            self.canvas.text(0, 3, cut(words, self.canvas.width), Ink(self.palette.muted))
+            self.canvas.text(0, 3, cut(words, self.canvas.width), CellStyle(self.palette.muted))
             return self.canvas
         chosen = self.chart.crossing
         for place, name in enumerate(self.columns):
@@ -73,11 +73,11 @@ class _Table:
             f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
         )
         right = f"“{chart.wanted}”  {count}" if chart.wanted else count
-        x = self.canvas.text(0, 0, "from ↓   to → ", Ink(palette.soft, bold=True))
+        x = self.canvas.text(0, 0, "from ↓   to → ", CellStyle(palette.soft, bold=True))
         right = cut(right, width - x - 3)
         end = width - cell_len(right) - 1
-        self.canvas.text(x, 0, "─" * max(end - x, 0), Ink(palette.line))
-        self.canvas.text(end + 1, 0, right, Ink(palette.came if chart.wanted else palette.muted))
+        self.canvas.text(x, 0, "─" * max(end - x, 0), CellStyle(palette.line))
+        self.canvas.text(end + 1, 0, right, CellStyle(palette.came if chart.wanted else palette.muted))
 
     def _x(self, place: int) -> int:
         return self.label + 1 + place * self.pitch
@@ -87,7 +87,7 @@ class _Table:
         if here:
             self.canvas.fill(x, self.top - self.head, self.pitch, self.head + len(self.rows), palette.selected)
         colour = palette.grass if name in {BENEATH, GROUND, STAYS} else palette.soft
-        ink = Ink(palette.text if here else colour, bold=here)
+        ink = CellStyle(palette.text if here else colour, bold=here)
         shown = name if len(name) <= self.head else name[: self.head - 1] + "…"
         for row, char in enumerate(shown):
             self.canvas.text(x + self.pitch // 2, self.top - len(shown) + row, char, ink)
@@ -97,10 +97,12 @@ class _Table:
         if here:
             self.canvas.fill(0, y, self._x(len(self.columns)), 1, palette.selected)
         shown = cut(name, self.label - 1)
-        self.canvas.text(self.label - 1 - cell_len(shown), y, shown, Ink(palette.text if here else palette.soft, bold=here))
+        self.canvas.text(
+            self.label - 1 - cell_len(shown), y, shown, CellStyle(palette.text if here else palette.soft, bold=here)
+        )
         # The empty cells are written at once: there are thousands of them.
         marks = "".join(("╲" if column == name else "·").ljust(self.pitch) for column in self.columns)
-        self.canvas.text(self._x(0) + self.pitch // 2, y, marks.rstrip(), Ink(palette.line))
+        self.canvas.text(self._x(0) + self.pitch // 2, y, marks.rstrip(), CellStyle(palette.line))
         for number, column in enumerate(self.columns):
             found = self.chart.cells.get((name, column))
             if found:
@@ -116,7 +118,7 @@ class _Table:
         if here or worn:
             self.canvas.fill(x, y, self.pitch, 1, palette.text if here else palette.worn[worn - 1], click=click)
         colour = palette.ground_colour if here else palette.text if worn else palette.undecided
-        ink, middle = Ink(colour, bold=True, click=click), x + self.pitch // 2
+        ink, middle = CellStyle(colour, bold=True, click=click), x + self.pitch // 2
         self.canvas.text(middle, y, crossing.glyph, ink)
         if len(found) > 1 and self.pitch > 2:
             self.canvas.text(middle + 1, y, "+", ink)
@@ -124,7 +126,7 @@ class _Table:
             self.canvas.text(middle - 1, y, "◌", ink)
 
     def _more(self) -> None:
-        chart, ink = self.chart, Ink(self.palette.came)
+        chart, ink = self.chart, CellStyle(self.palette.came)
         left, above = chart.columns.index(self.columns[0]), chart.rows.index(self.rows[0])
         right, below = len(chart.columns) - left - len(self.columns), len(chart.rows) - above - len(self.rows)
         words = [f"{mark} {count}" for mark, count in (("←", left), ("→", right), ("↑", above), ("↓", below)) if count]
@@ -134,18 +136,18 @@ class _Table:
 
     def _legend(self, y: int) -> None:
         palette, x = self.palette, 0
-        self.canvas.text(0, y, "─" * self.canvas.width, Ink(palette.line))
-        self.canvas.text(0, y + 1, "operation", Ink(palette.soft, bold=True))
+        self.canvas.text(0, y, "─" * self.canvas.width, CellStyle(palette.line))
+        self.canvas.text(0, y + 1, "operation", CellStyle(palette.soft, bold=True))
         x, row = 14, y + 1
         for kind in self.chart.kinds:
             words = {"stay": "stays here", "switch": "switch to a tab"}.get(kind, kind)
             if x + len(words) + 2 > self.canvas.width:
                 x, row = 14, row + 1
-            x = self.canvas.text(x, row, f"{GLYPHS[kind]} ", Ink(palette.text, bold=True))
-            x = self.canvas.text(x, row, words, Ink(palette.soft)) + 3
+            x = self.canvas.text(x, row, f"{GLYPHS[kind]} ", CellStyle(palette.text, bold=True))
+            x = self.canvas.text(x, row, words, CellStyle(palette.soft)) + 3
         row += 1
-        self.canvas.text(0, row, "how often", Ink(palette.soft, bold=True))
-        x = self.canvas.text(14, row, f"◌ by no walk {self.chart.untried}", Ink(palette.undecided)) + 3
+        self.canvas.text(0, row, "how often", CellStyle(palette.soft, bold=True))
+        x = self.canvas.text(14, row, f"◌ by no walk {self.chart.untried}", CellStyle(palette.undecided)) + 3
         for tone, words in zip(palette.worn, OFTEN, strict=True):
             self.canvas.fill(x, row, 3, 1, tone)
-            x = self.canvas.text(x + 4, row, words, Ink(palette.soft)) + 3
+            x = self.canvas.text(x + 4, row, words, CellStyle(palette.soft)) + 3

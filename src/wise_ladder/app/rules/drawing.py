@@ -4,22 +4,22 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut
-from wise_ladder.app.painted import heading
-from wise_ladder.app.sweeping import left_words
-from wise_ladder.rules.naming import about, says
-from wise_ladder.rules.telling import mark
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut
+from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.sweep_runner import time_left_text
+from wise_ladder.rules.report_text import verdict_glyph
+from wise_ladder.rules.titles import about, says
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
-    from wise_ladder.app.rules.case import Case
+    from wise_ladder.app.rules.selection import RuleSelection
     from wise_ladder.rules.verdicts import Verdict
 
 HIGH, WIDE = 14, 90
 NAME, ABOUT = 24, 34
 
 
-def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the rules, broken ones first; a column for each other phone where verdicts differ there."""
     canvas, air = Canvas(width, height, palette.ground_colour), 1 if height >= HIGH else 0
     verdicts, standing = case.verdicts, case.standing
@@ -34,22 +34,22 @@ def draw_rules(case: Case, palette: Palette, width: int, height: int) -> Canvas:
             0,
             1 + air,
             "being decided" if standing is None else "none; rules: [starter] in the plan asks for what most apps want",
-            Ink(palette.muted),
+            CellStyle(palette.muted),
         )
         return canvas
     for place, name in enumerate(phones):
         x = width - 12 * (len(phones) - place)
-        canvas.text(x, 0, f" {cut(name, 10)} ", Ink(palette.soft, bold=True))
+        canvas.text(x, 0, f" {cut(name, 10)} ", CellStyle(palette.soft, bold=True))
     rows = height - 1 - air
     begin = min(max(case.place - rows // 2, 0), max(len(verdicts) - rows, 0))
     for row, place in enumerate(range(begin, min(begin + rows, len(verdicts)))):
         _rule(canvas, palette, 1 + air + row, case, place, phones)
     if begin + rows < len(verdicts):
-        canvas.text(0, height - 1, f" {len(verdicts) - begin - rows + 1} more below ▾".ljust(width), Ink(palette.muted))
+        canvas.text(0, height - 1, f" {len(verdicts) - begin - rows + 1} more below ▾".ljust(width), CellStyle(palette.muted))
     return canvas
 
 
-def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phones: list[str]) -> None:
+def _rule(canvas: Canvas, palette: Palette, y: int, case: RuleSelection, place: int, phones: list[str]) -> None:
     verdict = case.verdicts[place]
     rule = verdict.rule
     click, here = f"app.choose({place})", place == case.place
@@ -57,38 +57,38 @@ def _rule(canvas: Canvas, palette: Palette, y: int, case: Case, place: int, phon
     if here:
         canvas.fill(0, y, canvas.width, 1, palette.selected, click=click)
     colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
-    canvas.text(0, y, mark(verdict), Ink(colour, bold=True, click=click))
+    canvas.text(0, y, verdict_glyph(verdict), CellStyle(colour, bold=True, click=click))
     strong = here or verdict.status == "broken"
-    canvas.text(2, y, cut(rule.short, NAME - 2), Ink(palette.text if strong else palette.soft, bold=strong, click=click))
+    canvas.text(2, y, cut(rule.short, NAME - 2), CellStyle(palette.text if strong else palette.soft, bold=strong, click=click))
     at = width - 28
     if at - NAME - 2 > 10:
         words = says(rule) if rule.title else about(rule)
-        canvas.text(NAME + 2, y, cut(words, at - NAME - 4), Ink(palette.muted, click=click))
-    canvas.text(at, y, cut(_short(verdict), 28), Ink(colour, bold=verdict.status == "broken", click=click))
+        canvas.text(NAME + 2, y, cut(words, at - NAME - 4), CellStyle(palette.muted, click=click))
+    canvas.text(at, y, cut(_short(verdict), 28), CellStyle(colour, bold=verdict.status == "broken", click=click))
     others = case.on_phones(verdict)
     for column, name in enumerate(phones):
         other = others.get(name)
         if other is not None:
             inks = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}
             x = canvas.width - 12 * (len(phones) - column)
-            canvas.text(x + 1, y, f"{mark(other)} {_phone(other)}", Ink(inks[other.status], click=click))
+            canvas.text(x + 1, y, f"{verdict_glyph(other)} {_phone(other)}", CellStyle(inks[other.status], click=click))
 
 
 def _phone(verdict: Verdict) -> str:
-    return f"{min(each.steps for each in verdict.guilty)} steps" if verdict.guilty else verdict.status
+    return f"{min(each.steps for each in verdict.counterexamples)} steps" if verdict.counterexamples else verdict.status
 
 
 def _short(verdict: Verdict) -> str:
-    if verdict.guilty:
-        steps = min(each.steps for each in verdict.guilty)
-        places = f", {len(verdict.guilty)} places" if len(verdict.guilty) > 1 else ""
+    if verdict.counterexamples:
+        steps = min(each.steps for each in verdict.counterexamples)
+        places = f", {len(verdict.counterexamples)} places" if len(verdict.counterexamples) > 1 else ""
         return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
-    return "undecided" if verdict.status == "undecided" else f"holds {verdict.known.words}"
+    return "undecided" if verdict.status == "undecided" else f"holds {verdict.extent.words}"
 
 
-def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw how far the sweep is, how fast, how long it may take yet, and what it never met."""
     canvas, standing = Canvas(width, height, palette.ground_colour), case.standing
     if width <= 0:
@@ -97,13 +97,13 @@ def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
         heading(canvas, palette, "sweep", "begins")
         return canvas
     known = standing.known
-    state = f"◔ {left_words(standing)} left at most" if standing.running else "all" if known.whole else "stopped"
+    state = f"◔ {time_left_text(standing)} left at most" if standing.running else "all" if known.whole else "stopped"
     heading(canvas, palette, "sweep", state)
     share = 1.0 if known.whole else min(known.seconds / standing.until, 1.0) if standing.until else 0.0
     full = round((width - 6) * share)
     canvas.fill(0, 2, width - 6, 1, palette.selected)
     canvas.fill(0, 2, full, 1, palette.undecided if standing.running else palette.holds)
-    canvas.text(width - 5, 2, f"{share:4.0%}", Ink(palette.text))
+    canvas.text(width - 5, 2, f"{share:4.0%}", CellStyle(palette.text))
     rows = [
         ("depth", f"{known.depth}", "steps, all that can happen in them" if not known.whole else "there are no others"),
         (
@@ -115,19 +115,19 @@ def draw_sweep(case: Case, palette: Palette, width: int, height: int) -> Canvas:
         ("time", f"{known.seconds:.1f} s", "s sweeps on" if not standing.running and not known.whole else ""),
     ]
     for row, (name, figure, more) in enumerate(rows):
-        canvas.text(0, 4 + row, name, Ink(palette.muted))
-        canvas.text(9, 4 + row, figure, Ink(palette.text, bold=True))
-        canvas.text(20, 4 + row, cut(more, width - 20), Ink(palette.muted))
+        canvas.text(0, 4 + row, name, CellStyle(palette.muted))
+        canvas.text(9, 4 + row, figure, CellStyle(palette.text, bold=True))
+        canvas.text(20, 4 + row, cut(more, width - 20), CellStyle(palette.muted))
     y = 9
     if height - y < 3:
         return canvas
     unused = standing.unused
-    x = canvas.text(0, y, "nothing ever used", Ink(palette.soft, bold=True))
-    canvas.runs(x + 1, y, [Run("─" * max(width - x - 6, 0), Ink(palette.line))], max(width - x - 6, 0))
-    canvas.text(width - 4, y, f"{len(unused):4}", Ink(palette.muted))
+    x = canvas.text(0, y, "nothing ever used", CellStyle(palette.soft, bold=True))
+    canvas.runs(x + 1, y, [TextRun("─" * max(width - x - 6, 0), CellStyle(palette.line))], max(width - x - 6, 0))
+    canvas.text(width - 4, y, f"{len(unused):4}", CellStyle(palette.muted))
     if not unused:
-        canvas.text(0, y + 2, "✓ all of the plan was met", Ink(palette.holds))
+        canvas.text(0, y + 2, "✓ all of the plan was met", CellStyle(palette.holds))
     for row, place in enumerate(unused[: max(height - y - 2, 0)]):
-        canvas.text(0, y + 2 + row, "◌", Ink(palette.undecided))
-        canvas.text(2, y + 2 + row, cut(place.words, width - 2), Ink(palette.soft))
+        canvas.text(0, y + 2 + row, "◌", CellStyle(palette.undecided))
+        canvas.text(2, y + 2 + row, cut(place.words, width - 2), CellStyle(palette.soft))
     return canvas

@@ -6,31 +6,31 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
-from wise_ladder.app.canvas import Canvas, Ink, Run, cut, wrap
-from wise_ladder.app.painted import heading
-from wise_ladder.ladder.conditions import facts_of
-from wise_ladder.ladder.forecast import descent
-from wise_ladder.ladder.state import Phase, State, rungs_beneath
-from wise_ladder.ladder.words import face_words
-from wise_ladder.plan.steps import event_said
-from wise_ladder.plan.values import NOWHERE
-from wise_ladder.rules.naming import says
-from wise_ladder.rules.rounds import lap
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.canvas_widget import heading
+from wise_ladder.plan.steps import event_text
+from wise_ladder.plan.values import NO_SPAN
+from wise_ladder.rules.growth_loop import repeat_loop
+from wise_ladder.rules.titles import says
+from wise_ladder.semantics.conditions import facts_of
+from wise_ladder.semantics.forecast import descent
+from wise_ladder.semantics.state import Phase, State, visible_rungs
+from wise_ladder.semantics.text import rung_text
 from wise_ladder.walks.seen import seen_now
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
-    from wise_ladder.app.rules.case import Case, Shown
-    from wise_ladder.ladder import Rung
+    from wise_ladder.app.rules.selection import RuleSelection, ShownCounterexample
     from wise_ladder.plan.model import Rule
     from wise_ladder.rules.verdicts import Counterexample, Verdict
+    from wise_ladder.semantics import Rung
     from wise_ladder.walks.tape import Tape
 
 FRAME, GAP, BESIDE = 22, 4, 30
 WIDE, HIGH = 110, 18
 
 
-class Frame(NamedTuple):
+class FilmFrame(NamedTuple):
     """One picture: its number (0: the lap to come), what is done, the ladder then, and the rungs that break the rule."""
 
     number: int
@@ -40,26 +40,26 @@ class Frame(NamedTuple):
     guilty: frozenset[int]
 
 
-def frames(verdict: Verdict, found: Counterexample) -> list[Frame]:
+def frames(verdict: Verdict, found: Counterexample) -> list[FilmFrame]:
     """Make a frame of each step, and of a round the lap to come."""
     before: set[int] = set()
-    made: list[Frame] = []
+    made: list[FilmFrame] = []
     for number, entry in enumerate(found.tape.entries, 1):
         rungs = _rungs(entry.step.state)
         last = number == len(found.tape.entries)
         guilty = _guilty(verdict, rungs) if last else frozenset()
         made.append(
-            Frame(number, event_said(entry.event), entry.step.state, frozenset(r.serial for r in rungs) - before, guilty)
+            FilmFrame(number, event_text(entry.event), entry.step.state, frozenset(r.serial for r in rungs) - before, guilty)
         )
         before = {rung.serial for rung in rungs}
-    if found.round_begins is not None:
-        again = lap(found.tape, found.round_begins)
-        made.append(Frame(0, "and again, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
+    if found.loop_start is not None:
+        again = repeat_loop(found.tape, found.loop_start)
+        made.append(FilmFrame(0, "and again, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
     return made
 
 
 def _rungs(state: State) -> list[Rung]:
-    return [rung for rung, _ in rungs_beneath(state.ladder)]
+    return [rung for rung, _ in visible_rungs(state.ladder)]
 
 
 def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
@@ -68,11 +68,11 @@ def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
         return frozenset()
     rule, top = verdict.rule, rungs[-1]
     if rule.name == "never beneath":
-        found = [rung for rung in rungs[:-1] if rung.face.screen in rule.screens]
+        found = [rung for rung in rungs[:-1] if rung.data.screen in rule.screens]
     elif rule.name == "at most":
-        found = [rung for rung in rungs if rung.face.screen in rule.screens]
+        found = [rung for rung in rungs if rung.data.screen in rule.screens]
     elif rule.name in {"no twins", "no pile-up"}:
-        found = [rung for rung in rungs if rung.face.same_place(top.face)]
+        found = [rung for rung in rungs if rung.data.same_screen(top.data)]
     else:
         found = []
     return frozenset(rung.serial for rung in found or [top])
@@ -93,7 +93,7 @@ def facts_on_the_way(rule: Rule, tape: Tape, at: int) -> list[tuple[str, str, bo
     return [each for _, each in sorted(found, key=lambda each: each[0])]
 
 
-def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
+def draw_film(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the film of the chosen rule's counterexample, as much of it as there is room for."""
     canvas = Canvas(width, height, palette.ground_colour)
     margin = 2 if width >= 100 else 0
@@ -102,25 +102,25 @@ def draw_film(case: Case, palette: Palette, width: int, height: int) -> Canvas:
         _nothing(case, palette, inner)
     else:
         _Film(case, case.shown, palette, inner).draw()
-    canvas.lay(margin, 0, inner)
+    canvas.blit(margin, 0, inner)
     return canvas
 
 
-def _nothing(case: Case, palette: Palette, canvas: Canvas) -> None:
+def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     verdict = case.verdict
     heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
-    words = "no path breaks it" + ("" if verdict.known.whole else f" in {verdict.known.depth} steps; s sweeps on")
+    words = "no path breaks it" + ("" if verdict.extent.whole else f" in {verdict.extent.depth} steps; s sweeps on")
     if verdict.unused:
         words = f"{len(verdict.unused)} parts of the plan were never met; u lists them"
-    canvas.text(0, 2, words, Ink(palette.text))
+    canvas.text(0, 2, words, CellStyle(palette.text))
     note = verdict.rule.note or ("from the starter set; i tells what it recognised" if verdict.rule.starter else "")
-    canvas.text(0, 3, cut(note, canvas.width), Ink(palette.muted))
+    canvas.text(0, 3, cut(note, canvas.width), CellStyle(palette.muted))
 
 
 class _Film:
-    def __init__(self, case: Case, shown: Shown, palette: Palette, canvas: Canvas) -> None:
+    def __init__(self, case: RuleSelection, shown: ShownCounterexample, palette: Palette, canvas: Canvas) -> None:
         self.case, self.palette, self.canvas = case, palette, canvas
         self.phone, self.verdict, self.found = shown
         self.beside = BESIDE if canvas.width >= WIDE else 0
@@ -130,7 +130,9 @@ class _Film:
 
     def draw(self) -> None:
         canvas, palette, case = self.canvas, self.palette, self.case
-        places = f"place {case.guilty + 1} of {len(self.verdict.guilty)}, " if len(self.verdict.guilty) > 1 else ""
+        places = (
+            f"place {case.guilty + 1} of {len(self.verdict.counterexamples)}, " if len(self.verdict.counterexamples) > 1 else ""
+        )
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         if self.found.blame is not None and not self.beside:
             right = f"step {self.found.blame.step} is to blame, {right}"
@@ -138,9 +140,9 @@ class _Film:
         heading(canvas, palette, f"counterexample of {self.verdict.rule.short}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
-        rounds = self.found.round_begins is not None
+        rounds = self.found.loop_start is not None
         ground = canvas.height - (2 if rounds else 1)
-        canvas.text(0, ground, "╱" * self.width, Ink(palette.grass, palette.grass_ground))
+        canvas.text(0, ground, "╱" * self.width, CellStyle(palette.grass, palette.grass_ground))
         top = 2 if self.high else 1
         for column, frame in enumerate(self.frames[begin : begin + shown]):
             x = column * (FRAME + GAP)
@@ -151,28 +153,30 @@ class _Film:
         if self.beside:
             self._words(self.width + 2, top)
 
-    def _head(self, frame: Frame, x: int, y: int) -> None:
+    def _head(self, frame: FilmFrame, x: int, y: int) -> None:
         palette, here = self.palette, frame.number == self.case.at + 1
         click = f"app.go({frame.number - 1})" if frame.number else None
         if not frame.number:
-            self.canvas.text(x, y, cut(frame.words, FRAME), Ink(palette.muted))
+            self.canvas.text(x, y, cut(frame.words, FRAME), CellStyle(palette.muted))
             return
         number = (
-            Ink(palette.ground_colour, palette.text, bold=True) if here else Ink(palette.key_text, palette.key, click=click)
+            CellStyle(palette.ground_colour, palette.text, bold=True)
+            if here
+            else CellStyle(palette.key_text, palette.key, click=click)
         )
         at = self.canvas.text(x, y, f" {frame.number} ", number) + 1
         lines = wrap(frame.words, x + FRAME - at, 2 if self.high else 1)
         guilty = self.found.blame is not None and self.found.blame.step == frame.number
-        ink = Ink(palette.broken if guilty else palette.text if here else palette.soft, bold=here or guilty, click=click)
+        ink = CellStyle(palette.broken if guilty else palette.text if here else palette.soft, bold=here or guilty, click=click)
         for row, line in enumerate(lines):
             self.canvas.text(at, y + row, line, ink)
 
-    def _ladder(self, frame: Frame, x: int, top: int, ground: int) -> None:
+    def _ladder(self, frame: FilmFrame, x: int, top: int, ground: int) -> None:
         rungs = _rungs(frame.state)
         room = ground - top
         if not rungs or frame.state.phase is Phase.OUTSIDE:
             words = {Phase.OUTSIDE: "● on the ground", Phase.KILLED: "ended"}.get(frame.state.phase, seen_now(frame.state))
-            self.canvas.text(x + 2, ground - 1, words, Ink(self.palette.muted))
+            self.canvas.text(x + 2, ground - 1, words, CellStyle(self.palette.muted))
             return
         pitch = 3 if room >= 3 * self._highest() else 2 if room >= 2 * self._highest() else 1
         most = max(room // pitch, 1)
@@ -186,7 +190,7 @@ class _Film:
     def _highest(self) -> int:
         return max(len(_rungs(frame.state)) for frame in self.frames)
 
-    def _board(self, frame: Frame, rung: Rung | int, x: int, y: int, pitch: int, *, top_one: bool) -> None:
+    def _board(self, frame: FilmFrame, rung: Rung | int, x: int, y: int, pitch: int, *, top_one: bool) -> None:
         canvas, palette = self.canvas, self.palette
         if pitch > 1:
             for rail in (x + 1, x + FRAME - 3):
@@ -194,41 +198,41 @@ class _Film:
                 canvas.fill(rail, y, 1, 1, palette.rail_lit)
             y -= 1
         if isinstance(rung, int):
-            canvas.text(x + 3, y, cut(f"≈ {rung} rungs folded", FRAME - 4), Ink(palette.muted))
+            canvas.text(x + 3, y, cut(f"≈ {rung} rungs folded", FRAME - 4), CellStyle(palette.muted))
             return
         here = top_one and frame.number == self.case.at + 1
         coming = frame.number == 0 and top_one
         guilty = rung.serial in frame.guilty
         seen = top_one and frame.state.phase is Phase.OPEN and not frame.state.cover
-        face, text = (palette.here_board, palette.here_text) if here and seen else (palette.board, palette.board_text)
+        data, text = (palette.here_board, palette.here_text) if here and seen else (palette.board, palette.board_text)
         if coming:
-            face, text = palette.ground_colour, palette.muted
-        canvas.fill(x, y, FRAME, 1, face)
+            data, text = palette.ground_colour, palette.muted
+        canvas.fill(x, y, FRAME, 1, data)
         marks = "✗" if guilty else "▴ came" if rung.serial in frame.came and frame.number > 1 else ""
         dot = " ●" if seen and not coming else ""
         colour = text if here and seen else palette.broken if guilty else palette.came
         room = FRAME - 3 - len(marks) - len(dot)
-        words = f"┆ {face_words(rung.face)} ┆" if coming else face_words(rung.face)
-        canvas.text(x + 1, y, cut(words, room), Ink(text, bold=seen))
-        at = canvas.text(x + FRAME - 1 - len(marks) - len(dot), y, marks, Ink(colour, bold=True))
-        canvas.text(at, y, dot, Ink(text if here else palette.here if palette.dark else palette.figure, bold=True))
+        words = f"┆ {rung_text(rung.data)} ┆" if coming else rung_text(rung.data)
+        canvas.text(x + 1, y, cut(words, room), CellStyle(text, bold=seen))
+        at = canvas.text(x + FRAME - 1 - len(marks) - len(dot), y, marks, CellStyle(colour, bold=True))
+        canvas.text(at, y, dot, CellStyle(text if here else palette.here if palette.dark else palette.figure, bold=True))
         if pitch > 2:
             edge = palette.broken if guilty else palette.here_edge if seen and not coming else palette.board_edge
-            canvas.half(x, y - 1, FRAME, palette.line if coming else edge, upper=False)
+            canvas.half_cells(x, y - 1, FRAME, palette.line if coming else edge, upper=False)
 
     def _bracket(self, begin: int, shown: int, y: int) -> None:
         """Draw what is the round: from its first step to the lap to come."""
-        assert self.found.round_begins is not None  # noqa: S101 - drawn for rounds only
-        first = max(self.found.round_begins - begin, 0) * (FRAME + GAP)
+        assert self.found.loop_start is not None  # noqa: S101 - drawn for rounds only
+        first = max(self.found.loop_start - begin, 0) * (FRAME + GAP)
         last = (min(len(self.frames) - begin, shown) - 1) * (FRAME + GAP) + FRAME
         words = " ↻ the round: each lap leaves one rung more "
         line = words.center(max(last - first - 2, 0), "─")
-        self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), Ink(self.palette.broken))
+        self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), CellStyle(self.palette.broken))
 
     def _words(self, x: int, y: int) -> None:
         found, width = self.found, self.canvas.width - x
         rule, place = self.verdict.rule, found.place
-        line = f", line {place.at.line}" if place.at != NOWHERE else ""
+        line = f", line {place.at.line}" if place.at != NO_SPAN else ""
         step = f"step {found.blame.step}: " if found.blame is not None else ""
         y = self._said(x, y, width, "what is wrong", found.guilt.words)
         y = self._said(x, y, width, "who is to blame", f"{step}{place.words}{line}")
@@ -245,10 +249,10 @@ class _Film:
         """Write a few lines under a title where there is room; return where the next begins."""
         if y + 2 >= self.canvas.height:
             return y
-        self.canvas.text(x, y, title, Ink(self.palette.soft, bold=True))
+        self.canvas.text(x, y, title, CellStyle(self.palette.soft, bold=True))
         lines = wrap(words, width, most)
         for row, line in enumerate(lines, 1):
-            self.canvas.text(x, y + row, line, Ink(self.palette.text))
+            self.canvas.text(x, y + row, line, CellStyle(self.palette.text))
         return y + len(lines) + 2
 
     def _facts(self, x: int, y: int, width: int) -> int:
@@ -258,11 +262,13 @@ class _Film:
         room = min(len(facts), max(canvas.height - y - 5, 0))
         if not room:
             return y
-        canvas.text(x, y, f"facts at frame {at}", Ink(palette.soft, bold=True))
+        canvas.text(x, y, f"facts at frame {at}", CellStyle(palette.soft, bold=True))
         wide = min(max(len(name) for name, _, _ in facts[:room]) + 2, width // 2)
         for row, (name, value, turned) in enumerate(facts[:room], 1):
-            canvas.text(x, y + row, cut(name, wide - 1), Ink(palette.muted))
-            canvas.text(x + wide, y + row, cut(value, width - wide), Ink(palette.came if turned else palette.text, bold=turned))
+            canvas.text(x, y + row, cut(name, wide - 1), CellStyle(palette.muted))
+            canvas.text(
+                x + wide, y + row, cut(value, width - wide), CellStyle(palette.came if turned else palette.text, bold=turned)
+            )
         return y + room + 2
 
     def _backs(self, x: int, y: int, width: int) -> None:
@@ -271,8 +277,12 @@ class _Film:
         if canvas.height - y < 3 or state.phase is not Phase.OPEN:
             return
         down = descent(self.found.tape.plan, state, most=8)
-        canvas.text(x, y, f"Back from frame {self.case.at + 1}", Ink(palette.soft, bold=True))
+        canvas.text(x, y, f"Back from frame {self.case.at + 1}", CellStyle(palette.soft, bold=True))
         for number, hop in enumerate(down.hops[: canvas.height - y - 2], 1):
-            where = face_words(hop.face) if hop.step.state.phase is Phase.OPEN else "the ground"
-            runs = (Run("◀ ", Ink(palette.lands)), Run(f"Back {number}  ", Ink(palette.muted)), Run(where, Ink(palette.lands)))
+            where = rung_text(hop.data) if hop.step.state.phase is Phase.OPEN else "the ground"
+            runs = (
+                TextRun("◀ ", CellStyle(palette.lands)),
+                TextRun(f"Back {number}  ", CellStyle(palette.muted)),
+                TextRun(where, CellStyle(palette.lands)),
+            )
             canvas.runs(x, y + number, runs, width)

@@ -6,23 +6,23 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal, Vertical
 
-from wise_ladder.app.canvas import Ink, Run
-from wise_ladder.app.painted import Drawn
-from wise_ladder.app.rules.case import Case
-from wise_ladder.app.rules.deeds import Deeds
+from wise_ladder.app.canvas import CellStyle, TextRun
+from wise_ladder.app.canvas_widget import FunctionWidget
+from wise_ladder.app.rules.commands import RulesCommands
 from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
 from wise_ladder.app.rules.film import draw_film
-from wise_ladder.app.sentence import Sentence
-from wise_ladder.plan.values import NOWHERE
-from wise_ladder.rules.naming import about
-from wise_ladder.rules.telling import mark
+from wise_ladder.app.rules.selection import RuleSelection
+from wise_ladder.app.status_line import StatusLine
+from wise_ladder.plan.values import NO_SPAN
+from wise_ladder.rules.report_text import verdict_glyph
+from wise_ladder.rules.titles import about
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.palette import Palette
-    from wise_ladder.plan.model import Thing
+    from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
 The rules of the plan, decided on every path: the sweep tries all that users, time, servers and the phone can do, the shortest \
@@ -32,33 +32,39 @@ all that can happen in so many steps."""
 _GLYPHS = "✓ holds at every depth  ◕ holds to a depth  ✗ broken  ◌ undecided  ↻ a round that can be repeated"
 
 
-class RulesSentence(Sentence):
+class RulesSentence(StatusLine):
     """What is known of the chosen rule."""
 
-    def __init__(self, case: Case) -> None:
+    def __init__(self, case: RuleSelection) -> None:
         """Speak of the chosen rule."""
         super().__init__("sentence")
         self.case = case
 
-    def words(self, palette: Palette, *, long: bool) -> list[Run]:
+    def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
         """Say whether it holds, how far, or how it is broken."""
         verdict, gap = self.case.verdict, "     " if long else "  "
         if verdict is None:
             return [
-                Run("the rules are being decided" if self.case.standing is None else "no rules", Ink(palette.text, bold=True))
+                TextRun(
+                    "the rules are being decided" if self.case.standing is None else "no rules",
+                    CellStyle(palette.text, bold=True),
+                )
             ]
         colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
-        runs = [Run(f"{mark(verdict)} ", Ink(colour, bold=True)), Run(verdict.rule.short, Ink(palette.text, bold=True))]
+        runs = [
+            TextRun(f"{verdict_glyph(verdict)} ", CellStyle(colour, bold=True)),
+            TextRun(verdict.rule.short, CellStyle(palette.text, bold=True)),
+        ]
         shown = self.case.shown
         if shown is None:
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
-            return [*runs, Run(f" {words}", Ink(palette.soft))]
+            return [*runs, TextRun(f" {words}", CellStyle(palette.soft))]
         if shown.phone:
-            here = f"holds {verdict.known.words}" if verdict.status == "holds" else f"is {verdict.status}"
-            runs.append(Run(f" {here} here; on {shown.phone} it", Ink(palette.soft)))
-        runs.append(Run(" is broken: ", Ink(palette.broken, bold=True)))
-        runs.append(Run(shown.found.guilt.words, Ink(palette.text)))
-        return [*runs, Run(f"{gap}{shown.found.steps} steps, the shortest there is", Ink(palette.muted))]
+            here = f"holds {verdict.extent.words}" if verdict.status == "holds" else f"is {verdict.status}"
+            runs.append(TextRun(f" {here} here; on {shown.phone} it", CellStyle(palette.soft)))
+        runs.append(TextRun(" is broken: ", CellStyle(palette.broken, bold=True)))
+        runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))
+        return [*runs, TextRun(f"{gap}{shown.found.steps} steps, the shortest there is", CellStyle(palette.muted))]
 
 
 class RulesView(Vertical):
@@ -66,58 +72,61 @@ class RulesView(Vertical):
 
     about = ("Rules: does it hold on every path?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: LadderApp) -> None:
         """Show what the sweep on a bench found."""
         super().__init__(id="rules", name="rules")
-        self.bench, self.case, self.deeds = bench, Case(), Deeds(bench, self)
-        self.sentence = RulesSentence(self.case)
-        self._list, self._sweep = Drawn("verdicts", self.case, draw_rules), Drawn("sweep", self.case, draw_sweep)
-        self._film = Drawn("film", self.case, draw_film)
+        self.bench, self.selection, self.commands = bench, RuleSelection(), RulesCommands(bench, self)
+        self.status_line = RulesSentence(self.selection)
+        self._list, self._sweep = (
+            FunctionWidget("verdicts", self.selection, draw_rules),
+            FunctionWidget("sweep", self.selection, draw_sweep),
+        )
+        self._film = FunctionWidget("film", self.selection, draw_film)
         self._sweep.add_class("side")
         self._filmed: object = None
 
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
-        yield self.sentence
+        yield self.status_line
         with Horizontal(classes="upper"):
             yield self._list
             yield self._sweep
         yield self._film
 
-    def moved(self) -> None:
+    def refresh_view(self) -> None:
         """Show the rules as they are known now."""
-        self.sentence.message = None
+        self.status_line.message = None
         self.told()
 
     def told(self) -> None:
         """Take up what is known now; a message stays."""
-        self.case.take_up(self.bench.sweeping.standing)
-        for part in (self.sentence, self._list, self._sweep):
-            part.changed()
+        self.selection.take_up(self.bench.sweep_runner.standing)
+        for part in (self.status_line, self._list, self._sweep):
+            part.redraw()
         # A film takes longest to draw, and while the sweep goes on it is mostly the same.
-        shown = self.case.shown
-        film = shown and (shown.phone, len(shown.verdict.guilty), shown.found, self.case.at)
+        shown = self.selection.shown
+        film = shown and (shown.phone, len(shown.verdict.counterexamples), shown.found, self.selection.at)
         if film is None or film != self._filmed:
             self._filmed = film
-            self._film.changed()
+            self._film.redraw()
 
     def choose(self, place: int) -> None:
         """Choose a rule by its place in the list."""
-        self.case.choose(place)
-        self.moved()
+        self.selection.choose(place)
+        self.refresh_view()
 
     def go(self, frame: int) -> None:
         """Look at a frame of the film."""
-        self.case.frame = frame
-        self.moved()
+        self.selection.frame = frame
+        self.refresh_view()
 
-    def things(self) -> list[Thing]:
+    def selected_parts(self) -> list[PlanPart]:
         """Return what is to blame, whichever frame one looks at; of a screen its guards, else the moves of the frame."""
-        found = self.case.counterexample
+        found = self.selection.counterexample
         if found is None:
             return []
         plan, at = found.tape.plan, found.place.at
-        things: list[Thing] = [thing for thing in plan.things if thing.at == at != NOWHERE]
+        things: list[PlanPart] = [thing for thing in plan.things if thing.at == at != NO_SPAN]
         things = things or [guard for screen in plan.screens if screen.at == at for guard in screen.guards]
-        taken = found.tape.entries[self.case.at].step.taken if found.tape.entries else ()
+        taken = found.tape.entries[self.selection.at].step.moves if found.tape.entries else ()
         return things or [*reversed(taken)]

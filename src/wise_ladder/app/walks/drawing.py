@@ -6,23 +6,23 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from wise_ladder.app.canvas import Canvas, Ink, cut
-from wise_ladder.app.painted import heading
-from wise_ladder.ladder.state import screens_beneath
-from wise_ladder.ladder.words import face_words, happened_words
+from wise_ladder.app.canvas import Canvas, CellStyle, cut
+from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.events import Event
+from wise_ladder.semantics.state import visible_screens
+from wise_ladder.semantics.text import log_text, rung_text
+from wise_ladder.walks.report_text import side_by_side
 from wise_ladder.walks.seen import seen_now
-from wise_ladder.walks.telling import side_by_side
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
-    from wise_ladder.app.walks.board import Board
-    from wise_ladder.walks import Played
+    from wise_ladder.app.walks.selection import WalkSelection
+    from wise_ladder.walks import LineRun
 
 HIGH, WIDE = 30, 80
 
 
-def draw_list(board: Board, palette: Palette, width: int, height: int) -> Canvas:
+def draw_list(board: WalkSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the walks with their verdicts and how many steps each has."""
     canvas, air = Canvas(width, height, palette.ground_colour), 1 if height >= HIGH else 0
     shown, total = board.shown, len(board.plan.walks)
@@ -31,7 +31,7 @@ def draw_list(board: Board, palette: Palette, width: int, height: int) -> Canvas
     heading(canvas, palette, "walks", count)
     if not shown:
         words = "no walk is written yet: k in Climb keeps one" if not total else "none like that: / and f show all"
-        canvas.text(0, 1 + air, cut(words, width), Ink(palette.muted))
+        canvas.text(0, 1 + air, cut(words, width), CellStyle(palette.muted))
         return canvas
     rows = height - 1 - air
     for row, place in enumerate(_part(len(shown), board.place, rows)):
@@ -45,22 +45,22 @@ def draw_list(board: Board, palette: Palette, width: int, height: int) -> Canvas
         )
         turned = "▴" if walk.name in board.turned else " "
         steps = f"{len(result.played) if result else ''}"
-        canvas.text(0, y, mark, Ink(colour, bold=True, click=click))
-        canvas.text(1, y, turned, Ink(palette.came, bold=True, click=click))
+        canvas.text(0, y, mark, CellStyle(colour, bold=True, click=click))
+        canvas.text(1, y, turned, CellStyle(palette.came, bold=True, click=click))
         strong = here and not board.in_steps
-        name = Ink(palette.text if here or mark == "✗" else palette.soft, bold=strong, click=click)
+        name = CellStyle(palette.text if here or mark == "✗" else palette.soft, bold=strong, click=click)
         canvas.text(3, y, cut(walk.name, width - 4 - len(steps)), name)
-        canvas.text(width - len(steps), y, steps, Ink(palette.muted, click=click))
+        canvas.text(width - len(steps), y, steps, CellStyle(palette.muted, click=click))
     return canvas
 
 
-def draw_steps(board: Board, palette: Palette, width: int, height: int) -> Canvas:
+def draw_steps(board: WalkSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the steps of the chosen walk, the ladder after each, and what was expected beside what is where it fails."""
     return _Steps(board, palette, width, height).drawn()
 
 
 class _Steps:
-    def __init__(self, board: Board, palette: Palette, width: int, height: int) -> None:
+    def __init__(self, board: WalkSelection, palette: Palette, width: int, height: int) -> None:
         self.board, self.palette = board, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.air = 1 if height >= HIGH else 0
@@ -69,9 +69,9 @@ class _Steps:
         board, canvas = self.board, self.canvas
         result = board.result
         heading(canvas, self.palette, "step", f"{board.step + 1} of {len(board.played)}" if board.played else "")
-        canvas.text(self._ladder_at(), 0, " the ladder after it ", Ink(self.palette.soft, bold=True))
+        canvas.text(self._ladder_at(), 0, " the ladder after it ", CellStyle(self.palette.soft, bold=True))
         if result is None:
-            canvas.text(0, 1 + self.air, "not run yet" if board.name else "", Ink(self.palette.muted))
+            canvas.text(0, 1 + self.air, "not run yet" if board.name else "", CellStyle(self.palette.muted))
             return canvas
         below = self._failure() if result.failed is not None else []
         room = max(canvas.height - 1 - self.air - (len(below) + 1 if below else 0), 3)
@@ -87,50 +87,50 @@ class _Steps:
     def _ladder_at(self) -> int:
         return 38 if self.canvas.width >= WIDE else max(self.canvas.width // 2 - 3, 12)
 
-    def _step(self, y: int, place: int, played: Played) -> None:
+    def _step(self, y: int, place: int, played: LineRun) -> None:
         palette, canvas, board = self.palette, self.canvas, self.board
         here, does = place == board.step, isinstance(played.line.what, Event)
         failed = board.result is not None and place == board.result.failed
-        culprit = board.result is not None and place == board.result.culprit
+        culprit = board.result is not None and place == board.result.cause
         if here:
             ground = palette.selected if board.in_steps else palette.panel
             canvas.fill(0, y, canvas.width, 1, ground, click=f"app.go({place})")
-        canvas.text(0, y, f"{place + 1:3}", Ink(palette.muted))
+        canvas.text(0, y, f"{place + 1:3}", CellStyle(palette.muted))
         mark, colour = ("✗", palette.broken) if failed else ("▴", palette.came) if culprit else ("", palette.text)
-        canvas.text(4, y, mark, Ink(colour, bold=True))
+        canvas.text(4, y, mark, CellStyle(colour, bold=True))
         at = self._ladder_at()
-        text = Ink(palette.broken if failed else palette.text if does else palette.muted, bold=does and here)
+        text = CellStyle(palette.broken if failed else palette.text if does else palette.muted, bold=does and here)
         canvas.text(6, y, cut(played.line.text, at - 7), text)
         if does or failed:
-            canvas.text(at + 1, y, self._ladder(played, canvas.width - at - 1), Ink(palette.soft))
+            canvas.text(at + 1, y, self._ladder(played, canvas.width - at - 1), CellStyle(palette.soft))
         else:
             canvas.text(at + 1, y, "✓" if board.result and (board.result.failed is None or place < board.result.failed) else "",
-                        Ink(palette.holds))  # fmt: skip
+                        CellStyle(palette.holds))  # fmt: skip
 
     @staticmethod
-    def _ladder(played: Played, width: int) -> str:
+    def _ladder(played: LineRun, width: int) -> str:
         """Write the ladder with its top always in sight."""
-        rungs = [face_words(rung.face) for rung in screens_beneath(played.state.ladder)] or [seen_now(played.state)]
+        rungs = [rung_text(rung.data) for rung in visible_screens(played.state.ladder)] or [seen_now(played.state)]
         words = " > ".join(rungs)
         while cell_len(words) > width and len(rungs) > 1:
             rungs = rungs[1:]
             words = "… > " + " > ".join(rungs)
         return cut(words, width)
 
-    def _failure(self) -> list[tuple[str, Ink]]:
+    def _failure(self) -> list[tuple[str, CellStyle]]:
         """Return what was expected beside what is, and the step that made the difference."""
         palette, result = self.palette, self.board.result
         assert result is not None and result.failed is not None  # noqa: S101 - asked for a walk that fails only
         failed = result.played[result.failed]
         why = f"✗ step {result.failed + 1}, {failed.line.text}: {failed.unmet.words if failed.unmet else ''}"
-        lines = [(why, Ink(palette.broken, bold=True))]
+        lines = [(why, CellStyle(palette.broken, bold=True))]
         beside = side_by_side(failed.line.what, failed.state, most=10 if self.air else 4)
-        lines += [(line, Ink(palette.broken if line.startswith("✗") else palette.text)) for line in beside]
-        if result.culprit is not None:
-            act = result.played[result.culprit]
-            happened = happened_words(act.done.happened) if act.done else ""
-            words = f"▴ step {result.culprit + 1} made the difference: {act.line.text}: {happened}"
-            lines.append((words, Ink(palette.came)))
+        lines += [(line, CellStyle(palette.broken if line.startswith("✗") else palette.text)) for line in beside]
+        if result.cause is not None:
+            act = result.played[result.cause]
+            happened = log_text(act.step.log) if act.step else ""
+            words = f"▴ step {result.cause + 1} made the difference: {act.line.text}: {happened}"
+            lines.append((words, CellStyle(palette.came)))
         return lines
 
 

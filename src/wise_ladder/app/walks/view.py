@@ -6,19 +6,19 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal, Vertical
 
-from wise_ladder.app.canvas import Ink, Run
-from wise_ladder.app.painted import Drawn
-from wise_ladder.app.sentence import Sentence
-from wise_ladder.app.walks.board import Board
-from wise_ladder.app.walks.deeds import Deeds
+from wise_ladder.app.canvas import CellStyle, TextRun
+from wise_ladder.app.canvas_widget import FunctionWidget
+from wise_ladder.app.status_line import StatusLine
+from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.drawing import draw_list, draw_steps
+from wise_ladder.app.walks.selection import WalkSelection
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.bench import Bench
+    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.palette import Palette
-    from wise_ladder.plan.model import Thing
+    from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
 The walks of the plan with their verdicts, and the steps of the chosen one with the ladder after each. They run again by \
@@ -27,30 +27,34 @@ expected stands beside what is there, with the step that made the difference."""
 _GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that made the difference  ◌ not run yet"
 
 
-class WalksSentence(Sentence):
+class WalksSentence(StatusLine):
     """How the chosen walk went."""
 
-    def __init__(self, board: Board) -> None:
+    def __init__(self, board: WalkSelection) -> None:
         """Speak of the chosen walk."""
         super().__init__("sentence")
         self.board = board
 
-    def words(self, palette: Palette, *, long: bool) -> list[Run]:
+    def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
         """Say whether it passes, or where it fails and why."""
-        board, soft = self.board, Ink(palette.soft)
+        board, soft = self.board, CellStyle(palette.soft)
         if not board.name:
-            return [Run("no walk is shown", Ink(palette.text, bold=True))]
+            return [TextRun("no walk is shown", CellStyle(palette.text, bold=True))]
         gap = "     " if long else "  "
-        runs = [Run(board.name, Ink(palette.text, bold=True))]
+        runs = [TextRun(board.name, CellStyle(palette.text, bold=True))]
         result = board.result
         if result is None:
-            return [*runs, Run(f"{gap}not run yet", soft)]
+            return [*runs, TextRun(f"{gap}not run yet", soft)]
         if result.failed is None:
-            return [*runs, Run(f"{gap}✓ passes", Ink(palette.holds, bold=True)), Run(f", {len(result.played)} steps", soft)]
+            return [
+                *runs,
+                TextRun(f"{gap}✓ passes", CellStyle(palette.holds, bold=True)),
+                TextRun(f", {len(result.played)} steps", soft),
+            ]
         failed = result.played[result.failed]
         why = f": {failed.unmet.words}" if failed.unmet and long else ""
         words = f"✗ fails at step {result.failed + 1} of {len(result.played)}"
-        return [*runs, Run(gap + words, Ink(palette.broken, bold=True)), Run(why, soft)]
+        return [*runs, TextRun(gap + words, CellStyle(palette.broken, bold=True)), TextRun(why, soft)]
 
 
 class WalksView(Vertical):
@@ -58,49 +62,52 @@ class WalksView(Vertical):
 
     about = ("Walks: does every path I care about still work?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: Bench) -> None:
+    def __init__(self, bench: LadderApp) -> None:
         """Show the walks of the plan on a bench."""
         super().__init__(id="walks", name="walks")
-        self.bench, self.board, self.deeds = bench, Board(bench.desk.plan), Deeds(bench, self)
-        self.sentence = WalksSentence(self.board)
-        self._desk = bench.desk
-        self._list, self._steps = Drawn("list", self.board, draw_list), Drawn("steps", self.board, draw_steps)
+        self.bench, self.selection, self.commands = bench, WalkSelection(bench.document.plan), WalksCommands(bench, self)
+        self.status_line = WalksSentence(self.selection)
+        self._desk = bench.document
+        self._list, self._steps = (
+            FunctionWidget("list", self.selection, draw_list),
+            FunctionWidget("steps", self.selection, draw_steps),
+        )
         self._list.add_class("side")
 
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
-        yield self.sentence
+        yield self.status_line
         with Horizontal(classes="body"):
             yield self._list
             yield self._steps
 
-    def moved(self) -> None:
+    def refresh_view(self) -> None:
         """Show the walks as they are now."""
-        if self._desk is not self.bench.desk:
-            self._desk = self.bench.desk
-            self.board.begin(self._desk.plan)
-        self.board.take_up(self.bench.desk.plan, self.bench.desk.results)
-        self.sentence.message = None
+        if self._desk is not self.bench.document:
+            self._desk = self.bench.document
+            self.selection.begin(self._desk.plan)
+        self.selection.take_up(self.bench.document.plan, self.bench.document.results)
+        self.status_line.message = None
         self.changed()
 
     def changed(self) -> None:
         """Draw all parts anew."""
-        for part in (self.sentence, self._list, self._steps):
-            part.changed()
+        for part in (self.status_line, self._list, self._steps):
+            part.redraw()
 
     def choose(self, place: int) -> None:
         """Choose a walk by its place among those shown."""
-        self.board.in_steps = False
-        self.board.choose(place)
-        self.moved()
+        self.selection.in_steps = False
+        self.selection.choose(place)
+        self.refresh_view()
 
     def go(self, step: int) -> None:
         """Choose a step of the chosen walk."""
-        self.board.in_steps, self.board.step = True, step
-        self.moved()
+        self.selection.in_steps, self.selection.step = True, step
+        self.refresh_view()
 
-    def things(self) -> list[Thing]:
+    def selected_parts(self) -> list[PlanPart]:
         """Return the moves that the chosen step took, the latest first."""
-        played = self.board.played
-        done = played[self.board.step].done if self.board.step < len(played) else None
-        return list(reversed(done.taken)) if done is not None else []
+        played = self.selection.played
+        done = played[self.selection.step].step if self.selection.step < len(played) else None
+        return list(reversed(done.moves)) if done is not None else []

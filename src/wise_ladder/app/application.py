@@ -1,0 +1,470 @@
+"""The bench: the whole application around its views."""
+
+from __future__ import annotations
+
+import asyncio
+import os
+import signal
+import sys
+import time
+import traceback
+from pathlib import Path
+from threading import Lock, Thread
+from typing import TYPE_CHECKING, ClassVar
+
+from textual.app import App, ScreenStackError
+from textual.binding import Binding, BindingType
+from textual.events import InputEvent, Key
+from textual.theme import Theme
+
+from wise_ladder.app.climb.tape_cursor import TapeCursor
+from wise_ladder.app.climb.view import ClimbView
+from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
+from wise_ladder.app.document import Document
+from wise_ladder.app.edit_commands import EditCommands
+from wise_ladder.app.input_queue import InputQueue
+from wise_ladder.app.palette import PALETTES, Palette
+from wise_ladder.app.persistence import LastSession, StateDir
+from wise_ladder.app.recovery import offer_left
+from wise_ladder.app.sweep_runner import SweepRunner
+from wise_ladder.app.terminal import stop_only_where_it_goes_on, tolerant
+from wise_ladder.app.window_frame import Footer, TitleBar
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.files import real_path, typed_path
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+    from typing import TypeAlias
+
+    from rich.console import RenderableType
+    from textual.app import ComposeResult
+    from textual.events import Event
+
+    from wise_ladder.app.crossings.view import CrossingsView
+    from wise_ladder.app.rules.view import RulesView
+    from wise_ladder.app.status_line import StatusLine
+    from wise_ladder.app.walks.view import WalksView
+
+    View: TypeAlias = ClimbView | CrossingsView | WalksView | RulesView
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
+    from wise_ladder.walks import Tape
+
+VIEWS = ("climb", "crossings", "walks", "rules")
+SIDES = {"-wide": 54, "-middle": 40}
+MAX_WIDER = 24
+_QUIT_KEYS = next(action.keys for action in COMMANDS if action.name == "quit")
+_KEYS = dict.fromkeys(key for action in COMMANDS for key in action.keys)
+
+
+def _theme(palette: Palette) -> Theme:
+    return Theme(
+        palette.name,
+        primary=palette.board_edge,
+        secondary=palette.twine,
+        accent=palette.twine,
+        warning=palette.here,
+        error=palette.broken,
+        success=palette.holds,
+        foreground=palette.text,
+        background=palette.ground_colour,
+        surface=palette.panel,
+        panel=palette.selected,
+        dark=palette.dark,
+    )
+
+
+class LadderApp(App[None]):
+    """One plan on the bench, and the views on it."""
+
+    CSS_PATH = "application.tcss"
+    TITLE = "Wise Ladder"
+    ENABLE_COMMAND_PALETTE = False
+    HORIZONTAL_BREAKPOINTS = [(0, "-narrow"), (100, "-middle"), (120, "-wide")]  # noqa: RUF012 - so declared by the library
+    VERTICAL_BREAKPOINTS = [(0, "-low"), (30, "-high")]  # noqa: RUF012
+    BINDINGS: ClassVar[list[BindingType]] = [
+        *(Binding(key, f"tap({10 if key == '0' else int(key)})", "tap", show=False) for key in TAP_KEYS),
+        *(Binding(key, f"key('{key}')", key, show=False) for key in _KEYS),
+    ]
+
+    def __init__(self, plan: Plan, path: Path, text: FileText, *, example: bool, memory: StateDir | None = None) -> None:
+        """Put a plan on the bench, read from a text; `example`: its file came with the program and is never written to."""
+        super().__init__(driver_class=tolerant(self.get_driver_class()))
+        self.state_dir = memory or StateDir(None)
+        self.broke = ""
+        """What is known of the bug that ended the bench."""
+        self._start, self._writing = self.state_dir.start(), Lock()
+        self.document = Document(self, plan, path, text, example=example)
+        self.edit_commands, self.sweep_runner = EditCommands(self), SweepRunner(self)
+        self.cursor = TapeCursor(plan)
+        self.climb = ClimbView(self)
+        self.view: View = self.climb
+        self._views: dict[str, View] = {"climb": self.climb}
+        self.title_bar = TitleBar(self.document.name)
+        self.footer = Footer(self._taps)
+        self._input = InputQueue(self, super().on_event, self._quits)
+        for palette in PALETTES.values():
+            self.register_theme(_theme(palette))
+        self.theme = self._start.theme if self._start.theme in PALETTES else "ink"
+
+    @property
+    def palette(self) -> Palette:
+        """The colours of the present look."""
+        return PALETTES.get(self.theme, PALETTES["ink"])
+
+    @property
+    def status_line(self) -> StatusLine:
+        """The line that the present view speaks in."""
+        return self.view.status_line
+
+    def compose(self) -> ComposeResult:
+        """Lay out the frame and the view."""
+        yield self.title_bar
+        yield self.climb
+        yield self.footer
+
+    def on_mount(self) -> None:
+        """Run the walks once the first picture stands; end with the terminal."""
+        self.set_timer(0.3, self._settle)
+        self.set_interval(1, self._look_at_file)
+        if not self.is_headless:
+            for number in (signal.SIGHUP, signal.SIGTERM):
+                asyncio.get_running_loop().add_signal_handler(number, self.exit)
+            Thread(target=self._end_with_terminal, daemon=True).start()
+            stop_only_where_it_goes_on()
+
+    def on_resize(self) -> None:
+        """Draw all again: a size that comes back at once is no change to the library, but the terminal has lost its picture."""
+        self.refresh()
+
+    def _look_at_file(self) -> None:
+        self._input.nudge()
+        if self._input.left_out:
+            self.show_message(
+                f"{self._input.left_out:,} keys came at once and were left out: a text cannot be pasted here", wrong=True
+            )
+            self._input.left_out = 0
+        self.document.look_at_file()
+
+    def _settle(self) -> None:
+        """Do what the first picture need not wait for."""
+        self._share_out()
+        if self._start.view in VIEWS[1:] and self._start.plan == str(real_path(self.document.path)):
+            # One is back where one was; another plan begins in the view people live in.
+            self.show(self._start.view)
+        self.document.run_walks()
+        # The first keys come before the rules.
+        self.set_timer(1.5, self.sweep_runner.begin_late)
+        self.keep_start()
+        offer_left(self)
+
+    @staticmethod
+    def _end_with_terminal() -> None:
+        """End with the terminal: without one there is nothing to clean up and nobody to tell.
+
+        A closed one does not always say so, and whoever writes to it may wait for ever: hence a thread of its own.
+        """
+        while True:
+            time.sleep(2)
+            try:
+                os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
+            except OSError:
+                os._exit(1)
+
+    def keep_start(self) -> None:
+        """Keep where one is for the next start."""
+        start = self._start
+        path = "" if self.document.example else str(real_path(self.document.path))
+        self._start = LastSession(path, self.view.name or "climb", self.theme, start.side, start.recent)
+        # On a thread of its own: a disk may take its time, and a key must not.
+        self.run_worker(self._write_start, thread=True, group="start")
+
+    def _write_start(self) -> None:
+        """Write where one is now, whoever asked for it when: the last to write writes the newest."""
+        with self._writing:
+            self.state_dir.keep_start(self._start)
+
+    def _fatal_error(self) -> None:
+        """Keep the edits and the details of a bug, and end; the library would print them over the screen."""
+        self._broke(traceback.format_exc())
+
+    def panic(self, *renderables: RenderableType) -> None:
+        """End as for any other bug when the library itself cannot go on."""
+        self._broke("\n".join(str(each) for each in renderables) + f"\n{traceback.format_exc()}")
+
+    def _broke(self, details: str) -> None:
+        self.broke = self.broke or details
+        self.document.keep_unsaved()
+        self._close_messages_no_wait()
+
+    # What views and deeds call
+
+    def moved(self) -> None:
+        """Show the new moment, or the new plan, in the view one is in."""
+        self.view.refresh_view()
+        self.footer.tell(self.view.name or "")
+
+    def show_message(self, words: str, *, wrong: bool = False) -> None:
+        """Show a message until the next thing is done."""
+        self.status_line.show_message(words, wrong=wrong)
+
+    def climb_tape(self, tape: Tape) -> None:
+        """Climb to the end of a tape."""
+        self.take_up_tape(tape)
+        self.show("climb")
+
+    def take_up_tape(self, tape: Tape) -> None:
+        """Put another tape in the place of the present one, on the phone it was run on."""
+        if tape.plan is not self.cursor.plan:
+            # A walk of another phone: the bench goes on with that one.
+            self.document.plan = self.cursor.plan = tape.plan
+            self.document.run_walks()
+            self.sweep_runner.begin()
+        self.cursor.take_up(tape)
+
+    def show(self, name: str) -> None:
+        """Go to a view; each is made when it is first gone to."""
+        if name not in self._views:
+            self._views[name] = self._made(name)
+            self.mount(self._views[name], before=self.footer)
+        self.view = self._views[name]
+        for view in self._views.values():
+            view.display = view is self.view
+        self.title_bar.show(name)
+        self.moved()
+        self.keep_start()
+
+    def _made(self, name: str) -> View:
+        # Not needed for the first picture.
+        if name == "walks":
+            from wise_ladder.app.walks.view import WalksView  # noqa: PLC0415
+
+            return WalksView(self)
+        if name == "rules":
+            from wise_ladder.app.rules.view import RulesView  # noqa: PLC0415
+
+            return RulesView(self)
+        from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
+
+        return CrossingsView(self)
+
+    def walks_told(self) -> None:
+        """Show what came of the walks, where they are seen."""
+        if "walks" in self._views and self.view is self._views["walks"]:
+            message = self.status_line.message
+            self.view.refresh_view()
+            if message is not None:
+                self.show_message(message[0], wrong=message[1])
+
+    def rules_told(self, turned: list[str]) -> None:
+        """Show what is known of the rules, and say which turned with the last edit."""
+        standing = self.sweep_runner.standing
+        if standing is None:
+            return
+        self.tell_rules()
+        if turned:
+            self.status_line.append_message(f"R  {', '.join(turned)}")
+        told = getattr(self.view, "told", None)
+        if told is not None:
+            told()
+
+    def tell_rules(self) -> None:
+        """Say in the top line how the rules of the plan on the desk stand."""
+        standing = self.sweep_runner.standing
+        if standing is None:
+            return
+        unknown = self.sweep_runner.unknown()
+        holds = sum(verdict.status == "holds" for verdict in standing.verdicts) - unknown
+        known = standing.plan is self.document.plan
+        if known:
+            undecided = len(standing.verdicts) - holds - standing.broken
+            self.title_bar.tell_rules(holds, standing.broken, undecided, whole=standing.known.whole, running=standing.running)
+        else:
+            self.title_bar.tell_rules(0, 0, len(standing.verdicts), whole=False, running=True)
+
+    def _taps(self) -> int:
+        return max(len(self.cursor.moment.offers), len(self.cursor.moment.answers))
+
+    # Keys
+
+    def when_done(self, callback: Callable[[], object]) -> None:
+        """Call something as soon as no key or click waits to be done."""
+        self._input.when_done(callback)
+
+    def _has_a_screen(self) -> bool:
+        try:
+            return self.screen is not None
+        except ScreenStackError:
+            return False
+
+    async def on_event(self, event: Event) -> None:
+        """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
+        if isinstance(event, InputEvent) and not self._has_a_screen():
+            # What was under way when the bench was left has nowhere to go.
+            return
+        if isinstance(event, InputEvent) and not event.is_forwarded:
+            self._input.add(event)
+        else:
+            await super().on_event(event)
+
+    def _quits(self, event: InputEvent) -> bool:
+        """Whether it is the key that leaves the bench; in a sheet it is a letter like any other."""
+        return isinstance(event, Key) and event.key in _QUIT_KEYS and len(self.screen_stack) == 1
+
+    def action_key(self, key: str) -> None:
+        """Do what a key does in the view one is in."""
+        self.sweep_runner.key_pressed()
+        for action in commands_in(self.view.name or ""):
+            if key in action.keys:
+                self.action_press(action.name)
+                return
+        self.show_message(f"{key} does nothing in this view; F1 tells its keys")
+
+    def action_press(self, name: str) -> None:
+        """Do what the table of actions calls by a name."""
+        action = next((action for action in commands_in(self.view.name or "") if action.name == name), None)
+        if action is None:
+            # A click on what was drawn for the view before.
+            return
+        owner = {"changes": self.edit_commands, "desk": self.document, "bench": self}.get(action.owner, self.view.commands)
+        getattr(owner, f"cmd_{name}")()
+
+    def action_tap(self, number: int) -> None:
+        """Tap what stands under a number, in Climb."""
+        if self.view is self.climb:
+            self.climb.commands.tap(number)
+
+    def action_go(self, place: int) -> None:
+        """Go to a step of the tape, or of the chosen walk."""
+        go = getattr(self.view, "go", self.climb.commands.go)
+        go(place)
+
+    def action_choose(self, number: int) -> None:
+        """Choose a crossing, or a walk, by its number."""
+        choose = getattr(self.view, "choose", None)
+        if choose is not None:
+            choose(number)
+
+    def cmd_climb(self) -> None:
+        self.show("climb")
+
+    def cmd_crossings(self) -> None:
+        self.show("crossings")
+
+    def cmd_walks(self) -> None:
+        self.show("walks")
+
+    def cmd_rules(self) -> None:
+        self.show("rules")
+        self.sweep_runner.looked_at()
+
+    def cmd_theme(self) -> None:
+        self.theme = "paper" if self.theme == "ink" else "ink"
+        self.keep_start()
+
+    def cmd_narrower(self) -> None:
+        self._widen(4)
+
+    def cmd_wider(self) -> None:
+        self._widen(-4)
+
+    def _widen(self, columns: int) -> None:
+        """Give the parts at the side more columns, or fewer, where there are any to share out."""
+        before, self._start.side = self._start.side, min(max(self._start.side + columns, -MAX_WIDER // 2), MAX_WIDER)
+        if self._share_out():
+            self.keep_start()
+        else:
+            self._start.side = before
+            self.show_message("there is no room here to share out", wrong=True)
+
+    def _share_out(self) -> bool:
+        wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
+        for side in self.query(".side"):
+            side.styles.width = wide + self._start.side if wide is not None else None
+        return wide is not None
+
+    def cmd_commands(self) -> None:
+        from wise_ladder.app.command_list import commands  # noqa: PLC0415
+        from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
+
+        def chosen(command: Callable[[], object] | str | None) -> None:
+            if callable(command):
+                command()
+
+        self.push_screen(ListDialog("All commands", commands(self), soft=self.palette.soft), chosen)
+
+    def cmd_help(self) -> None:
+        from wise_ladder.app.dialogs.info_dialog import help_sheet  # noqa: PLC0415
+
+        actions = commands_in(self.view.name or "")
+        self.push_screen(help_sheet(self.view.about, actions, self.palette, taps=self.view is self.climb))
+
+    def cmd_quit(self) -> None:
+        if self.document.may_close():
+            self.document.forget_unsaved()
+            self._write_start()
+            self.exit()
+        elif self.status_line.message is not None:
+            # What is done next would take the question away while other keys wait.
+            words, wrong = self.status_line.message
+            self.when_done(lambda: self.show_message(words, wrong=wrong))
+
+    # Other plans
+
+    def cmd_open(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
+        from wise_ladder.app.plan_list import about, openable_plans  # noqa: PLC0415
+
+        if self.document.may_close():
+            found = openable_plans(Path(), self._start.recent)
+            free = "a few letters find it; or type the path of a file"
+            sheet = ListDialog("Which plan?", found, free=free, more=about, soft=self.palette.soft)
+            self.push_screen(sheet, self._chosen_plan)
+
+    def _chosen_plan(self, path: Path | str | None) -> None:
+        from wise_ladder.app.plan_list import NEW, is_example  # noqa: PLC0415
+
+        if path == NEW:
+            self._ask_for_new()
+        elif path is not None:
+            path = typed_path(str(path))
+            self.open(path, example=is_example(path))
+
+    def open(self, path: Path, *, example: bool) -> str:
+        """Put another plan on the bench; return what is wrong with it, which is said too."""
+        from wise_ladder.plan.loader import read_file  # noqa: PLC0415
+
+        try:
+            plan, text = read_file(path)
+        except LadderError as error:
+            words = str(error).partition("\n")[0]
+            self.show_message(words, wrong=True)
+            return words
+        self.document.forget_unsaved()
+        self.document = Document(self, plan, path, text, example=example)
+        self.cursor.begin(plan)
+        self.show(self.view.name or "climb")
+        self.document.run_walks()
+        self.sweep_runner.begin()
+        offer_left(self)
+        return ""
+
+    def _ask_for_new(self) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.files import create  # noqa: PLC0415
+        from wise_ladder.plan.templates import file_name, minimal_plan  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            app, first = (each.strip() for each in typed)
+            if not app or not first:
+                return "it needs both names"
+            path = Path() / file_name(app)
+            try:
+                create(path, minimal_plan(app, first))
+            except LadderError as error:
+                return str(error)
+            return self.open(path, example=False)
+
+        lines = [FormField("app"), FormField("first screen", "start")]
+        hint = "↓ goes to the next line, Enter begins; + then sketches taps and screens while you climb"
+        self.push_screen(FormDialog("A new plan in this folder", lines, take, hint=hint))

@@ -1,0 +1,92 @@
+"""A widget that is drawn on a canvas, once for each change and size."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, TypeVar
+
+from textual.geometry import Region
+from textual.strip import Strip
+from textual.widget import Widget
+
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun
+
+_Subject = TypeVar("_Subject")
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.app.palette import Palette
+
+
+class CanvasWidget(Widget):
+    """Draws itself when something changed; subclasses say how in `draw`."""
+
+    def __init__(self, name: str) -> None:
+        """Begin with nothing drawn."""
+        super().__init__(id=name)
+        self._canvas: Canvas | None = None
+        self._strips: list[Strip] = []
+        self._drawn_for: object = None
+        self._stale = False
+
+    @property
+    def palette(self) -> Palette:
+        """The colours of the present look."""
+        found: Palette = self.app.palette  # type: ignore[attr-defined]
+        return found
+
+    def draw(self, width: int, height: int) -> Canvas:
+        """Draw the widget in so many columns and rows."""
+        raise NotImplementedError
+
+    def redraw(self) -> None:
+        """Draw anew as soon as no key waits: many keys at once are drawn once."""
+        if not self._stale:
+            self._stale = True
+            self.app.when_done(self._draw)  # type: ignore[attr-defined]
+
+    def _draw(self) -> None:
+        """Draw; only the rows that are other than before go to the terminal."""
+        self._stale = False
+        before = self._canvas
+        if before is None or self._drawn_for != self._frame:
+            self._canvas = None
+            self.refresh()
+            return
+        self._canvas = self.draw(self.size.width, self.size.height)
+        for y in self._canvas.rows_unlike(before):
+            self._strips[y] = self._canvas.strip(y)
+            self.refresh(Region(0, y, self.size.width, 1))
+
+    @property
+    def _frame(self) -> tuple[int, int, str]:
+        """What a drawing is for: the size, and the look."""
+        return self.size.width, self.size.height, self.app.theme
+
+    def render_line(self, y: int) -> Strip:
+        """Hand on one row of the drawing."""
+        if self._canvas is None or self._drawn_for != self._frame:
+            self._canvas, self._drawn_for = self.draw(self.size.width, self.size.height), self._frame
+            self._strips = self._canvas.strips()
+        return self._strips[y] if y < len(self._strips) else Strip.blank(self.size.width)
+
+
+class FunctionWidget(CanvasWidget):
+    """Draws what a view is about with a function: about what, in which colours, how wide and high."""
+
+    def __init__(self, name: str, subject: _Subject, draw: Callable[[_Subject, Palette, int, int], Canvas]) -> None:
+        """Draw with a function."""
+        super().__init__(name)
+        self._make: Callable[[int, int], Canvas] = lambda width, height: draw(subject, self.palette, width, height)
+
+    def draw(self, width: int, height: int) -> Canvas:
+        """Draw it."""
+        return self._make(width, height)
+
+
+def heading(canvas: Canvas, palette: Palette, words: str, right: str, width: int | None = None) -> None:
+    """Draw a heading: a bold word, a thin line, a word at its right; in so many columns, in all where it is not said."""
+    x = canvas.text(0, 0, words, CellStyle(palette.soft, bold=True))
+    end = (width or canvas.width) - (len(right) + 1 if right else 0)
+    canvas.runs(x + 1, 0, [TextRun("─" * max(end - x - 1, 0), CellStyle(palette.line))], max(end - x - 1, 0))
+    canvas.text(end + 1, 0, right, CellStyle(palette.muted))

@@ -1,0 +1,320 @@
+"""What one can do in Climb: each `cmd_NAME` is one entry of the table of actions."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Reply, Tap
+from wise_ladder.semantics import Phase, descent
+from wise_ladder.semantics.state import depth, visible_screens
+from wise_ladder.semantics.text import rung_text
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.climb.tape_cursor import TapeCursor
+    from wise_ladder.plan import Event
+    from wise_ladder.semantics import Step
+    from wise_ladder.semantics.explain import Explanation
+    from wise_ladder.walks.reply_branches import ReplyBranch
+
+
+class ClimbCommands:
+    """Does what is pressed in Climb."""
+
+    def __init__(self, bench: LadderApp) -> None:
+        """Act on the climber of a bench."""
+        self.host = bench
+        self._twice = False
+
+    @property
+    def cursor(self) -> TapeCursor:
+        """The run one is in."""
+        return self.host.cursor
+
+    def _did(self, done: Step | None, else_words: str = "") -> bool:
+        """Show what came of a step; tell whether it was one."""
+        if done is None or done.refused is not None:
+            self.host.show_message(else_words if done is None else str(done.refused), wrong=True)
+            return False
+        self.host.moved()
+        return True
+
+    def do(self, event: Event) -> bool:
+        """Do an event, or say why it cannot be done."""
+        return self._did(self.cursor.do(event))
+
+    def tap(self, number: int) -> None:
+        """Tap what stands under a number; answer, while a question is open."""
+        twice, self._twice = self._twice, False
+        offers, answers = self.cursor.moment.offers, self.cursor.moment.answers
+        if answers and number <= len(answers):
+            self.do(Answer(answers[number - 1][0]))
+            return
+        if number > len(offers):
+            self.host.show_message(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
+            return
+        event = offers[number - 1].event
+        self.do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
+
+    def cmd_back(self) -> None:
+        self.do(Back())
+
+    def cmd_header_back(self) -> None:
+        self.do(HeaderBack())
+
+    def cmd_time(self) -> None:
+        self._did(self.cursor.let_time_run(), "nothing is due: time alone changes nothing")
+
+    def cmd_launch(self) -> None:
+        self._did(self.cursor.launch())
+
+    # Tape
+
+    def cmd_tape_back(self) -> None:
+        self.go(self.cursor.position - 1, "this is the beginning of the tape")
+
+    def cmd_tape_forward(self) -> None:
+        self.go(self.cursor.position + 1, "this is the end of the tape")
+
+    def cmd_tape_first(self) -> None:
+        self.go(0, "this is the beginning of the tape")
+
+    def cmd_tape_last(self) -> None:
+        self.go(len(self.cursor.tape.entries), "this is the end of the tape")
+
+    def go(self, place: int, at_end: str = "") -> None:
+        """Go to a step of the tape."""
+        if self.cursor.go(place):
+            self.host.moved()
+        else:
+            self.host.show_message(at_end)
+
+    def cmd_again(self) -> None:
+        self._did(self.cursor.repeat(), "nothing was done yet")
+
+    def cmd_again_ten(self) -> None:
+        for times in range(10):
+            done = self.cursor.repeat()
+            if done is None or done.refused is not None:
+                self.host.moved()
+                self.host.show_message(f"stopped after {times}: {done.refused if done else 'nothing was done yet'}", wrong=True)
+                return
+        self.host.moved()
+
+    def cmd_double(self) -> None:
+        self._twice = True
+        self.host.show_message("the next number taps twice in quick succession")
+
+    def cmd_descend(self) -> None:
+        hops, ends = self.cursor.moment.descent.hops, self.cursor.moment.descent.end
+        if not hops:
+            words = {"no Back": "this phone has no Back of its own", "root": "Back does nothing at the root of this phone"}
+            self.host.show_message(words.get(ends, "the app does not run"), wrong=True)
+            return
+        # A descent that nobody looked at to its end is pressed until it ends, or comes to nothing.
+        most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
+        for _ in range(most):
+            done = self.cursor.do(Back())
+            if done.refused is not None or done.state.question is not None or done.state.phase is not Phase.OPEN:
+                break
+        self.host.moved()
+
+    def cmd_take_up(self) -> None:
+        if self.cursor.resume_branch():
+            self.host.moved()
+            self.host.show_message(f"this is the tape you left; {self.cursor.left} kept")
+        else:
+            self.host.show_message("no other tape was left yet")
+
+    def cmd_keep(self) -> None:
+        self.host.document.keep()
+
+    # The world
+
+    def cmd_away(self) -> None:
+        self.do(Reopen() if self.cursor.moment.state.phase in {Phase.AWAY, Phase.KILLED} else Home())
+
+    def _choose_event(self, title: str, found: Sequence[Event], free: str = "", read: str = "") -> None:
+        """Choose one of several events, each with what it would do; `read` comes before what is typed instead."""
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.plan.steps import event_phrase  # noqa: PLC0415
+        from wise_ladder.semantics import forecast  # noqa: PLC0415
+        from wise_ladder.semantics.text import log_text  # noqa: PLC0415
+
+        plan, state = self.cursor.plan, self.cursor.moment.state
+        choices = []
+        for event in found:
+            done = forecast(plan, state, event).step
+            choices.append(ListItem(event_phrase(event), done.refused or log_text(done.log), event))
+
+        def chosen(event: Event | str | None) -> None:
+            if isinstance(event, str):
+                wrong = self._do_words(f"{read}{event}")
+                if wrong:
+                    self.host.show_message(wrong, wrong=True)
+            elif event is not None:
+                self.do(event)
+
+        self.host.push_screen(ListDialog(title, choices, free=free, soft=self.host.palette.soft), chosen)
+
+    def cmd_world(self) -> None:
+        from wise_ladder.semantics.offers import phone_events  # noqa: PLC0415
+
+        self._choose_event("What does the phone, or its user, do?", phone_events())
+
+    def cmd_link(self) -> None:
+        from wise_ladder.semantics.offers import link_events  # noqa: PLC0415
+
+        self._choose_event("Which link is opened?", link_events(self.cursor.plan), "or type any address", "link ")
+
+    def cmd_fact(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.semantics.offers import outside_changes  # noqa: PLC0415
+
+        plan, state = self.cursor.plan, self.cursor.moment.state
+        if self.cursor.position:
+            found = outside_changes(plan, state)
+            if found:
+                self._choose_event("What does the world change?", found)
+            else:
+                self.host.show_message(
+                    "the plan lets nothing change from outside now; before the first step (Home) any fact can be given"
+                )
+            return
+        choices = [
+            ListItem(f"{fact.name} is {value}", "as it is" if value == now else "to begin with", (fact.name, value))
+            for fact, now in zip(plan.facts, state.facts, strict=True)
+            for value in fact.values
+        ]
+
+        def chosen(given: tuple[str, str] | str | None) -> None:
+            if isinstance(given, tuple):
+                self.cursor.give(*given)
+                self.host.moved()
+
+        self.host.push_screen(ListDialog("What is so before the first step?", choices, soft=self.host.palette.soft), chosen)
+
+    def cmd_words(self) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.completion import complete  # noqa: PLC0415
+        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+
+        plan = self.cursor.plan
+        line = FormField("", "", lambda typed: complete(plan, "event", typed, scope_of(plan)))
+        hint = "any step of a walk that does something; Enter does it, Esc does not"
+        self.host.push_screen(FormDialog("Do by words", [line], lambda typed: self._do_words(typed[0]), hint=hint))
+
+    def _do_words(self, typed: str) -> str:
+        """Do what a phrase says; return what is wrong with it."""
+        from wise_ladder.plan.scopes import parse_event  # noqa: PLC0415
+
+        try:
+            event = parse_event(self.cursor.plan, typed)
+        except LadderError as error:
+            return str(error)
+        done = self.cursor.do(event)
+        if done.refused is not None:
+            return done.refused
+        self.host.moved()
+        return ""
+
+    def cmd_reply(self) -> None:
+        from wise_ladder.app.dialogs.info_dialog import replies  # noqa: PLC0415
+        from wise_ladder.walks.reply_branches import SILENCE, reply_branches  # noqa: PLC0415
+
+        calls = [call for call in self.cursor.moment.state.calls if not call.reply]
+        if not calls:
+            self.host.show_message("no call is under way", wrong=True)
+            return
+        name = calls[0].name
+        found = reply_branches(self.cursor.tape, self.cursor.position, name)
+
+        def chosen(number: int | None) -> None:
+            if number is not None and found[number - 1].outcome != SILENCE:
+                self.do(Reply(name, found[number - 1].outcome))
+
+        rows = [self._ending_row(ending) for ending in found]
+        self.host.push_screen(replies(name, found, rows, self.host.palette), chosen)
+
+    def _ending_row(self, ending: ReplyBranch) -> tuple[str, str, str]:
+        from wise_ladder.walks.comparison import back_words  # noqa: PLC0415
+        from wise_ladder.walks.seen import seen_intervals, seen_now  # noqa: PLC0415
+
+        if ending.refused and not ending.entries:
+            return "–", ending.refused, ""
+        seen = " · ".join([*(stretch.words for stretch in seen_intervals(ending.entries)), seen_now(ending.state)])
+        ladder = " > ".join(rung_text(rung.data) for rung in visible_screens(ending.state.ladder)) or "the ground"
+        return (
+            seen,
+            f"{ladder}{f'; then {ending.refused}' if ending.refused else ''}",
+            back_words(descent(self.cursor.plan, ending.state, 1)),
+        )
+
+    # Why
+
+    def cmd_why(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.plan.steps import event_text  # noqa: PLC0415
+        from wise_ladder.semantics.explain import explain  # noqa: PLC0415
+        from wise_ladder.semantics.offers import link_events  # noqa: PLC0415
+
+        moment, plan = self.cursor.moment, self.cursor.plan
+        events: list[tuple[str, Event, bool]] = []
+        if moment.entry is not None:
+            events.append((f"the last step: {event_text(moment.entry.event)}", moment.entry.event, True))
+        events += [
+            (f"Back by the {way.name}", way.forecast.event, False)
+            for way in moment.ways
+            if way.back and not way.name.startswith("tap")
+        ]
+        events += [(f"{offer.number} {event_text(offer.event)}", offer.event, False) for offer in moment.offers]
+        events += [(event_text(link), link, False) for link in link_events(plan)]
+        choices = [ListItem(name, "", (event, before)) for name, event, before in events]
+
+        def reasons(value: tuple[Event, bool]) -> Explanation:
+            event, before = value
+            return explain(plan, moment.before if before else moment.state, event)
+
+        def chosen(value: tuple[Event, bool] | str | None) -> None:
+            if isinstance(value, tuple):
+                self.host.edit_commands.edit_one_of(reasons(value).asked)
+
+        sheet = ListDialog(
+            "Why? Enter edits what took it",
+            choices,
+            more=lambda value: self._told(reasons(value)),
+            soft=self.host.palette.soft,
+        )
+        self.host.push_screen(sheet, chosen)
+
+    def _told(self, found: Explanation) -> Text:
+        from wise_ladder.semantics.text import log_text  # noqa: PLC0415
+
+        palette, text = self.host.palette, Text()
+        shown = [asked for asked in found.asked if not asked.because.startswith("it is not for")]
+        styles = {"took it": f"bold {palette.lands}", "passed": palette.soft, "not asked": palette.muted}
+        for asked in shown:
+            text.append(f"{asked.kind:9}", style=palette.muted)
+            text.append(asked.name, style="bold" if asked.verdict == "took it" else palette.soft)
+            text.append(f"  {asked.verdict}", style=styles[asked.verdict])
+            text.append(f", because {asked.because}\n" if asked.because else "\n", style=palette.soft)
+        if len(shown) < len(found.asked):
+            text.append(f"{len(found.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
+        said = found.step.refused or log_text(found.step.log) or "nothing happened"
+        text.append(f"→ {said}", style=palette.text)
+        return text
+
+    # Sketching
+
+    def cmd_sketch(self) -> None:
+        moment = self.cursor.moment
+        if moment.top is None:
+            self.host.show_message("there is no screen here to tap on: launch the app first", wrong=True)
+            return
+        modal = [overlay.name for overlay in moment.overlays if overlay.modal]
+        self.host.edit_commands.sketch(modal[-1] if modal else moment.top.data.screen, climbs=True)

@@ -1,0 +1,172 @@
+"""What Crossings is about, without a screen: the crossings of a plan, those that are looked for, and the one that is chosen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan.crossings import GLYPHS, crossings, places
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.walks import Tape
+from wise_ladder.walks.exploration import Exploration, WalkUsage
+
+if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.crossings import Crossing
+    from wise_ladder.semantics import State
+    from wise_ladder.walks.exploration import UsedPart
+
+NOT_YET = WalkUsage({}, {})
+
+
+class CrossingSelection:
+    """The crossings of a plan by row and column; `chosen` counts within those that are shown."""
+
+    def __init__(self, plan: Plan) -> None:
+        """Begin with everything shown, and the first one chosen."""
+        self.wanted = ""
+        self.chosen = 0
+        self.take_up(plan)
+
+    def take_up(self, plan: Plan) -> None:
+        """Show another plan; the same place of it stays chosen where it is still there."""
+        before = self.crossing if hasattr(self, "plan") else None
+        self.plan = plan
+        self.walked, self.explored = NOT_YET, Exploration({}, 0, exhausted=False)
+        self._tapes: dict[UsedPart, Tape | None] = {}
+        self._all = crossings(plan)
+        self._lay_out()
+        if before is not None:
+            same = (number for number, each in enumerate(self.shown) if _same_place(each, before))
+            self.chosen = next(same, min(self.chosen, max(len(self.shown) - 1, 0)))
+
+    def met(self, walked: WalkUsage | None = None, explored: Exploration | None = None) -> None:
+        """Take what the walks use, or what was met by trying."""
+        self.walked, self.explored = walked or self.walked, explored or self.explored
+        self._tapes.clear()
+        self._count()
+
+    def _count(self) -> None:
+        there = {each.kind for each in self.shown}
+        self.kinds = [kind for kind in GLYPHS if kind in there]
+        self.untried = sum(not self.count(each) for each in self.shown)
+
+    def _lay_out(self) -> None:
+        words = self.wanted.lower().split()
+        found = [each for each in self._all if all(word in _words(each) for word in words)]
+        self.rows, self.columns = places(self.plan, found if words else self._all)
+        if words:
+            self.rows = [name for name in self.rows if any(each.start == name for each in found)]
+            self.columns = [name for name in self.columns if any(each.end == name for each in found)]
+        row, column = ({name: place for place, name in enumerate(names)} for names in (self.rows, self.columns))
+        self.shown = sorted(found, key=lambda each: (row[each.start], column[each.end]))
+        self.cells: dict[tuple[str, str], list[int]] = {}
+        for number, each in enumerate(self.shown):
+            self.cells.setdefault((each.start, each.end), []).append(number)
+        self._count()
+
+    @property
+    def crossing(self) -> Crossing | None:
+        """The chosen one; None where nothing is shown."""
+        return self.shown[self.chosen] if self.shown else None
+
+    @property
+    def total(self) -> int:
+        """How many crossings there are, those that are not shown with them."""
+        return len(self._all)
+
+    def find(self, wanted: str) -> None:
+        """Show the crossings only that have all these words."""
+        before = self.crossing
+        self.wanted = wanted
+        self._lay_out()
+        self.chosen = self.shown.index(before) if before in self.shown else 0
+
+    def go(self, way: int) -> None:
+        """Choose the crossing before or after this one, round the end."""
+        if self.shown:
+            self.chosen = (self.chosen + way) % len(self.shown)
+
+    def go_row(self, way: int) -> None:
+        """Choose the nearest crossing in the next row that has one, above (-1) or beneath (1)."""
+        here = self.crossing
+        if here is None:
+            return
+        row = self.rows.index(here.start)
+        while 0 <= (row := row + way) < len(self.rows):
+            there = [number for number, each in enumerate(self.shown) if each.start == self.rows[row]]
+            if there:
+                column = self.columns.index(here.end)
+                self.chosen = min(there, key=lambda number: abs(self.columns.index(self.shown[number].end) - column))
+                return
+
+    def go_untried(self) -> bool:
+        """Choose the next crossing that no walk takes; False where there is none."""
+        order = [*range(self.chosen + 1, len(self.shown)), *range(min(self.chosen + 1, len(self.shown)))]
+        found = next((number for number in order if not self.count(self.shown[number])), None)
+        if found is None:
+            return False
+        self.chosen = found
+        return True
+
+    def go_to_line(self, line: int) -> bool:
+        """Choose the last crossing that is written at a line of the file or above it; False where there is none."""
+        there = [number for number, each in enumerate(self.shown) if 0 < each.part.at.line <= line]
+        if there:
+            self.chosen = max(there, key=lambda number: self.shown[number].part.at.line)
+        return bool(there)
+
+    def count(self, crossing: Crossing) -> int:
+        """In how many walks it is taken."""
+        return self.walked.counts.get(_met(crossing), 0)
+
+    def worn(self, crossing: Crossing) -> int:
+        """How often it is used: 0 by none of the walks, then 1 (rarely) to 4 (by most)."""
+        count, walks = self.count(crossing), max(len(self.plan.walks), 1)
+        return 0 if not count else 1 if count == 1 else 2 if count <= 0.15 * walks else 3 if count <= 0.4 * walks else 4
+
+    def tape(self, crossing: Crossing) -> Tape | None:
+        """Return the shortest tape known that ends with this crossing taken; None where none was met."""
+        met = _met(crossing)
+        if met not in self._tapes:
+            self._tapes[met] = self._shortest(met)
+        return self._tapes[met]
+
+    def _shortest(self, met: UsedPart) -> Tape | None:
+        found = self.walked.witnesses.get(met)
+        events = self.explored.witnesses.get(met)
+        if events is not None and (found is None or len(events) < len(found.entries)):
+            from wise_ladder.semantics import initial_state  # noqa: PLC0415
+
+            found = Tape(self.plan, initial_state(self.plan))
+            for event in events:
+                found, _ = found.with_event(event)
+        return found
+
+    def taken(self, crossing: Crossing) -> tuple[State, State, Tape] | None:
+        """Return the states before and after the step that takes a crossing, and the tape there; None where none was met."""
+        tape = self.tape(crossing)
+        count = len(tape.entries) if tape is not None else 0
+        return (tape.state_at(count - 1), tape.state_at(count), tape) if tape is not None and count else None
+
+
+def _met(crossing: Crossing) -> UsedPart:
+    thing = crossing.part
+    return (thing, crossing.start) if isinstance(thing, Redirect) else thing
+
+
+def _same_place(one: Crossing, two: Crossing) -> bool:
+    return _place(one.part) == _place(two.part)
+
+
+def _place(thing: Move | Guard | Redirect) -> tuple[str, str | None, int]:
+    if isinstance(thing, Move):
+        return "move", thing.owner, thing.number
+    if isinstance(thing, Guard):
+        return "guard", thing.id.owner, thing.id.number
+    return "redirect", None, thing.at.line
+
+
+def _words(crossing: Crossing) -> str:
+    thing = crossing.part
+    said = f"{thing.when} {thing.text}" if isinstance(thing, Move) else thing.name if isinstance(thing, Guard) else ""
+    return f"{crossing.start} {crossing.end} {crossing.kind} {said}".lower()

@@ -1,0 +1,31 @@
+"""What all sheets have in common: a sheet closes once, whatever comes after that."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from textual.await_complete import AwaitComplete
+from textual.screen import ModalScreen
+
+_Result = TypeVar("_Result")
+
+
+class Dialog(ModalScreen[_Result]):
+    """A sheet over the views.
+
+    Keys and clicks that were on their way when it closed still reach it. Only the first answer counts.
+    """
+
+    closed = False
+
+    @property
+    def there(self) -> bool:
+        """Whether its parts are there: where the bench is left while a sheet opens, they never come."""
+        return not self.closed and bool(self.query(".hint"))
+
+    def dismiss(self, result: _Result | None = None) -> AwaitComplete:
+        """Close with an answer; does nothing where it has closed, or where another sheet lies over it."""
+        if self.closed or not self.is_current:
+            return AwaitComplete()
+        self.closed = True
+        return super().dismiss(result)

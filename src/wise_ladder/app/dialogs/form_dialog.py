@@ -1,0 +1,138 @@
+"""Sheets with lines to type: what may come next stands beneath, and what is wrong with it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar, NamedTuple
+
+from rich.text import Text
+from textual.binding import Binding, BindingType
+from textual.containers import Horizontal, Vertical
+from textual.widgets import Static
+
+from wise_ladder.app.dialogs.dialog import Dialog
+from wise_ladder.app.dialogs.line_input import LineInput
+from wise_ladder.safe import visible
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from textual.app import ComposeResult
+
+    from wise_ladder.plan.completion import Completion
+
+
+class FormField(NamedTuple):
+    """A line to type: its name (nothing where there is only one), what stands there, and what completes it."""
+
+    name: str
+    text: str = ""
+    complete: Callable[[str], list[Completion]] | None = None
+
+
+class FormDialog(Dialog[None]):
+    """Lines to type; `take` returns what is wrong with what was typed, and the sheet stays until nothing is, or Esc."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape", "dismiss", "cancel"),
+        Binding("tab", "complete", "complete", priority=True),
+        Binding("up", "line(-1)", "the line above", priority=True),
+        Binding("down", "line(1)", "the line beneath", priority=True),
+    ]
+
+    def __init__(
+        self,
+        title: str,
+        lines: Sequence[FormField],
+        take: Callable[[list[str]], str],
+        *,
+        hint: str = "Enter takes it, Esc leaves it as it was",
+        first: int = 0,
+        tell: Callable[[str], str] | None = None,
+    ) -> None:
+        """Begin in the line `first`; `tell` says what would come of what is typed so far."""
+        super().__init__()
+        self._title, self._lines, self._take, self._hint, self._first, self._tell = title, lines, take, hint, first, tell
+        self._inputs = [LineInput(line.text, select_on_focus=False) for line in lines]
+        self._found: list[Completion] = []
+        self._stale = False
+        """Whether something was typed since one looked."""
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        with Vertical(classes="sheet wider"):
+            yield Static(Text(visible(self._title, lines=False), style="bold"))
+            for line, typed in zip(self._lines, self._inputs, strict=True):
+                if line.name:
+                    with Horizontal(classes="line"):
+                        yield Static(Text(line.name), classes="name")
+                        yield typed
+                else:
+                    yield typed
+            yield Static("", classes="told")
+            yield Static("", classes="next")
+            yield Static(Text(self._hint), classes="hint")
+
+    def on_mount(self) -> None:
+        """Begin at the end of the first line."""
+        if self.there:
+            self._inputs[self._first].focus()
+        self._look()
+
+    @property
+    def _here(self) -> int:
+        return next((place for place, typed in enumerate(self._inputs) if typed.has_focus), self._first)
+
+    def _look(self) -> None:
+        """Show what may come next, and what would come of it."""
+        self._stale = False
+        if not self.there:
+            return
+        here = self._here
+        typed, complete = self._inputs[here].value, self._lines[here].complete
+        at_end = self._inputs[here].cursor_position >= len(typed)
+        self._found = complete(typed) if complete is not None and at_end else []
+        words = "  ".join(found.text for found in self._found)
+        self.query_one(".next", Static).update(Text(f"Tab: {words}" if words else ""))
+        told = self._tell(typed) if self._tell is not None else ""
+        self.query_one(".told", Static).update(Text(told))
+        self.query_one(".told").display = bool(told)
+
+    def on_input_changed(self) -> None:
+        """Look again as soon as no key waits."""
+        if not self.there:
+            return
+        self._say(self._hint, wrong=False)
+        if not self._stale:
+            self._stale = True
+            self.app.when_done(self._look)  # type: ignore[attr-defined]
+
+    def on_descendant_focus(self) -> None:
+        """Look at the line one came to."""
+        self._look()
+
+    def _say(self, words: str, *, wrong: bool) -> None:
+        found = self.query_one(".hint", Static)
+        found.update(Text(visible(words)))
+        found.set_class(wrong, "wrong")
+
+    def action_complete(self) -> None:
+        """Take the first word that may come next."""
+        self._look()
+        if self._found:
+            typed = self._inputs[self._here]
+            typed.value = typed.value[: self._found[0].start] + self._found[0].text
+            typed.cursor_position = len(typed.value)
+
+    def action_line(self, way: int) -> None:
+        """Go to another line."""
+        self._inputs[(self._here + way) % len(self._inputs)].focus()
+
+    def on_input_submitted(self) -> None:
+        """Take what was typed, or say what is wrong with it."""
+        if self.closed:
+            return
+        wrong = self._take([typed.value for typed in self._inputs])
+        if wrong:
+            self._say(f"✗ {wrong}", wrong=True)
+        else:
+            self.dismiss()

@@ -1,0 +1,86 @@
+"""Sheets that tell something: help, before beside after, what came of each reply."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar
+
+from rich.table import Table
+from rich.text import Text
+from textual.binding import Binding, BindingType
+from textual.containers import VerticalScroll
+from textual.widgets import Static
+
+from wise_ladder.app.dialogs.dialog import Dialog
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from rich.console import RenderableType
+    from textual.app import ComposeResult
+
+    from wise_ladder.app.commands import Command
+    from wise_ladder.app.palette import Palette
+    from wise_ladder.walks.reply_branches import ReplyBranch
+
+
+class InfoDialog(Dialog[int | None]):
+    """A title and what is told beneath it; where there are `choices`, a number key answers with that number."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape,q,f1,question_mark,equals_sign", "dismiss(None)", "close"),
+        *(Binding(str(number), f"choose({number})", "choose", show=False) for number in range(1, 10)),
+    ]
+
+    def __init__(self, title: str, told: Iterable[RenderableType], *, choices: int = 0) -> None:
+        """Tell these things, one beneath the other."""
+        super().__init__()
+        self._title, self._told, self._choices = title, list(told), choices
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        with VerticalScroll(classes="sheet"):
+            yield Static(Text(self._title, style="bold"))
+            yield Static(Text(""))
+            for told in self._told:
+                yield Static(told)
+            words = f"1–{self._choices} goes on with it, Esc closes this" if self._choices else "Esc closes this"
+            yield Static(Text(f"\n{words}"), classes="hint")
+
+    def action_choose(self, number: int) -> None:
+        """Answer with a number that there is."""
+        if number <= self._choices:
+            self.dismiss(number)
+
+
+def help_sheet(view: tuple[str, str, str], actions: Sequence[Command], palette: Palette, *, taps: bool) -> InfoDialog:
+    """Tell what a view shows and its keys; `view`: its title, what it is for, its glyphs."""
+    title, about, glyphs = view
+    table = Table.grid(padding=(0, 2))
+    if taps:
+        table.add_row(Text("1–9, 0", style="bold"), Text("tap"), Text("Tap what the phone in hand shows.", style=palette.soft))
+    for action in actions:
+        table.add_row(Text(action.key, style="bold"), Text(action.label), Text(action.help, style=palette.soft))
+    return InfoDialog(title, [Text(f"{about}\n", style=palette.soft), table, Text(f"\n{glyphs}", style=palette.soft)])
+
+
+def before_after(title: str, rows: list[tuple[str, str]], more: list[str], palette: Palette) -> InfoDialog:
+    """Tell one path before and after a change: both ladders and the Backs from there, side by side, and lines beneath them."""
+    table = Table(box=None, padding=(0, 4, 0, 0), show_edge=False)
+    for name in ("before", "after"):
+        table.add_column(name, style=palette.text, header_style=palette.soft)
+    for one, two in rows:
+        table.add_row(Text(one), Text(two, style="" if one == two else f"bold {palette.came}"))
+    return InfoDialog(title, [table, *(Text(line, style=palette.soft) for line in more)])
+
+
+def replies(call: str, endings: Sequence[ReplyBranch], rows: Iterable[Sequence[str]], palette: Palette) -> InfoDialog:
+    """Tell where each reply to a call leads; a number goes on with one."""
+    table = Table(box=None, padding=(0, 3, 0, 0), show_edge=False)
+    for name in ("", "reply", "seen", "ladder", "Back then"):
+        table.add_column(name, style=palette.text, header_style=palette.soft)
+    for number, (ending, row) in enumerate(zip(endings, rows, strict=True), 1):
+        style = palette.broken if ending.refused else palette.text
+        table.add_row(
+            Text(str(number), style="bold"), Text(ending.outcome, style="bold"), *(Text(cell, style=style) for cell in row)
+        )
+    return InfoDialog(f"{call}: each reply, and none, on this path", [table], choices=min(len(endings), 9))

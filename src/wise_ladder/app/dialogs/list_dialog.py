@@ -1,0 +1,152 @@
+"""A sheet to choose one of several from, by arrows, mouse or a few letters; some take what was typed as it is."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar, Generic, NamedTuple, TypeVar
+
+from rich.text import Text
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical
+from textual.widgets import Input, OptionList, Static
+from textual.widgets.option_list import Option
+
+from wise_ladder.app.dialogs.dialog import Dialog
+from wise_ladder.app.dialogs.line_input import LineInput
+from wise_ladder.safe import visible
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from textual.app import ComposeResult
+
+_Value = TypeVar("_Value")
+
+
+class ListItem(NamedTuple, Generic[_Value]):
+    """One of several: its name, what it does, and what it stands for."""
+
+    label: str
+    about: str
+    value: _Value
+
+
+class _Offered(Option, Generic[_Value]):
+    """A row of the list, with the choice it stands for: the list may show others by the time it is clicked."""
+
+    def __init__(self, choice: ListItem[_Value], soft: str) -> None:
+        words = Text(visible(choice.label, lines=False), no_wrap=True, overflow="ellipsis")
+        words.append(f"   {visible(choice.about, lines=False)}" if choice.about else "", style=soft)
+        super().__init__(words)
+        self.choice = choice
+
+
+class _Rows(OptionList):
+    """The rows; the library fails at Page Up and Page Down where it has not drawn them yet."""
+
+    def action_page_up(self) -> None:
+        """Mark a row a page above."""
+        self._page(-1)
+
+    def action_page_down(self) -> None:
+        """Mark a row a page beneath."""
+        self._page(1)
+
+    def _page(self, way: int) -> None:
+        if self.option_count:
+            place = (self.highlighted or 0) + way * max(self.size.height, 1)
+            self.highlighted = min(max(place, 0), self.option_count - 1)
+
+
+class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
+    """One of several choices, or what was typed where `free` says that it may be; None where nothing was chosen."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape", "dismiss(None)", "cancel"),
+        Binding("up", "mark(-1)", "the one above", priority=True),
+        Binding("down", "mark(1)", "the one beneath", priority=True),
+    ]
+
+    def __init__(
+        self,
+        title: str,
+        choices: Sequence[ListItem[_Value]],
+        *,
+        free: str = "",
+        more: Callable[[_Value], Text] | None = None,
+        soft: str = "",
+    ) -> None:
+        """Offer choices; `free` says what may be typed instead, `more` tells of the marked one, `soft` colours `about`."""
+        super().__init__()
+        self._title, self._choices, self._free, self._more, self._soft = title, choices, free, more, soft
+        self._shown = list(choices)
+        self._stale = False
+        """Whether something was typed since the list was made."""
+
+    def compose(self) -> ComposeResult:
+        """Lay the sheet out."""
+        with Vertical(classes="sheet" if self._more is None else "sheet telling"):
+            yield Static(Text(self._title, style="bold"))
+            yield LineInput(placeholder=self._free or "a few letters find it")
+            yield _Rows(*map(self._option, self._choices))
+            if self._more is not None:
+                yield Static("", classes="more")
+            yield Static(Text("↑ ↓ and Enter choose, Esc does not"), classes="hint")
+
+    def on_mount(self) -> None:
+        """Mark the first one."""
+        if self.there:
+            self.query_one(LineInput).focus()
+            self._mark(0)
+
+    def _option(self, choice: ListItem[_Value]) -> Option:
+        return _Offered(choice, self._soft)
+
+    def _mark(self, place: int) -> None:
+        options = self.query_one(OptionList)
+        options.highlighted = place if self._shown else None
+
+    def on_input_changed(self) -> None:
+        """Find what fits as soon as no key waits."""
+        if not self._stale:
+            self._stale = True
+            self.app.when_done(self._find)  # type: ignore[attr-defined]
+
+    def _find(self) -> None:
+        """Keep the choices that have every word that was typed."""
+        if not self.there or not self._stale:
+            return
+        self._stale = False
+        words = self.query_one(LineInput).value.lower().split()
+        # Whole words come before beginnings of words.
+        fitting = [
+            choice for choice in self._choices if all(word in f"{choice.label} {choice.about}".lower() for word in words)
+        ]
+        self._shown = sorted(fitting, key=lambda choice: not set(words) <= set(choice.label.lower().split()))
+        self.query_one(OptionList).set_options(map(self._option, self._shown))
+        self._mark(0)
+
+    def on_option_list_option_highlighted(self, event: OptionList.OptionHighlighted) -> None:
+        """Tell more of the one that is marked."""
+        if self._more is not None and isinstance(event.option, _Offered):
+            self.query_one(".more", Static).update(self._more(event.option.choice.value))
+
+    def action_mark(self, way: int) -> None:
+        """Mark another one."""
+        self._find()
+        now = self.query_one(OptionList).highlighted
+        if self._shown:
+            self._mark(((now if now is not None else -1) + way) % len(self._shown))
+
+    def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
+        """Answer with the one that was clicked."""
+        if isinstance(event.option, _Offered):
+            self.dismiss(event.option.choice.value)
+
+    def on_input_submitted(self, event: Input.Submitted) -> None:
+        """Answer with the one that is marked, or with what was typed where nothing fits it."""
+        self._find()
+        marked = self.query_one(OptionList).highlighted_option
+        if isinstance(marked, _Offered):
+            self.dismiss(marked.choice.value)
+        elif self._free and event.value.strip():
+            self.dismiss(event.value.strip())

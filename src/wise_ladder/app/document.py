@@ -1,0 +1,441 @@
+"""The plan on the bench: its file, its edits with all that follows from them, the walks that are run on it."""
+
+from __future__ import annotations
+
+import os
+import re
+import shlex
+import subprocess
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from textual.app import SuspendNotSupported
+from textual.worker import get_current_worker
+
+from wise_ladder.app.history import EditHistory
+from wise_ladder.errors import ConsentError, LadderError
+from wise_ladder.plan.files import read_text, typed_path
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.semantics.text import duration_text
+from wise_ladder.walks import Tape, run_walk
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Collection
+
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
+    from wise_ladder.walks import WalkRun
+    from wise_ladder.walks.comparison import Comparison
+
+
+class Document:
+    """What is done to the plan itself; each `cmd_NAME` is one entry of the table of actions."""
+
+    def __init__(self, bench: LadderApp, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
+        """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""
+        self.host, self.plan, self.path, self.example = bench, plan, path, example
+        self._edits = EditHistory(path, text)
+        self._adrift = False
+        """Whether the file is not what was read or saved: gone, or changed elsewhere and not taken up."""
+        self._no_plan = False
+        """Whether that is because it is no plan any more, which was said with what ctrl+s does."""
+        self._could_keep = True
+        self._compared: tuple[str, Comparison] | None = None
+        self.results: dict[str, WalkRun] = {}
+        """What came of each walk, as far as they were run."""
+        self._ran: Plan | None = None
+        """The plan they were run on."""
+        self._passes: dict[str, bool] = {}
+        self._turned: list[tuple[str, bool]] = []
+        """The walks that the last edit gave another verdict."""
+        self._warned = ""
+        self._stamp = self._stamp_of()
+
+    @property
+    def name(self) -> str:
+        """The name of the plan, and the phone it runs on where there are several."""
+        name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
+        return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether what stands here is on no disk."""
+        return self._edits.unsaved or self._adrift
+
+    @property
+    def text(self) -> str:
+        """The text of the plan with its edits."""
+        return self._edits.text
+
+    # Walks
+
+    def run_walks(self, only: Collection[str] | None = None) -> None:
+        """Run all walks, off the screen's own thread; where some are named, these alone, and say how long it took."""
+        self.host.run_worker(lambda: self._walks_run(only), thread=True, group="walks", exclusive=True)
+
+    def _walks_run(self, only: Collection[str] | None) -> None:
+        plan, worker, began = self.plan, get_current_worker(), time.perf_counter()
+        # What is known of another version of the plan counts for nothing.
+        known = self.results if self._ran is plan and only is not None else {}
+        results: dict[str, WalkRun] = {}
+        for walk in plan.walks:
+            fresh = only is None or walk.name in only or walk.name not in known
+            results[walk.name] = run_walk(plan, walk) if fresh else known[walk.name]
+            if worker.is_cancelled:
+                return
+        self.host.call_later(self._walks_told, plan, results)
+        if only is not None:
+            took = duration_text(round((time.perf_counter() - began) * 1000))
+            words = f"{len(only)} {'walk' if len(only) == 1 else 'walks'} run in {took}"
+            self.host.call_later(self.host.show_message, words)
+
+    def _walks_told(self, plan: Plan, results: dict[str, WalkRun]) -> None:
+        self._ran, self.results = plan, results
+        passes = {name: result.passed for name, result in results.items()}
+        passed = sum(passes.values())
+        self.host.title_bar.tell(self.name, passed, len(passes) - passed)
+        turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
+        self._passes = passes
+        self.host.walks_told()
+        if turned and self._compared is not None:
+            self._turned = turned
+            fail = sum(not now for _, now in turned)
+            words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
+            words += [f"{len(turned) - fail} pass now"] if fail < len(turned) else []
+            self.host.status_line.append_message(f"w  {', '.join(words)}")
+
+    def cmd_turned_walk(self) -> None:
+        if not self._turned:
+            self.host.show_message("no walk turned with the last edit")
+            return
+        name, passes = next((turned for turned in self._turned if not turned[1]), self._turned[0])
+        walk = next((walk for walk in self.plan.walks if walk.name == name), None)
+        if walk is None:
+            self.host.show_message(f'the walk "{name}" is not there any more', wrong=True)
+            return
+        self.climb_walk(name)
+        self.host.show_message(f"this is where “{name}” {'ends, and passes now' if passes else 'fails now'}")
+
+    def climb_walk(self, name: str, count: int | None = None) -> None:
+        """Put the steps of a walk on the tape, its first so many lines, or up to the first that fails."""
+        walk = next(walk for walk in self.plan.walks if walk.name == name)
+        result = run_walk(self.plan, walk)
+        failed = None if result.failed is None else result.failed + 1
+        self.host.climb_tape(Tape.from_walk(self.plan, result, failed if count is None else count))
+
+    # Editing
+
+    def edit_text(self, change: Callable[[str], str], what: str) -> str:
+        """Change the text of the plan; return what is wrong with it then, nothing where it was taken."""
+        try:
+            plan = self._edits.edit(change(self._edits.text))
+        except LadderError as error:
+            return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+        self._edited(plan, what)
+        return ""
+
+    def cmd_undo(self) -> None:
+        plan = self._edits.undo()
+        if plan is None:
+            self.host.show_message("there is no edit to take back")
+        else:
+            self._edited(plan, "the edit taken back")
+
+    def cmd_redo(self) -> None:
+        plan = self._edits.redo()
+        if plan is None:
+            self.host.show_message("no edit was taken back")
+        else:
+            self._edited(plan, "the edit taken up again")
+
+    def _edited(self, plan: Plan, what: str) -> None:
+        """Run the same events on the changed plan, and say where they part."""
+        from wise_ladder.walks.comparison import compare, difference_words  # noqa: PLC0415
+
+        climber = self.host.cursor
+        before = climber.tape.prefix(climber.position)
+        self._take_up_plan(self._same_phone(plan))
+        tape = climber.tape
+        self._compared, self._turned = (what, compare(before, tape.prefix(climber.position))), []
+        # The user confirmed leaving the edits before this one: ask again.
+        self._warned = ""
+        kept = self.keep_unsaved()
+        self.host.show_message(f"=  {difference_words(self._compared[1])}")
+        if tape.rest:
+            kept_words = f"the {len(tape.rest)} steps from there on are" if len(tape.rest) > 1 else "it is"
+            step = f"step {len(tape.entries) + 1}, {event_phrase(tape.rest[0])}, no longer applies"
+            self.host.show_message(f"{step}; {kept_words} kept, greyed, and ctrl+z undoes the edit: {tape.refused}", wrong=True)
+        if not kept and self._could_keep:
+            self._could_keep = False
+            self.host.status_line.append_message(
+                "these edits are kept nowhere until you save: the folder for that cannot be written to"
+            )
+
+    def keep_unsaved(self) -> bool:
+        """Keep what is on no disk for the next start; return whether that could be done."""
+        if self.unsaved:
+            return self.host.state_dir.keep_unsaved(self.path, self._edits.text, self._edits.on_disk.text)
+        self.host.state_dir.drop_unsaved(self.path)
+        return True
+
+    def cmd_compare(self) -> None:
+        if self._compared is None:
+            self.host.show_message("nothing was edited yet: e edits the move that the last step took", wrong=True)
+            return
+        from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
+        from wise_ladder.walks.comparison import rows  # noqa: PLC0415
+
+        what, found = self._compared
+        title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
+        more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
+        self.host.push_screen(before_after(title, rows(found), ["", *more] if more else [], self.host.palette))
+
+    # The file
+
+    def cmd_editor(self) -> None:
+        try:
+            editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
+        except ValueError as error:
+            self.host.show_message(f"EDITOR cannot be understood: {error}; write the command as in a shell", wrong=True)
+            return
+        if not editor:
+            self.host.show_message("EDITOR names no command; set it to that of your editor", wrong=True)
+            return
+        if self.unsaved:
+            self.host.show_message("save first: ctrl+s writes the plan with your edits", wrong=True)
+            return
+        if self.example and not self._copied():
+            return
+        things = self.host.view.selected_parts()
+        line = things[0].at.line if things else 1
+        try:
+            with self.host.suspend():
+                subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
+        except (OSError, ValueError) as error:
+            reason = error.strerror if isinstance(error, OSError) else error
+            self.host.show_message(f"{editor[0]} cannot be run: {reason}; set EDITOR", wrong=True)
+        except SuspendNotSupported:
+            self.host.show_message("no editor can be run from this terminal", wrong=True)
+        self.look_at_file()
+
+    def _copied(self) -> bool:
+        """Go on with a copy of the example in this folder; tell whether there is one now."""
+        return self._saved_as(Path() / self.path.name)
+
+    def _saved_as(self, path: Path) -> bool:
+        try:
+            self._edits.save_as(path)
+        except LadderError as error:
+            self.host.show_message(str(error), wrong=True)
+            return False
+        self._moved_to(path)
+        return True
+
+    def _moved_to(self, path: Path) -> None:
+        memory = self.host.state_dir
+        memory.drop_unsaved(self.path)
+        if path != self.path:
+            memory.closed(self.path)
+            memory.opened(path)
+        self.path, self.example, self._stamp, self._adrift, self._no_plan = path, False, self._stamp_of(path), False, False
+        self.host.keep_start()
+
+    def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
+        """What tells a file from its next version; None where it is gone."""
+        try:
+            found = (path or self.path).stat()
+        except OSError:
+            return None
+        return found.st_mtime_ns, found.st_size, found.st_ino, found.st_mode
+
+    def look_at_file(self) -> None:
+        """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
+        stamp = self._stamp_of()
+        if stamp == self._stamp:
+            return
+        self._stamp = stamp
+        name, adrift = self.path.name, self._adrift
+        self._adrift = self._no_plan = True
+        try:
+            found = read_text(self.path)
+        except LadderError as error:
+            why = str(error).partition("; ")[0].removeprefix(f"{self.path}: ").replace("this is", "is")
+            self._keep_adrift(why if self.path.exists() else "is gone")
+            return
+        if found.text == self._edits.on_disk.text:
+            # Only its times are others, or it is back as it was.
+            self._adrift = self._no_plan = False
+            if adrift:
+                self.keep_unsaved()
+                self.host.show_message(f"{name} is there again as it was")
+            return
+        if self._edits.unsaved:
+            self._no_plan = False
+            self._keep_adrift("was changed elsewhere; your edits stand here, not saved")
+            return
+        try:
+            plan = self._edits.take_up(found)
+        except LadderError as error:
+            more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+            self._keep_adrift(f"was changed elsewhere and cannot be read: {more}")
+            return
+        self._adrift = self._no_plan = False
+        self._edited(plan, "changed elsewhere")
+
+    def _keep_adrift(self, why: str) -> None:
+        """Say that the file is not what stands here, and how what stands here can be saved."""
+        self.keep_unsaved()
+        writable = not self.path.exists() or self.path.is_file()
+        ways = "ctrl+s writes it there, S elsewhere" if writable else "S saves it elsewhere"
+        self.host.show_message(f"{self.path.name} {why}; what stands here is kept: {ways}", wrong=True)
+
+    def cmd_save(self) -> None:
+        if not self.unsaved:
+            self.host.show_message("nothing to save: the file is as it is here")
+        elif (lost := self._saved()) is not None:
+            self.host.show_message(f"saved in {self.path.name}" + (f"; {lost}" if lost else ""))
+
+    def _saved(self, *, asks: bool = True) -> str | None:
+        """Write the edits to the file; return what of it could not be kept, None where it was not written, which is said.
+
+        `asks`: what needs consent is done the next time.
+        """
+        again, self._warned = self._warned == "save", ""
+        try:
+            if self.example:
+                self._edits.save_as(Path() / self.path.name)
+                lost = ""
+            else:
+                lost = self._edits.save(over=again or (self._no_plan and self._stamp_of() == self._stamp))
+        except ConsentError as error:
+            self._warned = "save" if asks else ""
+            self.host.show_message(
+                f"{error}{'; ctrl+s once more writes over it' if asks else ''}, S saves elsewhere", wrong=True
+            )
+            return None
+        except LadderError as error:
+            self.host.show_message(f"{error}; S saves it elsewhere", wrong=True)
+            return None
+        self._moved_to(self._edits.path)
+        self.run_walks()
+        return lost
+
+    def cmd_save_as(self) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            if not typed[0].strip():
+                return "it needs a name"
+            try:
+                path = typed_path(typed[0])
+                self._edits.save_as(path)
+            except LadderError as error:
+                return str(error)
+            self._moved_to(path)
+            self.run_walks()
+            self.host.show_message(f"saved in {path}; the bench goes on with it")
+            return ""
+
+        hint = "Enter writes a new file and goes on with it, Esc does not"
+        self.host.push_screen(FormDialog("Save this plan as", [FormField("", str(Path() / self.path.name))], take, hint=hint))
+
+    def may_close(self) -> bool:
+        """Whether nothing is lost when this plan goes; the first time there is, it is said, the second time it may."""
+        if self.unsaved and self._warned != "go":
+            self._warned = "go"
+            self.host.show_message("the edits are not saved: ctrl+s saves them, the same key once more leaves them", wrong=True)
+            return False
+        return True
+
+    def forget_unsaved(self) -> None:
+        """Forget the edits that were not saved: another plan takes the place of this one, or the bench closes."""
+        self.host.state_dir.drop_unsaved(self.path)
+        self.host.state_dir.closed(self.path)
+
+    def take_up_unsaved(self, text: str) -> bool:
+        """Go on with edits that were not saved when the program ended; return whether that could be done."""
+        wrong = self.edit_text(lambda _: text, "what was not saved")
+        self.host.show_message(wrong or "your edits of last time are here again, not saved yet", wrong=bool(wrong))
+        return not wrong
+
+    # Keeping a tape
+
+    def keep(self) -> None:
+        """Ask for a name, and keep the tape as a walk of the plan."""
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+
+        if not self.host.cursor.position:
+            self.host.show_message("nothing to keep: the tape is empty", wrong=True)
+            return
+        hint = f"Goes into {self.path.name}" + (", a copy of the demo here." if self.example else ".")
+        hint += " A name that says what must hold; Enter keeps it, Esc does not."
+        self.host.push_screen(
+            FormDialog("Keep this tape as a walk", [FormField("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
+        )
+
+    def _keep(self, name: str) -> str:
+        from wise_ladder.plan.yaml_text import add_walk  # noqa: PLC0415
+
+        if not name:
+            return "it needs a name"
+        self.look_at_file()
+        climber = self.host.cursor
+        tape = climber.tape.prefix(climber.position)
+        left_out = len(climber.tape.rest) if climber.position == len(climber.tape.entries) else 0
+        wrong = self.edit_text(
+            lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'the walk "{name}" kept'
+        )
+        if wrong:
+            # The places are those of a text that nobody sees.
+            return re.sub(r"^\d+:\d+: ", "", wrong)
+        self._compared = None
+        if self._saved(asks=False) is not None:
+            more = f", without the {left_out} steps that do not apply" if left_out else ""
+            self.host.show_message(f'kept as "{name}" in {self.path.name}{more}; wise-ladder check runs it')
+        elif (plan := self._edits.undo()) is not None:
+            words, _ = self.host.status_line.message or ("", True)
+            self._edited(plan, "the walk taken back")
+            self.host.show_message(words, wrong=True)
+        return ""
+
+    # Phones
+
+    def cmd_phone(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.walks.phones import differences  # noqa: PLC0415
+
+        names = [name for name, _ in self.plan.phones]
+        if len(names) < 2:
+            self.host.show_message("the plan names no other phone: write phones: {NAME: {...}}", wrong=True)
+            return
+        choices: list[ListItem[str | None]] = []
+        for name in names:
+            found = (
+                list(differences({self.plan.phone: self.plan, name: self.plan.on_phone(name)}))
+                if name != self.plan.phone
+                else []
+            )
+            about = "the one it is on" if name == self.plan.phone else "; ".join(found) or "no walk goes another way"
+            choices.append(ListItem(name, about, name))
+
+        def chosen(name: str | None) -> None:
+            if name is not None:
+                self.on_phone(name)
+
+        self.host.push_screen(ListDialog("On which phone do the same steps run?", choices, soft=self.host.palette.soft), chosen)
+
+    def on_phone(self, name: str) -> None:
+        """Run the same steps on a phone of the plan."""
+        self._take_up_plan(self.plan.on_phone(name))
+
+    def _same_phone(self, plan: Plan) -> Plan:
+        return plan.on_phone(self.plan.phone) if self.plan.phone in dict(plan.phones) else plan
+
+    def _take_up_plan(self, plan: Plan) -> None:
+        self.plan = plan
+        self.host.cursor.take_up_plan(plan)
+        self.host.moved()
+        self.run_walks()
+        self.host.sweep_runner.begin()

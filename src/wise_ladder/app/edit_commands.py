@@ -1,0 +1,242 @@
+"""Changing what a plan says, on the bench: edited, turned, its counterpart turned with it, sketched anew."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.model import Guard, Link, Move, PlanPart, Redirect
+from wise_ladder.semantics.reasons import redirect_words
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Sequence
+
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.document import Document
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.completion import Completion
+    from wise_ladder.plan.crossings import Crossing
+    from wise_ladder.plan.edit_moves import PlanField
+    from wise_ladder.semantics.reasons import Reason
+
+
+USUAL: dict[type[PlanPart], tuple[tuple[str, ...], str]] = {
+    Move: (("when", "if", "do"), "do"),
+    Guard: (("name", "if"), "if"),
+    Redirect: (("to", "if"), "if"),
+    Link: (("address", "build", "mode"), "build"),
+}
+"""The keys that are offered when something is edited, and the one it begins with."""
+
+
+def thing_words(thing: PlanPart) -> str:
+    """Name a move, guard, redirect or link."""
+    if isinstance(thing, Move):
+        return f"{thing.owner or 'anywhere'}, when {thing.when}"
+    if isinstance(thing, Guard):
+        return f"guard {thing.name}"
+    if isinstance(thing, Link):
+        return f"link {thing.address}"
+    return f"redirect of {redirect_words(thing)}"
+
+
+class EditCommands:
+    """What is changed in the plan on the desk; each `cmd_NAME` is one entry of the table of actions."""
+
+    def __init__(self, bench: LadderApp) -> None:
+        """Change the plan on the desk of a bench."""
+        self.host = bench
+        self._counterparts: tuple[Plan | None, str, list[tuple[str | None, int]]] = (None, "", [])
+        """The plan after a move was turned, into what, and the place and number of each move that could follow it."""
+
+    @property
+    def document(self) -> Document:
+        """Where the plan lies."""
+        return self.host.document
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it is now."""
+        return self.host.document.plan
+
+    def cmd_edit(self) -> None:
+        things = self.host.view.selected_parts()
+        if len(things) == 1:
+            self.edit(things[0])
+        elif things:
+            self._choose(things)
+        else:
+            self.host.show_message("this step took no move: go to one that did", wrong=True)
+
+    def edit_one_of(self, asked: Iterable[Reason]) -> None:
+        """Edit what took it, among those that were asked."""
+        taken = (each.thing for each in asked if each.verdict == "took it")
+        things = list(dict.fromkeys(thing for thing in taken if isinstance(thing, PlanPart)))
+        if len(things) > 1:
+            self._choose(things)
+        elif things:
+            self.edit(things[0])
+        else:
+            self.host.show_message("nothing that stands in the plan took it", wrong=True)
+
+    def _choose(self, things: Sequence[PlanPart]) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+
+        choices = [ListItem(thing_words(thing), thing.text if isinstance(thing, Move) else "", thing) for thing in things]
+
+        def chosen(thing: PlanPart | str | None) -> None:
+            if isinstance(thing, PlanPart):
+                self.edit(thing)
+
+        self.host.push_screen(
+            ListDialog("Several took part: which is to be edited?", choices, soft=self.host.palette.soft), chosen
+        )
+
+    def edit(self, thing: PlanPart) -> None:
+        """Edit what is written of a move, guard, redirect or link."""
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.edit_moves import PlanField, fields  # noqa: PLC0415
+
+        try:
+            found = {field.key: field for field in fields(self.document.text, thing.at)}
+        except LadderError as error:
+            self.host.show_message(str(error), wrong=True)
+            return
+        usual, first = USUAL[type(thing)]
+        there = {key: found.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *found))}
+        lines = [FormField(key, field.text, self._completer(thing, key)) for key, field in there.items()]
+
+        def take(typed: list[str]) -> str:
+            new = {
+                key: field._replace(text=text)
+                for (key, field), text in zip(there.items(), typed, strict=True)
+                if text.strip() != field.text.strip()
+            }
+            return self._changed(thing, new)
+
+        hint = "Enter takes it, Esc leaves it as it was; several operations are parted by ;"
+        self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(there).index(first)))
+
+    def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
+        from wise_ladder.plan.completion import complete  # noqa: PLC0415
+        from wise_ladder.plan.edit_moves import SEPARATOR  # noqa: PLC0415
+        from wise_ladder.plan.operations import TapTrigger  # noqa: PLC0415
+        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+
+        kind = {"when": "trigger", "if": "condition", "do": "operation", "send to": "target"}.get(key)
+        where = thing.owner if isinstance(thing, Move) else thing.id.owner if isinstance(thing, Guard) else None
+        carried = thing.trigger.carries if isinstance(thing, Move) and isinstance(thing.trigger, TapTrigger) else ()
+        if kind is None:
+            return None
+
+        def found(typed: str) -> list[Completion]:
+            begin = typed.rfind(SEPARATOR) + 1 if kind == "operation" else 0
+            begin += len(typed[begin:]) - len(typed[begin:].lstrip())
+            words = complete(self.plan, kind, typed[begin:], scope_of(self.plan, where, carried))  # type: ignore[arg-type]
+            return [word._replace(start=word.start + begin) for word in words]
+
+        return found
+
+    def cmd_turn(self) -> None:
+        from wise_ladder.plan.edit_moves import PlanField  # noqa: PLC0415
+        from wise_ladder.plan.yaml_text import next_operation  # noqa: PLC0415
+
+        move = next((thing for thing in self.host.view.selected_parts() if isinstance(thing, Move)), None)
+        if move is None:
+            self.host.show_message("this step took no move: go to one that did", wrong=True)
+            return
+        try:
+            wrong = self._changed(move, {"do": PlanField("do", "; ".join(next_operation(move.phrases)))})
+        except LadderError as error:
+            wrong = str(error)
+        if wrong:
+            self.host.show_message(wrong, wrong=True)
+
+    def _changed(self, thing: PlanPart, new: dict[str, PlanField]) -> str:
+        """Put other words in the place of a thing's; return what is wrong with them, nothing where they were taken."""
+        from wise_ladder.plan.edit_moves import set_fields  # noqa: PLC0415
+
+        # The places of a thing are those of the text it was read from.
+        self.document.look_at_file()
+        if not any(known is thing or known == thing for known in self.plan.things):
+            return "the plan was changed elsewhere meanwhile: Esc, then try again"
+        before = self.plan
+        wrong = self.document.edit_text(lambda text: set_fields(text, thing.at, new), thing_words(thing)) if new else ""
+        if not wrong and isinstance(thing, Move) and "do" in new:
+            self._look_for_counterparts(before, thing)
+        return wrong
+
+    # Counterparts
+
+    def _look_for_counterparts(self, before: Plan, move: Move) -> None:
+        """After an operation was turned: find the moves there and back, and those of the same trigger, that are as it was."""
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+
+        now = next((other for other in self.plan.moves if (other.owner, other.number) == (move.owner, move.number)), None)
+        was = [crossing for crossing in crossings(before) if crossing.part is move]
+        became = [crossing for crossing in crossings(self.plan) if crossing.part is now]
+        if now is None or len(was) != 1 or len(became) != 1 or was[0].kind == became[0].kind or was[0].end != became[0].end:
+            return
+
+        def follows(crossing: Crossing) -> bool:
+            back = (crossing.start, crossing.end) == (was[0].end, was[0].start)
+            same = isinstance(crossing.part, Move) and crossing.part.when == move.when and crossing.end == was[0].end
+            return crossing.kind == was[0].kind and crossing.part is not now and (back or same)
+
+        found = [each.part for each in crossings(self.plan) if follows(each)]
+        moves = [thing for thing in found if isinstance(thing, Move)]
+        if moves:
+            self._counterparts = (self.plan, became[0].kind, [(thing.owner, thing.number) for thing in moves])
+            names = "; ".join(f"{thing.owner}, {thing.when}" for thing in moves[:2]) + ("; ..." if len(moves) > 2 else "")
+            self.host.status_line.append_message(f"&  the same for {names}")
+
+    def cmd_counterpart(self) -> None:
+        from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
+        from wise_ladder.plan.edit_moves import set_operations  # noqa: PLC0415
+        from wise_ladder.plan.yaml_text import next_operation  # noqa: PLC0415
+
+        plan, wanted, places = self._counterparts
+        if plan is not self.plan:
+            self.host.show_message("the last edit turned no operation that has a counterpart", wrong=True)
+            return
+        for where, number in places:
+            for _ in range(4):
+                move = next(move for move in self.plan.moves if (move.owner, move.number) == (where, number))
+                if any(crossing.kind == wanted for crossing in crossings(self.plan) if crossing.part is move):
+                    break
+                wrong = self.document.edit_text(
+                    lambda text, move=move: set_operations(text, move, next_operation(move.phrases)),  # type: ignore[misc]
+                    f"{where or 'anywhere'}, when {move.when}",
+                )
+                if wrong:
+                    self.host.show_message(wrong, wrong=True)
+                    return
+
+    # Sketching
+
+    def sketch(self, where: str, *, climbs: bool) -> None:
+        """Ask for a new tap on a place, and put it into the plan; `climbs`: and take it."""
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.sketch import add_sketch, complete_sketch, parse_sketch  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            try:
+                drawn = parse_sketch(self.plan, where, typed[0])
+            except LadderError as error:
+                return str(error)
+            wrong = self.document.edit_text(lambda text: add_sketch(text, where, drawn), f"{where}, when {drawn.when}")
+            if not wrong and climbs:
+                self.host.climb.commands.do(self.host.cursor.first_tap(drawn.tap))
+            if not wrong:
+                self.host.status_line.append_message(f"added: {drawn.words}")
+            return wrong
+
+        def tell(typed: str) -> str:
+            try:
+                return parse_sketch(self.plan, where, typed).words if typed.strip() else ""
+            except LadderError as error:
+                return str(error)
+
+        line = FormField("", "", lambda typed: complete_sketch(self.plan, where, typed))
+        hint = "a screen, to push it; or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc does not"
+        self.host.push_screen(FormDialog(f"A new tap on {where}", [line], take, hint=hint, tell=tell))

@@ -1,0 +1,52 @@
+"""Which plans can be opened from the bench."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from wise_ladder.app.dialogs.list_dialog import ListItem
+from wise_ladder.demo import combfield, gallery
+from wise_ladder.errors import LadderError
+from wise_ladder.plan.files import real_path
+from wise_ladder.plan.loader import read_plan
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+NEW = "\0new"
+"""Stands for a plan that is to be begun."""
+
+
+def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | str]]:
+    """List the recent plans, those in a folder, a new one, the demo and the gallery."""
+    found: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
+    with suppress(OSError):
+        for path in sorted(folder.glob("*.ladder.yaml")):
+            found.setdefault(real_path(path), "in this folder")
+    choices: list[ListItem[Path | str]] = [
+        ListItem(path.name, f"{where}, {path.parent}", path) for path, where in found.items()
+    ]
+    choices.append(ListItem("new", "a plan of one screen, to be sketched while climbing", NEW))
+    choices.append(ListItem("demo", "Combfield, the made-up app that comes along", combfield()))
+    for fault in gallery():
+        choices.append(ListItem(f"gallery {fault.name}", "", fault.faulty))
+        choices.append(ListItem(f"gallery {fault.name}", "mended", fault.fixed))
+    return choices
+
+
+def about(path: Path | str) -> Text:
+    """Tell what a plan is for; nothing of one that says nothing, or cannot be read."""
+    if isinstance(path, str):
+        return Text("")
+    with suppress(LadderError):
+        return Text(read_plan(path).about)
+    return Text("this file cannot be read as a plan")
+
+
+def is_example(path: Path) -> bool:
+    """Whether a plan came with the program."""
+    return combfield().parent in real_path(path).parents

@@ -1,0 +1,108 @@
+"""What one can do in Rules: each `cmd_NAME` is one entry of the table of actions."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.rules.selection import RuleSelection
+    from wise_ladder.app.rules.view import RulesView
+
+
+class RulesCommands:
+    """Does what is pressed in Rules."""
+
+    def __init__(self, bench: LadderApp, view: RulesView) -> None:
+        """Act on the case of a view."""
+        self.host, self.view = bench, view
+
+    @property
+    def selection(self) -> RuleSelection:
+        """The rules and the chosen one."""
+        return self.view.selection
+
+    def cmd_up(self) -> None:
+        self.selection.choose(self.selection.place - 1)
+        self.view.refresh_view()
+
+    def cmd_down(self) -> None:
+        self.selection.choose(self.selection.place + 1)
+        self.view.refresh_view()
+
+    def cmd_frame_back(self) -> None:
+        self.selection.go(-1)
+        self.view.refresh_view()
+
+    def cmd_frame_on(self) -> None:
+        self.selection.go(1)
+        self.view.refresh_view()
+
+    def cmd_next_guilty(self) -> None:
+        if self.selection.next_guilty():
+            self.view.refresh_view()
+        else:
+            self.host.show_message("no other place breaks this rule, as far as is known")
+
+    def cmd_climb_there(self) -> None:
+        found = self.selection.counterexample
+        if found is None:
+            self.host.show_message("this rule is not broken: there is nothing to climb", wrong=True)
+            return
+        at = self.selection.at + 1
+        self.host.climb_tape(found.tape.prefix(at))
+        self.host.show_message(f"{found.guilt.words}: step {at} of {len(found.tape.entries)}")
+
+    def cmd_keep(self) -> None:
+        found = self.selection.counterexample
+        if found is None:
+            self.host.show_message("this rule is not broken: there is nothing to keep", wrong=True)
+            return
+        self.host.take_up_tape(found.tape)
+        self.host.document.keep()
+
+    def cmd_sweep(self) -> None:
+        self.host.sweep_runner.press()
+
+    def cmd_unused(self) -> None:
+        from rich.text import Text  # noqa: PLC0415
+
+        from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
+        from wise_ladder.walks.coverage import coverage  # noqa: PLC0415
+
+        standing = self.selection.standing
+        if standing is None:
+            self.host.show_message("nothing was swept yet", wrong=True)
+            return
+        unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
+        parts = [part for part in coverage(self.host.document.plan) if not part.walks]
+        walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
+        told = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
+        told += [Text(f"the walks: {len(walks)}"), *walks]
+        self.host.push_screen(InfoDialog("What nothing ever used", told))
+
+    def cmd_recognised(self) -> None:
+        from rich.text import Text  # noqa: PLC0415
+
+        from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
+        from wise_ladder.plan.model import StarterSet  # noqa: PLC0415
+        from wise_ladder.rules.starter import recognised_words  # noqa: PLC0415
+
+        plan = self.host.document.plan
+        starter = next((rule for rule in plan.rules if isinstance(rule, StarterSet)), None)
+        if starter is None:
+            self.host.show_message("the plan names its rules itself: the starter set is not in force")
+            return
+        found = recognised_words(plan, starter)
+        told = [
+            Text(f"splash, never beneath and never landed on:  {', '.join(found.splash) or 'none'}"),
+            Text(f"sign-in, where redirects that remember send to:  {', '.join(found.sign_in) or 'none'}"),
+            Text(f"protected, what lies behind it:  {', '.join(found.protected) or 'none'}"),
+            Text(f"signed in:  {found.signed_in or 'not recognised'}"),
+            Text(f"not known yet, neither signed in nor out:  {', '.join(found.unsettled) or 'none'}"),
+            Text(""),
+            Text("To contradict, write in the plan under rules:"),
+            Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),
+            Text("  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"),
+        ]
+        self.host.push_screen(InfoDialog("What the starter set recognised", told))

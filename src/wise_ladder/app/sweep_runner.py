@@ -1,0 +1,245 @@
+"""The sweep behind the screen: it begins anew with each plan, tells its verdicts as they come, and gives way to keys."""
+
+from __future__ import annotations
+
+import gc
+import sys
+import time
+from threading import Lock
+from typing import TYPE_CHECKING, NamedTuple
+
+from textual.worker import get_current_worker
+
+from wise_ladder.semantics.text import duration_text
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.plan import Plan
+    from wise_ladder.rules.sweep import Sweep
+    from wise_ladder.rules.transition import PlanRef
+    from wise_ladder.rules.verdicts import SweepExtent, Verdict
+
+AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
+"""For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
+each time somebody asks for more."""
+A_SLICE, BETWEEN_TOLD = 0.02, 0.25
+SWEEPS_TO_COLLECT = 8
+A_TURN = 0.001
+"""So long one thread works at most where the other waits."""
+GIVES_WAY, PAUSE = 0.4, 0.04
+"""So long after a key the sweep pauses between its slices."""
+
+
+class SweepStatus(NamedTuple):
+    """What is known of a plan: the verdicts, how far they go, and of each other phone the verdicts that differ there."""
+
+    plan: Plan
+    verdicts: tuple[Verdict, ...]
+    known: SweepExtent
+    running: bool
+    speed: int
+    """States a second."""
+    phones: dict[str, tuple[Verdict, ...]]
+    unused: tuple[PlanRef, ...]
+    """What the sweep never met."""
+    until: float
+    """How many seconds it may work in all."""
+
+    @property
+    def broken(self) -> int:
+        """How many rules are broken."""
+        return sum(verdict.status == "broken" for verdict in self.verdicts)
+
+
+class SweepRunner:
+    """Sweeps the plan on the bench on a thread of its own; one sweep at a time."""
+
+    def __init__(self, bench: LadderApp) -> None:
+        """Begin when asked."""
+        self.host = bench
+        self.standing: SweepStatus | None = None
+        self._sweep: Sweep | None = None
+        self._before: Sweep | None = None
+        self._plan_before: SweepStatus | None = None
+        """What was known of the plan before."""
+        self._said: set[str] = set()
+        """Which rules it was said of that they turned since."""
+        self._last_key = 0.0
+        self._let_go = 0
+        """How many sweeps were let go."""
+        self._turn, self._asked = Lock(), 0
+        """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
+        self.running = False
+        # A key is answered on the other thread: the sooner the sweep leaves it a turn, the better.
+        sys.setswitchinterval(A_TURN)
+
+    def unknown(self) -> int:
+        """Count the rules of which it is not known yet whether the last edit mended them."""
+        return 0 if self.standing is None else still_unknown(self._plan_before, self.standing)
+
+    def key_pressed(self) -> None:
+        """Give way for a while."""
+        self._last_key = time.perf_counter()
+
+    def begin(self) -> None:
+        """Sweep the plan on the bench, where that did not begin yet: a little at once, a little more by itself."""
+        self.host.tell_rules()
+        if self._begun() is None:
+            self._ask(LOOKED_AT if self.host.view.name == "rules" else BY_ITSELF)
+
+    def begin_late(self) -> None:
+        """Begin where nobody asked for it before."""
+        if not self._asked:
+            self.begin()
+
+    def looked_at(self) -> None:
+        """Sweep a little more, now that somebody looks at the rules."""
+        sweep = self._begun()
+        if sweep is None or (not sweep.exhausted and sweep.seconds < LOOKED_AT):
+            self._ask(LOOKED_AT)
+
+    def _begun(self) -> Sweep | None:
+        """Return the sweep of the plan on the bench, None where it did not begin yet."""
+        return self._sweep if self._sweep is not None and self._sweep.plan is self.host.document.plan else None
+
+    def press(self) -> None:
+        """Stop where it runs, go on where it does not."""
+        if self.running:
+            self._asked += 1
+            self.running = False
+            if self.standing is not None:
+                self._show(self.standing._replace(running=False))
+        elif (sweep := self._begun()) is not None and sweep.exhausted:
+            self.host.show_message("every state was looked at: there is nothing left to sweep")
+        else:
+            self._ask((sweep.seconds if sweep is not None else 0) + FURTHER)
+
+    def _ask(self, seconds: float) -> None:
+        self._asked += 1
+        self.running = True
+        plan, asked = self.host.document.plan, self._asked
+        self.host.run_worker(lambda: self._swept(plan, asked, seconds), thread=True, group="sweep")
+
+    def _swept(self, plan: Plan, asked: int, seconds: float) -> None:
+        from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415 - not needed for the first picture
+        from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+        worker = get_current_worker()
+
+        def goes_on() -> bool:
+            return asked == self._asked and not worker.is_cancelled
+
+        with self._turn:
+            if not goes_on():
+                return
+            sweep = self._sweep
+            if sweep is None or sweep.plan is not plan:
+                self._before, sweep = sweep, Sweep(plan)
+                self._sweep = sweep
+            sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
+            told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if sweep.seconds == 0 else A_SLICE
+            while not sweep.finished and goes_on():
+                sweep.run(slice_, goes_on)
+                slice_ = A_SLICE
+                now = time.perf_counter()
+                if now - told >= BETWEEN_TOLD:
+                    told = now
+                    self._tell(sweep, asked, seconds, running=True)
+                self._let_go_before()
+                self._give_way()
+            self._let_go_before()
+            phones: dict[str, tuple[Verdict, ...]] = {}
+            for name, _ in plan.phones if self.host.view.name == "rules" else ():
+                if name != plan.phone and goes_on():
+                    phones[name] = self._on_phone(plan, name, sweep, goes_on)
+            if goes_on():
+                self._tell(sweep, asked, seconds, running=False, phones=phones)
+
+    def _let_go_before(self) -> None:
+        """Let the sweep of the plan before go, now that there are verdicts of this one."""
+        if self._before is not None:
+            self._before.release()
+            self._before = None
+            # Sweeps keep what is there from being looked at for circles; with the largest one gone it can be again.
+            gc.unfreeze()
+            self._let_go += 1
+            if self._let_go % SWEEPS_TO_COLLECT == 0:
+                # What the library leaves behind leads in circles, and a sweep hides these with the rest.
+                gc.collect()
+
+    def _give_way(self) -> None:
+        if time.perf_counter() - self._last_key < GIVES_WAY:
+            time.sleep(PAUSE)
+
+    def _on_phone(self, plan: Plan, name: str, like: Sweep, goes_on: Callable[[], bool]) -> tuple[Verdict, ...]:
+        """Sweep another phone as far as this one."""
+        from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+        from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+        other = Sweep(plan.on_phone(name), Bounds(depth=max(like.depth, 1), seconds=2 * max(like.seconds, BY_ITSELF)))
+        while not other.finished and goes_on():
+            other.run(A_SLICE, goes_on)
+            self._give_way()
+        verdicts = other.verdicts()
+        other.release()
+        return verdicts
+
+    def _tell(
+        self, sweep: Sweep, asked: int, until: float, *, running: bool, phones: dict[str, tuple[Verdict, ...]] | None = None
+    ) -> None:
+        known = sweep.extent()
+        speed = round(known.states / known.seconds) if known.seconds else 0
+        before = self.standing
+        kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
+        found = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until)
+        self.host.call_later(self._told, asked, found)
+
+    def _told(self, asked: int, found: SweepStatus) -> None:
+        if found.plan is not self.host.document.plan:
+            return
+        if asked == self._asked:
+            self.running = found.running
+            self._show(found)
+
+    def _show(self, found: SweepStatus) -> None:
+        before, self.standing = self.standing, found
+        if before is not None and before.plan is not found.plan:
+            self._plan_before, self._said = before, set()
+        turned = [words for words in changed_verdicts(self._plan_before, found) if words not in self._said]
+        self._said.update(turned)
+        self.host.rules_told(turned)
+
+
+def changed_verdicts(before: SweepStatus | None, now: SweepStatus) -> Iterator[str]:
+    """Say which rules an edit gave another verdict, as far as both are known: where the one breaks the other must hold."""
+    for other, verdict in _before_and_now(before, now):
+        if verdict.status == "broken" and _holds_where_broken(other, verdict):
+            yield f"{verdict.rule.short} is broken now"
+        elif other.status == "broken" and _holds_where_broken(verdict, other):
+            yield f"{verdict.rule.short} holds again"
+
+
+def still_unknown(before: SweepStatus | None, now: SweepStatus) -> int:
+    """Count the rules that were broken before an edit and hold now, but not yet to where they broke."""
+    return sum(
+        other.status == "broken" and verdict.status == "holds" and not _holds_where_broken(verdict, other)
+        for other, verdict in _before_and_now(before, now)
+    )
+
+
+def _before_and_now(before: SweepStatus | None, now: SweepStatus) -> Iterator[tuple[Verdict, Verdict]]:
+    """Go through the rules, each with its verdict before; with the same one where it is new."""
+    was = {verdict.rule.called: verdict for verdict in before.verdicts} if before is not None else {}
+    return ((was.get(verdict.rule.called, verdict), verdict) for verdict in now.verdicts)
+
+
+def _holds_where_broken(verdict: Verdict, broken: Verdict) -> bool:
+    steps = min((found.steps for found in broken.counterexamples), default=0)
+    return verdict.status == "holds" and (verdict.extent.whole or verdict.extent.depth >= steps)
+
+
+def time_left_text(standing: SweepStatus) -> str:
+    """Say how long it may still take."""
+    return duration_text(max(round((standing.until - standing.known.seconds) * 10) * 100, 0))

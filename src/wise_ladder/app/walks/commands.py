@@ -1,0 +1,180 @@
+"""What one can do in Walks: each `cmd_NAME` is one entry of the table of actions."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.walks.selection import WalkSelection
+    from wise_ladder.app.walks.view import WalksView
+
+
+class WalksCommands:
+    """Does what is pressed in Walks."""
+
+    def __init__(self, bench: LadderApp, view: WalksView) -> None:
+        """Act on the board of a view."""
+        self.host, self.view = bench, view
+
+    @property
+    def selection(self) -> WalkSelection:
+        """The walks and the chosen one."""
+        return self.view.selection
+
+    def cmd_up(self) -> None:
+        self.selection.go(-1)
+        self.view.refresh_view()
+
+    def cmd_down(self) -> None:
+        self.selection.go(1)
+        self.view.refresh_view()
+
+    def cmd_steps(self) -> None:
+        self.selection.in_steps = bool(self.selection.played)
+        self.view.refresh_view()
+
+    def cmd_list(self) -> None:
+        self.selection.in_steps = False
+        self.view.refresh_view()
+
+    def cmd_climb_there(self) -> None:
+        if self._chosen():
+            name, step = self.selection.name, self.selection.step if self.selection.in_steps else None
+            self.host.document.climb_walk(name, None if step is None else step + 1)
+            self.host.show_message(f"this is “{name}”" + ("" if step is None else f" after step {step + 1}"))
+
+    def _chosen(self) -> bool:
+        if not self.selection.name:
+            self.host.show_message("choose a walk first", wrong=True)
+        return bool(self.selection.name)
+
+    def _chosen_step(self) -> bool:
+        if not self.selection.played:
+            self.host.show_message("the walk was not run yet" if self.selection.name else "choose a walk first", wrong=True)
+        return bool(self.selection.played)
+
+    def cmd_next_failed(self) -> None:
+        found = self.selection.go_failed()
+        self.view.refresh_view()
+        if not found:
+            self.host.show_message("no walk fails")
+
+    def cmd_only_failed(self) -> None:
+        self.selection.failed_only = not self.selection.failed_only
+        self.selection.find(self.selection.wanted)
+        self.view.refresh_view()
+        self.host.show_message("only walks that fail are shown" if self.selection.failed_only else "all walks are shown")
+
+    def cmd_run(self) -> None:
+        if self._chosen():
+            self.host.document.run_walks([self.selection.name])
+
+    def cmd_run_all(self) -> None:
+        self.host.document.run_walks([walk.name for walk in self.selection.plan.walks])
+
+    def cmd_run_failed(self) -> None:
+        self.host.document.run_walks([walk.name for walk in self.selection.plan.walks if self.selection.fails(walk.name)])
+
+    def cmd_find(self) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+
+        def find(words: str) -> str:
+            self.selection.find(words.strip())
+            self.view.changed()
+            return f"{len(self.selection.shown)} of {len(self.selection.plan.walks)} walks"
+
+        hint = "words of their names; nothing shows all. Enter keeps it"
+        line = FormField("", self.selection.wanted)
+        self.host.push_screen(FormDialog("Find walks", [line], lambda typed: find(typed[0]) and "", hint=hint, tell=find))
+
+    def cmd_unused(self) -> None:
+        from rich.text import Text  # noqa: PLC0415
+
+        from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
+        from wise_ladder.walks.coverage import coverage  # noqa: PLC0415
+
+        parts = coverage(self.host.document.plan)
+        unused = [part for part in parts if not part.walks]
+        told = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
+        self.host.push_screen(InfoDialog(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", told))
+
+    # Editing
+
+    def _ask(self, title: str, text: str, take: Callable[[str], str], hint: str, *, steps: bool = False) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.completion import complete  # noqa: PLC0415
+        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+
+        plan = self.host.document.plan
+        line = FormField("", text, (lambda typed: complete(plan, "step", typed, scope_of(plan))) if steps else None)
+        self.host.push_screen(FormDialog(title, [line], lambda typed: take(typed[0]), hint=hint))
+
+    def cmd_edit_step(self) -> None:
+        from wise_ladder.plan.edit_walks import set_step  # noqa: PLC0415
+
+        if not self._chosen_step():
+            return
+        line, name = self.selection.played[self.selection.step].line, self.selection.name
+
+        def take(typed: str) -> str:
+            return self.host.document.edit_text(lambda text: set_step(text, line.at, typed), f"a step of {name}")
+
+        self._ask(
+            f"Step {self.selection.step + 1} of {name}", line.text, take, "Enter takes it, nothing takes it out", steps=True
+        )
+
+    def cmd_add_step(self) -> None:
+        from wise_ladder.plan.edit_walks import insert_step  # noqa: PLC0415
+
+        if not self._chosen_step():
+            return
+        line, name = self.selection.played[self.selection.step].line, self.selection.name
+
+        def take(typed: str) -> str:
+            if not typed.strip():
+                return "write a step, such as tap NAME or see SCREEN"
+            wrong = self.host.document.edit_text(lambda text: insert_step(text, line.at, typed), f"a step of {name}")
+            if not wrong:
+                self.selection.step += 1
+            return wrong
+
+        self._ask(f"After step {self.selection.step + 1} of {name}", "", take, "Enter adds it", steps=True)
+
+    def cmd_rename(self) -> None:
+        from wise_ladder.plan.edit_walks import rename_walk  # noqa: PLC0415
+
+        self._name("Another name", self.selection.name, rename_walk)
+
+    def cmd_copy(self) -> None:
+        from wise_ladder.plan.edit_walks import copy_walk  # noqa: PLC0415
+
+        self._name("The name of the copy", f"{self.selection.name} again", copy_walk)
+
+    def _name(self, title: str, text: str, change: Callable[[str, str, str], str]) -> None:
+        if not self._chosen():
+            return
+        name = self.selection.name
+
+        def take(typed: str) -> str:
+            new = typed.strip()
+            if not new:
+                return "it needs a name"
+            wrong = self.host.document.edit_text(lambda written: change(written, name, new), f"the walk {name}")
+            if not wrong:
+                self.selection.name = new
+                self.view.refresh_view()
+            return wrong
+
+        self._ask(title, text, take, "Enter takes it")
+
+    def cmd_delete(self) -> None:
+        from wise_ladder.plan.edit_walks import delete_walk  # noqa: PLC0415
+
+        if not self._chosen():
+            return
+        name = self.selection.name
+        wrong = self.host.document.edit_text(lambda text: delete_walk(text, name), f"the walk {name}")
+        self.host.show_message(wrong or f"“{name}” is taken out; ctrl+z brings it back", wrong=bool(wrong))

@@ -1,0 +1,325 @@
+"""The command `check`: plans and folders of plans are read, their walks run, the verdicts told for people and machines."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from typing import TYPE_CHECKING
+
+from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
+from wise_ladder.plan.files import real_path
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.rules.check_result import CheckResult, check_plan, run_timed
+from wise_ladder.running import stop_code
+from wise_ladder.safe import visible
+from wise_ladder.walks.report_text import walk_lines
+
+if TYPE_CHECKING:
+    import argparse
+    from collections.abc import Sequence
+    from pathlib import Path
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.rules.sweep import Sweep
+    from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks import WalkRun
+
+PATIENCE = 0.5
+"""After so many seconds a person is told how far it is."""
+BETWEEN = 0.1
+STOPPED = 130
+"""From this exit code on somebody stopped it."""
+_COLOURS = {"✓": "32", "◕": "32", "✗": "31", "◌": "33"}
+
+
+def check(call: argparse.Namespace) -> int:
+    """Check as a call wants it; return the exit code: 0 all pass, 1 a walk fails or a rule is broken, 130 or 143 stopped."""
+    return _watched(call) if call.watch else _once(call)
+
+
+def _watched(call: argparse.Namespace) -> int:
+    """Check again and again, until somebody stops it."""
+    from watchfiles import watch  # noqa: PLC0415
+
+    try:
+        while True:
+            before = _stamps(call.plans)
+            if (code := _told(call)) >= STOPPED:
+                return code
+            # What is missing is waited for, and what was saved meanwhile is checked again.
+            while None in (now := _stamps(call.plans)):
+                time.sleep(BETWEEN)
+            if now != before:
+                continue
+            # By path and not by what the path once was: editors write a new file in the place of the old one.
+            for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
+                print(f"\n— {time.strftime('%H:%M:%S')} —")
+                if None in _stamps(call.plans):
+                    break
+                if (code := _told(call)) >= STOPPED:
+                    return code
+    except KeyboardInterrupt:
+        return stop_code()
+
+
+def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
+    """What tells each file from its next version, None where it is not there."""
+    found: list[tuple[int, int] | None] = []
+    for path in paths:
+        try:
+            now = path.stat()
+        except OSError:
+            found.append(None)
+        else:
+            found.append((now.st_mtime_ns, now.st_size))
+    return found
+
+
+def _told(call: argparse.Namespace) -> int:
+    """Check once, and tell what is wrong with a plan instead of ending with it; return the exit code."""
+    try:
+        code = _once(call)
+    except LadderError as error:
+        print(visible(str(error)), file=sys.stderr)
+        code = error.exit_code
+    sys.stdout.flush()
+    return code
+
+
+def _once(call: argparse.Namespace) -> int:
+    say = _Console(quiet=call.format != "text")
+    found: list[CheckResult] = []
+    known: list[str] = []
+    stopped = 0
+    plans = read_plans(find_plans(call.plans))
+    if call.rule:
+        from wise_ladder.rules.named_rule import rule_called  # noqa: PLC0415
+        from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
+
+        if call.walk or call.no_rules:
+            raise UsageError("--rule decides a rule alone; leave out --walk and --no-rules")
+        call.rules = True
+        # A name that no plan knows is told before anything is done.
+        rule_called([rule for _, plan in plans for rule in rules_in_force(plan)], call.rule)
+    try:
+        for path, plan in plans:
+            known += [walk.name for walk in plan.walks]
+            if not _plan_checked(call, path, plan, found, say):
+                break
+    except KeyboardInterrupt:
+        # What was found so far is told, and written where it was to be written.
+        stopped = stop_code()
+        say.done()
+        say.line("stopped; what was not told was not looked at")
+    if call.walk and not stopped and not any(each.results for each in found):
+        raise WalkError(f'there is no walk "{call.walk}"; {suggest(call.walk, known)}')
+    _write(call, found)
+    return stopped or (1 if _failed(found) else 0)
+
+
+def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, found: list[CheckResult], say: _Console) -> bool:
+    """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
+    for doubt in plan.warnings:
+        print(f"doubt: {visible(doubt.told)}", file=sys.stderr)
+    plans = by_phone(plan, call.phone, path)
+    decided: dict[str, tuple[Verdict, ...]] = {}
+    for phone, each in plans.items():
+        if len(plans) > 1:
+            say.line(f"on {phone}:")
+        results: list[tuple[WalkRun, float]] = []
+        try:
+            if not call.rules:
+                _walks(call, str(path), each, results, say)
+        finally:
+            found.append(check_plan(str(path), each, phone, results, covers=call.coverage and not call.rules))
+        if not call.rules:
+            _say_walks(each, found[-1], str(path), say)
+        if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
+            sweep, stop = _swept(call, each, say)
+            found[-1] = found[-1]._replace(verdicts=sweep.verdicts())
+            _say_rules(call, each, found[-1], str(path), say, stopped=stop is not None)
+            if stop is not None:
+                raise stop
+        decided[phone] = found[-1].verdicts
+        if call.fail_fast and _failed(found):
+            say.line("stopped at the first that fails")
+            return False
+    if len(plans) > 1 and call.format == "text" and not call.walk:
+        _say_what_differs(plans, decided, walks=not call.rules)
+    return True
+
+
+def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[WalkRun, float]], say: _Console) -> None:
+    """Run the walks that are wanted, and tell what came of each."""
+    walks = tuple(walk for walk in plan.walks if not call.walk or walk.name == call.walk)
+    for number, (result, seconds) in enumerate(run_timed(plan, walks), 1):
+        results.append((result, seconds))
+        for line in walk_lines(result, path):
+            say.line(line)
+        say.progress(number, len(walks))
+        if call.fail_fast and not result.passed:
+            break
+    say.done()
+
+
+def _say_walks(plan: Plan, found: CheckResult, path: str, say: _Console) -> None:
+    say.line(_summary(plan, found))
+    for part in found.parts or ():
+        if not part.walks:
+            say.line(f"◌ no walk uses the {part.kind} {part.name}  ({path}:{part.at.line})")
+
+
+def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, KeyboardInterrupt | None]:
+    """Sweep a plan; return what stopped it too, None where nothing did."""
+    from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
+    from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+    from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+    rules = tuple(rule for rule in rules_in_force(plan) if call.rule in {None, rule.called})
+    sweep = Sweep(plan, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})), rules)
+    try:
+        while not sweep.finished:
+            sweep.run(BETWEEN)
+            say.sweeping(sweep)
+    except KeyboardInterrupt as stop:
+        return sweep, stop
+    finally:
+        say.done()
+    return sweep, None
+
+
+def _say_rules(call: argparse.Namespace, plan: Plan, found: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:
+    from wise_ladder.rules.report_text import summary, verdict_lines  # noqa: PLC0415
+
+    for verdict in found.verdicts:
+        for line in verdict_lines(verdict, path):
+            say.line(line)
+    one = f" on {plan.phone}; --phone all decides the others too" if len(plan.phones) > 1 and call.phone is None else ""
+    say.line(f"{plan.app}: {summary(found.verdicts)}{', stopped by you' if stopped else ''}{one}")
+
+
+def _failed(found: Sequence[CheckResult]) -> bool:
+    return any(each.failed for each in found)
+
+
+def _summary(plan: Plan, found: CheckResult) -> str:
+    count, passed = len(found.results), sum(result.passed for result in found.results)
+    if not count:
+        return f"{plan.app}: no walks yet" if not plan.walks else f"{plan.app}: no such walk"
+    failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
+    return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
+
+
+def _write(call: argparse.Namespace, found: list[CheckResult]) -> None:
+    from wise_ladder.plan.files import save_bytes  # noqa: PLC0415
+
+    if call.format == "json":
+        from wise_ladder.reports.check_json import as_json  # noqa: PLC0415
+
+        print(as_json(found).decode())
+    if call.format == "sarif":
+        from wise_ladder.reports.sarif import sarif  # noqa: PLC0415
+
+        print(sarif(found).decode())
+    if call.format == "junit" or call.junit:
+        from wise_ladder.reports.junit import junit  # noqa: PLC0415
+
+        if call.format == "junit":
+            print(junit(found).decode(), end="")
+        if call.junit:
+            save_bytes(call.junit, junit(found))
+
+
+class _Console:
+    """Lines for people, in colours on a terminal; how far it is only on one, and only where it takes its time."""
+
+    def __init__(self, *, quiet: bool) -> None:
+        self._quiet = quiet
+        self._colours = sys.stdout.isatty() and not os.environ.get("NO_COLOR") and os.environ.get("TERM") != "dumb"
+        self._counts = sys.stderr.isatty() and not sys.stdout.isatty()
+        self._began = time.perf_counter()
+        self._shown, self._next = False, PATIENCE
+
+    def line(self, words: str) -> None:
+        if self._quiet:
+            return
+        words = visible(words)
+        mark = words.lstrip()[:1]
+        if self._colours and mark in _COLOURS:
+            words = f"\x1b[{_COLOURS[mark]}m{words}\x1b[0m"
+        print(words)
+
+    def progress(self, number: int, count: int) -> None:
+        """Tell how far it is and how long it will take yet; where the lines themselves are seen, they tell it."""
+        taken = time.perf_counter() - self._began
+        if self._counts and taken > self._next:
+            self._next = taken + BETWEEN
+            left = taken / number * (count - number)
+            print(f"\r{number} of {count} walks, {left:.0f} s left ", end="", file=sys.stderr, flush=True)
+            self._shown = True
+
+    def sweeping(self, sweep: Sweep) -> None:
+        """Tell how far a sweep is."""
+        if sys.stderr.isatty() and sweep.seconds > PATIENCE:
+            left = max(sweep.bounds.seconds - sweep.seconds, 0)
+            words = f"{sweep.count:,} states, all to depth {sweep.depth}, {left:.0f} s left at most"
+            print(f"\r\x1b[K{words} ", end="", file=sys.stderr, flush=True)
+            self._shown = True
+
+    def done(self) -> None:
+        if self._shown:
+            print("\r\x1b[K", end="", file=sys.stderr, flush=True)
+            self._shown = False
+
+
+def find_plans(paths: Sequence[Path]) -> list[Path]:
+    """Return the plan files that are named, and those in the folders that are; raises UsageError where a folder has none."""
+    found: list[Path] = []
+    for path in paths:
+        inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
+        if not inside:
+            raise UsageError(f"{path}: no plan in this folder; plans are called NAME.ladder.yaml")
+        found += inside
+    # A file that is named twice, perhaps by another path, is read once.
+    return list({real_path(path): path for path in reversed(found)}.values())[::-1]
+
+
+def read_plans(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
+    """Read every plan; raises PlanError with the problems of all of them together."""
+    read: list[tuple[Path, Plan]] = []
+    problems: list[str] = []
+    for path in paths:
+        try:
+            read.append((path, read_plan(path)))
+        except PlanError as error:
+            problems += error.messages
+    if problems:
+        raise PlanError(problems)
+    return read
+
+
+def by_phone(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
+    """Return the plan on the phone that is wanted, or on all; raises UsageError where there is no such phone."""
+    if wanted == "all" and plan.phones:
+        return {name: plan.on_phone(name) for name, _ in plan.phones}
+    return {"": plan if wanted == "all" else on_phone(plan, wanted, path)}
+
+
+def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
+    """Return the plan on a phone; raises UsageError where there is no such phone."""
+    phones = [name for name, _ in plan.phones]
+    if wanted is not None and wanted not in phones:
+        raise UsageError(f'{path}: there is no phone "{wanted}"; {suggest(wanted, phones)}')
+    return plan if wanted is None else plan.on_phone(wanted)
+
+
+def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict, ...]], *, walks: bool) -> None:
+    from wise_ladder.rules import report_text  # noqa: PLC0415
+    from wise_ladder.walks.phones import differences  # noqa: PLC0415
+
+    found = [*(differences(plans) if walks else ()), *report_text.differences(verdicts)]
+    print("what differs:" if found else "no difference was found")
+    for line in found:
+        print(f"  {line}")

@@ -1,0 +1,220 @@
+"""Changing what a plan's text says of one move, guard or redirect, and adding moves and screens: the rest stays as it is."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.errors import WriteError
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
+from wise_ladder.plan.yaml_text import insert_after_line, last_end, scalar
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping, Sequence
+
+    from wise_ladder.plan.model import Move
+    from wise_ladder.plan.values import Span
+
+SEPARATOR = ";"
+"""What parts several phrases where they are written in one line."""
+_LISTS = ("do",)
+_SECTIONS = ("screens", "flows", "overlays")
+
+
+class PlanField(NamedTuple):
+    """A key of a move, guard or redirect, and what is written there in one line; `raw`: as YAML, where it is no phrase."""
+
+    key: str
+    text: str
+    verbatim: bool = False
+
+
+def fields(text: str, at: Span) -> list[PlanField]:
+    """List the keys of the map that stands at a place of the text; raises WriteError where none does."""
+    found: list[PlanField] = []
+    for key, node in _entry(text, at).entries:
+        if isinstance(node, ScalarNode):
+            found.append(PlanField(key.text, node.text))
+        elif isinstance(node, ListNode) and all(isinstance(item, ScalarNode) for item in node.items):
+            parts = [item.text for item in node.items if isinstance(item, ScalarNode)]
+            found.append(PlanField(key.text, f"{SEPARATOR} ".join(parts) if key.text in _LISTS else ", ".join(parts)))
+        elif "\n" not in (written := text[node.at.start : node.at.end].rstrip()):
+            found.append(PlanField(key.text, written, verbatim=True))
+    return found
+
+
+def set_fields(text: str, at: Span, new: Mapping[str, PlanField]) -> str:
+    """Return the text with other values for keys of the map at a place; an empty one goes, one that was not there is put first.
+
+    Raises WriteError where no map stands there any more.
+    """
+    entry = _entry(text, at)
+    places = {key.text: number for number, (key, _) in enumerate(entry.entries)}
+    changes: list[tuple[int, int, str]] = []
+    for key, field in new.items():
+        number = places.get(key)
+        written = _written(field)
+        if number is None:
+            if written:
+                changes.append(_before(text, entry, key, written))
+            continue
+        node = entry.entries[number][1]
+        if written:
+            start = node.at.start
+            changes.append(
+                (
+                    start,
+                    max(start, last_end(node, text)),
+                    written if start > entry.entries[number][0].at.end + 1 else f" {written}",
+                )
+            )
+        else:
+            changes.append((*_stretch(text, entry, number), ""))
+    for start, end, put in sorted(changes, reverse=True):
+        text = text[:start] + put + text[end:]
+    return text
+
+
+def set_operations(text: str, move: Move, phrases: Sequence[str]) -> str:
+    """Return the text with other operations in the place of a move's; nothing else is touched."""
+    return set_fields(text, move.at, {"do": PlanField("do", f"{SEPARATOR} ".join(phrases))})
+
+
+def _written(field: PlanField) -> str:
+    if field.verbatim:
+        return field.text.strip()
+    parts = [part.strip() for part in field.text.split(SEPARATOR if field.key in _LISTS else "\n") if part.strip()]
+    if field.key in {"to", "except", "for", "ways"} and "," in field.text:
+        parts = [part.strip() for part in field.text.split(",") if part.strip()]
+    shown = [scalar(part, flow=True) for part in parts]
+    if not shown:
+        # Nothing to be done is written down, so that it is seen to be meant.
+        return "[]" if field.key in _LISTS else ""
+    return shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"
+
+
+def _before(text: str, entry: MapNode, key: str, written: str) -> tuple[int, int, str]:
+    """Put a new key before the last one: a condition stands between a trigger and what is done."""
+    start = entry.entries[-1][0].at
+    between = ", " if text[entry.at.start] == "{" else "\n" + " " * (start.column - 1)
+    return start.start, start.start, f"{key}: {written}{between}"
+
+
+def _stretch(text: str, entry: MapNode, number: int) -> tuple[int, int]:
+    if number + 1 < len(entry.entries):
+        return entry.entries[number][0].at.start, entry.entries[number + 1][0].at.start
+    if number == 0:
+        return entry.entries[0][0].at.start, last_end(entry.entries[0][1], text)
+    before = entry.entries[number - 1][1]
+    return last_end(before, text), last_end(entry.entries[number][1], text)
+
+
+def _entry(text: str, at: Span) -> MapNode:
+    found = _maps(text).get(at.start)
+    if found is None:
+        raise WriteError("what was to be changed does not stand there any more")
+    return found
+
+
+@lru_cache(maxsize=2)
+def _maps(text: str) -> dict[int, MapNode]:
+    """Return each map of a text by where it starts; the same text is asked about again and again."""
+    found: dict[int, MapNode] = {}
+    waiting: list[Node] = [node for _, node in parse(Source("plan", text)).entries]
+    while waiting:
+        node = waiting.pop()
+        if isinstance(node, MapNode):
+            if node.entries:
+                found[node.at.start] = node
+            waiting += [inner for _, inner in node.entries]
+        elif isinstance(node, ListNode):
+            waiting += node.items
+    return found
+
+
+# Adding
+
+
+def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
+    """Return the text with a screen added after the others; each argument it takes is a whole number.
+
+    Raises PlanError where the text is no YAML, WriteError where it has no screens to stand beside.
+    """
+    node = _section(text, "screens")
+    takes_text = f"takes: {{{', '.join(f'{scalar(each, flow=True)}: whole number' for each in takes)}}}" if takes else ""
+    if text[node.at.start] == "{":
+        inner = f"{{{takes_text}}}"
+        return _into(text, node.at, f"{scalar(name, flow=True)}: {inner}", empty=not node.entries)
+    indent = " " * (node.at.column - 1)
+    lines = f"{indent}{scalar(name)}:\n" + (f"{indent}  {takes_text}\n" if takes else "")
+    return insert_after_line(text, last_end(node, text), lines)
+
+
+def add_move(text: str, where: str | None, when: str, phrases: Sequence[str]) -> str:
+    """Return the text with a move added after the others of a place, None for those that stand anywhere.
+
+    Raises PlanError where the text is no YAML, WriteError where there is no such place.
+    """
+    shown = [scalar(phrase, flow=True) for phrase in phrases]
+    done = shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"
+    move = f"{{when: {scalar(when, flow=True)}, do: {done}}}"
+    top = parse(Source("plan", text))
+    if where is None:
+        return _listed(text, top, "anywhere", move)
+    for key, node in _places(top):
+        if key.text == where:
+            if isinstance(node, MapNode) and node.entries:
+                return _listed(text, node, "moves", move)
+            if isinstance(node, MapNode):
+                return _into(text, node.at, f"moves: [{move}]", empty=True)
+            if _in_flow(text, top, key.at.start):
+                return text[: node.at.start] + f" {{moves: [{move}]}}" + text[node.at.end :]
+            indent = " " * (key.at.column + 1)
+            return insert_after_line(text, key.at.end, f"{indent}moves:\n{indent}  - {move}\n")
+    raise WriteError(f'there is no place "{where}"')
+
+
+def _places(top: MapNode) -> list[tuple[ScalarNode, Node]]:
+    sections = [node for key, node in top.entries if key.text in _SECTIONS]
+    return [pair for section in sections if isinstance(section, MapNode) for pair in section.entries]
+
+
+def _in_flow(text: str, top: MapNode, at: int) -> bool:
+    return any(
+        isinstance(node, MapNode) and node.at.start <= at < node.at.end and text[node.at.start] == "{"
+        for _, node in top.entries
+    )
+
+
+def _section(text: str, name: str) -> MapNode:
+    for key, node in parse(Source("plan", text)).entries:
+        if key.text == name and isinstance(node, MapNode):
+            return node
+    raise WriteError(f'the plan has no map "{name}"')
+
+
+def _listed(text: str, holder: MapNode, name: str, item: str) -> str:
+    """Put an item at the end of the list that stands under a key, which may not be there yet."""
+    found = next(((key, node) for key, node in holder.entries if key.text == name), None)
+    if found is None:
+        if text[holder.at.start] == "{":
+            return _into(text, holder.at, f"{name}: [{item}]", empty=False)
+        indent = " " * (holder.entries[0][0].at.column - 1)
+        return insert_after_line(text, last_end(holder, text), f"{indent}{name}:\n{indent}  - {item}\n")
+    key, node = found
+    if isinstance(node, ListNode) and node.items and text[node.at.start] != "[":
+        return insert_after_line(text, last_end(node, text), " " * (node.at.column - 1) + f"- {item}\n")
+    if isinstance(node, ListNode):
+        return _into(text, node.at, item, empty=not node.items)
+    if text[holder.at.start] == "{":
+        return text[: node.at.start] + f" [{item}]" + text[node.at.end :]
+    indent = " " * (key.at.column + 1)
+    return insert_after_line(text, key.at.end, f"{indent}- {item}\n")
+
+
+def _into(text: str, at: Span, item: str, *, empty: bool) -> str:
+    """Put an item before the bracket that ends a list or a map written in one."""
+    end = at.end - 1
+    kept = text[:end].rstrip().removesuffix(",")
+    kept += " " if kept.endswith(":") else ""
+    return f"{kept}{'' if empty else ', '}{item}{text[end:]}"

@@ -1,0 +1,41 @@
+"""Which link an address belongs to."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.plan.addresses import values_in
+from wise_ladder.plan.values import parse_value
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.plan.model import Link
+    from wise_ladder.plan.values import Value
+
+
+class LinkMatch(NamedTuple):
+    """The link that an address belongs to and the values it brings; or why there is none."""
+
+    link: Link | None
+    values: dict[str, Value]
+    why: str = ""
+
+
+def match_link(links: Iterable[Link], address: str) -> LinkMatch:
+    """Return the first link whose address matches with values of the right types."""
+    why = f"no link matches {address}"
+    for link in links:
+        said = values_in(link.address, address)
+        if said is None:
+            continue
+        values: dict[str, Value] = {}
+        for parameter in link.carries:
+            value = parameter.default if parameter.name not in said else parse_value(parameter, said[parameter.name])
+            if value is None:
+                why = f'"{said[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
+                break
+            values[parameter.name] = value
+        else:
+            return LinkMatch(link, values)
+    return LinkMatch(None, {}, why)

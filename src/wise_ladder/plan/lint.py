@@ -1,0 +1,244 @@
+"""What a whole plan can be checked for before anything runs: mistakes stop, doubts are told."""
+
+from __future__ import annotations
+
+from itertools import chain
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import filled_in
+from wise_ladder.plan.link_match import match_link
+from wise_ladder.plan.model import DEFAULT_WAYS, MAX_NESTED, Overlay, Rule
+from wise_ladder.plan.reachability import Ladders, Reachability
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Guard, Move, Plan
+    from wise_ladder.plan.operations import Operation, Trigger
+    from wise_ladder.plan.source import Source
+
+
+def lint(source: Source, plan: Plan) -> None:
+    """Note the mistakes and the doubts of a plan whose phrases were all read."""
+    for screen in plan.screens:
+        if screen.inside and (wrong := _begins_too_deep(plan, screen.name)):
+            source.add_error(screen.at, f'"{screen.name}" begins {wrong}', "begin it with a screen")
+    for move in plan.moves:
+        _order_of_operations(source, move)
+    if source.problems:
+        return
+    for place in plan.owners:
+        _never_taken(source, place.moves)
+        # What an overlay awaits comes to the rung it lies over.
+        takers = plan.moves if isinstance(place, Overlay) else place.moves
+        _results_nobody_takes(source, place.moves, takers)
+    _results_nobody_wants(source, plan)
+    _values_never_returned(source, plan)
+    _values_never_taken(source, plan)
+    _ways_left_out(source, plan)
+    _calls(source, plan)
+    _links_that_hide(source, plan)
+    _never_there(source, Reachability(plan))
+
+
+def _begins_too_deep(plan: Plan, name: str) -> str:
+    """Say whether a flow begins with itself, or with too many one inside the other."""
+    waiting, seen = [(target.screen, 1) for _, target in plan.screen[name].inside], set[str]()
+    while waiting:
+        inner, depth = waiting.pop(0)
+        if inner == name:
+            return "with itself"
+        if depth > MAX_NESTED:
+            return f"with more than {MAX_NESTED} flows one inside the other"
+        if inner not in seen:
+            seen.add(inner)
+            waiting += [(target.screen, depth + 1) for _, target in plan.screen[inner].inside]
+    return ""
+
+
+def _order_of_operations(source: Source, move: Move) -> None:
+    """On one ladder a move drops at most once, and puts afterwards; another ladder begins anew."""
+    drops = puts = 0
+    cleared = False
+    for operation in move.operations:
+        if isinstance(operation, (operations.Switch, operations.OnFlow)):
+            drops = puts = 0
+        done = operations.inner(operation)
+        if done.record.drops:
+            cleared = cleared or isinstance(done, operations.Clear)
+            if drops or puts:
+                source.add_error(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
+                return
+            drops += 1
+        elif done.record.puts:
+            puts += 1
+    if cleared and not puts:
+        source.add_error(move.at, "a clear with nothing put after it", "add push SCREEN, or write leave")
+
+
+def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
+    always: set[Trigger] = set()
+    for move in moves:
+        # What a tap carries is told apart by the walk; the same name is the same tap.
+        trigger = replace(move.trigger, carries=()) if isinstance(move.trigger, operations.TapTrigger) else move.trigger
+        if trigger in always:
+            source.add_warning(move.at, f'this "{move.when}" is never taken: one above it has no condition')
+        if move.condition is None and not move.only and not move.excluded:
+            always.add(trigger)
+
+
+def _results_nobody_takes(source: Source, moves: tuple[Move, ...], takers: tuple[Move, ...]) -> None:
+    taken = {
+        (move.trigger.name, move.trigger.cancelled) for move in takers if isinstance(move.trigger, operations.ResultTrigger)
+    }
+    for move in moves:
+        for operation in move.operations:
+            done = operations.inner(operation)
+            name = done.awaiting if isinstance(done, (operations.Push, operations.Open)) else ""
+            if name and (name, False) not in taken:
+                source.add_warning(move.at, f'nothing happens when "{name}" comes back')
+            elif name and (name, True) not in taken:
+                source.add_warning(move.at, f'nothing happens when "{name}" is cancelled')
+
+
+def _results_nobody_wants(source: Source, plan: Plan) -> None:
+    awaited = {(done.target.screen, done.awaiting) for done in _all_done(plan) if isinstance(done, operations.Push)}
+    awaited |= {(done.overlay, done.awaiting) for done in _all_done(plan) if isinstance(done, operations.Open)}
+    handed_on = {name for _, name in awaited}
+    for place in plan.owners:
+        for name, _ in place.gives:
+            # A flow's result may be given by a screen inside it, and a replace hands the duty on.
+            if name not in handed_on:
+                source.add_warning(place.at, f'nobody awaits the "{name}" that "{place.name}" gives')
+
+
+def _calls(source: Source, plan: Plan) -> None:
+    """Calls that nothing makes, replies that the place that calls has no move for, and moves for calls made elsewhere."""
+    made: set[str] = set()
+    for moves, guards in (*((place.moves, place.guards) for place in plan.owners), (plan.anywhere, plan.guards)):
+        called = [(done.call, move.at) for move in moves for done in move.operations if isinstance(done, operations.StartCall)]
+        called += [
+            (done.call, guard.at) for guard in guards for done in _done_by(guard) if isinstance(done, operations.StartCall)
+        ]
+        made.update(name for name, _ in called)
+        heard = {
+            (move.trigger.call, move.trigger.outcome) for move in moves if isinstance(move.trigger, operations.ReplyTrigger)
+        }
+        for name, at in dict(reversed(called)).items():
+            for outcome in plan.call[name].outcomes:
+                if (name, outcome.name) not in heard:
+                    source.add_warning(at, f'nothing happens when "{name}" gives "{outcome.name}"')
+        for move in moves:
+            if isinstance(move.trigger, operations.ReplyTrigger) and move.trigger.call not in dict(called):
+                source.add_warning(move.at, f'"{move.when}" never happens: nothing here calls {move.trigger.call}')
+    for call in plan.calls:
+        if call.name not in made:
+            source.add_warning(call.at, f'nothing calls "{call.name}"')
+
+
+def _done_by(guard: Guard) -> Iterator[Operation]:
+    yield from guard.operations
+    for answer in guard.answers:
+        yield from answer.operations
+
+
+def _links_that_hide(source: Source, plan: Plan) -> None:
+    """Links whose every address a link above takes; one address of each is tried."""
+    for number, link in enumerate(plan.links):
+        samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
+        found = match_link(plan.links[:number], filled_in(link.address, samples))
+        if found.link is not None:
+            source.add_warning(link.at, f'"{link.address}" is never reached: "{found.link.address}" above takes its addresses')
+
+
+def _values_never_returned(source: Source, plan: Plan) -> None:
+    """Values that a screen or an overlay gives, and nothing returns; who returns for whom is not told apart."""
+    done = list(_all_done(plan))
+    returned = {operation.value for operation in done if isinstance(operation, operations.Return)}
+    closed_with = {operation.value for operation in done if isinstance(operation, operations.Close)}
+    for place in plan.owners:
+        given = closed_with if isinstance(place, Overlay) else returned
+        for name, values in place.gives:
+            for value in values:
+                if value not in given:
+                    what = "closes with" if isinstance(place, Overlay) else "returns"
+                    source.add_warning(place.at, f'nothing {what} "{value}", which "{place.name}" gives as {name}')
+
+
+def _ways_left_out(source: Source, plan: Plan) -> None:
+    """Guards that stand in some of the ways out alone, where no rule says that this is meant."""
+    meant = {screen for rule in plan.rules if isinstance(rule, Rule) and rule.name == "guarded" for screen in rule.screens}
+    for place in plan.owners:
+        for guard in place.guards:
+            left_out = [way for way in DEFAULT_WAYS if way not in guard.ways]
+            if left_out and guard.decision != "do" and place.name not in meant:
+                ways = f"the way{'s' if len(left_out) > 1 else ''} {' and '.join(left_out)}"
+                source.add_warning(
+                    guard.at, f'"{guard.name}" does not see {ways}; if that is meant, say so in a rule "guarded"'
+                )
+
+
+def _values_never_taken(source: Source, plan: Plan) -> None:
+    """Reactions to a value that nothing brings about."""
+    done = list(_all_done(plan))
+    set_to = {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetFact)}
+    set_to |= {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetRungFact)}
+    set_to |= {(fact.name, after) for fact in plan.facts for _, after in fact.allowed_changes}
+    awaiting = {operation.awaiting for operation in done if isinstance(operation, (operations.Push, operations.Open))}
+    for move in plan.moves:
+        trigger = move.trigger
+        if isinstance(trigger, operations.BecomesTrigger) and (trigger.fact, trigger.value) not in set_to:
+            source.add_warning(move.at, f'"{move.when}" never happens: nothing sets {trigger.fact} to {trigger.value}')
+        elif isinstance(trigger, operations.ResultTrigger) and trigger.name not in awaiting:
+            source.add_warning(move.at, f'"{move.when}" never happens: nothing awaits {trigger.name}')
+        elif trigger == operations.PhaseTrigger("cover gone") and plan.cover is None:
+            source.add_warning(move.at, f'"{move.when}" never happens: the app has no cover')
+
+
+def _all_done(plan: Plan) -> Iterator[Operation]:
+    """Go through every operation there is."""
+    for done in chain((move.operations for move in plan.moves), map(_done_by, plan.guard.values())):
+        yield from operations.all_of(done)
+
+
+def _never_there(source: Source, where: Reachability) -> None:
+    """Screens and overlays that nothing leads to, and moves that look for something where it never is."""
+    plan = where.plan
+    for place in plan.owners:
+        if not where.stands[place.name]:
+            what = "opens" if isinstance(place, Overlay) else "leads to the screen"
+            source.add_warning(place.at, f'nothing {what} "{place.name}"')
+    for move in plan.moves:
+        ladders = where.move_ladders(move)
+        if not ladders:
+            continue
+        for operation in move.operations:
+            _looks_around(source, where, move, operation, ladders)
+        for operation, on in where.operation_ladders(move.operations, ladders):
+            sought = operation.target.screen if isinstance(operation, operations.PopTo) and not operation.fallback else ""
+            if sought and sought not in where.on(on):
+                source.add_warning(move.at, f'"{sought}" is never on the ladder where "{move.text}" looks for it')
+
+
+def _looks_around(source: Source, where: Reachability, move: Move, operation: Operation, ladders: Ladders) -> None:
+    """Doubt what names a flow or tabs that are never around the place."""
+    if move.owner is None:
+        return
+    around = where.enclosing_flows(ladders)
+    overlay = where.plan.overlay.get(move.owner)
+    if overlay is not None and overlay.of in where.plan.screen:
+        around.add(overlay.of)
+    wanted = ""
+    if isinstance(operation, operations.OnFlow) and operation.place != "app":
+        wanted = operation.place
+    elif isinstance(operation, (operations.CloseFlow, operations.Return)):
+        wanted = operation.flow
+    elif isinstance(operation, operations.Switch) and not any(
+        operation.tab in dict(where.plan.screen[name].inside) for name in around
+    ):
+        wanted = operation.tab
+    if wanted and wanted not in around:
+        source.add_warning(move.at, f'"{wanted}" is never around "{move.owner}", so "{move.text}" does nothing')

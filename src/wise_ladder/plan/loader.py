@@ -1,0 +1,76 @@
+"""From the text of a plan file to a `Plan`, or to every problem in it at once.
+
+Two passes: first what is declared (facts, screens and what they take), then the phrases, which may name all of it.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import lint, model
+from wise_ladder.plan.declarations import read_declared
+from wise_ladder.plan.definitions import DefinitionReader
+from wise_ladder.plan.files import FileText, read_text
+from wise_ladder.plan.map_reader import MapReader
+from wise_ladder.plan.rules import read_rules
+from wise_ladder.plan.source import Source, parse
+from wise_ladder.plan.walk_reader import read_walks
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from wise_ladder.plan.model import Plan
+
+MAX_MOVES = 20_000
+
+
+def read_plan(path: Path) -> Plan:
+    """Read and check a plan file; raises PlanError with every problem in it."""
+    return read_file(path)[0]
+
+
+def read_file(path: Path) -> tuple[Plan, FileText]:
+    """Read and check a plan file, and return its text too; raises PlanError with every problem in it."""
+    text = read_text(path)
+    return read_plan_text(text.text, str(path)), text
+
+
+def read_plan_text(text: str, name: str = "plan") -> Plan:
+    """Read and check the text of a plan; raises PlanError with every problem in it, named after `name`."""
+    source = Source(name, text)
+    top = MapReader(source, parse(source), "a plan")
+    declared = read_declared(source, top)
+    places = DefinitionReader(source, declared)
+    plan = model.Plan(
+        declared.app,
+        places.start(top.require("start", "the first screen")),
+        declared.policies,
+        declared.facts,
+        tuple(places.screen(screen, section) for screen, section in declared.sections),
+        tuple(places.overlay(overlay, section) for overlay, section in declared.overlay_sections),
+        places.moves(top.items("anywhere"), None),
+        places.guards(top.items("guards"), None),
+        places.redirects(top.items("redirects")),
+        places.calls(),
+        places.cover(top.node("cover")),
+        places.links(top.items("links")),
+        places.unknown(top.scalar("unknown address")),
+        places.memory(top.node("memory")),
+        declared.phones,
+        declared.phones[0][0] if declared.phones else "",
+    )
+    if len(plan.moves) > MAX_MOVES:
+        source.add_error(top.at_of("screens"), f"more than {MAX_MOVES} moves", "part the app into several plans")
+    about = top.scalar("about")
+    plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
+    plan = replace(plan, rules=read_rules(source, top, declared, plan))
+    top.report_unknown_keys()
+    if not source.problems:
+        lint.lint(source, plan)
+    source.raise_errors()
+    doubts = sorted(set(source.doubts))
+    return replace(
+        plan, warnings=tuple(model.PlanWarning(each.line, each.column, each.what, source.shown([each])[0]) for each in doubts)
+    )

@@ -1,0 +1,230 @@
+"""The phrases of operations: `push hive(id=7) once`, `pop to S and drop it`, `return yellow from FLOW`."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import template
+from wise_ladder.plan.phrases import AFTER_TARGET, parse_target
+from wise_ladder.plan.suggest import closest, suggest
+from wise_ladder.plan.tokens import Cursor, Name, PhraseError, index_by_first_word
+from wise_ladder.plan.values import Parameter
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.phrases import Scope
+
+_OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for words in kind.record.begins))
+
+
+def parse_operation(phrase: str, scope: Scope) -> Operation:
+    """Read one operation; raises PhraseError where it is none."""
+    cursor = Cursor(phrase)
+    found = _operation(cursor, scope)
+    cursor.expect_end("an operation")
+    return found
+
+
+def _operation(cursor: Cursor, scope: Scope) -> Operation:
+    start = cursor.place
+    for words, read in OPERATION_PARSERS.get(cursor.word, ()):
+        if cursor.accept(*words):
+            return _placed(cursor, scope, read(cursor, scope))
+    word = cursor.name("an operation").text.partition(" ")[0]
+    instead = suggest(word, _OPERATIONS) if closest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
+    raise PhraseError(start, f'no operation begins with "{word}"', instead)
+
+
+def _placed(cursor: Cursor, scope: Scope, operation: Operation) -> Operation:
+    if not cursor.accept("on"):
+        return operation
+    name = cursor.name("a flow or app", (("else",),))
+    if name.text != "app":
+        scope.flow(name)
+    return operations.OnFlow(name.text, operation)
+
+
+def _push(cursor: Cursor, scope: Scope) -> Operation:
+    target = parse_target(cursor, scope)
+    once = cursor.accept("once")
+    return operations.Push(target, once, _awaiting(cursor, scope))
+
+
+def _awaiting(cursor: Cursor, scope: Scope) -> str:
+    if not cursor.accept("awaiting"):
+        return ""
+    name = cursor.name("the name of a result", AFTER_TARGET)
+    scope.result(name)
+    return name.text
+
+
+def _replace(cursor: Cursor, scope: Scope) -> Operation:
+    return operations.Replace(parse_target(cursor, scope))
+
+
+def _pop_to_root(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.PopToRoot()
+
+
+def _pop_to(cursor: Cursor, scope: Scope) -> Operation:
+    target = parse_target(cursor, scope, whole=False)
+    drop = cursor.accept("and", "drop", "it")
+    return operations.PopTo(target, drop, _otherwise(cursor, scope))
+
+
+def _pop(cursor: Cursor, scope: Scope) -> Operation:
+    start = cursor.place
+    rungs = cursor.number_next()
+    if rungs == 0:
+        raise PhraseError(start, "no rung would go", "write pop 1 or more")
+    return operations.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
+
+
+def _otherwise(cursor: Cursor, scope: Scope) -> Operation | None:
+    cursor.accept(",")
+    if not cursor.accept("else"):
+        return None
+    with cursor.deeper():
+        return _operation(cursor, scope)
+
+
+def _clear(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.Clear()
+
+
+def _reach(cursor: Cursor, scope: Scope) -> Operation:
+    target = parse_target(cursor, scope)
+    return operations.Reach(target, exactly=cursor.accept("exactly"))
+
+
+def _set(cursor: Cursor, scope: Scope) -> Operation:
+    fact, value = parse_set(cursor, scope)
+    return operations.SetRungFact(fact, value) if fact in scope.own else operations.SetFact(fact, value)
+
+
+def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.Leave()
+
+
+def _return(cursor: Cursor, scope: Scope) -> Operation:
+    value = cursor.name("a value", (("from",),))
+    flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.accept("from") else None
+    gives = scope.results if scope.gives is None else dict(scope.gives)
+    if flow is not None and (found := scope.flow(flow)) is not None:
+        gives = {**gives, **dict(found.gives)}
+    _given(scope, value, gives)
+    return operations.Return(value.text, flow.text if flow else "")
+
+
+def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
+    choices = [choice for some in gives.values() for choice in some]
+    if not choices:
+        scope.note(value.start, f'no result is given here, so "{value.text}" reaches nobody', "add gives: {NAME: [VALUE]}")
+    elif value.text not in choices:
+        scope.note(value.start, f'"{value.text}" is no value of a result given here', suggest(value.text, choices))
+
+
+def _close(cursor: Cursor, scope: Scope) -> Operation:
+    if cursor.ended or cursor.next_is("else"):
+        return operations.Close()
+    if cursor.accept("with"):
+        value = cursor.name("a value")
+        _given(scope, value, scope.results if scope.gives is None else scope.gives)
+        return operations.Close(value.text)
+    name = cursor.name("a flow or an overlay", (("on",), ("else",)))
+    if name.text in scope.overlays:
+        return operations.Close(overlay=name.text)
+    scope.flow(name)
+    return operations.CloseFlow(name.text)
+
+
+def _open(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of an overlay", AFTER_TARGET)
+    scope.overlay(name)
+    return operations.Open(name.text, _awaiting(cursor, scope))
+
+
+def _switch(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a tab", (("to", "root"),))
+    tabs = [tab for screen in scope.screens.values() if screen.tabs for tab, _ in screen.inside]
+    if name.text not in tabs:
+        scope.note(name.start, f'there is no tab "{name.text}"', suggest(name.text, tabs))
+    return operations.Switch(name.text, cursor.accept("to", "root"))
+
+
+def _remember(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.Remember()
+
+
+def _go_to_wanted(cursor: Cursor, scope: Scope) -> Operation:
+    return operations.GoToWanted(_otherwise(cursor, scope))
+
+
+def _call(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a call", (("else",),))
+    scope.call(name)
+    return operations.StartCall(name.text)
+
+
+def _cancel(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a call", (("else",),))
+    scope.call(name)
+    return operations.CancelCall(name.text)
+
+
+def _follow(cursor: Cursor, scope: Scope) -> Operation:
+    """Read an address to its end; `{id}` in it is an argument."""
+    start = cursor.place
+    address = cursor.address()
+    for name in template(address).names:
+        if name in scope.carried:
+            if scope.carried[name] is None:
+                scope.carried[name] = Parameter(name, "text", ("some", "other"))
+        elif name not in scope.takes:
+            known = [*scope.carried, *scope.takes]
+            scope.note(start + address.index("{"), f'nothing here is called "{name}"', suggest(name, known))
+    return operations.Follow(address)
+
+
+_READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ...] = (
+    (("push",), _push),
+    (("replace",), _replace),
+    (("pop", "to", "root"), _pop_to_root),
+    (("pop", "to"), _pop_to),
+    (("pop",), _pop),
+    (("clear",), _clear),
+    (("reach",), _reach),
+    (("set",), _set),
+    (("leave",), _leave),
+    (("return",), _return),
+    (("close",), _close),
+    (("open",), _open),
+    (("show",), _open),
+    (("switch",), _switch),
+    (("remember", "this", "place"), _remember),
+    (("go", "to", "wanted"), _go_to_wanted),
+    (("call",), _call),
+    (("cancel",), _cancel),
+    (("follow",), _follow),
+)
+
+
+OPERATION_PARSERS = index_by_first_word(_READERS)
+
+
+def parse_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
+    """Read `FACT VALUE`, where both may hold blanks: the longest fact that is known is taken."""
+    known = {**scope.facts, **scope.own}
+    fact = next((name for name in sorted(known, key=len, reverse=True) if cursor.accept(*name.split())), None)
+    if fact is None:
+        written = cursor.name("the name of a fact")
+        if written.text not in known:
+            scope.fact(Name(written.text.rsplit(" ", 1)[0], written.start))
+            return written.text, ""
+        fact = written.text
+    value = cursor.name(f'a value of "{fact}"', (("else",),))
+    scope.value(known[fact], value)
+    return fact, value.text

@@ -1,0 +1,142 @@
+"""Reading the walks of a plan."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import events
+from wise_ladder.plan.events import Event, Repeat, StartFrom, WalkStep
+from wise_ladder.plan.map_reader import MapReader, as_scalar, parse_or_report
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
+from wise_ladder.plan.steps import parse_given, parse_step, taps_by_name
+from wise_ladder.plan.suggest import suggest
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.declarations import Declarations
+    from wise_ladder.plan.events import Walk
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.phrases import Scope
+
+MAX_REPEATS = 1_000
+
+
+def read_walks(source: Source, top: MapReader, declared: Declarations, plan: Plan) -> tuple[Walk, ...]:
+    """Read every walk; what is wrong in one is noted and the others are read all the same."""
+    reader = _Walks(source, declared, plan)
+    return _started(source, tuple(reader.walk(name, node) for name, node in top.entries("walks")))
+
+
+def _started(source: Source, walks: tuple[Walk, ...]) -> tuple[Walk, ...]:
+    """Put what another walk does in front of each that starts from it, its facts, replies and phone with it."""
+    by_name = {walk.name: walk for walk in walks}
+    done: dict[str, Walk] = {}
+
+    def started(walk: Walk, within: tuple[str, ...]) -> Walk:
+        if walk.name in done:
+            return done[walk.name]
+        first = walk.steps[0] if walk.steps else None
+        if not (isinstance(first, WalkStep) and isinstance(first.what, StartFrom)):
+            return walk
+        name = first.what.walk
+        if name in within or name not in by_name:
+            what = f'"{name}" starts from "{walk.name}" in its turn' if name in within else f'there is no walk "{name}"'
+            source.add_error(first.at, what, suggest(name, [other for other in by_name if other not in within]))
+            return walk
+        other = started(by_name[name], (*within, name))
+        acts = _acts(other.steps)
+        done[walk.name] = replace(
+            walk, steps=(*acts, *walk.steps), given=(*other.given, *walk.given), replies=(*other.replies, *walk.replies),
+            phone=walk.phone or other.phone,
+        )  # fmt: skip
+        return done[walk.name]
+
+    return tuple(started(walk, (walk.name,)) for walk in walks)
+
+
+def _starts(steps: tuple[WalkStep | Repeat, ...]) -> Iterator[WalkStep]:
+    for step in steps:
+        if isinstance(step, Repeat):
+            yield from _starts(step.steps)
+        elif isinstance(step.what, StartFrom):
+            yield step
+
+
+def _acts(steps: tuple[WalkStep | Repeat, ...]) -> tuple[WalkStep | Repeat, ...]:
+    """Return what a walk does, without what it expects."""
+    return tuple(
+        replace(step, steps=_acts(step.steps)) if isinstance(step, Repeat) else step
+        for step in steps
+        if isinstance(step, Repeat) or isinstance(step.what, Event)
+    )
+
+
+class _Walks:
+    def __init__(self, source: Source, declared: Declarations, plan: Plan) -> None:
+        self._source, self._declared, self._taps = source, declared, taps_by_name(plan.moves)
+        guards = plan.guard.values()
+        self._guards = tuple(guard.name for guard in guards)
+        self._answers = tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers))
+
+    def walk(self, name: ScalarNode, node: Node) -> Walk:
+        given: tuple[tuple[str, str], ...] = ()
+        replies: tuple[tuple[str, str], ...] = ()
+        phone: ScalarNode | None = None
+        steps: Node | None = node
+        if isinstance(node, MapNode):
+            section = MapReader(self._source, node, "a walk")
+            found = [told for scalar in section.scalars("given") if (told := self._given(scalar)) is not None]
+            given = tuple((name, value) for what, name, value in found if what == "fact")
+            replies = tuple((name, value) for what, name, value in found if what == "reply")
+            phone = section.scalar("phone")
+            known = [name for name, _ in self._declared.phones]
+            if phone is not None and phone.text not in known:
+                self._source.add_error(phone.at, f'there is no phone "{phone.text}"', suggest(phone.text, known))
+            steps = section.require("steps", "[launch, ...]")
+            section.report_unknown_keys()
+        if steps is not None and not isinstance(steps, ListNode):
+            self._source.add_error(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
+        lines = self._steps(steps.items, 1) if isinstance(steps, ListNode) else ()
+        for late in _starts(lines if lines and isinstance(lines[0], Repeat) else lines[1:]):
+            self._source.add_error(late.at, "a walk starts from another at its very first step", "put it first")
+        return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
+
+    def _scope(self, scalar: ScalarNode) -> Scope:
+        scope = self._declared.scope(scalar)
+        scope.own = self._declared.held_somewhere
+        scope.guards, scope.answers = self._guards, self._answers
+        return scope
+
+    def _given(self, scalar: ScalarNode) -> tuple[str, str, str] | None:
+        return parse_or_report(self._source, scalar, lambda: parse_given(scalar.text, self._declared.scope(scalar)))
+
+    def _steps(self, nodes: tuple[Node, ...], times: int) -> tuple[WalkStep | Repeat, ...]:
+        found: list[WalkStep | Repeat] = []
+        for node in nodes:
+            if isinstance(node, MapNode):
+                found += (repeat for key, inner in node.entries if (repeat := self._repeat(key, inner, times)))
+            elif (scalar := as_scalar(self._source, node, "a step")) is not None:
+                found += self._step(scalar)
+        return tuple(found)
+
+    def _step(self, scalar: ScalarNode) -> tuple[WalkStep, ...]:
+        what = parse_or_report(self._source, scalar, lambda: parse_step(scalar.text, self._scope(scalar), self._taps))
+        return () if what is None else (events.WalkStep(what, scalar.text, scalar.at),)
+
+    def _repeat(self, key: ScalarNode, inner: Node, times: int) -> Repeat | None:
+        words = key.text.split()
+        if len(words) != 2 or words[0] != "repeat" or not (words[1].isascii() and words[1].isdigit()):
+            instead = "write repeat 10: [...], or quote a step that has a colon"
+            self._source.add_error(key.at, f'"{key.text}" is no step', instead)
+            return None
+        most = MAX_REPEATS // times
+        if len(words[1]) > 6 or not 1 <= int(words[1]) <= most:
+            self._source.add_error(key.at, f"repeated {words[1]} times", f"write a number from 1 to {most}")
+            return None
+        if not isinstance(inner, ListNode):
+            self._source.add_error(inner.at, "what is repeated must be a list", f"write {key.text}: [tap NAME]")
+            return None
+        return events.Repeat(int(words[1]), self._steps(inner.items, times * int(words[1])))

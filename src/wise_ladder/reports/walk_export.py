@@ -1,0 +1,127 @@
+"""Each step of a walk with what was there after it: as CSV, as JSON, and as a page of Markdown with its film strip."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from typing import TYPE_CHECKING
+from urllib.parse import quote
+
+import msgspec
+from msgspec import Struct
+
+from wise_ladder.safe import made_visible, visible
+from wise_ladder.semantics.state import depth, visible_screens
+from wise_ladder.semantics.text import clock_words, log_text, rung_text
+from wise_ladder.semantics.weight import weight
+from wise_ladder.walks.report_text import walk_lines
+from wise_ladder.walks.seen import seen_now
+
+if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
+    from wise_ladder.walks.running import LineRun, WalkRun
+
+
+_HOLDS = {True: "yes", False: "no", None: ""}
+
+
+class Row(Struct):
+    """A step: its number (from 1), how it is written, whether it holds, and what was there after it; times in milliseconds.
+
+    `holds` is None for what was not reached, because a step before failed.
+    """
+
+    step: int
+    text: str
+    holds: bool | None
+    why: str
+    happened: str
+    ladder: list[str]
+    """The screens on the ladder, lowest first."""
+    depth: int
+    weight: int
+    """What all rungs weigh, in bytes."""
+    clock: int
+    seen: str
+
+
+def rows(plan: Plan, result: WalkRun) -> list[Row]:
+    """Return a row for each step of a walk."""
+    return [
+        Row(
+            number,
+            played.line.text,
+            _holds(result, number, played),
+            played.unmet.words if played.unmet else "",
+            log_text(played.step.log) if played.step else "",
+            [rung_text(rung.data) for rung in visible_screens(played.state.ladder)],
+            depth(played.state),
+            weight(plan, played.state),
+            played.state.clock,
+            seen_now(played.state),
+        )
+        for number, played in enumerate(result.played, 1)
+    ]
+
+
+def _holds(result: WalkRun, number: int, played: LineRun) -> bool | None:
+    reached = result.failed is None or number <= result.failed + 1 or played.step is not None
+    return played.unmet is None if reached else None
+
+
+def as_csv(plan: Plan, result: WalkRun) -> str:
+    """Write the steps as CSV (RFC 4180), the ladder in one field."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(Row.__struct_fields__)
+    for row in rows(plan, result):
+        values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": _HOLDS[row.holds]}
+        writer.writerow(map(_field, values.values()))
+    return out.getvalue()
+
+
+def _field(value: object) -> object:
+    """Write a field so that no spreadsheet takes it for a formula."""
+    text = visible(value) if isinstance(value, str) else value
+    return f"'{text}" if isinstance(text, str) and text.startswith(("=", "+", "-", "@", "\t")) else text
+
+
+def as_json(plan: Plan, result: WalkRun) -> str:
+    """Write the steps as a JSON list."""
+    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(rows(plan, result)))), indent=2).decode()
+
+
+def as_markdown(plan: Plan, result: WalkRun, path: str, strip: str, wrong: str = "") -> str:
+    """Write a page on a walk: its verdict, its film strip (the name of a picture beside the page), and a table of its steps.
+
+    `wrong`: what is to be said instead of the verdict, where the walk breaks a rule.
+    """
+    lines = [
+        f"# {_cell(result.walk.name)}",
+        "",
+        f"{_cell(plan.app)}, {_cell(path)}. " + (_cell(wrong) or ("It passes." if result.passed else "It fails:")),
+        "",
+    ]
+    if not result.passed:
+        verdict = [visible(line) for line in walk_lines(result, path)]
+        fence = "`" * max(3, *(len(run) + 1 for line in verdict for run in re.findall("`+", line)), 3)
+        lines += [fence, *verdict, fence, ""]
+    lines += [
+        f"![{_cell(result.walk.name)}]({quote(strip)})",
+        "",
+        "| step | | ladder | depth | clock | |",
+        "|---|---|---|---|---|---|",
+    ]
+    for row in rows(plan, result):
+        ladder = _cell(" > ".join(row.ladder) or "–")
+        told = _cell(row.why if row.holds is False else row.happened)
+        mark = "✗ " if row.holds is False else ""
+        lines.append(f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {told} |")
+    return "\n".join(lines) + "\n"
+
+
+def _cell(text: str) -> str:
+    """Write a text so that nothing in it is Markdown or HTML."""
+    text = visible(text).replace("\n", " ").replace("&", "&amp;").replace("<", "&lt;")
+    return re.sub(r"([\\`*_\[\]|#~!])", r"\\\1", text)

@@ -1,0 +1,421 @@
+"""A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
+
+A shape is a state without facts, clock and serials, without the wanted place and what is under way, in which each ladder keeps
+what timers, overlays and guards know of, and its top where that is seen. The lowest rung of all is left out, and so is each row
+of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a row of rungs, so that two
+states with equal ladders share them.
+"""
+
+from __future__ import annotations
+
+from functools import reduce
+from operator import and_
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from wise_ladder.plan import operations
+from wise_ladder.rules.zones import NOTHING, Zone, delay, remap
+from wise_ladder.semantics.serials import renumbered_question
+from wise_ladder.semantics.state import Deadline, OverlayInstance, PendingCall, Rung, RungData, Seen, State, all_rungs
+from wise_ladder.semantics.symbolic import (
+    PLAIN,
+    SAVED,
+    UNREAD,
+    RefinementNeeded,
+    SymbolicLadder,
+    SymbolicPart,
+    cut,
+    hidden,
+    untold,
+)
+
+if TYPE_CHECKING:
+    from collections.abc import Container, Iterable, Iterator
+
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.rules.zones import Clocks
+    from wise_ladder.semantics.state import Ladder, Wanted
+    from wise_ladder.semantics.symbolic import SymbolicRungs
+
+StackRecipe: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
+"""A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails.
+
+Where rungs of a cut made calls that are over, the marks of these stand `MARKS` bits above its number.
+"""
+MARKS = 16
+UNKNOWN_CALLER = -(1 << 20)
+"""The serial of who made a call, where that was left out: the mark of the call tells which rung it is."""
+UNSEEN = Seen(None, 0, 0)
+NOBODY, OWN = RungData("", ()), RungData("\0", ())
+"""What stands for the face of who made a call: it says no more, or that the place that made it is the rung's own screen."""
+LAYERS = 1 << 20
+"""The lowest serial of an overlay in a shape, so that it does not hang on how many rungs there are."""
+SEEN_SINCE = "\0seen"
+"""Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
+
+
+class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
+    """What is under way, and since when."""
+
+    pending: tuple[Deadline, ...]
+    calls: tuple[PendingCall, ...]
+    zone: Zone
+
+    @property
+    def names(self) -> frozenset[str]:
+        """The names of the calls."""
+        return frozenset([call.name for call in self.calls])
+
+
+Valuation: TypeAlias = tuple[object, ...]
+"""The values of the facts; after them the wanted place, and what is under way."""
+
+
+class AbstractState(NamedTuple):
+    """A state in parts: the shape (its facts are all unread), the facts, and how each tail is made.
+
+    The serial of a rung that was left out is made of the marks of the calls it made.
+    """
+
+    skeleton: State
+    facts: Valuation
+    tails: tuple[StackRecipe, ...]
+
+
+class Abstraction:
+    """Takes the states of a plan apart."""
+
+    def __init__(self, plan: Plan, flash: int = 0, guarded: Container[str] = ()) -> None:
+        """Look what of a rung can make a difference when it goes.
+
+        `flash`: how long it matters since when something is seen. `guarded`: screens that must not go without being asked.
+        """
+        self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
+        self._kept = {screen.name: tuple(fact.lifetime for fact in screen.holds) for screen in plan.screens}
+        self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, operations.TimerTrigger)}
+        left = {move.owner for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
+        matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
+        self._matters = {screen.name for screen in matters}
+        self._quiet: dict[RungData, int] = {}
+        self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
+        wanted: dict[tuple[str | None, str], frozenset[str]] = {}
+        for move in plan.moves:
+            if isinstance(move.trigger, operations.ReplyTrigger):
+                key = move.owner, move.trigger.call
+                wanted[key] = wanted.get(key, frozenset()) | {move.trigger.outcome}
+        first: dict[tuple[str, frozenset[str]], str | None] = {}
+        self.alike = {(where, name): first.setdefault((name, outcomes), where) for (where, name), outcomes in wanted.items()}
+        """By place and call: the place that stands for all that want the same replies."""
+        self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
+        self._unread = UNREAD[: len(plan.facts)]
+        self.wanted, self.under_way = len(plan.facts), len(plan.facts) + 1
+        """Where these stand after the facts."""
+        self._unwanted, self._calls = (
+            cast("Wanted", untold(self.wanted)),
+            cast("tuple[PendingCall, ...]", untold(self.under_way)),
+        )
+        # One more than the slowest reply takes: whether it came as soon as it could is of interest too.
+        self._takes = {call.name: max((outcome.takes for outcome in call.outcomes), default=0) + 1 for call in plan.calls}
+        self._takes[SEEN_SINCE] = flash
+
+    def clocks(self, state: State) -> Clocks:
+        """List what is under way in a state: its timers, then its calls."""
+        return self._clocks(state.deadlines, state.calls)
+
+    def _clocks(self, pending: Iterable[Deadline], calls: Iterable[PendingCall]) -> Clocks:
+        timers = tuple((True, timer.after) for timer in pending)
+        return (*timers, *((False, self._takes[call.name]) for call in calls))
+
+    def abstract(self, state: State, zone: Zone = NOTHING) -> AbstractState:
+        """Take a state apart."""
+        cutting = _Cutting(self, state)
+        ladder = cutting.ladder(state.ladder, seen=True)
+        numbers = cutting.numbers
+        for number, serial in enumerate(sorted(cutting.layers), LAYERS):
+            numbers[serial] = number
+        if cutting.layers:
+            ladder = _renumbered(ladder, numbers)
+        question = renumbered_question(state.question, numbers)
+        under_way, pending = self._told(state, cutting, zone)
+        shape = State(
+            state.phase, ladder, self._unread, pending, 0, UNSEEN,
+            _layers(state.overlays, numbers), question, self._unwanted,
+            tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
+            tuple(sorted(numbers[serial] for serial in state.never_shown)) if self._first_shown else (), (True, True),
+            state.cover, self._calls, (), state.held_link, (), state.alive, state.restored, state.least,
+        )  # fmt: skip
+        return AbstractState(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
+
+    def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[InFlight | SymbolicPart, tuple[Deadline, ...]]:
+        """Return what is under way, and what stands for it in the shape."""
+        numbers, left_out = cutting.numbers, state.deadlines
+        if isinstance(left_out, SymbolicPart):
+            same = all(numbers.get(serial) == serial for serial in left_out.timed | left_out.callers)
+            if not same or cutting.hidden != left_out.askers:
+                raise left_out.look()
+            return cast("SymbolicPart", state.calls), left_out
+        pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines]
+        timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
+        timed = frozenset([numbers[serial] for serial in cutting.timed if serial and serial in numbers])
+        callers = frozenset([call.serial for call in calls if call.serial > 0]) - timed
+        stands_for = untold(self.under_way, timed, callers, cutting.hidden)
+        return InFlight(timers, calls, zone), cast("tuple[Deadline, ...]", stands_for)
+
+    def seen_anew(self, under_way: InFlight) -> tuple[InFlight, tuple[int, ...]]:
+        """Return what is under way where something else is seen now, and of each thing its old number."""
+        pending = under_way.pending
+        still = [number for number, call in enumerate(under_way.calls) if call.name != SEEN_SINCE]
+        kept = (*range(len(pending)), *(len(pending) + number for number in still))
+        timers, calls = _in_order(pending, [under_way.calls[number] for number in still])
+        return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
+
+    def quiet(self, rung: Rung, *, layered: bool = False) -> int:
+        """Say what can come of a rung that goes or is saved, as `SymbolicRungs` does; `layered`: without its overlays."""
+        if rung.cut:
+            return cast("SymbolicRungs", rung).quiet
+        if rung.overlays and not layered:
+            return 0
+        found = self._quiet.get(rung.data)
+        if found is None:
+            found = self._quiet[rung.data] = self._of_face(rung.data)
+        if not rung.inner:
+            return found
+        return reduce(and_, [self.quiet(part, layered=layered) for inner in rung.inner for part in inner], found)
+
+    def _of_face(self, data: RungData) -> int:
+        if data.undelivered or data.redirected or data.owes:
+            return 0
+        plain = 0 if data.screen in self._matters else PLAIN
+        still = data.facts == self._first[data.screen] or all(
+            value == was or kept != "memory"
+            for (_, value), (_, was), kept in zip(data.facts, self._first[data.screen], self._kept[data.screen], strict=True)
+        )
+        return plain | SAVED if still and not data.awaits and data.screen not in self._timed else plain
+
+    def asked(self, call: PendingCall) -> PendingCall:
+        """Forget who made a call where nobody there wants its reply, and what that looked like then."""
+        if call.serial == 0:
+            return call
+        if (call.where, call.name) in self.alike:
+            return call if call.data == OWN else replace(call, data=NOBODY)
+        return replace(call, serial=-1, where="", data=NOBODY)
+
+    def look_for_asker(self, state: State, name: str) -> RefinementNeeded:
+        """Return the question who made a call, where that was left out."""
+        mark = self.marks[name]
+        cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
+        return RefinementNeeded("asker", cut.number, mark) if cut.what == "rung" else RefinementNeeded("ladder", cut.number)
+
+    def known(self, state: State) -> set[int]:
+        """Return the serials that something in a state knows of, besides timers and calls."""
+        found = {entry.serial for entry in state.armed}
+        if state.question is not None:
+            found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+        if self._first_shown:
+            found.update(state.never_shown)
+        return found
+
+
+class StackRest(NamedTuple):
+    """What stays left out of a tail that was looked at: how quiet it is, and which calls it made."""
+
+    quiet: int
+    askers: int
+
+
+class _Cutting:
+    """One state that is taken apart."""
+
+    def __init__(self, shaping: Abstraction, state: State) -> None:
+        self.shaping, self.known = shaping, shaping.known(state)
+        self.timed: set[int] = set()
+        """The serials that timers speak of, and calls that cannot be told apart otherwise."""
+        self.calls: list[PendingCall] = []
+        self.made: dict[int, int] = {}
+        """The marks of the calls that a rung made, by its serial."""
+        self.left_out: dict[int, str] = {}
+        """The screens of the rungs that made calls and are left out, by serial."""
+        self.elsewhere = self.hidden = 0
+        """The marks of what was made by rungs that were left out before, and that are left out now."""
+        if isinstance(left_out := state.deadlines, SymbolicPart):
+            self.timed, self.elsewhere = {*left_out.timed}, -1
+        else:
+            self._look_at(state)
+        self.known |= self.timed
+        self.numbers: dict[int, int] = {0: 0}
+        self.layers = {layer.serial for layer in state.overlays}
+        self.tails: list[StackRecipe] = []
+
+    def _look_at(self, state: State) -> None:
+        """Look whose the things under way are."""
+        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, UNKNOWN_CALLER} if state.calls else set()
+        over = {layer.serial for layer in state.overlays} if state.calls else set()
+        over |= {layer.serial for rung in all_rungs(state.ladder) for layer in rung.overlays} if state.calls else set()
+        there |= over
+        self.calls = [self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
+        self.timed = {timer.serial for timer in state.deadlines}
+        for name in dict.fromkeys(call.name for call in self.calls):
+            serials = {call.serial for call in self.calls if call.name == name} - {0, -1}
+            self.timed |= serials & over
+            serials -= over
+            if UNKNOWN_CALLER in serials:
+                if len(serials) > 1:
+                    raise self.shaping.look_for_asker(state, name)
+                self.elsewhere |= self.shaping.marks[name]
+            elif len(serials) == 1:
+                (serial,) = serials
+                self.made[serial] = self.made.get(serial, 0) | self.shaping.marks[name]
+            else:
+                self.timed |= serials
+
+    def asked(self, call: PendingCall) -> PendingCall:
+        """Name the rung that made a call as it stands in the shape, -1 where it is gone."""
+        if call.serial == 0:
+            return call
+        alike = self.shaping.alike.get((call.where, call.name), call.where)
+        if call.serial == UNKNOWN_CALLER and self.hidden & self.shaping.marks[call.name]:
+            return call
+        if call.serial in self.left_out:
+            own = call.where == self.left_out[call.serial]
+            return replace(call, serial=UNKNOWN_CALLER, where=alike, data=OWN) if own else replace(call, serial=UNKNOWN_CALLER)
+        number = self.numbers.get(call.serial, -1)
+        return replace(call, serial=number, where=alike if number < 0 else call.where, data=NOBODY)
+
+    def ladder(self, ladder: Ladder, *, seen: bool, in_flow: bool = False) -> Ladder:
+        if not ladder:
+            return ()
+        first, alone = ladder[0], seen and len(ladder) == 1
+        stays = alone or in_flow or self._stays(first)
+        found = [self._rung(first, seen=alone) if stays else self._cut([first])]
+        run: list[Rung] = []
+        for rung in ladder[1:]:
+            top = seen and rung is ladder[-1]
+            if not top and not self._stays(rung):
+                run.append(rung)
+                continue
+            found += [self._cut(run)] if run else []
+            found.append(self._rung(rung, seen=top))
+            run = []
+        return (*found, self._cut(run)) if run else tuple(found)
+
+    def _stays(self, rung: Rung) -> bool:
+        """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
+        if rung.cut:
+            return False
+        if rung.serial in self.known or rung.overlays or any(mark.overlay for mark in rung.data.awaits):
+            return True
+        # Whether something was left out inside already must make no difference.
+        return any(
+            len(rung.inner) > 1 or len(inner) > 1 or part.serial in self.made or self._stays(part)
+            for inner in rung.inner
+            for part in inner
+        )
+
+    def _part(self, rung: Rung) -> Rung | int:
+        """Say what is left out: a rung without serials, or the number of a cut."""
+        if not rung.cut:
+            self.left_out[rung.serial] = rung.data.screen
+            return Rung(rung.data, self.made.get(rung.serial, 0), _nameless(rung.inner) if rung.inner else ())
+        left_out = cast("SymbolicRungs", rung)
+        return left_out.number | (left_out.askers & ~self.elsewhere) << MARKS
+
+    def _askers(self, rung: Rung) -> int:
+        found = cast("SymbolicRungs", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
+        self.hidden |= found
+        return found
+
+    def _rung(self, rung: Rung, *, seen: bool) -> Rung:
+        number = self.numbers[rung.serial] = len(self.numbers)
+        if rung.cut:
+            return rung
+        if rung.overlays:
+            self.layers.update(layer.serial for layer in rung.overlays)
+        if not rung.inner:
+            return Rung(rung.data, number, (), rung.overlays)
+        front = rung.data.tab_order[-1]
+        if len(rung.inner) == 1:
+            return Rung(rung.data, number, (self.ladder(rung.front, seen=seen, in_flow=True),), rung.overlays)
+        inner = tuple([self._tab(part, seen=seen and place == front) for place, part in enumerate(rung.inner)])
+        return Rung(rung.data, number, inner, rung.overlays)
+
+    def _tab(self, ladder: Ladder, *, seen: bool) -> Ladder:
+        """Leave out a ladder inside tabs as a whole where it is not seen and nothing knows of it."""
+        if seen or any(self._stays(rung) for rung in ladder):
+            return self.ladder(ladder, seen=seen)
+        return hidden(*self._left_out(ladder))
+
+    def _cut(self, middle: Iterable[Rung]) -> Rung:
+        return cut(*self._left_out(middle))
+
+    def _left_out(self, middle: Iterable[Rung]) -> tuple[int, int, int]:
+        """Make a tail, and return what is said of it where it was cut out."""
+        parts = [self._part(rung) for rung in middle]
+        quiet, askers = SAVED | PLAIN, 0
+        for rung in middle:
+            quiet, askers = quiet & self.shaping.quiet(rung), askers | self._askers(rung)
+        first = parts[0] if parts else -1
+        self.tails.append((first, tuple(parts[1:])) if isinstance(first, int) else (-1, tuple(parts)))
+        return len(self.tails) - 1, quiet, askers
+
+
+def _nameless(ladders: tuple[Ladder, ...]) -> tuple[Ladder, ...]:
+    """Return what is inside a rung without serials, as it stands in a tail."""
+    return tuple(tuple(Rung(rung.data, 0, _nameless(rung.inner)) for rung in ladder) for ladder in ladders)
+
+
+def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
+    """Number the overlays of rungs that are numbered already."""
+    if isinstance(ladder, SymbolicLadder):
+        return ladder
+    return tuple(
+        rung
+        if rung.cut
+        else Rung(
+            rung.data,
+            rung.serial,
+            tuple(_renumbered(inner, numbers) for inner in rung.inner),
+            _layers(rung.overlays, numbers),
+        )
+        for rung in ladder
+    )
+
+
+def _layers(layers: Iterable[OverlayInstance], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
+    return tuple([OverlayInstance(layer.name, numbers[layer.serial], numbers.get(layer.asker, 0)) for layer in layers])
+
+
+BEGUN = -1
+"""When what a shape knows to be under way began or falls due: before now; the zone knows more."""
+
+
+def _in_order(
+    pending: Iterable[Deadline], calls: Iterable[PendingCall]
+) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:
+    """Number what is under way from 1."""
+    timers = [
+        Deadline(BEGUN, order, timer.serial, timer.after, timer.kind, timer.data) for order, timer in enumerate(pending, 1)
+    ]
+    made = [PendingCall(call.name, number, BEGUN, call.serial, call.where, call.data) for number, call in enumerate(calls, 1)]
+    return tuple(timers), tuple(made)
+
+
+def _cuts(ladder: Ladder) -> Iterator[SymbolicRungs]:
+    for rung in ladder:
+        if rung.cut:
+            yield cast("SymbolicRungs", rung)
+        else:
+            for inner in rung.inner:
+                yield from _cuts(inner)
+
+
+def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
+    """Put in order what is under way after something was done; of each thing its old number comes with it, -1: new."""
+    if not state.deadlines and not state.calls:
+        return state, ()
+    pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))
+    kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
+    kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in state.calls]
+    timers, calls = _in_order(pending, state.calls)
+    return replace(state, deadlines=timers, calls=calls), tuple(kept)

@@ -1,0 +1,200 @@
+"""Rules about where Back leads: where it lands, from where it leaves the app, and whether there is a way back at all."""
+
+from __future__ import annotations
+
+from itertools import chain
+from typing import TYPE_CHECKING, cast
+
+from wise_ladder.plan import events
+from wise_ladder.plan.model import THE_GROUND
+from wise_ladder.rules.transition import (
+    Transition,
+    Violation,
+    answered,
+    goes_on_by_itself,
+    holds,
+    link_place,
+    seen_rung,
+    try_event,
+)
+from wise_ladder.semantics import log
+from wise_ladder.semantics.decide import STAYS_AT_ROOT
+from wise_ladder.semantics.offers import taps
+from wise_ladder.semantics.state import Phase, all_rungs, open_layers, visible_path
+from wise_ladder.semantics.text import rung_text
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Rule
+    from wise_ladder.semantics.state import Rung, State
+    from wise_ladder.semantics.symbolic import SymbolicRungs
+
+
+def never_land_on(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a way back that lands on a screen of the rule while the condition holds."""
+    top = edge.top_after
+    if top is None or not edge.moved or edge.top_before is None or top.data.screen not in rule.screens:
+        return
+    back = isinstance(edge.meant, (events.Back, events.HeaderBack))
+    if (back or edge.uncovers) and holds(edge.plan, edge.after, rule.condition):
+        yield Violation(edge.screen_before, f"Back from {rung_text(edge.top_before.data)} lands on {rung_text(top.data)}")
+
+
+def back_lands(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a Back by one of the ways, from a screen of the rule, that lands elsewhere than allowed."""
+    top = edge.top_before
+    if edge.way not in rule.ways or top is None or top.data.screen not in rule.screens or not edge.moved:
+        return
+    if isinstance(edge.meant, (events.Back, events.HeaderBack)) and holds(edge.plan, edge.before, rule.condition):
+        after = edge.top_after
+        where = THE_GROUND if after is None else after.data.screen
+        if where not in rule.lands:
+            lands = "leaves the app" if after is None else f"lands on {rung_text(after.data)}"
+            yield Violation(edge.screen_before, f"Back from {rung_text(top.data)} {lands}")
+
+
+def leaves_only_from(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a Back that leaves the app from another screen than allowed, or an app that is left empty."""
+    top = edge.top_before
+    if top is None or not edge.out:
+        return
+    left = edge.all_of(log.AppLeft)
+    if left and left[0].how == "because nothing is on its ladder":
+        yield Violation(edge.culprit, "the app is left because nothing is on its ladder")
+    elif isinstance(edge.pressed, events.Back) and not any(
+        rung.data.screen in rule.screens for rung in visible_path(edge.before.ladder)
+    ):
+        yield Violation(edge.screen_before, f"Back leaves the app from {rung_text(top.data)}")
+
+
+def links_have_a_way_back(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Follow Back after a link, its questions answered, and find where that leaves the app or lands elsewhere."""
+    top = edge.top_after
+    if top is None or not edge.arrives or _begins(edge, top):
+        return
+    back = try_event(edge.plan, edge.after, events.Back())
+    if back is None:
+        return
+    back = answered(back)
+    if not back.moved:
+        return
+    address = edge.all_of(log.LinkFollowed)[-1].address
+    place = link_place(edge.plan, address)
+    landed = seen_rung(back.after)
+    if landed is None:
+        yield Violation(place, f"after {address} Back leaves the app")
+    elif rule.lands and landed.data.screen not in rule.lands:
+        yield Violation(place, f"after {address} Back lands on {rung_text(landed.data)}")
+
+
+def _begins(edge: Transition, top: Rung) -> bool:
+    """Whether a screen stands alone that a launch without a link can begin with, so that leaving from it is right."""
+    alone = all(rung.inner for rung in visible_path(edge.after.ladder)[:-1])
+    return alone and top.data.screen in edge.plan.first_screens
+
+
+MAX_LOOKS = 64
+"""So many states that take the place of one are tried; what is not reached by then is not said to be out of reach."""
+
+
+def way_back_without_system(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Try the header and each tap, also of what takes the screen's place: what lies beneath must be reached so."""
+    top, after = edge.top_after, edge.after
+    if top is None or after.question is not None or (rule.screens and top.data.screen not in rule.screens):
+        return
+    over = open_layers(after.overlays, visible_path(after.ladder))
+    if all(len(ladder) == 1 for ladder in _around(after)) or any(edge.plan.overlay[name].modal for _, name, _ in over):
+        return
+    looks, met = [after], {_look(after)}
+    for look in looks:
+        # Most often the header is enough.
+        for event in chain[events.Event]([events.HeaderBack()], (tap for tap, _ in taps(edge.plan, look))):
+            tried = try_event(edge.plan, look, event)
+            if tried is None:
+                continue
+            now = answered(tried).after
+            if _is_beneath(after, now):
+                return
+            if _look(now) not in met and _in_its_place(after, now):
+                met.add(_look(now))
+                looks.append(now)
+        if len(looks) > MAX_LOOKS:
+            yield Violation(
+                edge.screen_after, f"{len(looks)} looks of {rung_text(top.data)} were tried, and there are more", sure=False
+            )
+            return
+    yield Violation(edge.screen_after, f"{rung_text(top.data)} has no way back of its own")
+
+
+def _look(state: State) -> object:
+    """Return what makes a difference to what can be tapped: what is seen, what lies over it, and the facts."""
+    path = visible_path(state.ladder)
+    return tuple(rung.data for rung in path), tuple(name for _, name, _ in open_layers(state.overlays, path)), state.facts
+
+
+def _is_beneath(before: State, now: State) -> bool:
+    """Whether what is seen lay beneath, or is put anew in the stead of an equal one that lay there and is gone."""
+    top = seen_rung(now)
+    if top is None:
+        return False
+    beneath = [rung for ladder in _around(before) for rung in ladder[:-1]]
+    if any(top.serial == each.serial for each in all_rungs(tuple(beneath))):
+        return True
+    left = {rung.serial for rung in all_rungs(now.ladder)}
+    gone = (rung for rung in beneath if rung.serial not in left)
+    return any(cast("SymbolicRungs", rung).holds(top.data) if rung.cut else rung.data.same_screen(top.data) for rung in gone)
+
+
+def _around(state: State) -> list[tuple[Rung, ...]]:
+    return [state.ladder, *(rung.front for rung in visible_path(state.ladder)[:-1])]
+
+
+def _in_its_place(before: State, now: State) -> bool:
+    """Whether a state shows the same screen otherwise, or another in its place: no rung more, and the same ones beneath."""
+
+    def beneath(state: State) -> list[list[int]]:
+        return [[rung.serial for rung in ladder[:-1]] for ladder in _around(state)]
+
+    return now.phase is Phase.OPEN and beneath(before) == beneath(now)
+
+
+MAX_BACKS = 64
+
+
+def no_traps(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Follow Back as long as nothing is left or closed by it: what comes round so, never moves or has no end, is a trap.
+
+    Where a Back takes something away, the state it leads to is judged by itself.
+    """
+    if edge.choice != events.Back() or edge.before.phase is not Phase.OPEN or edge.before.question is not None:
+        return
+    hop, met = answered(edge), {edge.before}
+    while True:
+        if hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
+            return
+        if STAYS_AT_ROOT in hop.happened:
+            # On such a phone the root is as far as Back gets.
+            return
+        if goes_on_by_itself(edge.plan, hop.after):
+            return
+        if hop.after in met or len(met) > MAX_BACKS:
+            where = rung_text(edge.top_before.data if edge.top_before else None)
+            yield Violation(edge.screen_before, f"no number of Backs gets out from {where}")
+            return
+        met.add(hop.after)
+        tried = try_event(edge.plan, hop.after, events.Back())
+        if tried is None:
+            return
+        hop = answered(tried)
+
+
+def _less(before: State, after: State) -> bool:
+    """Whether something went from the ladders or over them, and nothing came instead."""
+    was, now = list(all_rungs(before.ladder)), list(all_rungs(after.ladder))
+    rungs = {rung.serial for rung in was} - {rung.serial for rung in now}
+    came = {rung.serial for rung in now} - {rung.serial for rung in was}
+    if len(rungs) != len(came):
+        return len(rungs) > len(came)
+    overlays = len(before.overlays) + sum(len(rung.overlays) for rung in was)
+    return len(after.overlays) + sum(len(rung.overlays) for rung in now) < overlays

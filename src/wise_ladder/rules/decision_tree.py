@@ -1,0 +1,170 @@
+"""What comes of a choice as far as it was looked at, as trees and rows: what `graph` keeps of all it finds out."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from wise_ladder.rules.refinement import changes
+from wise_ladder.rules.symbolic_stacks import EMPTY, STACK_BITS
+from wise_ladder.semantics.opaque import OPAQUE_SERIAL
+from wise_ladder.semantics.symbolic import SymbolicPart
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.rules.abstraction import AbstractState, Valuation
+    from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.refinement import Refiner
+    from wise_ladder.rules.successors import Successor
+    from wise_ladder.rules.symbolic_stacks import StackRecipes, StackTable
+    from wise_ladder.rules.transition import Violation
+    from wise_ladder.rules.zones import Zone
+    from wise_ladder.semantics.state import Phase, State
+    from wise_ladder.semantics.symbolic import RefinementNeeded
+
+AbstractKey: TypeAlias = "tuple[int, AbstractState]"
+"""The number of the skeleton, `OPAQUE_SERIAL` for opaque ladders, and all parts: equal keys have equal successors."""
+
+
+class NewTransition(NamedTuple):
+    """A choice at a state as far as it was looked at, and what came of it; what was not looked at is left out of both."""
+
+    plan: Plan
+    before: State
+    choice: Action
+    done: Successor
+    comes_to: AbstractKey
+
+
+class Candidate(NamedTuple):
+    """A break as it was found: of which rule, by its number, by whom, and the step."""
+
+    rule: int
+    guilt: Violation
+    found: NewTransition
+
+
+class DecisionLeaf:
+    """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
+
+    __slots__ = (
+        "candidates",
+        "choice",
+        "done",
+        "facts",
+        "fixed_stacks",
+        "keeps_stacks",
+        "push",
+        "shape",
+        "tails",
+        "turns",
+        "veiled",
+    )
+
+    def __init__(
+        self,
+        choice: Action,
+        done: Successor,
+        comes_to: AbstractKey,
+        before: int | None,
+        tails: StackTable,
+        suspects: tuple[Candidate, ...],
+    ) -> None:
+        """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
+        self.choice, self.done = choice, done
+        self.candidates = suspects
+        """Which rules it may break; each state it comes from may show that, or may not."""
+        self.shape, (_, facts, found) = comes_to
+        self.facts = changes(facts)
+        """The facts that have a value now whatever they had before: place and value."""
+        self.turns = isinstance(facts[-1], SymbolicPart) and facts[-1].turned
+        """Whether something else is seen after it, and what is under way was not looked at."""
+        self.tails = tuple(
+            (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
+            for source, over in found
+        )
+        """How each tail is made, as `StackRecipe` says it, rungs by the complements of their numbers."""
+        self.veiled = comes_to[1].skeleton if self.shape == OPAQUE_SERIAL else None
+        """What it comes to where all ladders stay behind their veil."""
+        self.keeps_stacks = self.veiled is not None or (before is not None and self.tails == _same(before))
+        """Whether the tails stay as they are."""
+        self.fixed_stacks = -1
+        """The tails it comes to whatever there were before; -1: they hang on those."""
+        if self.veiled is None and all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
+            (self.fixed_stacks,) = tails.rebuild([EMPTY], self.tails)
+        self.push = None if before is None else _push(before, self.tails)
+        """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
+
+
+def _same(tails: int) -> StackRecipes:
+    return tuple((place, ()) for place in range(tails))
+
+
+def _push(before: int, made: StackRecipes) -> tuple[int, int] | None:
+    same = _same(before)
+    for place, (_, over) in enumerate(made):
+        if len(over) == 1 and over[0] < 0:
+            begun = (*same, (-1, over)) if place == before else (*same[:place], (place, over), *same[place + 1 :])
+            if made == begun:
+                return STACK_BITS * place, ~over[0]
+    return None
+
+
+class DecisionNode:
+    """A choice at a shape: what it comes to, or what it looks at and how it goes on from there.
+
+    `likely`: the places of facts to look at before it is tried at all.
+    """
+
+    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "state", "zone")
+
+    def __init__(self, choice: Action, state: State, zone: Zone, habit: ReadProfile, likely: tuple[int, ...]) -> None:
+        self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
+        self.look: RefinementNeeded | None = None
+        self.put_back: Callable[[Refiner], State] | None = None
+        """What is to be put back once it is known what is under way."""
+        self.leaves: tuple[DecisionLeaf, ...] | None = None
+        self.children: dict[object, DecisionNode] = {}
+
+
+ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"
+"""A choice, of links the address as the plan writes it, and where it is made: facts it always looked at it looks at first."""
+
+
+class SuccessorRow:
+    """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
+
+    __slots__ = ("candidates", "cores", "deep", "ends", "others", "parted", "pushes", "ways")
+
+    def __init__(self, ways: list[tuple[DecisionLeaf, int]], deep: list[StackRead]) -> None:
+        """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
+        self.ways = ways
+        self.candidates = [suspect for leaf, _ in ways for suspect in leaf.candidates]
+        self.deep = [each for each in deep if not each.parts]
+        self.parted = [each for each in deep if each.parts]
+        self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.keeps_stacks))
+        self.ends = [(core, leaf.fixed_stacks) for leaf, core in ways if leaf.fixed_stacks >= 0 and not leaf.keeps_stacks]
+        """States, each the same from whichever this is the row of."""
+        self.pushes = list(dict.fromkeys((core, *leaf.push) for leaf, core in ways if leaf.push and leaf.fixed_stacks < 0))
+        """The core, how far up the tail stands that gets one rung more, and the number of the rung."""
+        rest = ((core, leaf.tails) for leaf, core in ways if not leaf.keeps_stacks and leaf.fixed_stacks < 0 and not leaf.push)
+        self.others = list(dict.fromkeys(rest))
+
+
+class StackRead:
+    """Choices that look at the highest rung of a tail, at the one that made a call or is sought, or at a hidden ladder."""
+
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "sought", "tails", "whole")
+
+    def __init__(self, look: RefinementNeeded, mark: int, shape: int, facts: Valuation, tails: int) -> None:
+        self.number, self.mark, self.shape, self.facts, self.tails = look.number, mark, shape, facts, tails
+        self.sought, self.whole = look.sought, look.what in {"ladder", "sought in ladder"}
+        self.parts = look.what != "rung"
+        """Whether the tail is parted: what lies over what is looked at becomes one more."""
+        self.shift = STACK_BITS * look.number
+        self.new = STACK_BITS * tails
+        """How far up one tail more would stand."""
+        self.nodes: list[DecisionNode] = []
+        self.rows: dict[object, SuccessorRow] = {}
+        """By the number of what is seen there."""

@@ -1,0 +1,54 @@
+"""A rule that is asked for by its name, and the shortest steps that break it as a walk."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.errors import RuleError
+from wise_ladder.plan.events import Walk, WalkStep
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.rules.starter import rules_in_force
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.model import Rule
+
+SECONDS = 5.0
+"""So long a break is looked for at most."""
+
+
+def rule_called(rules: Iterable[Rule], name: str) -> Rule:
+    """Return the rule of a name; raises RuleError where none is called so."""
+    found = {rule.called: rule for rule in rules}
+    if name not in found:
+        raise RuleError(f'there is no rule "{name}"; {suggest(name, list(found))}')
+    return found[name]
+
+
+class Broken(NamedTuple):
+    """The shortest steps that break a rule as a walk, and what is wrong, in a sentence."""
+
+    walk: Walk
+    words: str
+
+
+def as_walk(plan: Plan, name: str) -> Broken:
+    """Return the shortest steps that break a rule as a walk.
+
+    Raises RuleError where there is no such rule, or nothing was found that breaks it.
+    """
+    sweep = Sweep(plan, Bounds(seconds=SECONDS), (rule_called(rules_in_force(plan), name),))
+    while not sweep.finished and not sweep.found[0]:
+        sweep.run(0.1)
+    (verdict,) = sweep.verdicts()
+    if not verdict.counterexamples:
+        raise RuleError(f'nothing was found that breaks "{name}": {verdict.words}')
+    found = verdict.counterexamples[0]
+    steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in found.tape.entries)
+    words = f"The rule is {verdict.words}: {found.guilt.words}. To blame is {found.place.words}."
+    return Broken(Walk(f"what breaks {name}", steps, phone=found.tape.phone()), words)

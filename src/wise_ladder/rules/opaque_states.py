@@ -1,0 +1,106 @@
+"""Veils over shapes: what can happen whatever is seen is found out once for all shapes that are one behind a veil."""
+
+from __future__ import annotations
+
+from functools import reduce
+from operator import and_
+from typing import TYPE_CHECKING, cast
+
+from msgspec.structs import replace
+
+from wise_ladder.rules.abstraction import Abstraction, AbstractState, InFlight
+from wise_ladder.rules.zones import NOTHING
+from wise_ladder.semantics.conditions import simplify, uses_only_facts
+from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
+from wise_ladder.semantics.state import State, all_rungs, visible_path
+from wise_ladder.semantics.symbolic import PLAIN, SAVED, RefinementNeeded, SymbolicPart
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Guard, Plan, Way
+    from wise_ladder.semantics.state import Question, Rung
+
+
+class Veils:
+    """Puts veils over the shapes of a plan."""
+
+    def __init__(self, plan: Plan, shaping: Abstraction) -> None:
+        """Take what says how quiet a rung is."""
+        self._shaping = shaping
+        self._guards = {place.name: place.guards for place in plan.owners}
+        self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
+        self._ladders: dict[tuple[bool, bool, OpaquePath, frozenset[int]], OpaqueLadder] = {}
+        """What was put over shapes, each but once, so that equal ones are one."""
+
+    def hide_ladders(self, shape: State) -> State | None:
+        """Put a veil over the ladders of a shape, None where that cannot be."""
+        path = visible_path(shape.ladder)
+        if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown:
+            return None
+        quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
+        layered = any(rung.overlays for rung in all_rungs(shape.ladder))
+        timed = cast("SymbolicPart", shape.deadlines).timed
+        key = bool(quiet & PLAIN), bool(quiet & SAVED) and not layered, self._path(path), timed
+        ladder = self._ladders.get(key)
+        if ladder is None:
+            ladder = self._ladders[key] = OpaqueLadder((cast("Rung", OpaqueRung(*key)),))
+        return replace(shape, ladder=ladder, question=shape.question and replace(shape.question, serial=OPAQUE_SERIAL))
+
+    def _path(self, path: list[Rung]) -> OpaquePath:
+        """Say who is asked when all is left; what hangs on the facts and arguments of a rung is known by now."""
+        found: list[Guard] = []
+        hazy: set[Way] = set()
+        for rung in reversed(path):
+            data, layers = rung.data, sorted(rung.overlays, key=lambda layer: -layer.serial)
+            for name in (*(layer.name for layer in layers), data.screen):
+                for guard in self._guards[name]:
+                    condition = simplify(guard.condition, data.facts, dict(data.arguments))
+                    if not uses_only_facts(condition) or guard.decision == "do":
+                        hazy.update(guard.ways)
+                    elif condition is not False:
+                        found.append(replace(guard, condition=None if condition is True else condition))
+        key = tuple(found), frozenset(hazy)
+        return self._paths.get(key) or self._paths.setdefault(key, OpaquePath(*key))
+
+
+def abstract_hidden(before: State, after: State) -> AbstractState:
+    """Take a state apart whose ladders stayed behind their veil; raises Look where more changed than can be seen so."""
+    under_way = cast("SymbolicPart | InFlight", after.calls)
+    if not isinstance(after.deadlines, SymbolicPart):
+        left_out = before.deadlines
+        spoken_of = not isinstance(left_out, SymbolicPart) or left_out.timed or left_out.callers or left_out.askers
+        if spoken_of or after.deadlines or after.calls:
+            raise RefinementNeeded("shape", 0)
+        under_way = InFlight((), (), NOTHING)
+    if after.overlays or after.armed or after.never_shown:
+        raise RefinementNeeded("shape", 0)
+    return AbstractState(after, (*after.facts, after.wanted, under_way), ())
+
+
+def apply_hidden(found: State, shape: State) -> State:
+    """Give a shape what was found out behind its veil, where its ladders stay as they are."""
+    path, question = visible_path(shape.ladder), found.question
+    return replace(
+        shape,
+        phase=found.phase,
+        cover=found.cover,
+        held_link=found.held_link,
+        alive=found.alive,
+        restored=found.restored,
+        least=found.least,
+        question=question and replace(question, serial=path[-1].serial, rung=_rung_of(question, path)),
+    )
+
+
+def _rung_of(question: Question, path: list[Rung]) -> int:
+    """Return the serial of the rung that a question's guard stands on, or whose overlay has it; 0 for one of the app."""
+    where = question.guard.owner
+    for rung in reversed(path):
+        if where == rung.data.screen or any(layer.name == where for layer in rung.overlays):
+            return rung.serial
+    return 0
+
+
+def reveal(found: State, shape: State) -> State:
+    """Lift the veil from a shape; what was put in stays."""
+    pending = shape.deadlines if isinstance(found.deadlines, SymbolicPart) else found.deadlines
+    return replace(shape, facts=found.facts, wanted=found.wanted, deadlines=pending, calls=found.calls)

@@ -1,0 +1,384 @@
+"""What each rule means: what of a step breaks it, and who is guilty.
+
+A judge looks at one step, and at no more of it than it needs: what it does not look at it need not judge again. What hangs on
+whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is decided by the sweep itself.
+"""
+
+from __future__ import annotations
+
+from itertools import chain, pairwise
+from typing import TYPE_CHECKING, TypeAlias, cast
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import events
+from wise_ladder.plan.operations import puts
+from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.back_predicates import (
+    back_lands,
+    leaves_only_from,
+    links_have_a_way_back,
+    never_land_on,
+    no_traps,
+    way_back_without_system,
+)
+from wise_ladder.rules.transition import (
+    PlanRef,
+    Transition,
+    Violation,
+    answered,
+    goes_on_by_itself,
+    holds,
+    ladders,
+    redirect_place,
+    screen_place,
+    try_event,
+)
+from wise_ladder.semantics import log
+from wise_ladder.semantics.conditions import facts_of
+from wise_ladder.semantics.offers import taps
+from wise_ladder.semantics.state import Phase, all_rungs, front_ladder, open_layers, visible_path, visible_top
+from wise_ladder.semantics.text import duration_text, rung_text
+from wise_ladder.semantics.working_state import WorkingState
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.plan.model import Guard, Plan, Rule
+    from wise_ladder.rules.transition import Feature
+    from wise_ladder.semantics.state import Rung, RungData, State
+    from wise_ladder.semantics.symbolic import SymbolicRungs
+
+
+Predicate: TypeAlias = "Callable[[Rule, Transition], Iterator[Violation]]"
+
+
+# What lies on the ladder
+
+
+def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find screens of the rule that lie under another rung since this step."""
+    if not edge.came:
+        return
+    for ladder in ladders(edge.after.ladder):
+        for beneath in ladder[:-1]:
+            for rung in all_rungs((beneath,)):
+                if not rung.cut and rung.data.screen in rule.screens and _lies_there_now(rule, edge, beneath, rung):
+                    yield Violation(edge.culprit, f"{rung.data.screen} lies beneath {_over(ladder, beneath)}")
+
+
+def _lies_there_now(rule: Rule, edge: Transition, beneath: Rung, rung: Rung) -> bool:
+    """Whether it is this step's fault: what lay beneath before is nobody's."""
+    already = any(beneath.serial == other.serial for ladder in ladders(edge.before.ladder) for other in ladder[:-1])
+    seen = not rule.once_left or any(rung.serial == other.serial for other in visible_path(edge.before.ladder))
+    return seen and not already
+
+
+def _over(ladder: tuple[Rung, ...], beneath: Rung) -> str:
+    over = ladder[ladder.index(beneath) + 1]
+    return "another rung" if over.cut else rung_text(over.data)
+
+
+def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find two equal neighbours on a ladder, one of which came or got its arguments in this step."""
+    # Two that stand upon each other did so before, unless one of them came or got other arguments.
+    fresh = {
+        *edge.came,
+        *(top.serial for top in visible_path(edge.after.ladder)[-1:] if edge.all_of(log.ArgumentsChanged)),
+    }
+    if not fresh:
+        return
+    for ladder in ladders(edge.after.ladder):
+        for under, over in pairwise(ladder):
+            if over.serial not in fresh or (rule.screens and over.data.screen not in rule.screens):
+                continue
+            same = under.data.screen == over.data.screen if rule.any_arguments else under.data.same_screen(over.data)
+            if same:
+                yield Violation(edge.culprit, f"{rung_text(over.data)} stands on {rung_text(under.data)}")
+
+
+def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find more rungs of these screens than the rule allows, where one of them came in this step."""
+    if any(rung.data.screen in rule.screens for rung in edge.came.values()):
+        count = sum(_is_one_of(rule.screens, rung) for rung in all_rungs(edge.after.ladder))
+        if rule.limit is not None and count > rule.limit:
+            yield Violation(edge.culprit, f"{count} rungs of {' and '.join(rule.screens)} are on the ladder")
+
+
+def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
+    if rung.cut:
+        return any(cast("SymbolicRungs", rung).holds((screen, ())) for screen in screens)
+    return rung.data.screen in screens
+
+
+def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
+    top = edge.top_after
+    if top is None or not isinstance(edge.choice, (events.Tap, events.Answer, events.Reply, Elapse)):
+        return
+    if all(came.rung.serial != top.serial for came in edge.all_of(log.Came)):
+        # What only takes another's place makes nothing grow.
+        return
+    if rule.screens and top.data.screen not in rule.screens:
+        return
+    beneath = reversed(front_ladder(edge.after.ladder)[:-1])
+    if any(cast("SymbolicRungs", rung).holds(top.data) if rung.cut else rung.data == top.data for rung in beneath):
+        yield Violation(edge.culprit, f"{rung_text(top.data)} comes over and over, and none goes")
+
+
+# Guards, protection
+
+
+def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a screen that goes, while the condition holds, by one of the ways and without anybody asking."""
+    for unasked in edge.all_of(log.GuardSkipped):
+        if unasked.screen in rule.screens:
+            yield Violation(edge.culprit, f"{unasked.screen} goes and {unasked.guard} is not asked")
+    if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.choice:
+        return
+    stopped = (log.QuestionOpened, log.Blocked, log.GuardActed)
+    if any(isinstance(happening, stopped) for happening in edge.happened):
+        return
+    for place, rung in enumerate(visible_path(edge.before.ladder)):
+        if rung.data.screen in rule.screens:
+            gone = edge.out or all(other.serial != rung.serial for other in all_rungs(edge.after.ladder))
+            if gone and holds(edge.plan, _as_it_went(edge, rung), rule.condition, place):
+                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes by the way {edge.way} and nobody asks")
+
+
+def _as_it_went(edge: Transition, rung: Rung) -> State:
+    """Return the state before a step with the facts as the step had set them when a rung of it went: a form may be saved."""
+    facts, own = list(edge.before.facts), rung.data.facts
+    for happening in edge.happened:
+        match happening:
+            case log.Went(gone) | log.Replaced(gone, _):
+                there = next((other for other in all_rungs((gone,)) if other.serial == rung.serial), None)
+                if there is not None:
+                    own = there.data.facts
+                    break
+            case log.AppLeft():
+                break
+            case log.FactChanged(name, _, now, own=True):
+                own = tuple((held, now if held == name else value) for held, value in own)
+            case log.FactChanged(name, _, now):
+                facts[edge.plan.fact_index[name]] = now
+            case _:
+                pass
+    doing = WorkingState(edge.plan, replace(edge.before, facts=tuple(facts)))
+    doing.set_data(rung, replace(rung.data, facts=own))
+    return doing.state()
+
+
+def protected(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a screen that is seen while the condition does not hold."""
+    if edge.top_after is None:
+        return
+    for place, rung in enumerate(visible_path(edge.after.ladder)):
+        if rung.data.screen in rule.screens and not holds(edge.plan, edge.after, rule.condition, place):
+            yield Violation(edge.culprit, f"{rung_text(rung.data)} is seen while {_facts_now(rule, edge)}")
+
+
+def _facts_now(rule: Rule, edge: Transition) -> str:
+    """Say what the facts are that a condition asks for; where it asks for none, that it does not hold."""
+    names = facts_of(rule.condition)
+    facts = zip(edge.plan.facts, edge.after.facts, strict=True)
+    found = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
+    return " and ".join(found) or f"not {rule.condition_text}"
+
+
+# Taps, waits, results, redirects
+
+
+def no_dead_taps(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a tap that is offered, and does nothing without saying why."""
+    top = edge.top_before
+    # A finding and no other trace: the move was undone.
+    dead = edge.refused or (edge.after == edge.before and edge.all_of(log.Finding))
+    meant = top is not None and (not rule.screens or top.data.screen in rule.screens)
+    if dead and meant and top is not None and isinstance(edge.choice, events.Tap):
+        yield Violation(edge.screen_before, f"{edge.choice.name} does nothing on {rung_text(top.data)}, and does not say why")
+
+
+def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find what nothing takes off but a reply, which may never come. What a timer does is judged when it is due."""
+    after = edge.after
+    if after.phase is not Phase.OPEN or (after.question and not after.cover):
+        return
+    over = () if after.question else open_layers(after.overlays, visible_path(after.ladder))
+    waits = [serial for serial, name, _ in over if edge.plan.overlay[name].kind == "wait"]
+    if not (waits or after.cover) or goes_on_by_itself(edge.plan, after):
+        return
+    without = " while its call gets no reply" if after.calls else ""
+    if after.cover:
+        yield Violation(edge.culprit, f"nothing takes the cover off{without}")
+    elif waits and not _can_be_closed(edge, waits[-1]):
+        name = next(name for serial, name, _ in over if serial == waits[-1])
+        yield Violation(edge.culprit, f"nothing closes {name}{without}")
+
+
+def _can_be_closed(edge: Transition, serial: int) -> bool:
+    """Whether Back or a tap takes an overlay off, perhaps after a question."""
+    for event in chain[events.Event]([events.Back()], (tap for tap, _ in taps(edge.plan, edge.after))):
+        tried = try_event(edge.plan, edge.after, event)
+        if tried is not None:
+            after = answered(tried).after
+            there = open_layers(after.overlays, visible_path(after.ladder))
+            if after.phase is not Phase.OPEN or all(other != serial for other, _, _ in there):
+                return True
+    return False
+
+
+def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find what goes by itself after less than so long: the sweep knows of it, a run with times has it in what was seen."""
+    if not isinstance(edge.choice, (events.Reply, events.Wait, Elapse)):
+        return
+    for saw in edge.all_of(log.SeenFor):
+        short = rule.limit is not None and saw.until - saw.since < rule.limit and saw.look != "cover"
+        if short and saw.data is not None and (not rule.screens or saw.data.screen in rule.screens):
+            yield Violation(
+                screen_place(edge.plan, saw.data), f"{rung_text(saw.data)} is seen for {duration_text(saw.until - saw.since)}"
+            )
+
+
+def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a result that is lost, that nobody awaits, or that is awaited where nothing was put."""
+    # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
+    found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
+    if found is not None and not (found.name == "nobody waits" and _took_death(edge, found)):
+        yield Violation(edge.culprit, found.words)
+
+
+def _took_death(edge: Transition, found: log.Finding) -> bool:
+    """Whether only death can have taken the mark of the caller: who returned comes only where somebody awaits its result."""
+    before = edge.happened[: edge.happened.index(found)]
+    went = [happening.rung for happening in before if isinstance(happening, log.Went)]
+    return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
+
+
+def _only_called(plan: Plan, rung: Rung) -> bool:
+    """Whether a screen comes only where its result is awaited."""
+    done = [operation for move in plan.moves for operation in move.operations]
+    for guard in plan.guard.values():
+        done += [*guard.operations, *(operation for answer in guard.answers for operation in answer.operations)]
+    if any(put.target.screen == rung.data.screen and not getattr(put, "awaiting", "") for put in puts(done)):
+        return False
+    others = [*(choice.target for choice in plan.start), *(target for link in plan.links for target in link.build)]
+    others += [target for screen in plan.screens for _, target in screen.inside]
+    others += [redirect.target for redirect in plan.redirects]
+    return all(target.screen != rung.data.screen for target in others)
+
+
+def redirects_end(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a chain of redirects that comes round."""
+    found = edge.finding("redirects never end")
+    if found is not None:
+        sent = edge.all_of(log.Redirected)
+        yield Violation(redirect_place(edge.plan, sent[-1].wanted, sent[-1].to) if sent else edge.culprit, found.words)
+
+
+# Death, forecast, conditions
+
+
+def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Kill the app, reopen it, and find what is seen otherwise or lost, of what the phone promises to keep."""
+    before, what = visible_top(edge.before), edge.plan.policies.restore
+    if not isinstance(edge.choice, events.Killed) or before is None or edge.before.cover or what == "nothing":
+        return
+    reopened = try_event(edge.plan, edge.after, events.Reopen())
+    after = None if reopened is None else visible_top(reopened.after)
+    if reopened is None or after is None or after.data.screen in rule.screens:
+        return
+    killed = f"killed on {rung_text(before.data)}"
+    if not after.data.same_screen(before.data):
+        yield Violation(screen_place(edge.plan, before.data), f"{killed}, the app comes back with {rung_text(after.data)}")
+        return
+    path = visible_path(edge.before.ladder)
+    lost = [(before.data, name) for _, name, _ in open_layers(edge.before.overlays, path)
+            if edge.plan.overlay[name].kind != "notice"]  # fmt: skip
+    now = {rung.serial: rung.data for rung in all_rungs(reopened.after.ladder) if not rung.cut}
+    for rung in path if what == "top" else all_rungs(edge.before.ladder):
+        if not rung.saved:
+            lost += [(rung.data, name) for name in _lost(rung.data, now.get(rung.serial))]
+    for data in dict.fromkeys(data for data, _ in lost):
+        names = " and ".join(name for other, name in lost if other == data)
+        yield Violation(screen_place(edge.plan, data), f"{killed}, {names} of {rung_text(data)} is lost")
+
+
+def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
+    """Name what a rung lost: what it held, and results that it awaited or had got."""
+    kept = () if now is None else now.facts
+    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in kept)
+    yield from dict.fromkeys((*(mark.name for mark in was.awaits), *(came.name for came in was.undelivered if came.value)))
+
+
+def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a guard at the press that changes what Back does, so that nobody can say before."""
+    late: dict[str, Guard] = {guard.name: guard for guard in edge.plan.guard.values() if guard.at_press}
+    if not late or edge.after.phase is not Phase.OPEN:
+        return
+    usual = try_event(edge.plan, edge.after, events.Back())
+    for name, guard in late.items():
+        taken = try_event(edge.plan, edge.after, events.Back(name))
+        if usual is not None and taken is not None and usual.happened != taken.happened:
+            yield Violation(
+                PlanRef(name, guard.at), f"{name} decides at the press what Back does on {rung_text(_face(edge.top_after))}"
+            )
+
+
+def _face(rung: Rung | None) -> RungData | None:
+    return None if rung is None else rung.data
+
+
+def in_every_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a state in which the condition does not hold."""
+    if _is_about(rule, edge) and not holds(edge.plan, edge.after, rule.condition):
+        yield Violation(edge.culprit, f"not {rule.condition_text} on {rung_text(_face(edge.top_after))}")
+
+
+def in_no_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a state in which the condition holds."""
+    if _is_about(rule, edge) and holds(edge.plan, edge.after, rule.condition):
+        yield Violation(edge.culprit, f"{rule.condition_text} on {rung_text(_face(edge.top_after))}")
+
+
+def _is_about(rule: Rule, edge: Transition) -> bool:
+    top = edge.top_after
+    return top is not None and (not rule.screens or top.data.screen in rule.screens)
+
+
+PREDICATES: dict[str, tuple[Predicate, frozenset[Feature]]] = {
+    "never beneath": (never_beneath, frozenset(["came"])),
+    "never land on": (never_land_on, frozenset(["moved"])),
+    "no twins": (no_twins, frozenset(["came"])),
+    "no pile-up": (no_pile_up, frozenset(["came"])),
+    "back lands": (back_lands, frozenset(["moved back"])),
+    "leaves only from": (leaves_only_from, frozenset(["out"])),
+    "no traps": (no_traps, frozenset(["back"])),
+    "at most": (at_most, frozenset(["came"])),
+    "guarded": (guarded, frozenset(["moved", "went"])),
+    "way back without system": (way_back_without_system, frozenset(["any"])),
+    "no dead taps": (no_dead_taps, frozenset(["tap"])),
+    "waiting ends": (waiting_ends, frozenset(["waits"])),
+    "results come back": (results_come_back, frozenset(["finding"])),
+    "redirects end": (redirects_end, frozenset(["finding"])),
+    "protected": (protected, frozenset(["moved", "facts", "came"])),
+    "no flash": (no_flash, frozenset(["saw"])),
+    "links have a way back": (links_have_a_way_back, frozenset(["arrival"])),
+    "survives death": (survives_death, frozenset(["death"])),
+    "forecast is known": (forecast_is_known, frozenset(["any"])),
+    "in every state": (in_every_state, frozenset(["any"])),
+    "in no state": (in_no_state, frozenset(["any"])),
+}
+"""Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""
+STATE_ONLY = {
+    "way back without system", "forecast is known", "links have a way back", "protected", "waiting ends", "in every state",
+    "in no state",
+}  # fmt: skip
+"""Rules that look at nothing but the state after a step, and at the rest only to tell who is guilty."""
+PERSISTENT = {"protected", "waiting ends", "in every state", "in no state"}
+"""Rules of states that go on being wrong: guilty is the step before which it was right."""
+OF_THE_SCREEN = {
+    "guarded", "way back without system", "redirects end", "forecast is known", "survives death", "waiting ends",
+    "results come back",
+}  # fmt: skip
+"""Rules that are broken wherever the screen stands: to put it in another way is no mend."""

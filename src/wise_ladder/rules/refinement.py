@@ -1,0 +1,148 @@
+"""Putting back into a shape what was left out: rungs, the values of facts, and who made a call."""
+
+from __future__ import annotations
+
+from itertools import count
+from typing import TYPE_CHECKING, TypeAlias, cast
+
+from msgspec.structs import replace
+
+from wise_ladder.rules.abstraction import NOBODY, OWN, UNKNOWN_CALLER, StackRest
+from wise_ladder.semantics.state import Rung
+from wise_ladder.semantics.symbolic import SymbolicFact, SymbolicLadder, SymbolicPart, cut
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.rules.abstraction import Valuation
+    from wise_ladder.semantics.state import Ladder, PendingCall, State
+    from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
+
+
+class Refiner:
+    """Puts rungs back in the place of cuts, and names them to the calls they made."""
+
+    def __init__(self, marks: dict[str, int], state: State) -> None:
+        """Take a state, and the marks of its plan's calls."""
+        self._marks, self._state, self._free = marks, state, _free(state)
+        self._askers: dict[int, Rung] = {}
+
+    def with_top(self, number: int, rung: Rung, rest: StackRest | None) -> State:
+        """Put the highest rung of a cut back; None: there is no rest."""
+        return self._instead(number, ((rest, number),), (rung,))
+
+    def parted(  # noqa: PLR0913 - the parts of a row
+        self,
+        number: int,
+        rungs: Ladder,
+        lower: StackRest | None,
+        upper: StackRest | None,
+        new: int,
+        sought: SearchTarget | None,
+        *,
+        whole: bool,
+    ) -> State:
+        """Put a rung back that lies inside a cut, and give what lies over it a new number; what was sought is not there.
+
+        Of a `whole` ladder it is the top, if it has one, and the new number is for what lies between that and the lowest.
+        """
+        if whole:
+            return self._instead(number, ((lower, number), (upper, new)), rungs)
+        return self._instead(number, ((lower, number),), rungs, ((upper, new),), frozenset({sought} if sought else ()))
+
+    def with_absent(self, number: int, sought: SearchTarget | None) -> State:
+        """Note that what was sought in a cut is not there."""
+        assert sought is not None  # noqa: S101 - only what was sought can be lacking
+
+        def without(cut: SymbolicRungs) -> Ladder | None:
+            return (cast("Rung", cut.without(sought)),) if cut.number == number else None
+
+        return self._done(_each_cut(self._state.ladder, without))
+
+    def concrete(self, left_out: Callable[[SymbolicRungs], Ladder]) -> State:
+        """Put back all that was left out."""
+        return self._done(_each_cut(self._state.ladder, lambda cut: self._named(left_out(cut))))
+
+    def _instead(
+        self, number: int, lower: _Rests, rungs: Ladder, upper: _Rests = (), lacks: frozenset[SearchTarget] = frozenset()
+    ) -> State:
+        back = (*_still_cut(lower), *self._named(rungs), *_still_cut(upper, lacks))
+        return self._done(_each_cut(self._state.ladder, lambda cut: back if cut.number == number else None))
+
+    def _named(self, ladder: Ladder) -> Ladder:
+        found = []
+        for rung in ladder:
+            serial = next(self._free)
+            inner = tuple(self._named(part) for part in rung.inner)
+            found.append(Rung(rung.data, serial, inner, rung.overlays))
+            if rung.serial:
+                self._askers[rung.serial] = found[-1]
+        return tuple(found)
+
+    def _done(self, ladder: Ladder) -> State:
+        calls = self._state.calls
+        if isinstance(calls, SymbolicPart):
+            if self._askers:
+                raise calls.look()
+            return replace(self._state, ladder=ladder)
+        return replace(self._state, ladder=ladder, calls=tuple(self._told(call) for call in calls))
+
+    def _told(self, call: PendingCall) -> PendingCall:
+        for marks, rung in self._askers.items():
+            if call.serial == UNKNOWN_CALLER and marks & self._marks[call.name]:
+                where = rung.data.screen if call.data == OWN else call.where
+                return replace(call, serial=rung.serial, where=where, data=NOBODY)
+        return call
+
+
+_Rests: TypeAlias = "tuple[tuple[StackRest | None, int], ...]"
+
+
+def _still_cut(rests: _Rests, lacks: frozenset[SearchTarget] = frozenset()) -> Ladder:
+    return tuple(cut(number, *rest, lacks) for rest, number in rests if rest is not None)
+
+
+def _free(state: State) -> Iterator[int]:
+    highest = max((layer.serial for layer in state.overlays), default=0)
+    return count(max(highest, _highest(state.ladder)) + 1)
+
+
+def _each_cut(ladder: Ladder, instead: Callable[[SymbolicRungs], Ladder | None]) -> Ladder:
+    if isinstance(ladder, SymbolicLadder):
+        (rung,) = ladder
+        other = instead(cast("SymbolicRungs", rung))
+        if other is not None and len(other) == 1 and other[0].cut and cast("SymbolicRungs", other[0]).what == "ladder":
+            return SymbolicLadder(other)
+        return ladder if other is None else other
+    found: list[Rung] = []
+    for rung in ladder:
+        if rung.cut:
+            other = instead(cast("SymbolicRungs", rung))
+            found += (rung,) if other is None else other
+        elif rung.inner:
+            inner = tuple(_each_cut(part, instead) for part in rung.inner)
+            found.append(Rung(rung.data, rung.serial, inner, rung.overlays))
+        else:
+            found.append(rung)
+    return tuple(found)
+
+
+def _highest(ladder: Ladder) -> int:
+    """Return the highest serial of rungs and overlays."""
+    found = 0
+    for rung in ladder:
+        if not rung.cut:
+            found = max(
+                found, rung.serial, *(layer.serial for layer in rung.overlays), *(_highest(inner) for inner in rung.inner)
+            )
+    return found
+
+
+def read(state: State, place: int, value: str) -> State:
+    """Put in the value of a fact that was left out."""
+    return replace(state, facts=(*state.facts[:place], value, *state.facts[place + 1 :]))
+
+
+def changes(facts: Valuation) -> tuple[tuple[int, object], ...]:
+    """List the facts that have a value now whatever they had before: place and value."""
+    return tuple([(place, value) for place, value in enumerate(facts) if not isinstance(value, (SymbolicFact, SymbolicPart))])

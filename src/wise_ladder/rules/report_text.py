@@ -1,0 +1,69 @@
+"""Verdicts in lines of text."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.titles import named
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
+
+MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
+
+
+def verdict_glyph(verdict: Verdict) -> str:
+    """Return the glyph of a verdict: what holds to a depth alone has one of its own."""
+    return "◕" if verdict.status == "holds" and not verdict.extent.whole else MARKS[verdict.status]
+
+
+def steps_of(counterexample: Counterexample) -> list[str]:
+    """Write the steps of a counterexample as those of a walk."""
+    found = counterexample.tape.as_steps()[:-1]
+    last = counterexample.refused
+    return [*found, event_phrase(last)] if last is not None and not isinstance(last, Elapse) else found
+
+
+def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
+    """Tell a verdict, and of a broken rule every guilty place with a shortest path to it."""
+    rule = verdict.rule
+    yield f"{verdict_glyph(verdict)} {named(rule)}: {verdict.words}"
+    if rule.note and verdict.status == "broken":
+        yield f"  {rule.note}"
+    for counterexample in verdict.counterexamples:
+        place = counterexample.place
+        yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words})"
+        yield f"    {' · '.join(steps_of(counterexample))}"
+        if counterexample.loop_start is not None:
+            yield f"    and again from step {counterexample.loop_start + 1} on, one rung more each time"
+    for place in verdict.unused:
+        yield f"  never used: {place.words}  ({place.within(path)})"
+
+
+def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
+    """Tell of each rule whose verdict on a phone is another than on the first one."""
+    (first, usual), *others = verdicts.items()
+    for verdict in usual:
+        for phone, found in others:
+            other = next((each for each in found if each.rule == verdict.rule), verdict)
+            if other.status != verdict.status:
+                yield f"{named(verdict.rule)}: {first}: {verdict.words}; {phone}: {other.words}"
+
+
+def summary(verdicts: Sequence[Verdict]) -> str:
+    """Sum up verdicts in a line: how many hold, to which depth, how many are broken, and by how many places of the plan."""
+    if not verdicts:
+        return "no rules"
+    known = verdicts[0].extent
+    counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
+    parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
+    places = len({found.place for verdict in verdicts for found in verdict.counterexamples})
+    by = f" by {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
+    parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
+    parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []
+    stopped = f", stopped {known.stopped}" if known.stopped else ""
+    return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"

@@ -1,0 +1,113 @@
+"""Judging each step that is new by all rules: what may break one, what is used, and which screens are seen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan.events import Reply
+from wise_ladder.rules.decision_tree import Candidate
+from wise_ladder.rules.predicates import PERSISTENT, PREDICATES, STATE_ONLY
+from wise_ladder.rules.transition import FEATURES, PlanRef, Transition, move_place
+from wise_ladder.semantics.log import LinkFollowed
+from wise_ladder.semantics.plan_index import index_of
+from wise_ladder.semantics.reasons import redirect_words
+from wise_ladder.semantics.state import visible_path
+from wise_ladder.walks.exploration import parts_used
+
+if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.model import Link, Rule
+    from wise_ladder.rules.decision_tree import AbstractKey, NewTransition
+    from wise_ladder.rules.predicates import Predicate
+    from wise_ladder.rules.transition import Violation
+    from wise_ladder.walks.exploration import UsedPart
+
+MAX_TRIED = 20
+"""So many states are tried for one guilty place where a break must be done again to be one."""
+
+
+class RuleChecker:
+    """Judges steps by rules; what a judge looks at is looked at for good, so that no step need be judged again."""
+
+    def __init__(self, plan: Plan, rules: tuple[Rule, ...]) -> None:
+        """Begin with nothing judged."""
+        self.plan, self.rules = plan, rules
+        self.attempts: dict[tuple[int, PlanRef], int] = {}
+        """How often a break was tried; a negative number: it is proved."""
+        self.unsure: set[int] = set()
+        """The rules of which something was too much to look at."""
+        self._judges: dict[int, list[tuple[int, Rule, Predicate]]] = {}
+        """Who judges a step, by its signs."""
+        self._harmless: dict[AbstractKey, int] = {}
+        """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
+        self._used: set[UsedPart | Link] = set()
+        self._screens: set[str] = set()
+        self._replies: set[tuple[str, str]] = set()
+
+    def judge(self, found: NewTransition) -> tuple[Candidate, ...]:
+        """Judge a step that is new; return what may break a rule."""
+        done = found.done
+        edge = Transition(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
+        guilts: list[tuple[int, Violation]] = []
+        signs = edge.features()
+        harmless = self._harmless.get(found.comes_to, 0)
+        for number, rule, judge in self._who_judges(signs):
+            if harmless >> number & 1:
+                continue
+            broken_by = [(number, guilt) for guilt in judge(rule, edge)]
+            if not broken_by and rule.name in STATE_ONLY:
+                harmless |= 1 << number
+            if broken_by and not (rule.name in PERSISTENT and any(judge(rule, edge.as_self_loop))):
+                guilts += broken_by
+        # Whoever looks deeper comes here again.
+        self._harmless[found.comes_to] = harmless
+        self._used.update(parts_used(self.plan, done.taken, done.happened))
+        if signs & FEATURES["link"]:
+            links = (index_of(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
+            self._used.update(link for link in links if link is not None)
+        if isinstance(found.choice, Reply):
+            self._replies.add((found.choice.call, found.choice.outcome))
+        if edge.moved and edge.top_after is not None:
+            self._screens.update(rung.data.screen for rung in visible_path(done.state.ladder))
+        self.unsure.update(number for number, guilt in guilts if not guilt.sure)
+        sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
+        return tuple(Candidate(number, guilt, found) for number, guilt in sure if self.may_try(number, guilt.place))
+
+    def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
+        found = self._judges.get(signs)
+        if found is None:
+            found = self._judges[signs] = [
+                (number, rule, PREDICATES[rule.name][0])
+                for number, rule in enumerate(self.rules)
+                if rule.name in PREDICATES and any(FEATURES[sign] & signs for sign in PREDICATES[rule.name][1])
+            ]
+        return found
+
+    def may_try(self, rule: int, place: PlanRef) -> bool:
+        """Whether it is not proved yet that a place breaks a rule, and may still be tried."""
+        return 0 <= self.attempts.get((rule, place), 0) < MAX_TRIED
+
+    def unproved(self, rule: int) -> int:
+        """Count the places that seemed to break a rule, and no run showed it."""
+        return sum(one == rule and tried > 0 for (one, _), tried in self.attempts.items())
+
+    def unused(self) -> tuple[PlanRef, ...]:
+        """List what nothing met: screens, moves, guards, redirects, links and replies."""
+        plan, used = self.plan, self._used
+        redirects = {each[0] for each in used if isinstance(each, tuple)}
+        found = [PlanRef(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self._screens]
+        found += [move_place(move) for move in plan.moves if move not in used]
+        found += [PlanRef(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
+        found += [
+            PlanRef(f"redirect of {redirect_words(redirect)}", redirect.at)
+            for redirect in plan.redirects
+            if redirect not in redirects
+        ]
+        found += [PlanRef(f"link {link.address}", link.at) for link in plan.links if link not in used]
+        found += [
+            PlanRef(f"reply {call.name} gives {outcome.name}", call.at)
+            for call in plan.calls
+            for outcome in call.outcomes
+            if (call.name, outcome.name) not in self._replies
+        ]
+        return tuple(found)

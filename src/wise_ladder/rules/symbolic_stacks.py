@@ -1,0 +1,245 @@
+"""Rows of rungs as numbers, so that equal ones are one, and what is done with many of them at once.
+
+A tail is the number of a row of rungs: of another tail, its rest, and the number of a rung on top (hash consing; Ershov
+1958). The tails of a state are packed into one whole number, its bundle, `STACK_BITS` for each.
+"""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from wise_ladder.rules.abstraction import MARKS, StackRest
+from wise_ladder.semantics.paths import rung_matches
+from wise_ladder.semantics.state import Rung, RungData, all_rungs
+from wise_ladder.semantics.symbolic import PLAIN, SAVED
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.rules.abstraction import Abstraction
+    from wise_ladder.semantics.state import Ladder
+    from wise_ladder.semantics.symbolic import SearchTarget
+
+STACK_BITS = 24
+STACK_MASK = (1 << STACK_BITS) - 1
+NUMBER = (1 << MARKS) - 1
+EMPTY = 0
+"""The tail without rungs."""
+QUIET_BITS = 3
+NO_REST = 4
+"""Stands for how quiet a rest is where there is none."""
+StackRecipes: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
+"""How tails are made of others, each as `StackRecipe` says it, but rungs by the complements of their numbers."""
+SplitKey: TypeAlias = "tuple[int, StackRest | None, StackRest | None]"
+"""A rung's number, and what of the tails beneath it and over it."""
+
+
+WHOLE = 0
+"""Stands for the mark of a call where a tail is a whole ladder: it is parted between the lowest rung and the rest."""
+ABSENT: SplitKey = (-2, None, None)
+"""What is seen of a tail in which something is sought that is not there."""
+
+
+class Split(NamedTuple):
+    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there.
+
+    Of a whole ladder the lowest rung, those between, and what is seen at its top; a rung that stands alone is in neither.
+    """
+
+    lower: int
+    upper: int
+    seen: SplitKey
+
+
+class StackTable:
+    """The rows of rungs that a plan's states leave out."""
+
+    def __init__(self, shaping: Abstraction) -> None:
+        """Begin with the empty one."""
+        self._shaping, self._calls = shaping, len(shaping.marks)
+        self.rungs: list[Rung] = []
+        self._kinds: list[tuple[int, int]] = []
+        """Of each rung which calls it made, and how quiet it is."""
+        self._rung_of: dict[Rung, int] = {}
+        self._rests, self._tops = [EMPTY], [-1]
+        self._sights = [-1]
+        """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
+        self._quiet, self._askers = [SAVED | PLAIN], [0]
+        self._tail_of: dict[int, int] = {}
+        """The tail of which another is the rest and a rung, by its number, the top."""
+        self._parted: dict[int, Split] = {}
+        """What a tail comes to where it is parted at the rung of a mark."""
+        self._seen: dict[SplitKey, SplitKey] = {}
+        self._sought: list[tuple[SearchTarget, bool]] = []
+        self._mark_of: dict[tuple[SearchTarget, bool], int] = {}
+        self._joints: dict[int, int] = {}
+        self._unmarked: dict[int, int] = {}
+
+    def intern_rung(self, rung: Rung) -> int:
+        """Number a rung of a tail."""
+        found = self._rung_of.get(rung)
+        if found is None:
+            found = self._rung_of[rung] = len(self.rungs)
+            self.rungs.append(rung)
+            self._kinds.append((rung.serial, self._shaping.quiet(rung)))
+        return found
+
+    def _new(self, rest: int, number: int) -> int:
+        """Make the tail that has the rung of a number on top of another tail."""
+        found = self._tail_of[rest << STACK_BITS | number] = len(self._rests)
+        self._rests.append(rest)
+        self._tops.append(number)
+        quiet, askers = self._quiet[rest], self._askers[rest]
+        self._sights.append((number << self._calls | askers) << QUIET_BITS | (quiet if rest else NO_REST))
+        made, own = self._kinds[number]
+        self._askers.append(askers | made)
+        self._quiet.append(quiet & own)
+        return found
+
+    def ladder(self, bundle: int, place: int) -> Ladder:
+        """Return the rungs of one tail of a bundle, lowest first."""
+        return tuple(self.rungs[number] for number in self._numbers(bundle >> STACK_BITS * place & STACK_MASK))
+
+    def top(self, sight: int) -> tuple[Rung, StackRest | None]:
+        """Return what is seen at the top of a tail: its rung, and what of the rest."""
+        quiet, askers = sight & (1 << QUIET_BITS) - 1, sight >> QUIET_BITS & (1 << self._calls) - 1
+        return self.rungs[sight >> QUIET_BITS + self._calls], StackRest(quiet, askers) if quiet < NO_REST else None
+
+    def rebuild(self, bundles: list[int], made: StackRecipes) -> list[int]:
+        """Make tails so from others."""
+        kept = 0
+        while kept < len(made) and made[kept] == (kept, ()):
+            kept += 1
+        mask = (1 << STACK_BITS * kept) - 1
+        rest = [(STACK_BITS * place, source, over) for place, (source, over) in enumerate(made[kept:], kept)]
+        tail_of, found = self._tail_of, []
+        for bundle in bundles:
+            now = bundle & mask
+            for shift, source, over in rest:
+                tail = EMPTY if source < 0 else self._named(bundle, source)
+                for part in over:
+                    if part < 0:
+                        tail = tail_of.get(tail << STACK_BITS | ~part) or self._new(tail, ~part)
+                    else:
+                        tail = self._joined(tail, self._named(bundle, part))
+                now |= tail << shift
+            found.append(now)
+        return found
+
+    def _named(self, bundle: int, part: int) -> int:
+        """Return the tail that a part speaks of, without the marks of calls that are over."""
+        tail, over = bundle >> STACK_BITS * (part & NUMBER) & STACK_MASK, part >> MARKS
+        if not over:
+            return tail
+        found = self._unmarked.get(over << STACK_BITS | tail)
+        if found is None:
+            numbers = [self.intern_rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
+            found = self._unmarked[over << STACK_BITS | tail] = self._over(EMPTY, numbers)
+        return found
+
+    def _joined(self, lower: int, upper: int) -> int:
+        """Return the tail that has the rungs of one over those of another."""
+        found = self._joints.get(lower << STACK_BITS | upper)
+        if found is None:
+            found = self._joints[lower << STACK_BITS | upper] = self._over(lower, self._numbers(upper))
+        return found
+
+    def _over(self, tail: int, numbers: list[int]) -> int:
+        for number in numbers:
+            tail = self._tail_of.get(tail << STACK_BITS | number) or self._new(tail, number)
+        return tail
+
+    def search_key(self, sought: SearchTarget, *, whole: bool) -> int:
+        """Return a mark for what is sought: where it is, a tail is parted at the highest one, a whole ladder as ever.
+
+        It is negative: those of calls are not.
+        """
+        found = self._mark_of.get((sought, whole))
+        if found is None:
+            found = self._mark_of[sought, whole] = ~len(self._sought)
+            self._sought.append((sought, whole))
+        return found
+
+    def _part(self, tail: int, mark: int) -> Split:
+        """Part a tail at the rung of a mark, or a whole ladder."""
+        lower, upper, whole = tail, [], mark == WHOLE
+        there: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
+        if mark < 0:
+            sought, whole = self._sought[~mark]
+            there = partial(self._fits, sought)
+            if not any(map(there, self._numbers(tail))):
+                found = self._parted[mark << STACK_BITS | tail] = Split(tail, EMPTY, ABSENT)
+                return found
+        if whole:
+            number, numbers = self._tops[tail], self._numbers(self._rests[tail])
+            lower, over = self._over(EMPTY, numbers[:1]), self._over(EMPTY, numbers[1:])
+        else:
+            while not there(self._tops[lower]):
+                upper.append(self._tops[lower])
+                lower = self._rests[lower]
+            number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
+        seen = number, self._rest(lower), self._rest(over)
+        found = self._parted[mark << STACK_BITS | tail] = Split(lower, over, self._seen.setdefault(seen, seen))
+        return found
+
+    def _fits(self, sought: SearchTarget, number: int) -> bool:
+        """Whether a rung, or one inside it, is what is sought."""
+        rungs = all_rungs((self.rungs[number],))
+        if isinstance(sought, RungData):
+            return any(rung.data == sought for rung in rungs)
+        return any(rung_matches(rung, *sought) for rung in rungs)
+
+    def _numbers(self, tail: int) -> list[int]:
+        """List the numbers of a tail's rungs, lowest first."""
+        found: list[int] = []
+        while tail != EMPTY:
+            found.append(self._tops[tail])
+            tail = self._rests[tail]
+        return found[::-1]
+
+    def push(self, bundles: list[int], shift: int, rung: int) -> list[int]:
+        """Put a rung on the tail that stands so far up."""
+        tail_of, new_tail = self._tail_of, self._new
+        return [
+            bundle
+            + (
+                (tail_of.get((tail := bundle >> shift & STACK_MASK) << STACK_BITS | rung) or new_tail(tail, rung)) - tail
+                << shift
+            )
+            for bundle in bundles
+        ]
+
+    def pop_grouped(self, bundles: list[int], shift: int) -> dict[int, list[int]]:
+        """Sort tails by what is seen at the top of one of them, and take that off."""
+        sights, rests = self._sights, self._rests
+        found: dict[int, list[int]] = {}
+        for bundle in bundles:
+            tail = bundle >> shift & STACK_MASK
+            sight = sights[tail]
+            if sight in found:
+                found[sight].append(bundle - (tail - rests[tail] << shift))
+            else:
+                found[sight] = [bundle - (tail - rests[tail] << shift)]
+        return found
+
+    def split_grouped(self, bundles: list[int], shift: int, mark: int, new: int) -> dict[SplitKey, list[int]]:
+        """Part one tail of each at the rung of a mark, and sort them by what is seen there.
+
+        The upper part becomes one tail more, so far up.
+        """
+        key = mark << STACK_BITS
+        found: dict[SplitKey, list[int]] = {}
+        for bundle in bundles:
+            tail = bundle >> shift & STACK_MASK
+            part = self._parted.get(key | tail) or self._part(tail, mark)
+            found.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
+        return found
+
+    def _rest(self, tail: int) -> StackRest | None:
+        return StackRest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None
+
+
+def _unmarked(rung: Rung, over: int) -> Rung:
+    """Return a rung without the marks of calls that are over."""
+    return Rung(rung.data, rung.serial & ~over, rung.inner)

@@ -1,0 +1,61 @@
+"""What a rule is called: by the name that the plan gives it, else by what it says."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan.rules import WAYS_BY_RULE
+from wise_ladder.plan.tokens import size_phrase, time_phrase
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.plan.model import Rule
+
+
+def about(rule: Rule) -> str:
+    """Say in few words what a rule is about."""
+    parts = [", ".join(rule.screens)]
+    if rule.lands:
+        parts.append(f"on {', '.join(rule.lands)}")
+    if rule.limit is not None:
+        parts.append(_limit(rule))
+    if rule.ways and rule.ways != WAYS_BY_RULE.get(rule.name):
+        parts.append(f"by {', '.join(rule.ways)}")
+    if rule.condition is not None and rule.condition_text:
+        parts.append(f"if {rule.condition_text}")
+    return " ".join(part for part in parts if part)
+
+
+def named(rule: Rule) -> str:
+    """Name a rule: by its title, else by what it says."""
+    return rule.called or rule.title or says(rule)
+
+
+def says(rule: Rule) -> str:
+    """Say which rule it is, and what it is about."""
+    return f"{rule.name}: {about(rule)}" if about(rule) else rule.name
+
+
+def with_names(rules: Iterable[Rule]) -> tuple[Rule, ...]:
+    """Give each rule a name that no other has; of several that say the same, the later ones get a number."""
+    rules = tuple(rules)
+    taken = {rule.title for rule in rules if rule.title}
+    found: list[Rule] = []
+    for rule in rules:
+        called, number = named(rule), 1
+        while not rule.title and called in taken:
+            number += 1
+            called = f"{says(rule)} ({number})"
+        taken.add(called)
+        found.append(replace(rule, called=called))
+    return tuple(found)
+
+
+def _limit(rule: Rule) -> str:
+    assert rule.limit is not None  # noqa: S101 - whoever asks has looked
+    if rule.name == "memory at most":
+        return size_phrase(rule.limit)
+    return time_phrase(rule.limit) if rule.name == "no flash" else f"{rule.limit} {'rung' if rule.limit == 1 else 'rungs'}"

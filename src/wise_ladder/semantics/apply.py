@@ -1,0 +1,147 @@
+"""Which function does which small step, and what is due when a timer is."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import events, operations
+from wise_ladder.semantics import apply_overlays, apply_rungs, apply_world, effects, log, paths, tasks
+from wise_ladder.semantics.state import GONE, Phase
+from wise_ladder.semantics.working_state import WorkingState
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.semantics.state import Deadline, RungData
+
+APPLY: dict[type, Callable[[WorkingState, Any], None]] = {
+    effects.PushRung: apply_rungs.push_rung,
+    effects.ReplaceTop: apply_rungs.replace_top,
+    effects.PopTop: apply_rungs.pop_top,
+    effects.PopDownTo: apply_rungs.pop_down_to,
+    effects.PopToLowest: apply_rungs.pop_to_lowest,
+    effects.PopAll: apply_rungs.pop_all,
+    effects.SetTopArguments: apply_rungs.set_top_arguments,
+    effects.ShowTab: apply_rungs.show_tab,
+    effects.DeliverResult: apply_rungs.deliver_result,
+    effects.OpenOverlay: apply_overlays.open_overlay,
+    effects.CloseOverlay: apply_overlays.close_overlay,
+    effects.SetFactValue: apply_world.set_to,
+    effects.SetRungFactValue: apply_world.set_own_to,
+    effects.SetWanted: apply_world.want,
+    effects.ClearWanted: apply_world.forget,
+    effects.StandIn: apply_world.stand_in,
+    effects.ExitApp: apply_world.go_out,
+    effects.ToBackground: apply_world.go_away,
+    effects.ToForeground: apply_world.come_back,
+    effects.RaiseCover: apply_world.raise_cover,
+    effects.LiftCover: apply_world.lift_cover,
+    effects.HoldLink: apply_world.arrive,
+    effects.MakeCall: apply_world.make_call,
+    effects.DropCalls: apply_world.drop_calls,
+    effects.KillApp: apply_world.die,
+    effects.Restore: apply_world.restore,
+    effects.FreeHidden: apply_world.free,
+    effects.Next: WorkingState.follow_next,
+    effects.TakeMove: WorkingState.take,
+    effects.GuardsPassed: WorkingState.let_pass,
+    effects.OpenQuestion: WorkingState.ask,
+    effects.Block: WorkingState.stop,
+    effects.Rollback: WorkingState.undo,
+    effects.AnswerQuestion: WorkingState.answer_question,
+    effects.AddEntry: lambda doing, do: doing.happened.append(do.happening),
+}
+
+
+def due_timer(doing: WorkingState, timer: Deadline) -> tasks.Task | None:
+    """Take what is due off the list, and say what it is about; None: nothing has to be decided about it."""
+    doing.begin_matter()
+    doing.pending = tuple(other for other in doing.pending if other != timer)
+    match timer.kind:
+        case "overlay":
+            doing.layer = timer.serial
+            name = next(layer.name for layer, _ in apply_overlays.layers_of(doing) if layer.serial == timer.serial)
+            return tasks.OverlayExpired(name)
+        case "cover most":
+            return tasks.CheckCover(over=True)
+        case "cover least":
+            doing.least = False
+            return None
+        case "first frame" | "frame":
+            return _first_frame(doing, timer)
+        case "reply":
+            call = next(call for call in doing.calls if call.number == timer.serial)
+            return events.Reply(call.name, call.reply)
+        case "on ladder" | "shown" | "whatever happens":
+            trigger = operations.TimerTrigger(timer.after, timer.kind)
+            return of_place(doing, timer.serial, timer.data, trigger, "")
+
+
+def _first_frame(doing: WorkingState, timer: Deadline) -> tasks.BecameVisible | None:
+    first = timer.kind == "first frame"
+    if doing.phase is Phase.OPEN:
+        for place, rung in enumerate(doing.path):
+            if rung.serial == timer.serial:
+                return tasks.BecameVisible(place, first)
+        for layer, place in apply_world.visible_overlays(doing):
+            if layer.serial == timer.serial:
+                return tasks.BecameVisible(place, first, layer.name)
+    return None
+
+
+def take_reply(doing: WorkingState, reply: events.Reply) -> tasks.TriggerTask:
+    """Take the call that was made first off the list, and say whose it is."""
+    doing.begin_matter()
+    call = next(call for call in doing.calls if call.name == reply.call)
+    doing.calls = tuple(other for other in doing.calls if other != call)
+    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial != call.number)
+    doing.happened.append(log.Replied(reply.call, reply.outcome))
+    trigger = operations.ReplyTrigger(reply.call, reply.outcome)
+    if call.where is None:
+        return tasks.TriggerTask(trigger, None)
+    return of_place(doing, call.serial, call.data, trigger, call.where)
+
+
+def of_place(
+    doing: WorkingState, serial: int, was: RungData | None, trigger: operations.Trigger, where: str
+) -> tasks.TriggerTask:
+    """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
+    found = paths.find_overlay(doing.ladder, serial)
+    own = next((layer for layer in doing.layers if layer.serial == serial), None)
+    if found is None and own is None and where not in doing.plan.overlay:
+        return _of_rung(doing, serial, was, trigger, where)
+    if found is None and own is None:
+        doing.owner = GONE
+        return tasks.TriggerTask(trigger, where, where, lowest=not doing.ladder, hidden=True, gone=True)
+    doing.layer = serial
+    if found is None:
+        assert own is not None  # noqa: S101 - one of both was found
+        return tasks.TriggerTask(trigger, own.name, own.name, hidden=doing.phase is not Phase.OPEN)
+    layer, (rung, _) = found
+    due = _of_rung(doing, rung.serial, None, trigger, layer.name)
+    return replace(due, screen=layer.name, arguments=(), own=())
+
+
+def _of_rung(
+    doing: WorkingState, serial: int, was: RungData | None, trigger: operations.Trigger, where: str
+) -> tasks.TriggerTask:
+    doing.owner = serial
+    found = paths.find(doing.ladder, serial)
+    if found is None:
+        assert was is not None, "timers that stop with their rung have stopped"  # noqa: S101
+        doing.owner, lowest = GONE, not doing.ladder
+        where = where or was.screen
+        return tasks.TriggerTask(trigger, where, was.screen, was.arguments, was.facts, 0, lowest, hidden=True, gone=True)
+    data, (level, lowest) = found.rung.data, stand_at(doing, found)
+    hidden = doing.phase is not Phase.OPEN or all(seen.serial != serial for seen in doing.path)
+    return tasks.TriggerTask(trigger, where or data.screen, data.screen, data.arguments, data.facts, level, lowest, hidden)
+
+
+def stand_at(doing: WorkingState, found: paths.Spotted) -> tuple[int, bool]:
+    """Let a move act on the ladder of a rung, wherever that is; return its level, and whether the rung is the lowest there."""
+    rung, chain = found
+    inside = ((rung.serial, rung.data.tab_order[-1]),) if rung.inner else ()
+    doing.owner, doing.chain = rung.serial, (*chain, *inside)
+    return len(chain), paths.is_lowest(doing.ladder, found)

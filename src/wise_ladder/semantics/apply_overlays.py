@@ -1,0 +1,82 @@
+"""Doing: overlays that open and close."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.semantics import effects, log
+from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited
+from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, start_timer
+from wise_ladder.semantics.log import Finding
+from wise_ladder.semantics.paths import Spotted, find, find_overlay
+from wise_ladder.semantics.state import OverlayInstance, Rung, RungData, all_rungs
+from wise_ladder.semantics.symbolic import told
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.semantics.working_state import WorkingState
+
+
+def layers_of(doing: WorkingState) -> Iterator[tuple[OverlayInstance, Rung | None]]:
+    """Go through all overlays that are open, each with the rung it lies over, none if it is the app's."""
+    yield from ((layer, None) for layer in doing.layers)
+    yield from ((layer, rung) for rung in all_rungs(doing.ladder) for layer in rung.overlays)
+
+
+def open_overlay(doing: WorkingState, do: effects.OpenOverlay) -> None:
+    """An overlay opens."""
+    serial = doing.free_serial(highest=True)
+    layer = OverlayInstance(do.overlay, serial, await_answer(doing, do.awaiting, do.overlay) if do.awaiting else 0)
+    if do.place < 0:
+        doing.layers = (*doing.layers, layer)
+    else:
+        rung = doing.track[do.place]
+        doing.put_rung(replace(rung, overlays=(*rung.overlays, layer)))
+    doing.opened.append(serial)
+    doing.happened.append(log.Opened(do.overlay))
+    if do.time is not None:
+        add_pending(doing, serial, do.time, "overlay")
+    for after, runs in doing.tables.timers.get(do.overlay, ()):
+        start_timer(doing, RungData(do.overlay), serial, after, runs)
+
+
+def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
+    """An overlay closes, and gives its value to what awaits it."""
+    layer, holder = _sought(doing, do)
+    if layer is None:
+        return
+    if holder is None:
+        doing.layers = tuple(other for other in doing.layers if other != layer)
+    else:
+        rung = holder.rung
+        doing.put_rung(replace(rung, overlays=tuple(other for other in rung.overlays if other != layer)))
+    stops = (*OF_RUNGS, "overlay")
+    if any(timer.kind in stops and timer.serial == layer.serial for timer in told(doing.pending)):
+        doing.pending = tuple(timer for timer in doing.pending if timer.kind not in stops or timer.serial != layer.serial)
+    doing.unseen = tuple(serial for serial in doing.unseen if serial != layer.serial)
+    doing.opened = [serial for serial in doing.opened if serial != layer.serial]
+    doing.happened.append(log.Closed(do.overlay, by_itself=do.place is None))
+    over = (-1, ()) if holder is None else (holder.rung.serial, holder.chain)
+    doing.closed.append((do.overlay, over[1], over[0]))
+    asker = find(doing.ladder, layer.asker) if layer.asker else None
+    marks = [mark for mark in asker.rung.data.awaits if mark.overlay == do.overlay] if asker is not None else []
+    if asker is not None and marks:
+        resolve_awaited(doing, asker.rung, marks[-1:], do.value)
+        doing.hidden_results.append(asker.rung.serial)
+    elif do.value is not None:
+        words = f"{do.overlay} closed with {do.value}, but nobody awaits it"
+        doing.happened.append(Finding("nobody waits", words))
+
+
+def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
+    """Return the overlay that is to close, and the rung it lies over, none if it is the app's."""
+    if do.place is None:
+        found = find_overlay(doing.ladder, doing.layer)
+        own = next((layer for layer in doing.layers if layer.serial == doing.layer), None)
+        return (own, None) if found is None else found
+    holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
+    layers = doing.layers if holder is None else holder.rung.overlays
+    return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder

@@ -1,0 +1,324 @@
+"""Doing: facts, the wanted place, guards that come first, the app's phases, its cover, calls and timers."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.semantics import effects, log
+from wise_ladder.semantics.log import Finding
+from wise_ladder.semantics.paths import rung_matches, spotted
+from wise_ladder.semantics.state import ArmedGuard, Deadline, PendingCall, Phase, Rung, RungData, Wanted, all_rungs
+from wise_ladder.semantics.text import rung_text
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Fact
+    from wise_ladder.plan.operations import TimerScope
+    from wise_ladder.semantics.state import DeadlineKind, Ladder, OverlayInstance, Result
+    from wise_ladder.semantics.working_state import WorkingState
+
+# Facts, the wanted place, armed guards
+
+
+def set_to(doing: WorkingState, do: effects.SetFactValue) -> None:
+    """A fact of the app gets a value; one that is kept in memory none while the app has no memory."""
+    was = doing.facts[do.place]
+    if was == do.value:
+        return
+    if not _has_memory(doing, doing.plan.facts[do.place]):
+        doing.happened.append(log.NoEffect(f"{doing.plan.app} does not run, and {do.name} is kept in its memory"))
+    else:
+        doing.facts = (*doing.facts[: do.place], do.value, *doing.facts[do.place + 1 :])
+        doing.happened.append(log.FactChanged(do.name, was, do.value))
+
+
+def _has_memory(doing: WorkingState, fact: Fact) -> bool:
+    if fact.lifetime == "disk" or doing.phase in {Phase.OPEN, Phase.AWAY}:
+        return True
+    return doing.alive if doing.phase is Phase.OUTSIDE else fact.lifetime == "ladder"
+
+
+def set_own_to(doing: WorkingState, do: effects.SetRungFactValue) -> None:
+    """A fact of the rung that the move stands on gets a value."""
+    rung = doing.owner_rung()
+    was = None if rung is None else dict(rung.data.facts).get(do.name)
+    if rung is not None and was is not None and was != do.value:
+        own = tuple((name, do.value if name == do.name else value) for name, value in rung.data.facts)
+        doing.set_data(rung, replace(rung.data, facts=own))
+        doing.own_was.setdefault((rung.serial, do.name), was)
+        doing.happened.append(log.FactChanged(do.name, was, do.value, own=True))
+
+
+def want(doing: WorkingState, do: effects.SetWanted) -> None:
+    """The wanted place is remembered; what stood in the stead of another one stands for itself from now on."""
+    if doing.wanted:
+        for rung in [rung for rung in all_rungs(doing.ladder) if not _inert(rung) and rung.data.redirected]:
+            doing.set_data(rung, replace(rung.data, redirected=False))
+    doing.wanted = Wanted(do.data.screen, do.data.arguments, do.address)
+    doing.happened.append(log.Remembered(do.data))
+
+
+def stand_in(doing: WorkingState, do: effects.StandIn) -> None:
+    """The top rung stands in the stead of the wanted place."""
+    top = doing.ladder_at(do.level)[-1]
+    doing.set_data(top, replace(top.data, redirected=True))
+
+
+def _inert(rung: Rung) -> bool:
+    """Whether a rung that was left out has nothing that matters when it goes."""
+    return rung.plain or rung.saved
+
+
+def forget(doing: WorkingState, do: effects.ClearWanted) -> None:
+    """The wanted place is forgotten."""
+    if doing.wanted:
+        doing.wanted = None
+        doing.happened.append(log.Forgotten(do.why))
+
+
+def arm(doing: WorkingState) -> None:
+    """Guards that come first are armed while their conditions hold, hidden or not; those that outlive their rung stay so."""
+    now = [ArmedGuard(guard.id, 0) for guard in doing.tables.comes_first.get(None, ()) if doing.guard_holds(guard, 0, None)]
+    for rung, _ in spotted(doing.ladder):
+        for screen, guards in doing.tables.comes_first.items():
+            if screen is not None and rung_matches(rung, screen):
+                now += [
+                    ArmedGuard(guard.id, rung.serial) for guard in guards if doing.guard_holds(guard, rung.serial, rung.data)
+                ]
+    gone = [entry for entry in doing.armed if entry.gone and doing.plan.guard[entry.guard].app_scoped]
+    # Two that are alike are one: which of their rungs it was makes no difference any more.
+    outlived = {(entry.guard, entry.data): entry for entry in reversed(gone)}
+    known = {(entry.guard, entry.data) for entry in doing.before.armed if entry.gone}
+    kept = [entry for entry in doing.armed if entry in now]
+    for name in reversed(outlived):
+        if name not in known:
+            guard = doing.plan.guard[name[0]]
+            words = f"{guard.name} is still armed although its screen {guard.id.owner} is gone"
+            doing.happened.append(Finding("handler outlived its screen", words))
+    doing.armed = tuple(dict.fromkeys((*reversed(outlived.values()), *kept, *now)))
+
+
+# Phases
+
+
+def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
+    """The app is left; facts on disk stay, and what outlives the screens where the phone lets it."""
+    lives_on = doing.plan.policies.leaving_ends == "screens" and not do.whole
+    for rung in (rung for rung in all_rungs(doing.ladder) if not _inert(rung)):
+        for result in rung.data.undelivered:
+            tell_lost(doing, rung.data, result)
+    if not do.whole and doing.tables.left:
+        doing.gone += [(each.rung, each.chain) for each in spotted(doing.ladder) if not each.rung.plain]
+    doing.phase, doing.ladder, doing.path, doing.layers, doing.calls = Phase.OUTSIDE, (), [], (), ()
+    doing.turn(())
+    doing.question, doing.wanted, doing.armed, doing.unseen = None, None, (), ()
+    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
+    doing.freed, doing.alive = (), lives_on
+    doing.emptied, doing.made, doing.opened = [], [], []
+    timers = doing.pending if lives_on else ()
+    doing.pending = tuple(timer for timer in timers if timer.kind == "whatever happens")
+    if not lives_on:
+        _facts_stay(doing, ("disk",))
+    doing.happened.append(log.AppLeft(do.how))
+
+
+def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
+    doing.facts = tuple(
+        value if fact.lifetime in kept else fact.values[0] for fact, value in zip(doing.plan.facts, doing.facts, strict=True)
+    )
+
+
+def tell_lost(doing: WorkingState, data: RungData, result: Result) -> None:
+    """A result that came and was not delivered goes with its rung; of one that was cancelled nothing is lost."""
+    if result.value is not None:
+        words = f"{result.name} came for {rung_text(data)}, which went before it got it"
+        doing.happened.append(Finding("result lost", words))
+
+
+def go_away(doing: WorkingState, do: effects.ToBackground) -> None:
+    """The app goes to the background."""
+    doing.phase = Phase.AWAY
+    doing.happened.append(log.WentToBackground(do.by_back))
+
+
+def come_back(doing: WorkingState, do: effects.ToForeground) -> None:
+    """The app comes to the front."""
+    doing.phase, doing.alive = Phase.OPEN, False
+    app = doing.plan.app
+    doing.happened.append(log.Launched(app) if do.launched else log.CameToFront(app))
+    if do.launched:
+        doing.world.append("launched")
+        doing.starting = True
+
+
+def raise_cover(doing: WorkingState, do: effects.RaiseCover) -> None:
+    """The cover goes up."""
+    doing.cover, doing.least = True, bool(do.least)
+    if do.least:
+        add_pending(doing, 0, do.least, "cover least")
+    if do.most is not None:
+        add_pending(doing, 0, do.most, "cover most")
+    doing.happened.append(log.CoverUp())
+
+
+def lift_cover(doing: WorkingState, do: effects.LiftCover) -> None:
+    """The cover goes."""
+    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
+    doing.pending = tuple(timer for timer in doing.pending if not timer.kind.startswith("cover"))
+    doing.world.append("cover gone")
+    doing.happened.append(log.CoverGone(do.over))
+
+
+def arrive(doing: WorkingState, do: effects.HoldLink) -> None:
+    """An address, or a ladder that came back, waits for the cover to go."""
+    doing.arriving, doing.restored = do.address, do.restored
+
+
+def die(doing: WorkingState, do: effects.KillApp) -> None:
+    """The phone ends the app: what was under way goes, what was awaited is lost, the ladder is saved."""
+    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
+        values = (result.name for result in rung.data.undelivered if result.value is not None)
+        for name in (*(mark.name for mark in rung.data.awaits), *values):
+            words = f"{rung.data.screen} awaited {name} when the phone ended the app"
+            doing.happened.append(Finding("result lost", words))
+    if doing.unseen:
+        closed = {
+            layer.serial for layer in (*doing.layers, *(each for rung in all_rungs(doing.ladder) for each in rung.overlays))
+        }
+        doing.unseen = tuple(serial for serial in doing.unseen if serial not in closed)
+    doing.phase, doing.pending, doing.calls, doing.layers = Phase.KILLED, (), (), ()
+    doing.question, doing.wanted, doing.armed = None, None, ()
+    doing.cover, doing.least, doing.arriving, doing.restored, doing.freed = False, False, "", False, ()
+    doing.turn(())
+    doing.put_ladder(0, _all_saved(doing, doing.ladder))
+    _facts_stay(doing, ("disk", "ladder"))
+    doing.happened.append(log.AppKilled(do.crash))
+
+
+def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
+    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung) for rung in ladder)
+
+
+def _saved(doing: WorkingState, rung: Rung) -> Rung:
+    """Return a rung as it is saved: without overlays and results, facts of its own only where they are kept."""
+    if rung.saved:
+        return rung
+    kept = {fact.name: fact for fact in doing.plan.screen[rung.data.screen].holds}
+    own = tuple((name, kept[name].values[0] if kept[name].lifetime == "memory" else value) for name, value in rung.data.facts)
+    data = replace(rung.data, facts=own, awaits=(), undelivered=(), redirected=False, owes=None)
+    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
+
+
+def restore(doing: WorkingState, do: effects.Restore) -> None:
+    """The saved ladder comes back, or what of it."""
+    if do.what == "nothing":
+        doing.unseen = ()
+        doing.put_ladder(0, ())
+        _facts_stay(doing, ("disk",))
+    elif do.what == "top":
+        doing.put_ladder(0, _tops(doing.ladder))
+        left = {rung.serial for rung in all_rungs(doing.ladder)}
+        doing.unseen = tuple(serial for serial in doing.unseen if serial in left)
+    doing.happened.append(log.Restored(do.what))
+    if any(runs == "on ladder" for timers in doing.tables.timers.values() for _, runs in timers):
+        for rung in [rung for rung in all_rungs(doing.ladder) if not rung.saved]:
+            for after, runs in doing.tables.timers.get(rung.data.screen, ()):
+                if runs == "on ladder":
+                    start_timer(doing, rung.data, rung.serial, after, runs)
+
+
+def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
+    return tuple(
+        Rung(rung.data, rung.serial, tuple(_tops(inner) for inner in rung.inner), rung.overlays) for rung in ladder[-1:]
+    )
+
+
+def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
+    """Rungs that are not visible give up what they hold, where their screen says that they can."""
+    seen = {rung.serial for rung in doing.path}
+    lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
+    freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
+    doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
+    doing.world.append("low memory")
+    doing.happened.append(log.MemoryLow(len(freed)))
+
+
+# Calls
+
+
+def make_call(doing: WorkingState, do: effects.MakeCall) -> None:
+    """A call is under way, made by the place that the move stands on."""
+    if do.again:
+        drop_calls(doing, effects.DropCalls(do.call))
+    number = max((call.number for call in doing.calls), default=0) + 1
+    coming = [outcome for call, outcome in doing.given if call == do.call]
+    if len(coming) > 1:
+        given = list(doing.given)
+        given.remove((do.call, coming[0]))
+        doing.given = tuple(given)
+    reply = coming[0] if coming else ""
+    rung = doing.owner_rung() if doing.where is not None else None
+    serial = doing.layer or max(doing.owner, 0)
+    data = rung.data if rung is not None else RungData(doing.where) if doing.where is not None else None
+    call = PendingCall(do.call, number, doing.clock, serial, doing.where, data, reply)
+    doing.calls = (*doing.calls, call)
+    doing.happened.append(log.CallMade(do.call))
+    outcome = doing.plan.call[do.call].outcome(reply)
+    if outcome is not None:
+        add_pending(doing, number, outcome.takes, "reply")
+
+
+def drop_calls(doing: WorkingState, do: effects.DropCalls) -> None:
+    """The calls of a name are given up."""
+    gone = {call.number for call in doing.calls if call.name == do.call}
+    doing.calls = tuple(call for call in doing.calls if call.number not in gone)
+    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial not in gone)
+    doing.happened.extend(log.CallDropped(do.call) for _ in gone)
+
+
+# Timers
+
+OF_RUNGS: tuple[DeadlineKind, ...] = ("on ladder", "shown", "first frame", "frame")
+"""What falls due for a rung and stops when it goes."""
+WHILE_SHOWN: tuple[DeadlineKind, ...] = ("shown", "first frame", "frame")
+"""What stops when its rung or overlay is no longer seen."""
+
+
+def add_pending(doing: WorkingState, serial: int, after: int, kind: DeadlineKind, data: RungData | None = None) -> None:
+    """Let something fall due for a rung, an overlay or a call."""
+    order = max((timer.order for timer in doing.pending), default=0) + 1
+    timer = Deadline(doing.clock + after, order, serial, after, kind, data)
+    doing.pending = tuple(sorted((*doing.pending, timer)))
+
+
+def start_timer(doing: WorkingState, data: RungData, serial: int, after: int, runs: TimerScope) -> None:
+    """Start a timer of a rung or overlay, and say so."""
+    add_pending(doing, serial, after, runs, data if runs == "whatever happens" else None)
+    doing.happened.append(log.TimerStarted(data, after))
+
+
+def follow_the_eyes(doing: WorkingState) -> None:
+    """What runs while a rung is shown stops where it is covered; what is visible again takes back what it gave up."""
+    seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
+    late = doing.tables.shown and doing.plan.policies.shown_acts == "after it"
+    timers = doing.pending if doing.tables.shown_timers or late else ()
+    if timers and doing.phase is Phase.OPEN:
+        seen |= {layer.serial for layer, _ in visible_overlays(doing)}
+    stopped = [timer for timer in timers if timer.kind in WHILE_SHOWN and timer.serial not in seen]
+    if stopped:
+        faces = {rung.serial: rung.data for rung in all_rungs(doing.ladder)}
+        faces |= {layer.serial: RungData(layer.name) for rung in all_rungs(doing.ladder) for layer in rung.overlays}
+        faces |= {layer.serial: RungData(layer.name) for layer in doing.layers}
+        own = (timer for timer in stopped if timer.kind == "shown")
+        doing.happened.extend(log.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in own)
+        doing.pending = tuple(timer for timer in doing.pending if timer not in stopped)
+    if doing.freed:
+        doing.freed = tuple(serial for serial in doing.freed if serial not in seen)
+
+
+def visible_overlays(doing: WorkingState) -> list[tuple[OverlayInstance, int]]:
+    """List the overlays over what is on the visible path, opened last at the end, each with its place (-1: the app)."""
+    found = [(layer, -1) for layer in doing.layers]
+    found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]
+    return sorted(found, key=lambda each: each[0].serial)

@@ -1,0 +1,154 @@
+"""Whether a condition holds at a head; what lies beneath is asked for."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan import operations
+from wise_ladder.semantics import effects
+from wise_ladder.semantics.state import COVERED
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.operations import Condition
+    from wise_ladder.plan.values import Value
+    from wise_ladder.semantics.effects import StackAnswers, StackQuery
+    from wise_ladder.semantics.state import Head
+
+
+class QueryNeeded(Exception):  # noqa: N818 - a question is no error
+    """Deciding needs to know something that the head does not show."""
+
+    def __init__(self, question: StackQuery) -> None:
+        """Carry the question to whoever can look."""
+        super().__init__(question)
+        self.question = question
+
+
+def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], values: dict[str, Value]) -> Condition | bool:
+    """Return what of a condition is still open where the facts and arguments of its place are known."""
+    match condition:
+        case None:
+            return True
+        case operations.RungFactIs(name, value):
+            return (name, value) in own
+        case operations.ArgumentIs(name, value):
+            return values.get(name) == value
+        case operations.Not(inner):
+            found = simplify(inner, own, values)
+            return not found if isinstance(found, bool) else operations.Not(found)
+        case operations.AllOf(parts) | operations.AnyOf(parts):
+            decides = isinstance(condition, operations.AnyOf)
+            open_parts = [simplify(part, own, values) for part in parts]
+            if any(part is decides for part in open_parts):
+                return decides
+            rest = tuple(part for part in open_parts if not isinstance(part, bool))
+            return type(condition)(rest) if rest else not decides
+        case operations.FactIs() | operations.Alone() | operations.DepthOver() | operations.OnLadder() | operations.BeneathIs():
+            return condition
+
+
+def uses_only_facts(condition: Condition | bool) -> bool:
+    """Whether a condition hangs on nothing but facts of the app."""
+    match condition:
+        case operations.Not(inner):
+            return uses_only_facts(inner)
+        case operations.AllOf(parts) | operations.AnyOf(parts):
+            return all(uses_only_facts(part) for part in parts)
+        case bool() | operations.FactIs():
+            return True
+        case (
+            operations.RungFactIs()
+            | operations.ArgumentIs()
+            | operations.Alone()
+            | operations.DepthOver()
+            | operations.OnLadder()
+            | operations.BeneathIs()
+        ):
+            return False
+
+
+def facts_of(condition: Condition | None) -> set[str]:
+    """Return the facts of the app that a condition asks for."""
+    match condition:
+        case operations.FactIs(name, _):
+            return {name}
+        case operations.Not(inner):
+            return facts_of(inner)
+        case operations.AllOf(parts) | operations.AnyOf(parts):
+            return set[str]().union(*map(facts_of, parts))
+        case (
+            None
+            | operations.RungFactIs()
+            | operations.ArgumentIs()
+            | operations.Alone()
+            | operations.DepthOver()
+            | operations.OnLadder()
+            | operations.BeneathIs()
+        ):
+            return set()
+
+
+class EvalContext:
+    """A head as one place sees it: with the place's own facts, its arguments, where it stands, and the answers from beneath."""
+
+    def __init__(self, plan: Plan, head: Head, known: StackAnswers) -> None:
+        """Begin at no place, as the app: no facts of its own."""
+        self.plan, self.head, self.known = plan, head, known
+        self.own: tuple[tuple[str, str], ...] = ()
+        self.values: dict[str, Value] = {}
+        self.place: int | None = -1
+        """Where on the path it is; None: on a rung that is not on it."""
+        self.lowest: bool | None = None
+        """Whether the place is the lowest of its ladder; None: the app's own ladder is what counts."""
+
+    def at(self, place: int, values: dict[str, Value] | None = None) -> EvalContext:
+        """See the head from a place of the path, -1: as the app; `values` come on top of the rung's arguments."""
+        found = EvalContext(self.plan, self.head, self.known)
+        found.values = values or {}
+        if place >= 0:
+            spot = self.head.path[place]
+            found.own, found.place, found.lowest = spot.data.facts, place, spot.lowest
+            found.values = {**dict(spot.data.arguments), **found.values}
+        return found
+
+    def of(self, own: tuple[tuple[str, str], ...], values: dict[str, Value], *, lowest: bool) -> EvalContext:
+        """See the head as the rung does that the matter is about, and that is not on the path."""
+        found = EvalContext(self.plan, self.head, self.known)
+        found.own, found.values, found.place, found.lowest = own, values, None, lowest
+        return found
+
+    def ask(self, question: StackQuery) -> bool:
+        """Return what lies beneath; raises Beneath where it is not known yet."""
+        for asked, answer in self.known:
+            if asked == question:
+                return answer
+        raise QueryNeeded(question)
+
+    def holds(self, condition: Condition | None) -> bool:
+        """Whether a condition holds; none always does."""
+        match condition:
+            case None:
+                return True
+            case operations.FactIs(name, value):
+                return self.head.facts[self.plan.fact_index[name]] == value
+            case operations.RungFactIs(name, value):
+                return (name, value) in self.own
+            case operations.ArgumentIs(name, value):
+                return self.values.get(name) == value
+            case operations.Alone():
+                path = self.head.path
+                alone = bool(path) and path[0].lowest and path[0].stands != COVERED
+                return alone if self.lowest is None else self.lowest
+            case operations.Not(inner):
+                return not self.holds(inner)
+            case operations.AllOf(parts):
+                return all(self.holds(part) for part in parts)
+            case operations.AnyOf(parts):
+                return any(self.holds(part) for part in parts)
+            case operations.DepthOver(rungs):
+                return self.ask(effects.DeeperThan(rungs))
+            case operations.OnLadder(screen):
+                return self.ask(effects.OnPath(self.place, screen))
+            case operations.BeneathIs(screen):
+                return self.ask(effects.IsBeneath(self.place, screen))

@@ -1,0 +1,465 @@
+"""The first half of a step: deciding, at the head and nowhere else.
+
+`decide` answers an event, or what follows from one, with small steps. It sees the head only. What lies beneath it can ask
+for, by raising a question; `step` looks the answer up and asks again with it. So each decision is a function of the plan, the
+matter, the head and the answers, and is made once.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import events, operations
+from wise_ladder.plan.addresses import filled_in
+from wise_ladder.semantics import effects, tasks
+from wise_ladder.semantics.conditions import EvalContext
+from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
+from wise_ladder.semantics.guards import GuardCheck, acting_for
+from wise_ladder.semantics.log import Finding, GuardSkipped, NoEffect, ReplyDropped
+from wise_ladder.semantics.plan_index import filled, index_of
+from wise_ladder.semantics.reasons import Reason, first_that_holds, move_words, unmet_part
+from wise_ladder.semantics.state import Phase
+from wise_ladder.semantics.tasks import Cause, OperationTask
+from wise_ladder.semantics.text import named, rung_text, screen_words
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
+    from wise_ladder.plan.model import Move, OnBack, Plan, Way
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.values import Value
+    from wise_ladder.semantics.effects import Decision, Effect, StackAnswers
+    from wise_ladder.semantics.reasons import ReasonKind, ReasonPart, Response
+    from wise_ladder.semantics.state import Head
+
+
+class Decider:
+    """One decision: the head and the answers at hand."""
+
+    def __init__(self, plan: Plan, head: Head, known: StackAnswers) -> None:
+        self.plan, self.head = plan, head
+        self.view, self.tables = EvalContext(plan, head, known), index_of(plan)
+        self.guards = GuardCheck(self.view, self.tables)
+
+    def hear(self, kind: ReasonKind, name: str, verdict: Response, because: str = "", thing: ReasonPart | None = None) -> None:
+        """Note who was asked, where somebody listens."""
+        if self.tables.asked is not None:
+            self.tables.asked.append(Reason(kind, name, verdict, because, thing))
+
+    def _chosen(self, moves: Iterable[Move], view: EvalContext) -> Move | None:
+        return first_that_holds(self.tables.asked, moves, view)
+
+    def not_open(self) -> effects.Refusal | None:
+        """Return why nothing can be done while the app is not in front, None while it is."""
+        if self.head.phase is Phase.OUTSIDE:
+            return effects.Refusal(f"{self.plan.app} does not run: launch it first")
+        if self.head.phase is Phase.AWAY:
+            return effects.Refusal(f"{self.plan.app} is in the background: reopen it first")
+        if self.head.phase is Phase.KILLED:
+            return effects.Refusal(f"{self.plan.app} was ended by the phone: reopen it first")
+        return None
+
+    def _not_seen(self) -> effects.Refusal | None:
+        """Why what is on the screen cannot be touched."""
+        if refusal := self.not_open():
+            return refusal
+        return effects.Refusal("the cover is still up") if self.head.cover else None
+
+    def _asking(self) -> effects.Refusal | None:
+        if self.head.question is None:
+            return None
+        guard = self.plan.guard[self.head.question]
+        answers = ", ".join(answer.name for answer in guard.answers)
+        return effects.Refusal(f'"{guard.name}" asks first; answers: {answers}')
+
+    def _covered(self) -> tuple[str, int] | None:
+        """The overlay that takes what is tapped: of those that do, the one opened last."""
+        for name, place in reversed(self.head.layers):
+            if self.plan.overlay[name].modal:
+                return name, place
+        return None
+
+    # Back, arrow, answers
+
+    def back(self, event: events.Back) -> Decision:
+        """Decide system Back: the first answer of a question, else its goal."""
+        if refusal := self.not_open():
+            return refusal
+        if self.plan.policies.system_back == "no":
+            return effects.Refusal("this phone has no Back of its own")
+        if self.head.cover:
+            return (effects.ExitApp("by Back"),)
+        if self.head.question is not None:
+            return self.answered(self.plan.guard[self.head.question].answers[0].name)
+        return (effects.DecideNext(OperationTask(operations.ChooseGoal(), 0, Cause("system", event.taken_by))),)
+
+    def _choose_goal(self, cause: Cause) -> tuple[Effect, ...]:
+        """Ask the guards that are first in line, then look for what Back takes."""
+        met = self.guards.first_in_line(cause)
+        if met.stopped is not None:
+            return met.stopped
+        passed = (effects.GuardsPassed(met.passed, len(self.head.path)),) if met.passed else ()
+        return (*passed, *self._back_target(cause))
+
+    def _back_target(self, cause: Cause) -> tuple[Effect, ...]:
+        for name, place in reversed(self.head.layers):
+            back = self.plan.overlay[name].back
+            self.hear("overlay", name, *_OVERLAY_SAYS[back])
+            if back == "blocked":
+                return (effects.AddEntry(NoEffect(f"{named(name)} does not let Back through")),)
+            if back == "closes":
+                return (_part(operations.Close(overlay=name), max(place, 0), cause),)
+        return self._ladder_goal(cause)
+
+    def _ladder_goal(self, cause: Cause) -> tuple[Effect, ...]:
+        """Go inside out: the first ladder with more than one rung pops, tabs may go to another tab, then outwards."""
+        path = self.head.path
+        for level in reversed(range(len(path))):
+            if not path[level].lowest:
+                self.hear("ladder", rung_text(path[level].data), "took it", "something lies beneath it")
+                return (_part(operations.Pop(), level, cause),)
+            self.hear("ladder", rung_text(path[level].data), "passed", "it is the lowest of its ladder")
+            if level and (tab := self._tab_back(level - 1)) is not None:
+                self.hear("ladder", path[level - 1].data.screen, "took it", f"Back goes to the tab {tab} first")
+                return (_part(operations.Switch(tab, going_back=True), level - 1, cause),)
+        self.hear("ladder", "the phone", "took it", f"at the root Back is to {self.plan.policies.back_at_root}")
+        match self.plan.policies.back_at_root:
+            case "leave":
+                return (_part(operations.LeaveByBack(), 0, cause),)
+            case "away":
+                return (_part(operations.LeaveByBack(away=True), 0, cause),)
+            case "stay":
+                return (effects.AddEntry(STAYS_AT_ROOT),)
+
+    def _tab_back(self, place: int) -> str | None:
+        data = self.head.path[place].data
+        screen = self.plan.screen[data.screen]
+        policy = self.plan.policies.tab_back
+        if not screen.tabs or policy == "outwards":
+            return None
+        if policy == "last used":
+            return screen.inside[data.tab_order[-2]][0] if len(data.tab_order) > 1 else None
+        return screen.inside[0][0] if data.tab_order[-1] != 0 else None
+
+    def header_back(self, _event: events.HeaderBack) -> Decision:
+        """Decide the header's button: a menu, a declared arrow, or a pop that stays inside tabs."""
+        if refusal := self._not_seen() or self._asking():
+            return refusal
+        if (covered := self._covered()) is not None:
+            return effects.Refusal(f"{named(covered[0])} lies over the header")
+        level = len(self.head.path) - 1
+        screen = self.plan.screen[self.head.path[level].data.screen]
+        cause = Cause("header")
+        if screen.header == "menu":
+            if not screen.menu:
+                return effects.Refusal("the header has a menu here that opens nothing")
+            return (effects.DecideNext(OperationTask(operations.Open(screen.menu), level, cause)),)
+        if screen.header == "none":
+            return effects.Refusal("the header is empty here")
+        view = self.view.at(level)
+        for arrow in screen.arrow:
+            leads = view.holds(arrow.condition)
+            why = "" if leads else unmet_part(view, arrow.condition)
+            self.hear("arrow", f"the arrow of {screen.name} to {arrow.target.screen}", "took it" if leads else "passed", why)
+            if leads:
+                return self._arrow(filled(arrow.target, view.values), level, cause, fresh=arrow.fresh)
+        for out in reversed(range(level + 1)):
+            if not self.head.path[out].lowest:
+                return (effects.DecideNext(OperationTask(operations.Pop(), out, cause)),)
+            if out and self.plan.screen[self.head.path[out - 1].data.screen].tabs:
+                break
+        return effects.Refusal("there is no arrow: nothing lies beneath")
+
+    def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
+        if not fresh and self.tables.data(target).same_screen(self.head.path[level].data):
+            return effects.Refusal("the arrow leads to where one is")
+        there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
+        put = effects.DecideNext(OperationTask(operations.Replace(target), level, cause))
+        if not there:
+            return (put,)
+        down = effects.DecideNext(OperationTask(operations.PopTo(target), level, cause))
+        return (down, put) if fresh else (down,)
+
+    def answer(self, event: events.Answer) -> Decision:
+        """Decide an answer to the open question."""
+        if refusal := self.not_open():
+            return refusal
+        if self.head.question is None:
+            return effects.Refusal("nothing is asked")
+        return self.answered(event.name)
+
+    def answered(self, name: str) -> Decision:
+        """Return what an answer does: its operations, and the move taken up again where it goes on."""
+        assert self.head.question is not None  # noqa: S101 - both who call have looked
+        guard = self.plan.guard[self.head.question]
+        for answer in guard.answers:
+            if answer.name == name:
+                done = acting_for(guard.id, answer.operations) if answer.operations else ()
+                end = () if answer.stays else (effects.ResumeBlocked(),)
+                return effects.AnswerQuestion(guard.name, name), *done, *end
+        there = ", ".join(answer.name for answer in guard.answers)
+        return effects.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {there}')
+
+    # Taps
+
+    def tap(self, event: events.Tap) -> Decision:
+        """Decide a tap: the innermost place that has it with its condition true, first in the file among equals."""
+        if refusal := self._not_seen() or self._asking():
+            return refusal
+        values = dict(event.arguments)
+        offered, heard = False, self.tables.asked
+        rest = self._tap_moves(event.name, values)
+        for move, place, view, way in rest:
+            offered = True
+            if not _carries(move, values):
+                self.hear("move", move_words(move), "passed", "it carries something else", move)
+            elif first_that_holds(heard, (move,), view) is not None:
+                if heard is not None:
+                    heard += (Reason("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
+                return self._move_effects(move, view.values, self._level(move, place), place, Cause(way))
+        return self._no_tap(event, offered=offered)
+
+    def _tap_moves(self, tap: str, values: dict[str, Value]) -> Iterator[tuple[Move, int, EvalContext, Way]]:
+        """Go through the moves of a tap from the innermost place outwards: move, place, what it sees, which way it is.
+
+        Notices lie over everything, and the overlay that takes the taps over the rest.
+        """
+        path, inner = self.head.path, len(self.head.path) - 1
+        for name, place in reversed(self.head.layers):
+            if not self.plan.overlay[name].modal:
+                yield from self._of_place(name, tap, place, values, own=place == inner)
+        if (covered := self._covered()) is not None:
+            yield from self._of_place(covered[0], tap, covered[1], values, own=covered[1] == inner)
+            return
+        for place in reversed(range(len(path))):
+            yield from self._of_place(path[place].data.screen, tap, place, values, own=place == inner)
+        seen = path[-1].data.screen
+        anywhere = self._of_place(None, tap, -1, values, own=False)
+        yield from (found for found in anywhere if applies_to(found[0], seen))
+
+    def _of_place(
+        self, where: str | None, tap: str, place: int, values: dict[str, Value], *, own: bool
+    ) -> Iterator[tuple[Move, int, EvalContext, Way]]:
+        if found := self.tables.taps.get((where, tap)):
+            view = self.view.at(place, values)
+            yield from ((move, place, view, "in-app" if own else "aside") for move in found)
+
+    def again(self, due: tasks.SecondTap) -> Decision:
+        """The second of two taps finds its move anew, on the place that took the first."""
+        values = dict(due.arguments)
+        view = self._seen_by(due, values)
+        moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if _carries(move, values)]
+        move = self._chosen(moves, view)
+        if move is None:
+            return (effects.AddEntry(NoEffect(f'the second "{due.tap}" does nothing: no condition holds any more')),)
+        return self._move_effects(move, values, self._inside(due.where, due.level), None, Cause(due.way))
+
+    def _level(self, move: Move, place: int) -> int:
+        """The ladder a move acts on: of a screen or overlay its rung's, of a flow or tabs the one inside."""
+        if place < 0:
+            return 0
+        screen = self.plan.screen.get(move.owner or "")
+        return place + 1 if screen is not None and screen.inside else place
+
+    def _no_tap(self, event: events.Tap, *, offered: bool) -> Decision:
+        covered = self._covered()
+        seen = named(covered[0]) if covered else rung_text(self.head.path[-1].data)
+        if offered:
+            return effects.Refusal(f'"{event.name}" does nothing on {seen} as things stand')
+        there = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
+        return effects.Refusal(f'{seen} has no tap "{event.name}"; taps here: {there}')
+
+    def _move_effects(
+        self, move: Move, values: dict[str, Value], level: int, place: int | None, cause: Cause | None
+    ) -> tuple[Effect, ...]:
+        dos = (effects.DecideNext(OperationTask(_bound(operation, values), level, cause)) for operation in move.operations)
+        return effects.TakeMove(move, place if place is not None and place >= 0 else None), *dos
+
+    # Timers, and what follows from a move
+
+    def due(self, due: tasks.TriggerTask) -> Decision:
+        """A timer is due, or a call was answered: the place that began it reacts."""
+        timer = due.trigger if isinstance(due.trigger, operations.TimerTrigger) else None
+        moves = self.tables.due.get((due.where, due.trigger), ())
+        if due.gone and timer is None:
+            return self._orphan_reply(due, bool(moves))
+        values = dict(due.arguments)
+        view = self._seen_by(due, values)
+        seen = self.head.path[-1].data.screen if self.head.path else ""
+        whose = screen_words(due.screen, due.arguments) or self.plan.app
+        move = self._chosen((move for move in moves if due.where is not None or applies_to(move, seen)), view)
+        if move is not None:
+            level = due.level if due.gone else self._inside(due.where, due.level)
+            steps = self._move_effects(move, values, level, None, Cause("by itself"))
+            if all(done.record.quiet for done in move.operations):
+                return steps
+            if self.head.phase is Phase.OUTSIDE:
+                return self._after_leaving(move, steps, whose)
+            if due.hidden:
+                what = "the timer" if timer else "a reply"
+                said = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
+                return steps[0], effects.AddEntry(Finding("acted while hidden", said)), *steps[1:]
+            return steps
+        return (effects.AddEntry(NoEffect(f"no move of {whose} wants it now")),)
+
+    def _seen_by(self, due: tasks.TriggerTask | tasks.SecondTap | tasks.RungLeft, values: dict[str, Value]) -> EvalContext:
+        """Return what the place sees that a matter is about: the app itself, or a rung."""
+        overlay = self.plan.overlay.get(due.where or "")
+        if due.where is None or (overlay is not None and overlay.of == "app"):
+            return self.view.at(-1, values)
+        return self.view.of(due.own, values, lowest=due.lowest)
+
+    def _orphan_reply(self, due: tasks.TriggerTask, wanted: bool) -> tuple[Effect, ...]:
+        assert isinstance(due.trigger, operations.ReplyTrigger)  # noqa: S101
+        call, outcome = due.trigger.call, due.trigger.outcome
+        if not wanted:
+            return (effects.AddEntry(ReplyDropped(call, outcome)),)
+        words = f"{call} gave {outcome} to {screen_words(due.screen, due.arguments)}, which is gone"
+        return (effects.AddEntry(Finding("reply to a gone screen", words)),)
+
+    def _after_leaving(self, move: Move, steps: tuple[Effect, ...], whose: str) -> tuple[Effect, ...]:
+        """What runs whatever happens puts something although the app was left: it jumps to the front."""
+        said = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
+        puts = (operations.Push, operations.Replace, operations.Reach)
+        if any(isinstance(done, puts) for done in move.operations):
+            return effects.ToForeground(launched=False), said, *steps
+        return (said,)
+
+    def world(self, due: tasks.PhaseTask) -> Decision:
+        """The world did something, and a place of the visible path reacts, an overlay over it, or the app itself."""
+        where = self._at(due.place, due.overlay)
+        return self._first(self._for_seen(self.tables.due.get((where, due.what), ())), due.place, {})
+
+    def _at(self, place: int, overlay: str) -> str | None:
+        """Return what stands at a place: an overlay over it, else its screen, None for the app."""
+        return overlay or (self.head.path[place].data.screen if place >= 0 else None)
+
+    def _for_seen(self, moves: Iterable[Move]) -> Iterator[Move]:
+        """Go through the moves that are for the screen that is seen."""
+        for move in moves:
+            limited = move.only or move.excluded
+            if not limited or applies_to(move, self.head.path[-1].data.screen if self.head.path else ""):
+                yield move
+
+    def _inside(self, where: str | None, level: int) -> int:
+        screen = self.plan.screen.get(where or "")
+        return level + 1 if screen is not None and screen.inside else level
+
+    def gone(self, due: tasks.OverlayExpired) -> Decision:
+        """Close an overlay whose time is over."""
+        return (effects.CloseOverlay(due.overlay, None),)
+
+    def shown(self, due: tasks.BecameVisible) -> Decision:
+        """Decide what a place does now that it is shown."""
+        return self._first(self.tables.shown.get((self._at(due.place, due.overlay), due.first), ()), due.place, {})
+
+    def delivered(self, due: tasks.ResultArrived) -> Decision:
+        """Decide what a rung does with a result, or with its being cancelled."""
+        data = self.head.path[due.place].data
+        values: dict[str, Value] = {} if due.value is None else {due.name: due.value}
+        moves = self.tables.results.get((data.screen, due.name, due.value is None), ())
+        return effects.DeliverResult(due.place, due.name, due.value), *self._first(moves, due.place, values)
+
+    def turned(self, due: tasks.FactTask) -> Decision:
+        """Decide how a place reacts to a fact that has another value."""
+        if due.hidden:
+            view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
+            moves = (
+                move
+                for move in self.tables.turned.get((due.hidden, due.fact, due.value), ())
+                if isinstance(move.trigger, operations.BecomesTrigger) and move.trigger.even_hidden
+            )
+            move = self._chosen(moves, view)
+            level = self._inside(due.hidden, due.level)
+            return () if move is None else self._move_effects(move, view.values, level, None, Cause("by itself"))
+        where = self._at(due.place, due.overlay)
+        return self._first(self._for_seen(self.tables.turned.get((where, due.fact, due.value), ())), due.place, {})
+
+    def left(self, due: tasks.RungLeft) -> Decision:
+        """Decide what a rung does now that it has gone; of an app that was left only what it sets counts."""
+        values = dict(due.arguments)
+        move = self._chosen(self.tables.left.get(due.where, ()), self._seen_by(due, values))
+        if move is None:
+            return ()
+        steps = self._move_effects(move, values, due.level, None, Cause("by itself"))
+        return tuple(step for step in steps if not isinstance(step, effects.DecideNext) or _sets(step)) if due.out else steps
+
+    def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Effect, ...]:
+        view = self.view.at(place, values)
+        move = self._chosen(moves, view)
+        if move is None:
+            return ()
+        return self._move_effects(move, view.values, self._level(move, place), place, Cause("by itself"))
+
+    def unasked(self, due: tasks.CheckUnasked) -> Decision:
+        """Say which armed guards of a hidden rung were not asked when it went."""
+        view = self.view.of(due.own, dict(due.arguments), lowest=due.lowest)
+        guards = (guard for guard in self.tables.guards[due.screen] if guard.id not in due.asked)
+        return tuple(effects.AddEntry(GuardSkipped(guard.name, due.screen)) for guard in guards if view.holds(guard.condition))
+
+    # Operations
+
+    def do(self, due: OperationTask) -> Decision:
+        """Decide one operation of a move."""
+        if isinstance(due.operation, operations.ChooseGoal):
+            assert due.cause is not None  # noqa: S101 - Back is the cause
+            return self._choose_goal(due.cause)
+        return OPERATIONS[type(due.operation)](OperationDecider(self.view, self.tables, self.guards, due), due.operation)
+
+
+_OVERLAY_SAYS: dict[OnBack, tuple[Response, str]] = {
+    "closes": ("took it", "Back closes it"),
+    "blocked": ("took it", "it does not let Back through"),
+    "passes": ("passed", "it lets Back through"),
+}
+STAYS_AT_ROOT = NoEffect("Back at the root does nothing on this phone")
+
+
+def _part(operation: Operation, level: int, cause: Cause) -> effects.DecideNext:
+    return effects.DecideNext(OperationTask(operation, level, cause), part=True)
+
+
+def _sets(step: effects.DecideNext) -> bool:
+    return isinstance(step.do.operation, operations.SetFact)
+
+
+def applies_to(move: Move, screen: str) -> bool:
+    """Whether a move that stands anywhere is for this screen."""
+    return (not move.only or screen in move.only) and screen not in move.excluded
+
+
+def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
+    """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
+    covering = [name for name, _ in head.layers if plan.overlay[name].modal]
+    found: list[Move]
+    if covering:
+        found = list(plan.overlay[covering[-1]].moves)
+    else:
+        found = [move for spot in reversed(head.path) for move in plan.screen[spot.data.screen].moves]
+        found += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
+    found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
+    for move in found:
+        if isinstance(move.trigger, operations.TapTrigger):
+            yield move, move.trigger
+
+
+def _carries(move: Move, values: dict[str, Value]) -> bool:
+    trigger = move.trigger
+    return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
+
+
+def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
+    if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
+        return replace(operation, target=filled(operation.target, values))
+    if isinstance(operation, operations.OnFlow):
+        return replace(operation, operation=_bound(operation.operation, values))
+    if isinstance(operation, operations.Follow):
+        return operations.Follow(filled_in(operation.address, values))
+    if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):
+        otherwise = operation.fallback and _bound(operation.fallback, values)
+        if isinstance(operation, operations.PopTo):
+            return replace(operation, target=filled(operation.target, values), fallback=otherwise)
+        return replace(operation, fallback=otherwise)
+    return operation

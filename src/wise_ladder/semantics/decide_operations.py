@@ -1,0 +1,487 @@
+"""Deciding an operation of a move: which small steps it is made of at this head, and which guards stand before it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.model import MAX_NESTED
+from wise_ladder.plan.operations import Target
+from wise_ladder.semantics import effects
+from wise_ladder.semantics.log import Finding, LinkFollowed, NoEffect, Redirected, UnknownAddress
+from wise_ladder.semantics.opaque import OpaquePath
+from wise_ladder.semantics.plan_index import filled
+from wise_ladder.semantics.reasons import Reason, links_asked, redirect_words, unmet_part
+from wise_ladder.semantics.state import COVERED, VISIBLE
+from wise_ladder.semantics.tasks import OperationTask
+from wise_ladder.semantics.text import named, rung_text
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.plan.model import Redirect
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.semantics.conditions import EvalContext
+    from wise_ladder.semantics.effects import Effect, RungSpec
+    from wise_ladder.semantics.guards import GuardCheck
+    from wise_ladder.semantics.plan_index import PlanIndex
+    from wise_ladder.semantics.state import RungData
+
+Steps = tuple[effects.Effect, ...]
+
+
+class OperationDecider:
+    """One operation at a head, on the ladder of a level, perhaps with a cause that guards are asked about."""
+
+    def __init__(self, view: EvalContext, tables: PlanIndex, guards: GuardCheck, due: OperationTask) -> None:
+        """Take the operation as it is due."""
+        self.view, self.tables, self.guards = view, tables, guards
+        self.plan, self.path, self.level, self.cause = view.plan, view.head.path, due.level, due.cause
+
+    def _then(self, operation: Operation, level: int | None = None) -> effects.DecideNext:
+        return effects.DecideNext(OperationTask(operation, self.level if level is None else level, self.cause), part=True)
+
+    def _top(self) -> RungData | None:
+        return self.path[self.level].data if self.level < len(self.path) else None
+
+    def _guarded(self, steps: Steps, place: int | None = None, *, app: bool = False) -> Steps:
+        """Ask the guards of all that these steps leave, from a place on; what one in the way decides is done instead."""
+        place = 0 if app else self.level if place is None else place
+        there = app or (place < len(self.path) if place else bool(self.path))
+        if self.cause is None or not there:
+            return steps
+        met = self.guards.leaving(self.cause, place, app=app)
+        return met.stopped if met.stopped is not None else (effects.GuardsPassed(met.passed, place), *steps)
+
+    # Puts
+
+    def push(self, operation: operations.Push) -> Steps:
+        """Put a rung on top, unless it would stand on its twin and must not; redirects and watching guards come first."""
+        target, before = self._redirected(operation.target)
+        top = self._top()
+        once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
+        if top is not None and once and top.same_screen(target.build.data):
+            stands = (effects.StandIn(self.level),) if target.remembers else ()
+            said = (*before, *stands, _already_here(target.build.data))
+            if operation.awaiting:
+                words = f"nothing was put, so nobody gives {operation.awaiting}"
+                return *said, effects.AddEntry(Finding("awaits nothing", words))
+            return said
+        if (deep := self._too_deep(target.build)) is not None:
+            return deep
+        before = (*before, *target.inside, effects.PushRung(self.level, target.build, operation.awaiting))
+        if self.cause is None:
+            return before
+        met = self.guards.covering(self.cause, self.level)
+        passed = (effects.GuardsPassed(met.passed, len(self.path)),) if met.passed else ()
+        return met.stopped if met.stopped is not None else (*passed, *before)
+
+    def _too_deep(self, build: RungSpec) -> Steps | None:
+        if not build.inner or self.level < MAX_NESTED:
+            return None
+        words = f"{build.data.screen} would stand inside more than {MAX_NESTED} others; the whole move was undone"
+        return (effects.Rollback(Finding("nested too deep", words)),)
+
+    def replace(self, operation: operations.Replace) -> Steps:
+        """Take the top rung off and put another in its place; on an empty ladder, push."""
+        target, before = self._redirected(operation.target)
+        if (deep := self._too_deep(target.build)) is not None:
+            return deep
+        if self._top() is None:
+            return *before, *target.inside, effects.PushRung(self.level, target.build)
+        return self._guarded((*before, *target.inside, effects.ReplaceTop(self.level, target.build)))
+
+    def reach(self, operation: operations.Reach) -> Steps:
+        """Go down to the nearest rung of the screen and hand it the arguments; push where there is none."""
+        data, top = self.tables.data(operation.target), self._top()
+        if top is not None and top.same_screen(data):
+            return (_already_here(data),)
+        wanted = data.arguments if operation.exactly else ()
+        if not self.view.ask(effects.IsThere(self.level, data.screen, wanted)):
+            return self.push(operations.Push(operation.target))
+        hand = effects.SetTopArguments(self.level, data.arguments)
+        if top is not None and top.screen == data.screen and not operation.exactly:
+            return (hand,)
+        return self._guarded((effects.PopDownTo(self.level, data.screen, wanted, drop=False), hand))
+
+    def _redirected(self, target: Target, address: str = "", around: Chained = frozenset()) -> tuple[Sent, Steps]:
+        """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered.
+
+        `around`: the targets that were met on the way to the flow or tabs that it is first in.
+        """
+        met = set(around)
+        said: list[Effect] = []
+        wanted, remembers = target, False
+        while (sent := self._redirect_for(target)) is not None:
+            key = (target.screen, target.arguments)
+            if key in met:
+                said.append(
+                    effects.AddEntry(Finding("redirects never end", f"{target.screen} was sent on and came round again"))
+                )
+                break
+            met.add(key)
+            said.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))
+            remembers = remembers or sent.remember
+            target = sent.target
+        if remembers:
+            said.append(effects.SetWanted(self.tables.data(wanted), address))
+        return self._built(target, frozenset(met), sent=target is not wanted, redirected=remembers), tuple(said)
+
+    def _built(self, target: Target, met: Chained, *, sent: bool = False, redirected: bool = False) -> Sent:
+        """Say how the rung of a target is made; what is first inside it is put like anything else."""
+        inside = self.plan.screen[target.screen].inside
+        if not inside:
+            return Sent(self.tables.build(target, redirected=redirected), sent, redirected)
+        first, said = self._redirected(filled(inside[0][1], dict(target.fixed)), around=met)
+        newer = redirected and not any(isinstance(step, effects.SetWanted) for step in (*said, *first.inside))
+        build = self.tables.holding(target, 0, (first.build,), redirected=newer)
+        return Sent(build, sent, redirected, (*said, *first.inside))
+
+    def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
+        """Send a ladder that comes back through the redirects, its top alone; where one is met, its screen stands alone."""
+        data = self.path[-1].data
+        target, before = self._redirected(Target(data.screen, data.arguments))
+        return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()
+
+    def follow(self, operation: operations.Follow) -> Steps:
+        """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
+        if self._hidden():
+            return (self._then(operation, 0),)
+        found = self.tables.link_of(operation.address)
+        if (heard := self.tables.asked) is not None:
+            heard += links_asked(self.plan.links, found, operation.address)
+        if found.link is None:
+            return self._nowhere(operation.address, found.why)
+        self.level = 0
+        said = effects.AddEntry(LinkFollowed(operation.address))
+        path = tuple(filled(target, found.values) for target in found.link.build)
+        if found.link.mode == "rebuild" or operation.whole or not self.path:
+            last, before = self._redirected(path[-1], address=operation.address)
+            rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
+            return (said, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
+        put = operations.Push(path[-1]) if found.link.mode == "on top" else operations.Reach(path[-1])
+        return said, self._then(put, self._innermost())
+
+    def _innermost(self) -> int:
+        """Return the level of the innermost ladder of the path, which may be empty in the middle of a move."""
+        inside = bool(self.path) and bool(self.plan.screen[self.path[-1].data.screen].inside)
+        return len(self.path) if inside else max(len(self.path) - 1, 0)
+
+    def _rebuilt(self, rungs: tuple[RungSpec, ...]) -> Steps:
+        puts = (effects.PushRung(0, rung) for rung in rungs)
+        return (effects.PopAll(0), *puts) if self.path else tuple(puts)
+
+    def _nowhere(self, address: str, why: str) -> Steps:
+        said = effects.AddEntry(UnknownAddress(address, why))
+        target = self.plan.unknown_target
+        if target is None:
+            return (said,)
+        return said, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
+
+    def call(self, operation: operations.StartCall) -> Steps:
+        """Send a request, as its `again` says where one of its name is under way."""
+        again = self.plan.call[operation.call].again
+        under_way = operation.call in self.view.head.calling
+        if under_way and again == "ignore":
+            return (effects.AddEntry(NoEffect(f"{operation.call} is under way already")),)
+        return (effects.MakeCall(operation.call, again=under_way and again == "restart"),)
+
+    def cancel(self, operation: operations.CancelCall) -> Steps:
+        """Give up all requests of a name."""
+        if operation.call not in self.view.head.calling:
+            return (effects.AddEntry(NoEffect(f"{operation.call} is not under way")),)
+        return (effects.DropCalls(operation.call),)
+
+    def _redirect_for(self, target: Target) -> Redirect | None:
+        heard = self.tables.asked
+        for redirect in self.plan.redirects:
+            sends = self._sends(redirect, target.screen)
+            if heard is not None:
+                because = "" if sends else self._why_not_sent(redirect, target.screen)
+                heard.append(Reason("redirect", redirect_words(redirect), "took it" if sends else "passed", because, redirect))
+            if sends:
+                return redirect
+        return None
+
+    def _sends(self, redirect: Redirect, name: str) -> bool:
+        """Whether a redirect turns a put of a screen away."""
+        return redirect.is_for(name) and self.view.holds(redirect.condition)
+
+    def _why_not_sent(self, redirect: Redirect, name: str) -> str:
+        """Say why a redirect does not turn a put of a screen away."""
+        if (redirect.only and name not in redirect.only) or name in redirect.excluded:
+            return f"it is not for {name}"
+        if redirect.target.screen == name:
+            return f"{name} is where it sends to"
+        return unmet_part(self.view, redirect.condition)
+
+    def _hidden(self) -> bool:
+        """Whether the path is not the visible one."""
+        return bool(self.path) and not isinstance(self.path, OpaquePath) and self.path[-1].stands != VISIBLE
+
+    # Drops
+
+    def pop(self, operation: operations.Pop) -> Steps:
+        """Take the top rung off, so many times; at the lowest rung what the ladder or the policy says."""
+        if (closing := self._closes_instead()) is not None:
+            return closing
+        if self.level < len(self.path) and not self.path[self.level].lowest:
+            return self._guarded((effects.PopTop(self.level), *self._more(operation, self.level)))
+        if operation.fallback is not None:
+            return (self._then(operation.fallback),)
+        if not self._in_flow():
+            return self._at_root()
+        if self.path[self.level - 1].stands == COVERED:
+            return self._guarded((effects.PopTop(self.level - 1), *self._more(operation, self.level - 1)), self.level - 1)
+        return (self._then(operation, self.level - 1),)
+
+    def _more(self, operation: operations.Pop, level: int) -> Steps:
+        more = operations.Pop(operation.rungs - 1, operation.fallback)
+        return (self._then(more, level),) if operation.rungs > 1 else ()
+
+    def _in_flow(self) -> bool:
+        return self.level > 0 and not self.plan.screen[self.path[self.level - 1].data.screen].tabs
+
+    def _at_root(self) -> Steps:
+        match self.plan.policies.pop_at_root:
+            case "finding":
+                return (effects.AddEntry(Finding("pop at the root", "a pop found no rung to go to and did nothing")),)
+            case "nothing":
+                return (effects.AddEntry(NoEffect("a pop at the root does nothing")),)
+            case "leave":
+                return (self._then(operations.LeaveByBack(how="by a pop at the root"), 0),)
+
+    def _at_root_with(self, value: str) -> Steps:
+        """A return meets the lowest rung: nobody is there to get the value."""
+        said = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but nothing lies beneath"))
+        leaves = self.plan.policies.pop_at_root == "leave"
+        return (said, *self._at_root()) if leaves else (said,)
+
+    def _closes_instead(self) -> Steps | None:
+        if self.plan.policies.pop_meets_overlay != "closes instead":
+            return None
+        for overlay, place in reversed(self.view.head.layers):
+            if place >= self.level and self.plan.overlay[overlay].modal:
+                return (self._then(operations.Close(overlay=overlay)),)
+        return None
+
+    def pop_to(self, operation: operations.PopTo) -> Steps:
+        """Drop what lies above the nearest rung of the screen, and that one too if asked; undo the move where there is none."""
+        arguments = operation.target.fixed
+        screen, top = operation.target.screen, self._top()
+        if self.view.ask(effects.IsThere(self.level, screen, arguments)):
+            down = (effects.PopDownTo(self.level, screen, arguments, operation.drop),)
+            there = top is not None and top.screen == screen and all(argument in top.arguments for argument in arguments)
+            return down if there and not operation.drop else self._guarded(down)
+        if operation.fallback is not None:
+            return (self._then(operation.fallback),)
+        words = f"{screen} is not on the ladder, so the whole move was undone"
+        return (effects.Rollback(Finding("nothing to pop to", words)),)
+
+    def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
+        """Drop every rung but the lowest."""
+        if self.level < len(self.path) and self.path[self.level].lowest:
+            return (effects.AddEntry(NoEffect(f"{rung_text(self.path[self.level].data)} is the lowest already")),)
+        return self._guarded((effects.PopToLowest(self.level),))
+
+    def clear(self, _operation: operations.Clear) -> Steps:
+        """Drop every rung of the ladder."""
+        return self._guarded((effects.PopAll(self.level),))
+
+    def return_value(self, operation: operations.Return) -> Steps:
+        """Pop, and hand a value to the rung that is uncovered."""
+        level = self.level
+        if operation.flow:
+            place = self._place_of(operation.flow)
+            if place is None:
+                return (effects.Rollback(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+            if self._seen_from_elsewhere(place):
+                # Of that very flow, though another of its name may be seen inside.
+                return (self._then(operations.Return(operation.value), place),)
+            level = place
+        while level < len(self.path) and level > 0 and self._alone(level):
+            if self.plan.screen[self.path[level - 1].data.screen].tabs:
+                break
+            level -= 1
+        if level >= len(self.path) or self._alone(level):
+            return self._at_root_with(operation.value)
+        return self._guarded((effects.PopTop(level, operation.value),), level)
+
+    def _alone(self, place: int) -> bool:
+        """Whether the rung of a place stands alone on its ladder."""
+        return self.path[place].lowest and self.path[place].stands != COVERED
+
+    def _seen_from_elsewhere(self, place: int) -> bool:
+        """Whether a place is visible, but what is seen inside it is not what the path goes through."""
+        return self.path[place].stands == VISIBLE and self._hidden()
+
+    def close_flow(self, operation: operations.CloseFlow) -> Steps:
+        """Take off the rung of the nearest flow of a name, with all inside."""
+        place = self._place_of(operation.flow) if operation.flow else self.level
+        if place is None:
+            return (effects.Rollback(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+        if self._seen_from_elsewhere(place):
+            return (self._then(operations.CloseFlow(""), place),)
+        return self._guarded((effects.PopTop(place),), place)
+
+    def fill_empty(self, _operation: operations.FillEmpty) -> Steps:
+        """A flow whose ladder is empty goes; a tab gets its first rung again; without a rung the app is left."""
+        if self.level == 0:
+            return self._guarded((effects.ExitApp("because nothing is on its ladder"),), app=True)
+        spot = self.path[self.level - 1]
+        screen = self.plan.screen[spot.data.screen]
+        if not screen.tabs:
+            return self._guarded((effects.PopTop(self.level - 1),), self.level - 1)
+        first, before = self._redirected(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))
+        return *before, *first.inside, effects.PushRung(self.level, first.build)
+
+    def _place_of(self, flow: str) -> int | None:
+        return next((place for place in reversed(range(len(self.path))) if self.path[place].data.screen == flow), None)
+
+    # Overlays
+
+    def open(self, operation: operations.Open) -> Steps:
+        """Open an overlay over the nearest place that it belongs to."""
+        overlay = self.plan.overlay[operation.overlay]
+        place: int | None = len(self.path) - 1
+        if overlay.of == "app":
+            place = -1
+        elif overlay.of:
+            place = self._place_of(overlay.of)
+        if place is None or not self.path:
+            return (effects.AddEntry(Finding("nowhere to open", f"{overlay.name} belongs to {overlay.of}, which is not here")),)
+        if any(name == overlay.name for name, _ in self.view.head.layers):
+            return (effects.AddEntry(NoEffect(f"{named(overlay.name)} is open already")),)
+        return (effects.OpenOverlay(overlay.name, place, overlay.time, operation.awaiting),)
+
+    def close(self, operation: operations.Close) -> Steps:
+        """Close the overlay opened last, or the one that is named, perhaps with a value."""
+        layers = [(name, place) for name, place in self.view.head.layers if not operation.overlay or name == operation.overlay]
+        modal = [(name, place) for name, place in layers if self.plan.overlay[name].modal or operation.overlay]
+        if not modal:
+            return (effects.AddEntry(NoEffect("no overlay is open")),)
+        name, place = modal[-1]
+        lift = effects.CloseOverlay(name, place, operation.value or None)
+        if self.cause is None or (place >= 0 and self._hidden()):
+            return (lift,)
+        met = self.guards.closing(self.cause, name, place)
+        return met.stopped if met.stopped is not None else (effects.GuardsPassed(met.passed, len(self.path)), lift)
+
+    # Tabs, wanted place, facts
+
+    def switch(self, operation: operations.Switch) -> Steps:
+        """Bring a tab of the nearest tabs to the front; guards of what is seen in the other are asked."""
+        for place in reversed(range(min(self.level + 1, len(self.path)))):
+            spot = self.path[place]
+            tabs = [tab for tab, _ in self.plan.screen[spot.data.screen].inside]
+            if operation.tab in tabs:
+                if self._seen_from_elsewhere(place) and self.level > place:
+                    return (self._then(operation, place),)
+                return self._switched(operation, place, tabs.index(operation.tab), spot.data)
+        return (effects.Rollback(Finding("no such tab here", f"{operation.tab} is no tab around this place")),)
+
+    def _switched(self, operation: operations.Switch, place: int, tab: int, data: RungData) -> Steps:
+        front = effects.ShowTab(place, tab, operation.tab, operation.going_back)
+        shrink = (effects.PopToLowest(place + 1),) if operation.to_root else ()
+        if tab == data.tab_order[-1]:
+            if not shrink:
+                return effects.AddEntry(NoEffect(f"{operation.tab} is in front already")), front
+            return self._guarded((front, *shrink), place + 1)
+        if not self.view.ask(effects.TabIsEmpty(place, tab)):
+            return self._guarded((front, *shrink), place + 1)
+        return self._guarded((front, self._then(operations.FillEmpty(), place + 1)), place + 1)
+
+    def remember(self, operation: operations.Remember) -> Steps:
+        """Make the innermost visible rung the wanted place."""
+        if self._hidden():
+            return (self._then(operation, 0),)
+        return (effects.SetWanted(self.path[-1].data),) if self.path else ()
+
+    def go_to_wanted(self, operation: operations.GoToWanted) -> Steps:
+        """Replace the top rung by the wanted place, or rebuild the ladder for a link; else do what is told instead."""
+        wanted = self.view.head.wanted
+        if wanted is None:
+            if operation.fallback is not None:
+                return (self._then(operation.fallback),)
+            return (effects.AddEntry(NoEffect("there is no wanted place")),)
+        if wanted.address:
+            return effects.ClearWanted("it is used now"), self._then(operations.Follow(wanted.address, whole=True))
+        return effects.ClearWanted("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
+
+    def set_fact(self, operation: operations.SetFact) -> Steps:
+        """Give a fact of the app a value."""
+        return (effects.SetFactValue(self.plan.fact_index[operation.name], operation.name, operation.value),)
+
+    def set_own(self, operation: operations.SetRungFact) -> Steps:
+        """Give a fact of the rung that the move stands on a value."""
+        return (effects.SetRungFactValue(operation.name, operation.value),)
+
+    # Out of the app, and elsewhere
+
+    def leave(self, operation: operations.Leave) -> Steps:
+        """Leave the app by its own code, once its guards let it."""
+        if self._hidden():
+            return (self._then(operation, 0),)
+        return self._guarded((effects.ExitApp("by its own code"),), app=True)
+
+    def leaving(self, operation: operations.LeaveByBack) -> Steps:
+        """Leave the app or go to the background, as Back and pops at the root do."""
+        return self._guarded(
+            (effects.ToBackground(by_back=True) if operation.away else effects.ExitApp(operation.how),), app=True
+        )
+
+    def on_flow(self, operation: operations.OnFlow) -> Steps:
+        """Do an operation on the ladder of a flow around, or on that of the app."""
+        if operation.place == "app":
+            return (self._then(operation.operation, 0),)
+        place = self._place_of(operation.place)
+        if place is None:
+            return (effects.Rollback(Finding("no such flow here", f"{operation.place} is not around this place")),)
+        return (self._then(operation.operation, place + 1),)
+
+
+Chained: TypeAlias = "frozenset[tuple[str, Any]]"
+"""The targets that a chain of redirects has met."""
+
+
+class Sent(NamedTuple):
+    """How the rung of a target is made, what redirects did to it, and to what is inside it."""
+
+    build: RungSpec
+    sent: bool
+    """Whether it was sent elsewhere."""
+    remembers: bool
+    """Whether it stands in the stead of the wanted place."""
+    inside: Steps = ()
+
+
+def _already_here(data: RungData) -> effects.AddEntry:
+    return effects.AddEntry(NoEffect(f"{rung_text(data)} is here already"))
+
+
+OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {
+    operations.Push: OperationDecider.push,
+    operations.Replace: OperationDecider.replace,
+    operations.Reach: OperationDecider.reach,
+    operations.Pop: OperationDecider.pop,
+    operations.PopTo: OperationDecider.pop_to,
+    operations.PopToRoot: OperationDecider.pop_to_root,
+    operations.Clear: OperationDecider.clear,
+    operations.Return: OperationDecider.return_value,
+    operations.CloseFlow: OperationDecider.close_flow,
+    operations.Open: OperationDecider.open,
+    operations.Close: OperationDecider.close,
+    operations.Switch: OperationDecider.switch,
+    operations.Remember: OperationDecider.remember,
+    operations.GoToWanted: OperationDecider.go_to_wanted,
+    operations.SetFact: OperationDecider.set_fact,
+    operations.SetRungFact: OperationDecider.set_own,
+    operations.Leave: OperationDecider.leave,
+    operations.LeaveByBack: OperationDecider.leaving,
+    operations.FillEmpty: OperationDecider.fill_empty,
+    operations.StartCall: OperationDecider.call,
+    operations.CancelCall: OperationDecider.cancel,
+    operations.Follow: OperationDecider.follow,
+    operations.RecheckRedirects: OperationDecider.readmit,
+    operations.OnFlow: OperationDecider.on_flow,
+}

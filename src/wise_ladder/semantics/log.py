@@ -1,0 +1,334 @@
+"""What came of a step, and what happened in it as a list of small facts: the tape and every message are made from it."""
+
+from __future__ import annotations
+
+from typing import TypeAlias
+
+from msgspec import Struct
+
+from wise_ladder.plan.model import Move
+from wise_ladder.semantics.state import Rung, RungData, State, WaitKind
+
+
+class Came(Struct, frozen=True, gc=False):
+    """A rung was put on top."""
+
+    rung: Rung
+
+
+class Went(Struct, frozen=True, gc=False):
+    """A rung was dropped."""
+
+    rung: Rung
+
+
+class Replaced(Struct, frozen=True, gc=False):
+    """The top rung went and another took its place."""
+
+    gone: Rung
+    came: Rung
+
+
+class ArgumentsChanged(Struct, frozen=True, gc=False):
+    """A rung that was there already got other arguments."""
+
+    was: RungData
+    now: RungData
+
+
+class FactChanged(Struct, frozen=True, gc=False):
+    """A fact has another value; `own`: a fact of a rung."""
+
+    name: str
+    was: str
+    now: str
+    own: bool = False
+
+
+class TimerStarted(Struct, frozen=True, gc=False):
+    """A timer of a rung runs, and is due after so long."""
+
+    data: RungData
+    after: int
+
+
+class TimerCancelled(Struct, frozen=True, gc=False):
+    """A timer stopped because its rung went; it would have been due after so long."""
+
+    data: RungData
+    left: int
+
+
+class TimerFired(Struct, frozen=True, gc=False):
+    """A timer fell due; what it belongs to, and how long it ran."""
+
+    whose: str
+    after: int
+
+
+class CallMade(Struct, frozen=True, gc=False):
+    """A call is under way."""
+
+    call: str
+
+
+class CallDropped(Struct, frozen=True, gc=False):
+    """A call was given up."""
+
+    call: str
+
+
+class Replied(Struct, frozen=True, gc=False):
+    """A call was answered."""
+
+    call: str
+    outcome: str
+
+
+class ReplyDropped(Struct, frozen=True, gc=False):
+    """A reply came for a place that is gone and had no use for it."""
+
+    call: str
+    outcome: str
+
+
+class CoverUp(Struct, frozen=True, gc=False):
+    """The cover is up."""
+
+
+class CoverGone(Struct, frozen=True, gc=False):
+    """The cover has gone; `over`: because its longest time was over."""
+
+    over: bool
+
+
+class LinkFollowed(Struct, frozen=True, gc=False):
+    """An address was opened."""
+
+    address: str
+
+
+class UnknownAddress(Struct, frozen=True, gc=False):
+    """An address leads nowhere, and why."""
+
+    address: str
+    why: str
+
+
+class AppKilled(Struct, frozen=True, gc=False):
+    """The phone ended the app; `crash`: in front."""
+
+    crash: bool
+
+
+class Restored(Struct, frozen=True, gc=False):
+    """The saved ladder came back, or what of it."""
+
+    what: str
+
+
+class MemoryLow(Struct, frozen=True, gc=False):
+    """The phone was short of memory; so many rungs gave up what they held."""
+
+    freed: int
+
+
+class Opened(Struct, frozen=True, gc=False):
+    """An overlay opened."""
+
+    overlay: str
+
+
+class Closed(Struct, frozen=True, gc=False):
+    """An overlay closed; `by_itself`: its time was over, or its rung went."""
+
+    overlay: str
+    by_itself: bool = False
+
+
+class Switched(Struct, frozen=True, gc=False):
+    """A tab came to the front."""
+
+    tabs: str
+    tab: str
+
+
+class Redirected(Struct, frozen=True, gc=False):
+    """A put went to another screen than the wanted one."""
+
+    wanted: str
+    to: str
+
+
+class Remembered(Struct, frozen=True, gc=False):
+    """The wanted place is this."""
+
+    data: RungData
+
+
+class Forgotten(Struct, frozen=True, gc=False):
+    """The wanted place was forgotten, and why."""
+
+    why: str
+
+
+class QuestionOpened(Struct, frozen=True, gc=False):
+    """A guard asks."""
+
+    guard: str
+    text: str
+
+
+class Answered(Struct, frozen=True, gc=False):
+    """A question was answered."""
+
+    guard: str
+    answer: str
+
+
+class QuestionGone(Struct, frozen=True, gc=False):
+    """A question went unanswered, because what it was about is no longer seen."""
+
+    guard: str
+
+
+class Blocked(Struct, frozen=True, gc=False):
+    """A guard let nobody pass."""
+
+    guard: str
+
+
+class GuardActed(Struct, frozen=True, gc=False):
+    """A guard does something else instead of leaving."""
+
+    guard: str
+
+
+class GuardSkipped(Struct, frozen=True, gc=False):
+    """A rung went although its guard was armed, and the guard was not asked."""
+
+    guard: str
+    screen: str
+
+
+class Awaits(Struct, frozen=True, gc=False):
+    """A rung begins to wait for a result."""
+
+    name: str
+    screen: str
+
+
+class ResultCame(Struct, frozen=True, gc=False):
+    """A result was delivered; no value: it was cancelled."""
+
+    name: str
+    value: str | None
+    screen: str
+
+
+class ResultDropped(Struct, frozen=True, gc=False):
+    """Nobody waits for a result any more: who did is gone, together with who owed it."""
+
+    name: str
+    screen: str
+
+
+class Launched(Struct, frozen=True, gc=False):
+    """The app was started."""
+
+    app: str
+
+
+class WentToBackground(Struct, frozen=True, gc=False):
+    """The app went to the background; `by_back`: by Back at the root."""
+
+    by_back: bool
+
+
+class CameToFront(Struct, frozen=True, gc=False):
+    """The app came back from the background."""
+
+    app: str
+
+
+class AppLeft(Struct, frozen=True, gc=False):
+    """The app was left: by Back at the root, by its own code, or by surprise."""
+
+    how: str
+
+
+class NoEffect(Struct, frozen=True, gc=False):
+    """Nothing happened, and why."""
+
+    why: str
+
+
+class Finding(Struct, frozen=True, gc=False):
+    """An oddity of the run, and what it was."""
+
+    name: str
+    words: str
+
+
+class SeenFor(Struct, frozen=True, gc=False):
+    """What was seen for a stretch of time, None for the ground."""
+
+    data: RungData | None
+    since: int
+    until: int
+    look: WaitKind = ""
+    """Whether it was the cover, or a wait overlay lay over it."""
+
+
+LogEntry: TypeAlias = (
+    Came
+    | Went
+    | Replaced
+    | ArgumentsChanged
+    | FactChanged
+    | TimerStarted
+    | TimerCancelled
+    | TimerFired
+    | CallMade
+    | CallDropped
+    | Replied
+    | ReplyDropped
+    | CoverUp
+    | CoverGone
+    | LinkFollowed
+    | UnknownAddress
+    | AppKilled
+    | Restored
+    | MemoryLow
+    | Opened
+    | Closed
+    | Switched
+    | Redirected
+    | Remembered
+    | Forgotten
+    | QuestionOpened
+    | Answered
+    | QuestionGone
+    | Blocked
+    | GuardActed
+    | GuardSkipped
+    | Awaits
+    | ResultCame
+    | ResultDropped
+    | Launched
+    | WentToBackground
+    | CameToFront
+    | AppLeft
+    | NoEffect
+    | Finding
+    | SeenFor
+)
+
+
+class Step(Struct, frozen=True, gc=False):
+    """What came of an event: the state after it, what happened, the moves that were taken; or why it was refused."""
+
+    state: State
+    log: tuple[LogEntry, ...]
+    moves: tuple[Move, ...] = ()
+    refused: str | None = None

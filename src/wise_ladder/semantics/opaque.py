@@ -1,0 +1,97 @@
+"""A veil over all ladders: what the phone and the world do often hangs on no rung, and is found out once for all of them.
+
+Of what is behind a veil it is known only that something is there, and in what it stands in nobody's way. Whoever looks
+closer is stopped by `Look`, as with all that is left out (`cutting`).
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex
+
+from wise_ladder.semantics.symbolic import RefinementNeeded
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Guard, Way
+    from wise_ladder.semantics.state import Ladder, Result, Rung
+
+OPAQUE_SERIAL = -2
+"""The serial of the rung that stands for all that is behind a veil."""
+
+
+def _look(*_: object) -> NoReturn:
+    raise RefinementNeeded("shape", 0)
+
+
+class Opaque:
+    """Anything that is behind a veil."""
+
+    __slots__ = ()
+    __len__ = __iter__ = __contains__ = __getitem__ = __reversed__ = __getattr__ = _look
+
+    def __bool__(self) -> bool:  # noqa: PLE0304 - it never returns
+        _look()
+
+
+LAYERS_BEHIND = Opaque()
+"""Stands for the overlays in a head."""
+
+
+class OpaquePath(Opaque):
+    """Stands for the visible path in a head: it is not empty."""
+
+    __slots__ = ("_guards", "_hazy")
+
+    def __init__(self, guards: tuple[Guard, ...], hazy: frozenset[Way]) -> None:
+        """Take the guards on it and on the overlays over it that hang on facts of the app, and the ways that others see."""
+        self._guards, self._hazy = guards, hazy
+
+    def asked(self, way: Way) -> tuple[Guard, ...]:
+        """Return the guards that are asked when all of it is left, inside out."""
+        return _look() if way in self._hazy else self._guards
+
+    def __bool__(self) -> bool:
+        return True
+
+
+class OpaqueRung(Opaque):
+    """Stands for all rungs. `plain`: they can go and nothing comes of it; `saved`: they are as they would be saved."""
+
+    __slots__ = ("path", "plain", "saved", "timed")
+
+    cut = True
+    serial = OPAQUE_SERIAL
+    inner: tuple[Ladder, ...] = ()
+    undelivered: tuple[Result, ...] = ()
+
+    def __init__(self, plain: bool, saved: bool, path: OpaquePath, timed: frozenset[int]) -> None:
+        """Say what is known of them."""
+        self.plain, self.saved, self.path, self.timed = plain, saved, path, timed
+
+    def __bool__(self) -> bool:
+        return True
+
+
+class OpaqueLadder(tuple["Rung", ...]):
+    """Stands for the app's ladder, which is not empty: its only rung, and its top, is a veil."""
+
+    __slots__ = ()
+
+    def __bool__(self) -> bool:
+        return True
+
+    def __len__(self) -> int:  # noqa: PLE0303 - it never returns
+        """Whoever counts its rungs must look."""
+        _look()
+
+    def __reversed__(self) -> Iterator[Rung]:
+        return iter(self)
+
+    def __getitem__(self, place: SupportsIndex | slice) -> Any:
+        """Return the top, or all or nothing of it; whoever wants something else must look."""
+        if place == -1:
+            return next(iter(self))
+        if place == slice(0, None):
+            return self
+        return () if place == slice(None, 0) else _look()

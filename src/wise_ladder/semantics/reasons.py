@@ -1,0 +1,114 @@
+"""Whom deciding asks, noted in order for whoever wants to know why: what each said, and because of what."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.link_match import match_link
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
+    from wise_ladder.plan.link_match import LinkMatch
+    from wise_ladder.plan.model import Guard, Link, Move, Redirect, StartChoice
+    from wise_ladder.plan.operations import Condition
+    from wise_ladder.semantics.conditions import EvalContext
+
+ReasonKind: TypeAlias = Literal["move", "guard", "redirect", "link", "overlay", "start", "arrow", "ladder"]
+Response: TypeAlias = Literal["took it", "passed", "not asked"]
+
+
+ReasonPart: TypeAlias = "Move | Guard | Redirect | Link | StartChoice"
+
+
+class Reason(NamedTuple):
+    """One that was asked, or would have been: what it said, and why."""
+
+    kind: ReasonKind
+    name: str
+    verdict: Response
+    because: str = ""
+    thing: ReasonPart | None = None
+    """What of the plan it is."""
+
+
+def move_words(move: Move) -> str:
+    """Name a move by where it stands and what sets it off."""
+    return f"{move.owner or 'anywhere'}, {move.when}"
+
+
+def redirect_words(redirect: Redirect) -> str:
+    """Name a redirect by what it turns away and where it sends it."""
+    return f"{', '.join(redirect.only) or 'anything'} to {redirect.target.screen}"
+
+
+def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: EvalContext) -> Move | None:
+    """Return the first move whose condition holds, None where none does; who listens hears of each."""
+    rest = iter(moves)
+    for move in rest:
+        if view.holds(move.condition):
+            if heard is not None:
+                heard.append(Reason("move", move_words(move), "took it", thing=move))
+                heard += (Reason("move", move_words(later), "not asked", thing=later) for later in rest)
+            return move
+        if heard is not None:
+            heard.append(Reason("move", move_words(move), "passed", unmet_part(view, move.condition), move))
+    return None
+
+
+def links_asked(links: Iterable[Link], found: LinkMatch, address: str) -> Iterator[Reason]:
+    """Tell of each link whether an address belongs to it."""
+    taken = False
+    for link in links:
+        if taken:
+            yield Reason("link", link.address, "not asked", thing=link)
+        else:
+            taken = link is found.link
+            because = "" if taken else match_link((link,), address).why
+            yield Reason("link", link.address, "took it" if taken else "passed", because, link)
+
+
+def unmet_part(view: EvalContext, condition: Condition | None) -> str:
+    """Say which part of a condition does not hold, and what is there instead; nothing where it holds."""
+    if view.holds(condition):
+        return ""
+    match condition:
+        case operations.AllOf(parts):
+            return next(unmet_part(view, part) for part in parts if not view.holds(part))
+        case operations.AnyOf(parts):
+            return " and ".join(dict.fromkeys(unmet_part(view, part).partition(", not ")[0] for part in parts))
+        case operations.Not(inner):
+            return _holds_words(inner)
+        case operations.FactIs(name, value):
+            return f"{name} is {view.head.facts[view.plan.fact_index[name]]}, not {value}"
+        case operations.RungFactIs(name, value):
+            return f"{name} is {dict(view.own).get(name, 'unknown')}, not {value}"
+        case operations.ArgumentIs(name, value):
+            return f"{name} is {view.values.get(name, 'not given')}, not {value}"
+        case operations.Alone():
+            return "something lies beneath"
+        case operations.DepthOver(rungs):
+            return f"no more than {rungs} rungs are there"
+        case operations.OnLadder(screen):
+            return f"{screen} is not on the ladder"
+        case operations.BeneathIs(screen):
+            return f"{screen} does not lie right beneath"
+        case None:
+            return ""
+
+
+def _holds_words(condition: Condition) -> str:
+    match condition:
+        case operations.FactIs(name, value) | operations.RungFactIs(name, value) | operations.ArgumentIs(name, value):
+            return f"{name} is {value}"
+        case operations.Alone():
+            return "nothing lies beneath"
+        case operations.DepthOver(rungs):
+            return f"more than {rungs} rungs are there"
+        case operations.OnLadder(screen):
+            return f"{screen} is on the ladder"
+        case operations.BeneathIs(screen):
+            return f"{screen} lies right beneath"
+        case operations.Not() | operations.AllOf() | operations.AnyOf():
+            return "what must not hold does"

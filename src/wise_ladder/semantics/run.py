@@ -1,0 +1,560 @@
+"""A move and all that follows from it: decided at the head, its small steps done, and decided anew until nothing is left."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, TypeAlias
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import events, operations
+from wise_ladder.plan.model import MemoryLimits
+from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.semantics import apply_rungs, effects, tasks
+from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
+from wise_ladder.semantics.apply_world import add_pending, arm, follow_the_eyes, start_timer, visible_overlays
+from wise_ladder.semantics.conditions import QueryNeeded, facts_of
+from wise_ladder.semantics.dispatch import decide
+from wise_ladder.semantics.guards import WHOLE_WAY
+from wise_ladder.semantics.log import Finding, NoEffect, TimerFired
+from wise_ladder.semantics.paths import find, front_chain, is_lowest, ladder_of
+from wise_ladder.semantics.plan_index import MAX_DECISIONS
+from wise_ladder.semantics.state import GONE, NOBODY, Phase, RungData, all_rungs
+from wise_ladder.semantics.text import screen_words
+from wise_ladder.semantics.weight import weight
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.plan.events import Event
+    from wise_ladder.plan.model import Way
+    from wise_ladder.semantics.effects import Decision, StackAnswers
+    from wise_ladder.semantics.state import Chain, Rung
+    from wise_ladder.semantics.tasks import Cause, Task
+    from wise_ladder.semantics.working_state import WorkingState
+
+FRAME = 16
+"""The milliseconds that one frame is seen."""
+NO_LIMITS = MemoryLimits()
+LAUNCHED = operations.PhaseTrigger("launched")
+WORLD = (LAUNCHED, operations.PhaseTrigger("cover gone"), operations.PhaseTrigger("low memory"))
+MAX_AT_ONCE = 64
+"""So many things may happen with no time passing; more is a run that never ends."""
+_RUNS = (Phase.OPEN, Phase.AWAY)
+_TAKES_AWAY = {effects.PopTop, effects.ReplaceTop, effects.PopDownTo, effects.PopToLowest, effects.PopAll, effects.ExitApp}
+_UNDOES = (effects.Block, effects.OpenQuestion, effects.Rollback)
+
+
+def run_event(doing: WorkingState, event: Event) -> str | None:
+    """Do what an event sets off; return why it is refused, with nothing done, where it is."""
+    twice = type(event) is events.Tap and event.twice
+    event = replace(event, twice=False) if twice else event
+    decision = _begin(doing, event)
+    if isinstance(decision, effects.Refusal):
+        return decision.why
+    if type(event) is events.Reply:
+        _react(doing, take_reply(doing, event))
+        return None
+    second = _second_tap(doing, event, decision) if twice and isinstance(event, events.Tap) else None
+    _run_to_completion(doing, decision)
+    if second is not None:
+        second()
+    return None
+
+
+def run_due(doing: WorkingState) -> None:
+    """Do what the first thing that is pending sets off."""
+    due = due_timer(doing, doing.pending[0])
+    if type(due) is events.Reply:
+        refused = _begin(doing, due)
+        if isinstance(refused, effects.Refusal):
+            doing.happened.append(NoEffect(f"{due.call} stays without a reply: {refused.why}"))
+            return
+        due = take_reply(doing, due)
+    if due is None:
+        _run_to_completion(doing, ())
+    else:
+        _react(doing, due)
+
+
+def _react(doing: WorkingState, due: Task) -> None:
+    if isinstance(due, tasks.TriggerTask) and isinstance(due.trigger, operations.TimerTrigger):
+        doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.trigger.after))
+    decision = _begin(doing, due)
+    assert not isinstance(decision, effects.Refusal), "what is due is never refused"  # noqa: S101
+    _run_to_completion(doing, decision)
+
+
+def _begin(doing: WorkingState, matter: Task) -> Decision:
+    doing.matter = matter
+    found = _decide(doing, matter)
+    doing.steps = () if isinstance(found, effects.Refusal) else found
+    return found
+
+
+def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Effect, ...]) -> Callable[[], None] | None:
+    """Note which place takes the first of two taps in quick succession; return what does the second."""
+    taken = decision[0] if decision and isinstance(decision[0], effects.TakeMove) else None
+    then = next((step.do for step in decision if isinstance(step, effects.DecideNext)), None)
+    if taken is None:
+        return None
+    move, top = taken.move, doing.path[-1]
+    doing.take(taken)
+    owner, layer, chain = (
+        doing.owner_rung() if doing.owner != NOBODY else None,
+        doing.layer,
+        doing.way_to_level(len(doing.track)),
+    )
+    doing.taken.clear()
+    way: Way = then.cause.way if then is not None and then.cause is not None else "in-app"
+
+    def second() -> None:
+        if doing.phase is not Phase.OPEN or doing.question is not None or doing.cover:
+            return
+        same = bool(doing.path) and doing.path[-1].serial == top.serial
+        if not same and doing.plan.policies.taps_in_transition == "ignored":
+            doing.happened.append(NoEffect("the second tap is ignored while the screen changes"))
+            return
+        doing.begin_matter()
+        doing.layer = layer
+        again = tasks.SecondTap(tap.name, way, move.owner, tap.arguments)
+        if owner is not None:
+            again = _at_its_place(doing, again, owner, chain, tap)
+        found = _begin(doing, again)
+        assert not isinstance(found, effects.Refusal), "a second tap is never refused"  # noqa: S101
+        _run_to_completion(doing, found)
+
+    return second
+
+
+def _at_its_place(doing: WorkingState, again: tasks.SecondTap, owner: Rung, chain: Chain, tap: events.Tap) -> tasks.SecondTap:
+    """Let a second tap act where the first did: on the ladder of its rung, or on the one that rung stood in."""
+    found = find(doing.ladder, owner.serial)
+    over = again.where in doing.plan.overlay
+    if found is not None:
+        data, (level, lowest) = found.rung.data, stand_at(doing, found)
+    else:
+        data = owner.data
+        stood_in = next(number for number, (serial, _) in enumerate(chain) if serial == owner.serial)
+        doing.owner, doing.chain = GONE, doing.still_there(chain[:stood_in])
+        level, lowest = len(doing.chain), not ladder_of(doing.ladder, doing.chain)
+    arguments = tap.arguments if over else tuple({**dict(data.arguments), **dict(tap.arguments)}.items())
+    return replace(again, arguments=arguments, own=() if over else data.facts, level=level, lowest=lowest)
+
+
+def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:
+    """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
+    _apply_move(doing, decision)
+    agenda, count = _consequences(doing), 0
+    while agenda or doing.cover or doing.next:
+        count += 1
+        if count > MAX_AT_ONCE:
+            doing.happened.append(Finding("runaway", f"more than {MAX_AT_ONCE} things happened at once"))
+            doing.next = ""
+            break
+        if not agenda:
+            # Nothing is left to do: a link that brought the app back is next, or the cover may go, if it may.
+            agenda = [(events.OpenLink(doing.next) if doing.next else tasks.CheckCover(), 0, ())]
+            doing.next = ""
+        matter, serial, chain = agenda.pop(0)
+        doing.begin_matter()
+        placed = _relocate(doing, matter, serial, chain)
+        if placed is None:
+            continue
+        found = _begin(doing, placed)
+        doing.starting = doing.starting and type(placed) is not tasks.PutStart
+        if isinstance(found, effects.Refusal) or not found:
+            if type(placed) is tasks.CheckCover:
+                break
+            continue
+        _apply_move(doing, found)
+        agenda = [*_consequences(doing), *agenda]
+    if doing.cover and not doing.least and not _may_be_taken_off(doing):
+        doing.happened.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
+    if doing.plan.memory != NO_LIMITS:
+        _check_memory(doing)
+
+
+def _may_be_taken_off(doing: WorkingState) -> bool:
+    """Whether something under way, or a change from outside that the plan declares, could take the cover off."""
+    cover, facts = doing.plan.cover, doing.plan.facts
+    if (cover is not None and cover.most is not None) or doing.pending or doing.calls:
+        return True
+    asked = facts_of(cover.until) if cover is not None else ()
+    reached = {(fact.name, value) for fact, value in zip(facts, doing.facts, strict=True)}
+    found = True
+    while found:
+        changes = ((fact.name, was, now) for fact in facts for was, now in fact.allowed_changes)
+        new = {(name, now) for name, was, now in changes if (name, was) in reached} - reached
+        if any(name in asked or (name, value) in doing.tables.facts_that_matter for name, value in new):
+            return True
+        reached |= new
+        found = bool(new)
+    return False
+
+
+def _check_memory(doing: WorkingState) -> None:
+    """Tell where all rungs together have come to weigh more than the phone bears."""
+    now, limits = weight(doing.plan, doing.state()), doing.plan.memory
+    for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
+        if limit is not None and now > limit >= weight(doing.plan, doing.start):
+            doing.happened.append(Finding(name, f"all rungs together weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
+
+
+def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:
+    """Do one move as a whole, its operations one by one, each decided at the head as it is then; a move always ends."""
+    if decision and isinstance(decision[0], (effects.DeliverResult, effects.AnswerQuestion)):
+        # A result that was delivered and a question that was answered stay so, whatever becomes of what is done then.
+        APPLY[type(decision[0])](doing, decision[0])
+        decision = decision[1:]
+    doing.begin_move()
+    ways = doing.chain if doing.chain is not None else front_chain(doing.path) if _goes_in(decision) else ()
+    acts_hidden = _acts_hidden(doing)
+    cause: Cause | None = None
+    earlier = None
+    waiting = [iter(decision)]
+    while waiting:
+        for do in waiting[-1]:
+            if type(do) is effects.DecideNext:
+                cause = do.do.cause
+                found = _decide(doing, _as_it_is_now(doing, do, ways))
+                assert not isinstance(found, effects.Refusal), "an operation is never refused"  # noqa: S101
+                undone = next((number for number, step in enumerate(found) if isinstance(step, _UNDOES)), None)
+                if undone is not None:
+                    # The move is undone; what a guard does instead is a move of its own, and nobody asks about that one.
+                    waiting.clear()
+                    found = found[undone:]
+                    ways = front_chain(doing.path_before) if _goes_in(found) else ()
+                waiting.append(iter(found))
+                break
+            if type(do) is effects.ResumeBlocked:
+                earlier = doing.before, doing.path_before, doing.own_was, doing.opened
+                decision, ways = _go_on(doing)
+                waiting, acts_hidden = [iter(decision)], _acts_hidden(doing)
+                break
+            if type(do) is effects.ActFor:
+                doing.act_for(do)
+                ways = ways if doing.chain is None else doing.chain
+                continue
+            if type(do) in _TAKES_AWAY:
+                _tell_unasked(doing, do)
+            APPLY[type(do)](doing, do)
+            if type(do) is effects.ExitApp:
+                waiting.clear()
+                break
+        else:
+            waiting.pop()
+            if not waiting and (empty := _empty(doing)) is not None:
+                waiting = [iter([effects.DecideNext(tasks.OperationTask(operations.FillEmpty(), len(empty), cause))])]
+                ways = empty
+                doing.inside = None
+    _end_move(doing)
+    if not acts_hidden:
+        doing.hidden_results.clear()
+    if earlier is not None:
+        # What the answer did counts with what the move did that it let go on.
+        doing.before, doing.path_before, own_was, opened = earlier
+        doing.own_was = {**doing.own_was, **own_was}
+        still = opened if doing.phase in _RUNS else ()
+        doing.opened = [*still, *doing.opened]
+
+
+def _acts_hidden(doing: WorkingState) -> bool:
+    """Whether a move acts on a ladder that is not seen."""
+    return doing.chain is not None and doing.chain != front_chain(doing.path)[: len(doing.chain)]
+
+
+def _goes_in(decision: tuple[effects.Effect, ...]) -> bool:
+    return any(isinstance(do, effects.DecideNext) and do.do.level for do in decision)
+
+
+def _as_it_is_now(doing: WorkingState, then: effects.DecideNext, ways: Chain) -> tasks.OperationTask:
+    """Turn to the ladder that an operation is for, and say who was asked about the move already.
+
+    An operation of the move itself acts on the ladder that the move began at, as long as that is there, then on the one
+    around it; after a tab change on the tab's. A part of an operation goes on from there.
+    """
+    do = then.do
+    if not then.part:
+        own = ways if do.level == WHOLE_WAY else ways[: do.level]
+        way = doing.still_there(own if doing.inside is None else doing.inside)
+        level = len(way)
+    else:
+        way, level = doing.way_to_level(do.level), do.level
+    doing.turn(way)
+    cause = do.cause and replace(do.cause, passed=tuple(doing.left_granted), asked=doing.places_asked())
+    return replace(do, level=level, cause=cause)
+
+
+def _empty(doing: WorkingState) -> Chain | None:
+    """Return the way to a ladder that the move has left without a rung, None if there is none."""
+    while doing.emptied:
+        chain = doing.emptied.pop()
+        ladder = ladder_of(doing.ladder, chain) if doing.still_there(chain) == chain else None
+        if ladder == () and (chain or not (doing.cover or doing.starting)) and doing.phase in _RUNS:
+            return chain
+    return None
+
+
+def _tell_unasked(doing: WorkingState, do: effects.Effect) -> None:
+    """Tell of guards that hold and are not asked, where their rungs go."""
+    if not doing.tables.guarded:
+        return
+    matter, owner, chain = doing.matter, doing.owner, doing.chain
+    for going in apply_rungs.going(doing, do):
+        rung = going.rung
+        if not rung.plain and rung.serial not in doing.consulted and doing.tables.guards[rung.data.screen]:
+            asked = tuple(guard for guard, serial in doing.asked if serial == rung.serial)
+            doing.owner, doing.chain = rung.serial, going.chain
+            lowest, data = is_lowest(doing.ladder, going), rung.data
+            found = _decide(doing, tasks.CheckUnasked(data.screen, data.arguments, data.facts, lowest, asked))
+            assert not isinstance(found, effects.Refusal), "this is never refused"  # noqa: S101
+            for said in found:
+                APPLY[type(said)](doing, said)
+    doing.matter, doing.owner, doing.chain = matter, owner, chain
+
+
+def _go_on(doing: WorkingState) -> tuple[tuple[effects.Effect, ...], Chain]:
+    """Take up the very move that the question stood in the way of, without the guards already passed."""
+    question = doing.answered
+    assert question is not None, "only an answer goes on"  # noqa: S101
+    doing.begin_matter()
+    take = () if question.move is None else (effects.TakeMove(doing.tables.move[question.move], question.stands),)
+    steps = (*take, *(effects.DecideNext(do) for do in question.does))
+    doing.matter, doing.steps = question.matter, steps
+    doing.granted = (*question.passed, question.guard)
+    doing.owner, doing.chain = question.owner, question.chain
+    doing.begin_move()
+    doing.left_granted = list(doing.granted)
+    return steps, question.chain if question.chain is not None else front_chain(doing.path)
+
+
+def _end_move(doing: WorkingState) -> None:
+    """Close a move: a question goes that is about something else, guards that come first are armed."""
+    doing.turn(())
+    if doing.question is not None:
+        doing.drop_question()
+    if doing.phase in _RUNS:
+        if doing.tables.comes_first:
+            arm(doing)
+        if doing.phase is Phase.OPEN:
+            apply_rungs.uncover_what_is_seen(doing)
+
+
+# What follows from a move
+
+
+Agenda: TypeAlias = "list[tuple[Task, int, Chain]]"
+"""What is to be decided, each with the serial of the rung or overlay that must be there then (0: any), and the way to it."""
+
+
+def _consequences(doing: WorkingState) -> Agenda:
+    """List what is to be decided after a move."""
+    found: Agenda = []
+    known = doing.tables
+    out = doing.phase is Phase.OUTSIDE
+    for rung, chain in doing.gone:
+        data = rung.data
+        if data.screen in known.left:
+            found.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain), out=out), GONE, chain))
+    lefts = (each for each in doing.closed if each[0] in known.left)
+    found += [(tasks.RungLeft(name, (), (), len(chain), out=out), serial, chain) for name, chain, serial in lefts]
+    doing.gone, doing.closed = [], []
+    # What a fresh start sets back has not turned.
+    started = LAUNCHED.what in doing.world
+    if doing.phase is Phase.OPEN:
+        found += _delivered(doing)
+    if doing.world:
+        found += _world(doing)
+    if doing.made or doing.opened:
+        doing.unseen = (*doing.unseen, *doing.made, *doing.opened)
+    sees, saw = _sees(doing.phase, doing.cover), _sees(doing.before.phase, doing.before.cover)
+    overlays = doing.layers != doing.before.overlays or any(rung.overlays for rung in doing.path)
+    if sees and (doing.path is not doing.path_before or not saw or overlays):
+        follow_the_eyes(doing)
+        _newly_visible(doing, found)
+    elif saw:
+        follow_the_eyes(doing)
+    if known.facts_that_matter and not started and (doing.own_was or doing.facts != doing.before.facts):
+        found += _facts_turned(doing)
+    return found
+
+
+def _sees(phase: Phase, cover: bool) -> bool:
+    """Whether the user sees what is on the ladder."""
+    return phase is Phase.OPEN and not cover
+
+
+def _delivered(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
+    """Results that are delivered now: to what is seen, and in a hidden ladder to what a hidden rung's move has uncovered."""
+    for place, rung in enumerate(doing.path):
+        for came in rung.undelivered:
+            yield tasks.ResultArrived(came.name, came.value, place), rung.serial, ()
+    for serial in dict.fromkeys(doing.hidden_results):
+        found = find(doing.ladder, serial)
+        if found is None or any(rung.serial == serial for rung in doing.path):
+            continue
+        ladder = ladder_of(doing.ladder, found.chain)
+        if ladder and ladder[-1].serial == serial:
+            for came in found.rung.undelivered:
+                yield tasks.ResultArrived(came.name, came.value, len(found.chain)), serial, found.chain
+
+
+def _world(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
+    """What of the world happened: each place of the visible path reacts, inner first, then the app itself."""
+    for what in WORLD:
+        if what.what in doing.world:
+            reacting = _reacting(doing) if what in doing.tables.world_in_places else ()
+            for where, overlay, place, serial in reacting:
+                if (where, what) in doing.tables.due:
+                    yield tasks.PhaseTask(what, place, overlay), serial, ()
+            if (None, what) in doing.tables.due:
+                yield tasks.PhaseTask(what, -1), 0, ()
+            if what == LAUNCHED:
+                yield tasks.PutStart(), 0, ()
+    doing.world = []
+
+
+def _reacting(doing: WorkingState) -> Iterator[tuple[str, str, int, int]]:
+    """Go through all that is on the visible path or over it, inner first: its name, if it is an overlay, place, serial."""
+    over = visible_overlays(doing)
+    for place in (-1, *reversed(range(len(doing.path)))):
+        yield from ((layer.name, layer.name, place, layer.serial) for layer, at in reversed(over) if at == place)
+        if place >= 0:
+            yield doing.path[place].data.screen, "", place, doing.path[place].serial
+
+
+def _newly_visible(doing: WorkingState, found: Agenda) -> None:
+    """Add what rungs and overlays do that are seen now and were not when the move began, and note which were never seen."""
+    known, unseen = doing.tables, doing.unseen
+    if known.shown or known.shown_timers:
+        before = _seen_before(doing)
+        now = [each for each in reversed(list(_reacting(doing))) if each[3] not in before]
+        for where, overlay, place, serial in now:
+            data = RungData(overlay) if overlay else doing.path[place].data
+            for after in known.shown_timers.get(where, ()):
+                start_timer(doing, data, serial, after, "shown")
+        later = doing.plan.policies.shown_acts == "after it"
+        for first in (True, False):
+            for where, overlay, place, serial in now:
+                if (where, first) in known.shown and (not first or serial in unseen):
+                    if later:
+                        add_pending(doing, serial, FRAME, "first frame" if first else "frame")
+                    else:
+                        found.append((tasks.BecameVisible(place, first, overlay), serial, ()))
+    if unseen:
+        seen = {serial for *_, serial in _reacting(doing)}
+        doing.unseen = tuple(serial for serial in unseen if serial not in seen)
+
+
+def _seen_before(doing: WorkingState) -> set[int]:
+    """Return the serials of the rungs and overlays that were seen when the move began."""
+    if not _sees(doing.before.phase, doing.before.cover):
+        return set()
+    layers = (*doing.before.overlays, *(layer for rung in doing.path_before for layer in rung.overlays))
+    return {rung.serial for rung in doing.path_before} | {layer.serial for layer in layers}
+
+
+def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
+    known, path = doing.tables, doing.path
+    turned = [
+        (fact.name, now)
+        for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True)
+        if (fact.name, now) in known.facts_that_matter and was != now
+    ]
+    for where, overlay, place, serial in _reacting(doing):
+        own: list[tuple[str, str]] = []
+        if not overlay and doing.own_was and serial not in doing.made:
+            data = path[place].data
+            own = [(name, value) for name, value in data.facts if doing.own_was.get((serial, name), value) != value]
+        for name, value in (*own, *turned):
+            if (where, name, value) in known.turned:
+                yield tasks.FactTask(name, value, place, overlay), serial, ()
+    if path:
+        yield from ((tasks.FactTask(name, value, -1), 0, ()) for name, value in turned if (None, name, value) in known.turned)
+    if known.turned_hidden:
+        yield from _hidden_turned(doing, turned, {rung.serial for rung in path})
+
+
+def _hidden_turned(doing: WorkingState, turned: list[tuple[str, str]], seen: set[int]) -> Iterator[tuple[Task, int, Chain]]:
+    """Let hidden screens that say so react, once per screen: its highest rung."""
+    highest: dict[str, int] = {}
+    for rung in all_rungs(doing.ladder):
+        if rung.serial not in seen:
+            highest[rung.data.screen] = rung.serial
+    for name, value in turned:
+        for screen, serial in highest.items():
+            if (screen, name, value) in doing.tables.turned_hidden:
+                yield tasks.FactTask(name, value, 0, hidden=screen), serial, ()
+
+
+def _relocate(doing: WorkingState, matter: Task, serial: int, chain: Chain) -> Task | None:
+    """Return a matter with the place its rung has now; None where the rung is no longer seen."""
+    if isinstance(matter, tasks.RungLeft):
+        doing.owner, doing.chain = serial, doing.still_there(chain)
+        found = find(doing.ladder, serial)
+        ladder = ladder_of(doing.ladder, doing.chain)
+        lowest = not ladder or (found is not None and ladder[0].serial == serial)
+        return replace(matter, level=len(doing.chain), lowest=lowest)
+    if not serial:
+        return matter if doing.phase in _RUNS else None
+    if isinstance(matter, tasks.FactTask) and matter.hidden:
+        return _hidden_placed(doing, matter, serial)
+    if doing.phase is not Phase.OPEN:
+        return None
+    if isinstance(matter, tasks.ResultArrived):
+        return _delivery(doing, matter, serial, chain)
+    place = next((place for _, _, place, there in _reacting(doing) if there == serial), None)
+    if place is None or not isinstance(matter, (tasks.BecameVisible, tasks.FactTask, tasks.PhaseTask)):
+        return None
+    return replace(matter, place=place)
+
+
+def _hidden_placed(doing: WorkingState, matter: tasks.FactTask, serial: int) -> tasks.FactTask | None:
+    found = find(doing.ladder, serial)
+    if found is None or doing.phase not in _RUNS:
+        return None
+    level, lowest = stand_at(doing, found)
+    data = found.rung.data
+    return replace(matter, arguments=data.arguments, own=data.facts, level=level, lowest=lowest)
+
+
+def _delivery(doing: WorkingState, matter: tasks.ResultArrived, serial: int, chain: Chain) -> tasks.ResultArrived | None:
+    found = find(doing.ladder, serial)
+    if found is None or not any((r.name, r.value) == (matter.name, matter.value) for r in found.rung.undelivered):
+        return None
+    ladder = ladder_of(doing.ladder, found.chain)
+    seen = any(rung.serial == serial for rung in doing.path)
+    if not ladder or ladder[-1].serial != serial or (not seen and found.chain != chain):
+        return None
+    if not seen:
+        stand_at(doing, found)
+        doing.turn(found.chain)
+    return replace(matter, place=len(found.chain))
+
+
+# Deciding
+
+
+def _decide(doing: WorkingState, matter: Task) -> Decision:
+    """Decide at the head, looking beneath where deciding asks; what was decided once for a head is remembered."""
+    head = doing.head()
+    remembered, heard = doing.tables.decisions, doing.tables.asked
+    known: StackAnswers = ()
+    while True:
+        key = (matter, head, known)
+        found = remembered.get(key)
+        if found is not None:
+            return found
+        before = len(heard) if heard is not None else 0
+        try:
+            found = decide(doing.plan, head, matter, known)
+        except QueryNeeded as asked:
+            known = (*known, (asked.question, doing.answer(asked.question)))
+            if heard is not None:
+                # It is all asked again, with the answer.
+                del heard[before:]
+            continue
+        if len(remembered) >= MAX_DECISIONS:
+            remembered.clear()
+        remembered[key] = found
+        return found

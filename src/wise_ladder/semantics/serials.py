@@ -1,0 +1,81 @@
+"""The serials of what stands in a state: which there are, and states told apart without them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.semantics.state import GONE, NOBODY, OverlayInstance, Rung, Seen, State, all_rungs
+from wise_ladder.semantics.symbolic import SymbolicPart
+
+if TYPE_CHECKING:
+    from wise_ladder.semantics.state import Ladder, Question
+
+
+def used_serials(state: State) -> set[int]:
+    """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
+    found = {layer.serial for layer in state.overlays} | {entry.serial for entry in state.armed}
+    if state.question is not None:
+        found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+    if isinstance(state.deadlines, SymbolicPart):
+        found |= state.deadlines.timed | state.deadlines.callers
+    else:
+        found.update(timer.serial for timer in state.deadlines)
+        found.update(call.serial for call in state.calls)
+    for rung in all_rungs(state.ladder):
+        found.add(rung.serial)
+        if not rung.cut and rung.overlays:
+            found.update(layer.serial for layer in rung.overlays)
+    return found
+
+
+def timeless(state: State) -> State:
+    """Return the state without clock, serials and what was seen since when: two that are equal so go on alike."""
+    numbers: dict[int, int] = {}
+    ladder = _renumbered(state.ladder, numbers)
+    layers = _layers(state.overlays, numbers)
+    pending = tuple(
+        replace(timer, due=timer.due - state.clock, order=0, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines
+    )
+    calls = tuple(
+        replace(call, started=call.started - state.clock, number=0, serial=numbers.get(call.serial, -1)) for call in state.calls
+    )
+    freed = tuple(sorted(numbers[serial] for serial in state.freed))
+    question = renumbered_question(state.question, numbers)
+    armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
+    unseen = tuple(sorted(numbers[serial] for serial in state.never_shown))
+    seen = Seen(None, 0, 0)
+    return State(
+        state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars,
+        state.cover, calls, state.scripted_replies, state.held_link, freed, state.alive, state.restored, state.least,
+    )  # fmt: skip
+
+
+def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Question | None:
+    """Return a question that speaks of other serials, -1 for what is gone."""
+    if question is None:
+        return None
+    chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
+    owner = NOBODY if question.owner == NOBODY else numbers.get(question.owner, GONE)
+    rung = numbers.get(question.rung, -1) if question.rung else 0
+    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain)
+
+
+def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
+    found: list[Rung] = []
+    for rung in ladder:
+        serial = numbers.setdefault(rung.serial, len(numbers))
+        if serial == rung.serial and not rung.inner and not rung.overlays:
+            found.append(rung)
+            continue
+        inner = tuple(_renumbered(ladder, numbers) for ladder in rung.inner)
+        found.append(Rung(rung.data, serial, inner, _layers(rung.overlays, numbers)))
+    return tuple(found)
+
+
+def _layers(layers: tuple[OverlayInstance, ...], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
+    return tuple(
+        OverlayInstance(layer.name, numbers.setdefault(layer.serial, len(numbers)), numbers.get(layer.asker, 0))
+        for layer in layers
+    )

@@ -1,0 +1,230 @@
+"""What a state leaves out: the rest of a ladder that nobody looked at, and facts that nobody read.
+
+The sweep runs `step`'s own two halves on states in which all but the head is left out. Whatever looks at something that is
+left out is stopped by `Look`, and is run again with that one thing put in. What it does without a look it does for every
+state that differs in nothing else: so each decision is made once.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, TypeVar, cast
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.values import Arguments
+    from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung, RungData
+
+
+_T = TypeVar("_T")
+RefinementKind: TypeAlias = Literal["fact", "calling", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
+SearchTarget: TypeAlias = "RungData | tuple[str, Arguments]"
+"""What somebody looks for in a row of rungs: a face, or a screen with these arguments, among others."""
+
+
+class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
+    """Something left out is looked at.
+
+    A fact, the names of the calls, a hidden ladder, all behind a veil; of a part of a ladder the highest rung, the asker or
+    what is sought there.
+    """
+
+    def __init__(self, what: RefinementKind, number: int, mark: int = 0, sought: SearchTarget | None = None) -> None:
+        """Name it by the place of the fact, or the number of the cut; `mark`: of which call the asker is; `sought`: what is."""
+        super().__init__(what, number, mark, sought)
+        self.what, self.number, self.mark, self.sought = what, number, mark, sought
+
+
+SAVED, PLAIN = 1, 2
+"""What cannot come of rungs, a bit each."""
+
+
+class SymbolicRungs:
+    """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
+
+    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls under way that
+    they made, one bit each. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that
+    something happens when all of them go.
+    """
+
+    __slots__ = ("askers", "lacks", "number", "plain", "quiet", "saved", "serial", "what")
+
+    cut = True
+    inner: tuple[Ladder, ...] = ()
+    overlays: tuple[OverlayInstance, ...] = ()
+    timed: frozenset[int] = frozenset()
+
+    def __init__(
+        self,
+        number: int,
+        quiet: int,
+        askers: int = 0,
+        what: RefinementKind = "rung",
+        lacks: frozenset[SearchTarget] = frozenset(),
+    ) -> None:
+        """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone.
+
+        `lacks`: what was sought there, and was not found.
+        """
+        self.number, self.quiet, self.askers, self.serial, self.what = number, quiet, askers, -2 - number, what
+        self.lacks = lacks
+        self.saved, self.plain = bool(quiet & SAVED), bool(quiet & PLAIN)
+
+    def holds(self, sought: SearchTarget) -> bool:
+        """Whether what is sought is there; raises Look where that is not known, and when it is there."""
+        if sought in self.lacks:
+            return False
+        raise RefinementNeeded("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
+
+    def without(self, sought: SearchTarget) -> SymbolicRungs:
+        """Return the same, of which it is known that this is not there."""
+        return _cut(self.number, self.quiet, self.askers, self.what, self.lacks | {sought})
+
+    @property
+    def data(self) -> RungData:
+        """Whoever wants to see it must look."""
+        self._look()
+
+    @property
+    def front(self) -> Ladder:
+        """Whoever goes through it must look."""
+        self._look()
+
+    @property
+    def undelivered(self) -> tuple[Result, ...]:
+        """Whoever wants to deliver to it must look."""
+        self._look()
+
+    def _look(self) -> NoReturn:
+        raise RefinementNeeded(self.what, self.number)
+
+
+class SymbolicLadder(tuple["Rung", ...]):
+    """Stands for a whole ladder inside tabs that is not seen, which may be empty: a cut for all its rungs."""
+
+    __slots__ = ()
+
+    def _look(self) -> RefinementNeeded:
+        (rung,) = self
+        return RefinementNeeded("ladder", cast("SymbolicRungs", rung).number)
+
+    def __len__(self) -> int:
+        """Whoever counts its rungs must look."""
+        raise self._look()
+
+    def __bool__(self) -> bool:
+        """Whoever wants to know whether it is empty must look."""
+        raise self._look()
+
+    def __getitem__(self, place: SupportsIndex | slice) -> NoReturn:
+        """Whoever wants a certain rung must look."""
+        raise self._look()
+
+
+@cache
+def _cut(number: int, quiet: int, askers: int, what: RefinementKind, lacks: frozenset[SearchTarget]) -> SymbolicRungs:
+    return SymbolicRungs(number, quiet, askers, what, lacks)
+
+
+@cache
+def cut(number: int, quiet: int, askers: int = 0, lacks: frozenset[SearchTarget] = frozenset()) -> Rung:
+    """Return what stands for rungs that were left out: equal ones are one."""
+    return cast("Rung", _cut(number, quiet, askers, "rung", lacks))
+
+
+@cache
+def hidden(number: int, quiet: int, askers: int = 0) -> SymbolicLadder:
+    """Return what stands for a whole ladder that was left out: equal ones are one."""
+    return SymbolicLadder((cast("Rung", _cut(number, quiet, askers, "ladder", frozenset())),))
+
+
+class SymbolicFact(str):
+    """Stands for the value of a fact that nobody read; it can be kept and replaced, but compared with nothing but itself."""
+
+    __slots__ = ("place",)
+
+    place: int
+
+    def __new__(cls, place: int) -> Self:
+        """Stand for the fact at a place."""
+        found = super().__new__(cls, f"\0{place}")
+        found.place = place
+        return found
+
+    def __eq__(self, other: object) -> bool:
+        if other is self:
+            return True
+        raise RefinementNeeded("fact", self.place)
+
+    def __ne__(self, other: object) -> bool:
+        return not self == other
+
+    __hash__ = str.__hash__
+
+
+class SymbolicPart:
+    """Stands for something whole that nobody looked at: the wanted place, or what is under way.
+
+    Of what is under way it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
+    """
+
+    __slots__ = ("askers", "callers", "names", "place", "timed", "turned")
+
+    def __init__(
+        self,
+        place: int,
+        timed: frozenset[int],
+        callers: frozenset[int],
+        askers: int,
+        names: frozenset[str] | None,
+        *,
+        turned: bool,
+    ) -> None:
+        """Stand in the place after the facts; made by `untold` alone.
+
+        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `askers`: the marks of
+        the calls that were made by rungs that are left out; `names`: of the calls, None: nobody asked; `turned`: something else
+        is seen since.
+        """
+        self.place, self.timed, self.callers, self.askers, self.turned = place, timed, callers, askers, turned
+        self.names = names
+
+    def look(self) -> RefinementNeeded:
+        """Return the question for all of it."""
+        return RefinementNeeded("fact", self.place)
+
+    def _look(self, *_: object) -> NoReturn:
+        raise self.look()
+
+    def __contains__(self, name: object) -> bool:
+        """Whether a call of a name is under way; raises Look where not even that is known."""
+        if self.names is None:
+            raise RefinementNeeded("calling", self.place)
+        return name in self.names
+
+    __bool__ = __len__ = __iter__ = __getattr__ = _look
+
+
+@cache
+def untold(
+    place: int,
+    timed: frozenset[int] = frozenset(),
+    callers: frozenset[int] = frozenset(),
+    askers: int = 0,
+    names: frozenset[str] | None = None,
+    *,
+    turned: bool = False,
+) -> SymbolicPart:
+    """Return what stands for something that nobody looked at: equal ones are one."""
+    return SymbolicPart(place, timed, callers, askers, names, turned=turned)
+
+
+def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:
+    """Return what is under way, nothing where it is left out.
+
+    Whoever takes away what that speaks of need not look: it is missed when the state is taken apart.
+    """
+    return () if isinstance(under_way, SymbolicPart) else under_way
+
+
+UNREAD = tuple(SymbolicFact(place) for place in range(256))
+"""One for each place, so that two states that left out the same fact are equal."""

@@ -1,0 +1,121 @@
+"""How a move can be come by: in the walks of a plan, and by trying everything from the start, the shortest way first."""
+
+from __future__ import annotations
+
+from collections import deque
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+
+from wise_ladder.plan.crossings import ANYWHERE
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.semantics import initial_state, step
+from wise_ladder.semantics.log import Blocked, GuardActed, QuestionOpened, Redirected
+from wise_ladder.semantics.offers import user_events
+from wise_ladder.semantics.serials import timeless
+from wise_ladder.semantics.state import depth
+from wise_ladder.walks.running import run_walk
+from wise_ladder.walks.tape import Tape
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable, Iterator
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.events import Event
+    from wise_ladder.semantics import State
+    from wise_ladder.semantics.log import LogEntry
+
+UsedPart: TypeAlias = Move | Guard | tuple[Redirect, str]
+"""What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all."""
+
+MAX_STATES = 1_500
+MAX_RUNGS = 48
+
+
+class Exploration(NamedTuple):
+    """What was found: for each move, guard and redirect the events that lead there.
+
+    `whole`: no state was left that taps, Backs, answers, replies and time lead to; links, the phone and changes from outside
+    are not tried.
+    """
+
+    witnesses: dict[UsedPart, tuple[Event, ...]]
+    states: int
+    exhausted: bool
+
+
+class WalkUsage(NamedTuple):
+    """In how many walks each move, guard and redirect takes part, and the shortest tape of a walk up to there."""
+
+    counts: dict[UsedPart, int]
+    witnesses: dict[UsedPart, Tape]
+
+
+def walk_usage(plan: Plan) -> WalkUsage:
+    """Run every walk, and note what takes part in it."""
+    found = WalkUsage({}, {})
+    for walk in plan.walks:
+        result = run_walk(plan, walk)
+        tape = Tape.from_walk(plan, result)
+        met: set[UsedPart] = set()
+        for place, entry in enumerate(tape.entries, 1):
+            for thing in parts_used(plan, entry.step.moves, entry.step.log):
+                met.add(thing)
+                if thing not in found.witnesses or len(found.witnesses[thing].entries) > place:
+                    found.witnesses[thing] = tape.prefix(place)
+        for thing in met:
+            found.counts[thing] = found.counts.get(thing, 0) + 1
+    return found
+
+
+def explore(plan: Plan, *, most: int = MAX_STATES, goes_on: Callable[[], bool] = lambda: True) -> Exploration:
+    """Try what `user_events` lists, breadth first, in at most so many states; `goes_on` is asked now and then.
+
+    Where a ladder grows without end, it is left at `MAX_RUNGS`: what is new on it comes sooner, and long ladders are slow.
+
+    The first way to each move is a shortest one (breadth-first search; Moore 1959).
+    """
+    first = initial_state(plan)
+    came: dict[State, tuple[State, Event] | None] = {timeless(first): None}
+    waiting, whole = deque([first]), True
+    paths: dict[UsedPart, tuple[Event, ...]] = {}
+    while waiting and len(came) < most and goes_on():
+        state = waiting.popleft()
+        for event in user_events(plan, state):
+            done = step(plan, state, event)
+            if done.refused is not None:
+                continue
+            for thing in parts_used(plan, done.moves, done.log):
+                if thing not in paths:
+                    paths[thing] = (*_path(came, timeless(state)), event)
+            if depth(done.state) > MAX_RUNGS:
+                whole = False
+                continue
+            after = timeless(done.state)
+            if after not in came:
+                came[after] = (timeless(state), event)
+                waiting.append(done.state)
+    return Exploration(paths, len(came), whole and not waiting)
+
+
+def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[Event]:
+    found: list[Event] = []
+    while (before := came[state]) is not None:
+        state, event = before
+        found.append(event)
+    return found[::-1]
+
+
+def parts_used(plan: Plan, taken: Iterable[Move], happened: Iterable[LogEntry]) -> Iterator[UsedPart]:
+    """Go through the moves a step took, the guards that stood in its way, and the redirects that sent it on."""
+    yield from taken
+    for happening in happened:
+        match happening:
+            case QuestionOpened(name) | Blocked(name) | GuardActed(name):
+                yield from (guard for guard in plan.guard.values() if guard.name == name)
+            case Redirected(wanted, to):
+                names = plan.screens_opened(wanted)
+                for redirect in plan.redirects:
+                    for_it = [name for name in names if redirect.is_for(name)]
+                    if redirect.target.screen == to and for_it:
+                        yield redirect, for_it[0] if redirect.only else ANYWHERE
+            case _:
+                pass

@@ -1,0 +1,92 @@
+"""The outcome of walks as text: a line for each, and for a failed one both ladders side by side."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder.plan import events
+from wise_ladder.semantics import Phase
+from wise_ladder.semantics.state import depth, visible_screens, visible_top
+from wise_ladder.semantics.text import log_text, rung_text
+from wise_ladder.walks.expectations import fits
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.semantics import State
+    from wise_ladder.walks.running import WalkRun
+
+MAX_ROWS = 10
+
+
+def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
+    """Tell how a walk went, line by line."""
+    count = len(result.played)
+    if result.failed is None:
+        yield f"✓ {result.walk.name}  ({count} {'step' if count == 1 else 'steps'})"
+        return
+    failed = result.played[result.failed]
+    yield f"✗ {result.walk.name}  (step {result.failed + 1} of {count})"
+    why = failed.unmet.words if failed.unmet else ""
+    yield f"    {path}:{failed.line.at.line}: {failed.line.text}: {why}"
+    yield from (f"    {line}" for line in side_by_side(failed.line.what, failed.state))
+    if result.cause is not None:
+        act = result.played[result.cause]
+        happened = log_text(act.step.log) if act.step else ""
+        yield f"    made the difference: step {result.cause + 1}, {act.line.text}: {happened}"
+    yield f"    the walk ends {_where(result.played[-1].state)}"
+
+
+def side_by_side(expected: events.Event | events.Expectation, state: State, *, most: int = MAX_ROWS) -> Iterator[str]:
+    """Draw the ladder that was expected beside the one that is there, the ground below both; higher ones are folded."""
+    actual = [rung.data for rung in visible_screens(state.ladder)]
+    wanted = _wanted(expected)
+    if wanted is None:
+        rows = [(rung_text(data), "", False) for data in actual]
+        title = ("actual", "")
+    else:
+        rows = []
+        for place in range(max(len(wanted), len(actual))):
+            want = wanted[place] if place < len(wanted) else None
+            data = actual[place] if place < len(actual) else None
+            good = data is not None and want is not None and fits(data, want)
+            rows.append((_words(want), rung_text(data) if data else "–", not good))
+        title = ("expected", "actual")
+    width = max(len(title[0]), *(len(left) for left, _, _ in rows), 0) if rows else len(title[0])
+    yield f"  {title[0]:{width}}   {title[1]}".rstrip()
+    for left, right, wrong in _folded(list(reversed(rows)), most):
+        yield f"{'✗' if wrong else ' '} {left:{width}}   {right}".rstrip()
+    yield "  " + "╱" * (width + 3 + max((len(right) for _, right, _ in rows), default=0))
+
+
+def _wanted(expected: events.Event | events.Expectation) -> tuple[events.See, ...] | None:
+    if isinstance(expected, events.LadderIs):
+        return expected.rungs
+    return () if isinstance(expected, events.Outside) else None
+
+
+def _words(want: events.See | None) -> str:
+    if want is None:
+        return "–"
+    return " ".join([want.screen, ", ".join(f"{name} {value}" for name, value in want.arguments)]).strip()
+
+
+def _folded(rows: list[tuple[str, str, bool]], most: int) -> list[tuple[str, str, bool]]:
+    if len(rows) <= most:
+        return rows
+    half = most // 2
+    hidden = rows[half:-half]
+    return [*rows[:half], ("≈", f"≈ {len(hidden)} rungs folded", any(wrong for _, _, wrong in hidden)), *rows[-half:]]
+
+
+def _where(state: State) -> str:
+    match state.phase:
+        case Phase.OUTSIDE:
+            return "on the ground"
+        case Phase.AWAY:
+            return "in the background"
+        case Phase.KILLED:
+            return "ended by the phone"
+        case Phase.OPEN:
+            top = visible_top(state)
+            return f"on {rung_text(top.data if top else None)}, depth {depth(state)}"

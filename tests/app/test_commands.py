@@ -1,0 +1,94 @@
+"""One table of actions feeds keys, footer, help and the list of all commands: nothing can be done that they do not tell of."""
+
+import asyncio
+import unittest
+from typing import Any
+
+from tests.plans import COMBFIELD
+from wise_ladder.app.application import VIEWS, LadderApp
+from wise_ladder.app.climb import commands as climb
+from wise_ladder.app.command_list import commands
+from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
+from wise_ladder.app.crossings import commands as crossings
+from wise_ladder.app.document import Document
+from wise_ladder.app.edit_commands import EditCommands
+from wise_ladder.app.rules import commands as rules
+from wise_ladder.app.walks import commands as walks
+from wise_ladder.demo import combfield
+from wise_ladder.plan.files import read_text
+
+OWNERS: dict[str, Any] = {
+    "climb": climb.ClimbCommands,
+    "crossings": crossings.CrossingsCommands,
+    "walks": walks.WalksCommands,
+    "rules": rules.RulesCommands,
+    "changes": EditCommands,
+    "desk": Document,
+    "bench": LadderApp,
+}
+
+
+class OneTable(unittest.TestCase):
+    def test_each_action_has_a_method_a_label_and_a_help(self) -> None:
+        for action in COMMANDS:
+            with self.subTest(action.name):
+                self.assertTrue(callable(getattr(OWNERS[action.owner], f"cmd_{action.name}")))
+                self.assertTrue(action.label)
+                self.assertRegex(action.help, r"^[A-Z].{10,}[.?]$")
+
+    def test_each_method_stands_in_the_table(self) -> None:
+        for whose, owner in OWNERS.items():
+            there = {name.removeprefix("cmd_") for name in vars(owner) if name.startswith("cmd_")}
+            self.assertEqual(there, {action.name for action in COMMANDS if action.owner == whose})
+
+    def test_no_key_does_two_things_in_a_view(self) -> None:
+        for view in VIEWS:
+            keys = [key for action in commands_in(view) for key in action.keys] + list(TAP_KEYS)
+            self.assertEqual(sorted(keys), sorted(set(keys)), view)
+
+    def test_every_view_can_be_gone_to_and_left(self) -> None:
+        for view in VIEWS:
+            self.assertTrue({*VIEWS, "help", "commands", "quit"} <= {action.name for action in commands_in(view)})
+
+
+class OnTheBench(unittest.TestCase):
+    """The list of all commands and the footer, as they stand in each view."""
+
+    def told(self, view: str) -> tuple[list[tuple[str, str]], str]:
+        async def run() -> tuple[list[tuple[str, str]], str]:
+            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            async with bench.run_test(size=(160, 50)) as pilot:
+                await pilot.press("r", "n", "n", "1", "1", "1", "1", "1")
+                bench.show(view)
+                await pilot.pause()
+                listed = [(command.label, command.about) for command in commands(bench)]
+                rows = [strip.text for strip in bench.screen._compositor.render_strips()]
+                return listed, rows[-1]
+
+        return asyncio.run(run())
+
+    def test_every_action_is_in_the_list_of_all_commands_with_its_help(self) -> None:
+        for view in VIEWS:
+            listed, _ = self.told(view)
+            self.assertTrue(all(help_text for _, help_text in listed))
+            for action in commands_in(view):
+                self.assertIn((f"{action.label}  ({action.key})", action.help), listed)
+
+    def test_the_footer_tells_keys_of_the_table_alone(self) -> None:
+        for view in VIEWS:
+            _, footer = self.told(view)
+            known = {f"{action.key} {action.label}" for action in commands_in(view)} | {"1–9 tap", "1–0 tap"}
+            shown = [entry.strip() for entry in footer.split("   ") if entry.strip()]
+            self.assertTrue(shown)
+            self.assertEqual([entry for entry in shown if entry not in known], [])
+
+    def test_every_event_of_the_semantics_is_there(self) -> None:
+        commands, _ = self.told("climb")
+        titles = {title for title, _ in commands}
+        for words in ("home", "killed", "swiped away", "low memory", "set session expired", "tap inspect", "phone stubborn"):
+            self.assertIn(words, titles)
+        self.assertTrue(any(title.startswith("link combfield://alert") for title in titles))
+
+
+if __name__ == "__main__":
+    unittest.main()

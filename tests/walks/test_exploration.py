@@ -1,0 +1,138 @@
+"""How each move can be come by, what was seen on the way, and where each reply leads."""
+
+import unittest
+
+from tests.plans import COMBFIELD, plan_of
+from wise_ladder.plan.crossings import crossings, places
+from wise_ladder.plan.events import Back, Launch, Reply, Tap, Wait
+from wise_ladder.semantics import initial_state
+from wise_ladder.walks import Tape
+from wise_ladder.walks.exploration import explore, walk_usage
+from wise_ladder.walks.reply_branches import SILENCE, reply_branches
+from wise_ladder.walks.seen import seen_intervals, seen_now
+
+PLAN = plan_of("""
+    facts: {token: [none, kept]}
+    calls:
+      check: {valid: {takes: 400ms, if: token is kept}, offline: 3s}
+    screens:
+      hives:
+        moves:
+          - {when: tap in, do: push hive}
+          - {when: tap ask, do: call check}
+          - {when: check gives offline, do: push sorry}
+          - {when: check gives valid, do: push hive}
+      hive:
+        moves: [{when: tap deeper, do: push comb}, {when: tap never, if: token is kept, do: pop}]
+      comb:
+        moves: [{when: 100ms on ladder, do: replace sorry}, {when: tap up, do: pop to hives}]
+        guards: [{name: stay, ways: [system], block: yes}]
+      sorry: {moves: [{when: tap home, do: [clear, push hives]}, {when: tap off, do: leave}]}
+    redirects: [{to: [sorry], if: token is kept, send to: hive}]
+    walks:
+      in and out: [launch, tap in, back]
+      twice: [launch, tap in, tap deeper]
+""")
+
+
+def tape(*events: object) -> Tape:
+    found = Tape(PLAN, initial_state(PLAN))
+    for event in events:
+        found, done = found.with_event(event)  # type: ignore[arg-type]
+        assert done.refused is None, done.refused
+    return found
+
+
+class Exploring(unittest.TestCase):
+    def test_the_shortest_way_to_each_move(self) -> None:
+        found = explore(PLAN)
+        by_when = {move.when: found.witnesses.get(move) for move in PLAN.moves}
+        self.assertEqual(by_when["tap up"], (Launch(), Tap("in"), Tap("deeper"), Tap("up")))
+        self.assertEqual(by_when["tap in"], (Launch(), Tap("in")))
+        self.assertIsNone(by_when["tap never"])
+        guard = next(iter(PLAN.guard.values()))
+        self.assertEqual(found.witnesses[guard], (Launch(), Tap("in"), Tap("deeper"), Back()))
+
+    def test_each_path_takes_its_move_at_its_last_step(self) -> None:
+        found = explore(COMBFIELD, most=400)
+        self.assertGreater(len(found.witnesses), 40)
+        for thing, events in found.witnesses.items():
+            run = Tape(COMBFIELD, initial_state(COMBFIELD))
+            for event in events:
+                run, done = run.with_event(event)
+                self.assertIsNone(done.refused)
+            if thing in COMBFIELD.moves:
+                self.assertIn(thing, run.entries[-1].step.moves)
+
+    def test_it_says_where_it_stopped(self) -> None:
+        small = plan_of("screens: {hives: {moves: [{when: tap on, do: push week}]}, week: }")
+        self.assertEqual((explore(small).exhausted, explore(small).states), (True, 3))
+        self.assertFalse(explore(COMBFIELD, most=50).exhausted)
+        self.assertEqual(explore(PLAN, goes_on=lambda: False).states, 1)
+        self.assertFalse(explore(PLAN, goes_on=lambda: False).exhausted)
+
+    def test_a_ladder_that_grows_without_end_is_left_in_time(self) -> None:
+        endless = explore(
+            plan_of(
+                "screens: {hives: {moves: [{when: tap on, do: push week}]}, week: {moves: [{when: tap on, do: push hives}]}}"
+            )
+        )
+        self.assertEqual((endless.exhausted, endless.states < 60, len(endless.witnesses)), (False, True, 2))
+
+    def test_what_walks_use(self) -> None:
+        found = walk_usage(PLAN)
+        by_when = {move.when: found.counts.get(move, 0) for move in PLAN.moves}
+        self.assertEqual((by_when["tap in"], by_when["tap deeper"], by_when["tap ask"]), (2, 1, 0))
+        move = next(move for move in PLAN.moves if move.when == "tap deeper")
+        self.assertEqual([entry.event for entry in found.witnesses[move].entries], [Launch(), Tap("in"), Tap("deeper")])
+
+
+class Crossings(unittest.TestCase):
+    def test_table(self) -> None:
+        found = [(each.start, each.end, each.kind) for each in crossings(PLAN)]
+        self.assertEqual(
+            found,
+            [
+                ("hives", "hive", "push"),
+                ("hives", "stays", "stay"),
+                ("hives", "sorry", "push"),
+                ("hives", "hive", "push"),
+                ("hive", "comb", "push"),
+                ("hive", "beneath", "pop"),
+                ("comb", "sorry", "replace"),
+                ("comb", "hives", "pop to"),
+                ("sorry", "hives", "clear, then push"),
+                ("sorry", "the ground", "leave"),
+                ("sorry", "hive", "redirect"),
+            ],
+        )
+        self.assertEqual(
+            places(PLAN, crossings(PLAN)),
+            (["hives", "hive", "comb", "sorry"], ["beneath", "hives", "hive", "comb", "sorry", "stays", "the ground"]),
+        )
+
+    def test_every_move_guard_with_operations_and_redirect_of_combfield_is_there(self) -> None:
+        things = {id(each.part) for each in crossings(COMBFIELD)}
+        self.assertTrue({id(move) for move in COMBFIELD.moves} | {id(redirect) for redirect in COMBFIELD.redirects} <= things)
+
+
+class SeenAndReplies(unittest.TestCase):
+    def test_what_was_seen_and_what_flashed_by(self) -> None:
+        found = tape(Launch(), Tap("in"), Tap("deeper"), Wait(1000), Tap("home"))
+        self.assertEqual(
+            [each.words for each in seen_intervals(found.entries)], ["hives", "hive", "comb 100 ms !", "sorry 900 ms"]
+        )
+        self.assertEqual(seen_now(found.state_at(5)), "hives")
+        self.assertEqual(seen_now(found.first), "the ground")
+
+    def test_each_reply_runs_the_rest_of_the_tape(self) -> None:
+        found = reply_branches(tape(Launch(), Tap("ask"), Wait(1000), Tap("in"), Reply("check", "offline")), 2, "check")
+        self.assertEqual([each.outcome for each in found], ["valid", "offline", SILENCE])
+        valid, offline, silence = found
+        self.assertIn("cannot give valid", valid.refused)
+        self.assertIn('sorry has no tap "in"', offline.refused)
+        self.assertEqual((silence.refused, seen_now(silence.state)), ("", "hive"))
+
+
+if __name__ == "__main__":
+    unittest.main()
