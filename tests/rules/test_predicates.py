@@ -31,6 +31,11 @@ CLAUSES = [
         "start: intro\nscreens: {intro: {moves: [{when: tap go, do: push hives}]}, hives: }", ("push", "replace"),
         2, "intro, tap go"),
     Clause(
+        "under another rung, on a hidden tab", "{rule: never beneath, screens: diary}",
+        "start: home\nscreens: {home: {tabs: [hives, diary], moves: [{when: tap diary, do: switch diary},"
+        " {when: tap hives, do: switch hives}]}, hives: {moves: [{when: tap tour, do: push tour on app}]}, diary: , tour: }",
+        ("push tour on app", "push tour"), 4, "hives, tap tour"),
+    Clause(
         "once left: not before it was seen on top", "{rule: never beneath, screens: hives, once left: yes}",
         "start: hives\nscreens: {hives: {moves: [{when: tap hive, do: push hive}]}, hive: }", ("push hive", "replace hive"),
         2, "hives, tap hive"),

@@ -63,7 +63,7 @@ def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
     for ladder in ladders(edge.after.ladder):
         for beneath in ladder[:-1]:
             for rung in all_rungs((beneath,)):
-                if not rung.cut and rung.data.screen in rule.screens and _lies_there_now(rule, edge, beneath, rung):
+                if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung):
                     yield Violation(edge.culprit, f"{rung.data.screen} lies beneath {_over(ladder, beneath)}")
 
 
