@@ -32,8 +32,9 @@ CLAUSES = [
         2, "intro, tap go"),
     Clause(
         "under another rung, on a hidden tab", "{rule: never beneath, screens: diary}",
-        "start: home\nscreens: {home: {tabs: [hives, diary], moves: [{when: tap diary, do: switch diary},"
-        " {when: tap hives, do: switch hives}]}, hives: {moves: [{when: tap tour, do: push tour on app}]}, diary: , tour: }",
+        "start: home\nflows: {home: {tabs: {hives: hives, diary: diary},"
+        " moves: [{when: tap diary, do: switch diary}, {when: tap hives, do: switch hives}]}}\n"
+        "screens: {hives: {moves: [{when: tap tour, do: push tour on app}]}, diary: , tour: }",
         ("push tour on app", "push tour"), 4, "hives, tap tour"),
     Clause(
         "once left: not before it was seen on top", "{rule: never beneath, screens: hives, once left: yes}",
