@@ -24,23 +24,23 @@ def of_state(state: State) -> dict[str, Any]:
         found = []
         for rung in rungs:
             numbers.setdefault(rung.serial, len(numbers))
-            face = rung.data
-            waits = [(m.name, m.overlay or ("inside" if m.inside else "above")) for m in face.awaits]
-            came = [(r.name, r.value) for r in face.undelivered]
+            data = rung.data
+            waits = [(m.name, m.overlay or ("inside" if m.inside else "above")) for m in data.awaits]
+            came = [(r.name, r.value) for r in data.undelivered]
             inner = [ladder(each) for each in rung.inner]
-            over = [layer.name for layer in rung.layers]
+            over = [layer.name for layer in rung.overlays]
             found.append(
                 (
-                    face.screen,
-                    dict(face.arguments),
-                    dict(face.own),
+                    data.screen,
+                    dict(data.arguments),
+                    dict(data.facts),
                     inner,
-                    face.used[-1:],
+                    data.tab_order[-1:],
                     over,
                     waits,
                     came,
-                    face.redirected,
-                    bool(face.owes),
+                    data.redirected,
+                    bool(data.owes),
                 )
             )
         return found

@@ -28,7 +28,7 @@ WHILE_SHOWN = {"shown", "first frame", "frame"}
 class Following(Operations):
     next_link, count = "", 0
 
-    def link(self, event: Any) -> None:
+    def openlink(self, event: Any) -> None:
         raise NotImplementedError
 
     # Moves of the plan
@@ -37,7 +37,7 @@ class Following(Operations):
         """The first move whose condition holds, of those anywhere one that is for the screen that is seen."""
         screen = self.world.path[-1].name if self.world.path else ""
         for move in moves:
-            limited = move.where is None and not again and ((move.only and screen not in move.only) or screen in move.but)
+            limited = move.owner is None and not again and ((move.only and screen not in move.only) or screen in move.excluded)
             if not limited and holds(self.world, move.condition, view):
                 return move
         return None
@@ -71,7 +71,7 @@ class Following(Operations):
             elif self.next_link:
                 address, self.next_link = self.next_link, ""
                 if self.world.runs:
-                    self.link(events.OpenLink(address))
+                    self.openlink(events.OpenLink(address))
                 return
             else:
                 hidden = self.uncover_app()
@@ -248,7 +248,7 @@ def bind(what: Any, values: dict[str, Any]) -> Any:
         return replace(what, operation=bind(what.operation, values))
     if hasattr(what, "target"):
         what = replace(what, target=filled(what.target, values))
-    return replace(what, otherwise=bind(what.otherwise, values)) if getattr(what, "otherwise", None) else what
+    return replace(what, fallback=bind(what.fallback, values)) if getattr(what, "fallback", None) else what
 
 
 def trigger_name(trigger: Any) -> str:

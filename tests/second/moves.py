@@ -164,7 +164,7 @@ class Moves:
         world = self.world
         owners: list[tuple[Rung | None, Any]] = [(None, self.plan.guards)]
         owners += [(rung, self.plan.screen[rung.name].guards) for rung in everything(world.ladder.rungs)]
-        first = [(guard, rung) for rung, guards in owners for guard in guards if guard.first_in_line or guard.outlives]
+        first = [(guard, rung) for rung, guards in owners for guard in guards if guard.first_in_line or guard.app_scoped]
         now = [(guard, rung) for guard, rung in first if holds(world, guard.condition, View(rung))]
         gone = {alike(each): each for each in reversed(gone_of(world))}
         self.log += [("finding", "handler outlived its screen") for each in gone if each not in self.before.gone]
@@ -205,7 +205,7 @@ class Moves:
         if move.way is None or not (going or app):
             return
         seen = self.world.path
-        guards = [each for each in self.first_asked() if each[2] and each[0].outlives]
+        guards = [each for each in self.first_asked() if each[2] and each[0].app_scoped]
         for rung in reversed([*holders(going[0].home if going else self.world.ladder), *going]):
             if rung in going and rung in seen:
                 guards += [each for over in reversed(rung.over) for each in self.of_place(over)] + self.of_place(rung)
@@ -309,7 +309,7 @@ class Moves:
             if rung.stands_in and not stays:
                 world.wanted = None
             world.timers = [t for t in world.timers if t.of not in (rung, *rung.over) or t.kind == "whatever happens"]
-        world.armed = [each for each in world.armed if each[0].outlives or world.there(each[1])]
+        world.armed = [each for each in world.armed if each[0].app_scoped or world.there(each[1])]
         if not ladder.rungs:
             self.emptied.append(ladder)
         return owed

@@ -228,7 +228,7 @@ class Second(Following):
         only_if((self.world.facts.get(event.fact), event.value) in changes)
         self.change(lambda: self.set_fact(event.fact, event.value))
 
-    def link(self, event: Any) -> None:
+    def openlink(self, event: Any) -> None:
         world, address = self.world, event.address
         only_if(match_link(self.plan.links, address).link is not None or self.plan.unknown_target is not None)
         if world.phase in {"outside", "killed"}:
