@@ -24,10 +24,10 @@ walks: {in: [launch, tap hive, see hive]}
 """
 MISTAKE = """
 import sys
-from wise_ladder import checking, cli
+from wise_ladder import check_command, cli
 def broken(call):
     raise RuntimeError("nobody foresaw this")
-checking.check = broken
+check_command.check = broken
 cli.main(["check", "x"])
 """
 

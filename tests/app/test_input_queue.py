@@ -58,7 +58,7 @@ class Waiting(unittest.TestCase):
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
             await self.at_once(bench, pilot, "r", "l", "escape", "escape", "enter", "l", *"hive")
             self.assertIsInstance(bench.screen, ListDialog)
-            self.assertEqual(bench.screen.query_one("Typed").value, "hive")  # type: ignore[attr-defined]
+            self.assertEqual(bench.screen.query_one("LineInput").value, "hive")  # type: ignore[attr-defined]
             await self.at_once(bench, pilot, "escape", "escape", "enter")
             self.assertEqual(len(bench.screen_stack), 1)
 

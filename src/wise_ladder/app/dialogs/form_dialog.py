@@ -59,7 +59,7 @@ class FormDialog(Dialog[None]):
 
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
-        with Vertical(classes="sheet wider"):
+        with Vertical(classes="dialog wider"):
             yield Static(Text(visible(self._title, lines=False), style="bold"))
             for line, typed in zip(self._lines, self._inputs, strict=True):
                 if line.name:

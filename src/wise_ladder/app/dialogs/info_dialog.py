@@ -38,7 +38,7 @@ class InfoDialog(Dialog[int | None]):
 
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
-        with VerticalScroll(classes="sheet"):
+        with VerticalScroll(classes="dialog"):
             yield Static(Text(self._title, style="bold"))
             yield Static(Text(""))
             for told in self._told:

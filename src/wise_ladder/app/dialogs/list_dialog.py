@@ -84,7 +84,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
 
     def compose(self) -> ComposeResult:
         """Lay the sheet out."""
-        with Vertical(classes="sheet" if self._more is None else "sheet telling"):
+        with Vertical(classes="dialog" if self._more is None else "dialog telling"):
             yield Static(Text(self._title, style="bold"))
             yield LineInput(placeholder=self._free or "a few letters find it")
             yield _Rows(*map(self._option, self._choices))
