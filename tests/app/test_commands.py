@@ -61,7 +61,8 @@ class OnTheBench(unittest.TestCase):
                 await pilot.press("r", "n", "n", "1", "1", "1", "1", "1")
                 bench.show(view)
                 await pilot.pause()
-                listed = [(command.label, command.about) for command in commands(bench)]
+                climb = bench.climb.commands if bench.view is bench.climb else None
+                listed = [(command.label, command.about) for command in commands(bench, bench.action_press, climb)]
                 rows = [strip.text for strip in bench.screen._compositor.render_strips()]
                 return listed, rows[-1]
 

@@ -9,8 +9,8 @@ from tests.plans import COMBFIELD
 from tests.random_plans import events, plans
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.climb import ladder_drawing, side_drawing
-from wise_ladder.app.climb.tape_cursor import TapeCursor
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
+from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
 

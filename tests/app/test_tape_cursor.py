@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from tests.plans import COMBFIELD, ladder, plan_of
 from wise_ladder.app.climb.row_layout import spaced
-from wise_ladder.app.climb.tape_cursor import TapeCursor
+from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
 from wise_ladder.semantics.text import rung_text
 

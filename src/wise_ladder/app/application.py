@@ -17,7 +17,6 @@ from textual.binding import Binding, BindingType
 from textual.events import InputEvent, Key
 from textual.theme import Theme
 
-from wise_ladder.app.climb.tape_cursor import TapeCursor
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.document import Document
@@ -27,6 +26,7 @@ from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.persistence import LastSession, StateDir
 from wise_ladder.app.recovery import offer_left
 from wise_ladder.app.sweep_runner import SweepRunner
+from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.terminal import stop_only_where_it_goes_on, tolerant
 from wise_ladder.app.window_frame import Footer, TitleBar
 from wise_ladder.errors import LadderError
@@ -34,20 +34,17 @@ from wise_ladder.plan.files import real_path, typed_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-    from typing import TypeAlias
 
     from rich.console import RenderableType
     from textual.app import ComposeResult
     from textual.events import Event
 
-    from wise_ladder.app.crossings.view import CrossingsView
-    from wise_ladder.app.rules.view import RulesView
     from wise_ladder.app.status_line import StatusLine
-    from wise_ladder.app.walks.view import WalksView
-
-    View: TypeAlias = ClimbView | CrossingsView | WalksView | RulesView
+    from wise_ladder.app.view import View
+    from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
+    from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
 
 VIEWS = ("climb", "crossings", "walks", "rules")
@@ -95,7 +92,7 @@ class LadderApp(App[None]):
         """What is known of the bug that ended the bench."""
         self._start, self._writing = self.state_dir.start(), Lock()
         self.document = Document(self, plan, path, text, example=example)
-        self.edit_commands, self.sweep_runner = EditCommands(self), SweepRunner(self)
+        self.edit_commands, self.sweep_runner = EditCommands(self, lambda: self.document), SweepRunner(self)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -111,6 +108,16 @@ class LadderApp(App[None]):
     def palette(self) -> Palette:
         """The colours of the present look."""
         return PALETTES.get(self.theme, PALETTES["ink"])
+
+    @property
+    def plan(self) -> Plan:
+        """The open plan, with its edits."""
+        return self.document.plan
+
+    @property
+    def view_name(self) -> str:
+        """The name of the present view."""
+        return self.view.name or ""
 
     @property
     def status_line(self) -> StatusLine:
@@ -156,7 +163,7 @@ class LadderApp(App[None]):
         # The first keys come before the rules.
         self.set_timer(1.5, self.sweep_runner.begin_late)
         self.keep_start()
-        offer_left(self)
+        self._offer_left()
 
     @staticmethod
     def _end_with_terminal() -> None:
@@ -202,7 +209,7 @@ class LadderApp(App[None]):
     def moved(self) -> None:
         """Show the new moment, or the new plan, in the view one is in."""
         self.view.refresh_view()
-        self.footer.tell(self.view.name or "")
+        self.footer.tell(self.view_name)
 
     def show_message(self, words: str, *, wrong: bool = False) -> None:
         """Show a message until the next thing is done."""
@@ -248,8 +255,21 @@ class LadderApp(App[None]):
 
         return CrossingsView(self)
 
-    def walks_told(self) -> None:
-        """Show what came of the walks, where they are seen."""
+    def selected_parts(self) -> list[PlanPart]:
+        """Return the parts of the plan that are selected in the present view."""
+        return self.view.selected_parts()
+
+    def take_step(self, event: PlanEvent) -> None:
+        """Do an event at the step one stands at, or say why it cannot be done."""
+        self.climb.commands.do(event)
+
+    def sweep(self) -> None:
+        """Begin to sweep the plan."""
+        self.sweep_runner.begin()
+
+    def tell_walks(self, name: str, passed: int, failed: int) -> None:
+        """Show how many walks of the plan of a name pass, and what came of them where they are seen."""
+        self.title_bar.tell(name, passed, failed)
         if "walks" in self._views and self.view is self._views["walks"]:
             message = self.status_line.message
             self.view.refresh_view()
@@ -264,9 +284,7 @@ class LadderApp(App[None]):
         self.tell_rules()
         if turned:
             self.status_line.append_message(f"R  {', '.join(turned)}")
-        told = getattr(self.view, "told", None)
-        if told is not None:
-            told()
+        self.view.told()
 
     def tell_rules(self) -> None:
         """Say in the top line how the rules of the plan on the desk stand."""
@@ -314,7 +332,7 @@ class LadderApp(App[None]):
     def action_key(self, key: str) -> None:
         """Do what a key does in the view one is in."""
         self.sweep_runner.key_pressed()
-        for action in commands_in(self.view.name or ""):
+        for action in commands_in(self.view_name):
             if key in action.keys:
                 self.action_press(action.name)
                 return
@@ -322,7 +340,7 @@ class LadderApp(App[None]):
 
     def action_press(self, name: str) -> None:
         """Do what the table of actions calls by a name."""
-        action = next((action for action in commands_in(self.view.name or "") if action.name == name), None)
+        action = next((action for action in commands_in(self.view_name) if action.name == name), None)
         if action is None:
             # A click on what was drawn for the view before.
             return
@@ -336,14 +354,11 @@ class LadderApp(App[None]):
 
     def action_go(self, place: int) -> None:
         """Go to a step of the tape, or of the chosen walk."""
-        go = getattr(self.view, "go", self.climb.commands.go)
-        go(place)
+        self.view.go(place)
 
     def action_choose(self, number: int) -> None:
         """Choose a crossing, or a walk, by its number."""
-        choose = getattr(self.view, "choose", None)
-        if choose is not None:
-            choose(number)
+        self.view.choose(number)
 
     def cmd_climb(self) -> None:
         self.show("climb")
@@ -391,12 +406,13 @@ class LadderApp(App[None]):
             if callable(command):
                 command()
 
-        self.push_screen(ListDialog("All commands", commands(self), soft=self.palette.soft), chosen)
+        climb = self.climb.commands if self.view is self.climb else None
+        self.push_screen(ListDialog("All commands", commands(self, self.action_press, climb), soft=self.palette.soft), chosen)
 
     def cmd_help(self) -> None:
         from wise_ladder.app.dialogs.info_dialog import help_sheet  # noqa: PLC0415
 
-        actions = commands_in(self.view.name or "")
+        actions = commands_in(self.view_name)
         self.push_screen(help_sheet(self.view.about, actions, self.palette, taps=self.view is self.climb))
 
     def cmd_quit(self) -> None:
@@ -446,8 +462,12 @@ class LadderApp(App[None]):
         self.show(self.view.name or "climb")
         self.document.run_walks()
         self.sweep_runner.begin()
-        offer_left(self)
+        self._offer_left()
         return ""
+
+    def _offer_left(self) -> None:
+        document = self.document
+        offer_left(self, document, lambda: self.document is document)
 
     def _ask_for_new(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415

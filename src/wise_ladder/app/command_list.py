@@ -15,30 +15,31 @@ from wise_ladder.semantics.text import log_text
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.climb.commands import ClimbCommands
+    from wise_ladder.app.workplace import Workplace
 
     Command: TypeAlias = Callable[[], object]
 
 
-def commands(bench: LadderApp) -> list[ListItem[Command]]:
-    """List what can be done in the view one is in; in Climb also the answers, taps, events and phones."""
+def commands(host: Workplace, press: Callable[[str], object], climb: ClimbCommands | None) -> list[ListItem[Command]]:
+    """List what can be done in the present view, each by `press`; in Climb also the answers, taps, events and phones."""
     found: list[ListItem[Command]] = [
-        ListItem(f"{action.label}  ({action.key})", action.help, partial(bench.action_press, action.name))
-        for action in commands_in(bench.view.name or "")
+        ListItem(f"{action.label}  ({action.key})", action.help, partial(press, action.name))
+        for action in commands_in(host.view_name)
     ]
-    if bench.view is not bench.climb:
+    if climb is None:
         return found
-    plan, moment, deeds = bench.document.plan, bench.cursor.moment, bench.climb.commands
+    plan, moment = host.plan, host.cursor.moment
     for number, (name, effect) in enumerate(moment.answers, 1):
-        found.append(ListItem(f"answer {name}", f"{effect.glyph} {effect.words}".strip(), partial(deeds.tap, number)))
+        found.append(ListItem(f"answer {name}", f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, number)))
     for offer in moment.offers:
         effect = moment.effect(offer)
         label = f"tap {offer.label}" if offer.move is not None else offer.label
-        found.append(ListItem(label, f"{effect.glyph} {effect.words}".strip(), partial(deeds.tap, offer.number)))
+        found.append(ListItem(label, f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, offer.number)))
     for event in world_events(plan, moment.state):
         words = log_text(forecast(plan, moment.state, event).step.log)
-        found.append(ListItem(event_phrase(event), words, partial(deeds.do, event)))
+        found.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
     for name, _ in plan.phones:
         if name != plan.phone:
-            found.append(ListItem(f"phone {name}", "Run the same steps on this phone.", partial(bench.document.on_phone, name)))
+            found.append(ListItem(f"phone {name}", "Run the same steps on this phone.", partial(host.document.on_phone, name)))
     return found

@@ -23,7 +23,7 @@ from wise_ladder.walks import Tape, run_walk
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection
 
-    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
     from wise_ladder.walks import WalkRun
@@ -33,9 +33,9 @@ if TYPE_CHECKING:
 class Document:
     """What is done to the plan itself; each `cmd_NAME` is one entry of the table of actions."""
 
-    def __init__(self, bench: LadderApp, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
+    def __init__(self, host: Host, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
         """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""
-        self.host, self.plan, self.path, self.example = bench, plan, path, example
+        self.host, self.plan, self.path, self.example = host, plan, path, example
         self._edits = EditHistory(path, text)
         self._adrift = False
         """Whether the file is not what was read or saved: gone, or changed elsewhere and not taken up."""
@@ -95,10 +95,9 @@ class Document:
         self._ran, self.results = plan, results
         passes = {name: result.passed for name, result in results.items()}
         passed = sum(passes.values())
-        self.host.title_bar.tell(self.name, passed, len(passes) - passed)
+        self.host.tell_walks(self.name, passed, len(passes) - passed)
         turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
         self._passes = passes
-        self.host.walks_told()
         if turned and self._compared is not None:
             self._turned = turned
             fail = sum(not now for _, now in turned)
@@ -208,7 +207,7 @@ class Document:
             return
         if self.example and not self._copied():
             return
-        things = self.host.view.selected_parts()
+        things = self.host.selected_parts()
         line = things[0].at.line if things else 1
         try:
             with self.host.suspend():
@@ -438,4 +437,4 @@ class Document:
         self.host.cursor.take_up_plan(plan)
         self.host.moved()
         self.run_walks()
-        self.host.sweep_runner.begin()
+        self.host.sweep()

@@ -11,8 +11,8 @@ from wise_ladder.semantics.reasons import redirect_words
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Sequence
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.document import Document
+    from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
     from wise_ladder.plan.completion import Completion
     from wise_ladder.plan.crossings import Crossing
@@ -43,24 +43,24 @@ def thing_words(thing: PlanPart) -> str:
 class EditCommands:
     """What is changed in the plan on the desk; each `cmd_NAME` is one entry of the table of actions."""
 
-    def __init__(self, bench: LadderApp) -> None:
+    def __init__(self, host: Host, document: Callable[[], Document]) -> None:
         """Change the plan on the desk of a bench."""
-        self.host = bench
+        self.host, self._document = host, document
         self._counterparts: tuple[Plan | None, str, list[tuple[str | None, int]]] = (None, "", [])
         """The plan after a move was turned, into what, and the place and number of each move that could follow it."""
 
     @property
     def document(self) -> Document:
         """Where the plan lies."""
-        return self.host.document
+        return self._document()
 
     @property
     def plan(self) -> Plan:
         """The plan as it is now."""
-        return self.host.document.plan
+        return self.host.plan
 
     def cmd_edit(self) -> None:
-        things = self.host.view.selected_parts()
+        things = self.host.selected_parts()
         if len(things) == 1:
             self.edit(things[0])
         elif things:
@@ -141,7 +141,7 @@ class EditCommands:
         from wise_ladder.plan.edit_moves import PlanField  # noqa: PLC0415
         from wise_ladder.plan.yaml_text import next_operation  # noqa: PLC0415
 
-        move = next((thing for thing in self.host.view.selected_parts() if isinstance(thing, Move)), None)
+        move = next((thing for thing in self.host.selected_parts() if isinstance(thing, Move)), None)
         if move is None:
             self.host.show_message("this step took no move: go to one that did", wrong=True)
             return
@@ -226,7 +226,7 @@ class EditCommands:
                 return str(error)
             wrong = self.document.edit_text(lambda text: add_sketch(text, where, drawn), f"{where}, when {drawn.when}")
             if not wrong and climbs:
-                self.host.climb.commands.do(self.host.cursor.first_tap(drawn.tap))
+                self.host.take_step(self.host.cursor.first_tap(drawn.tap))
             if not wrong:
                 self.host.status_line.append_message(f"added: {drawn.words}")
             return wrong

@@ -11,8 +11,10 @@ from rich.text import Text
 from wise_ladder.plan.files import clear_leftovers
 
 if TYPE_CHECKING:
-    from wise_ladder.app.application import LadderApp
+    from collections.abc import Callable
+
     from wise_ladder.app.document import Document
+    from wise_ladder.app.host import Host
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.persistence import Left, Open
 
@@ -20,52 +22,52 @@ MAX_LINES = 30
 """So many lines of a difference are shown."""
 
 
-def offer_left(bench: LadderApp) -> None:
+def offer_left(host: Host, document: Document, is_open: Callable[[], bool]) -> None:
     """Say who else has the plan open, and offer edits that were left when a program ended by surprise.
 
     A thread of its own looks for them: a disk may take its time, and a key must not.
     """
-    desk, memory = bench.document, bench.state_dir
+    memory = host.state_dir
 
     def look() -> None:
         memory.clear_leftovers()
-        clear_leftovers(desk.path.parent, desk.path.name)
-        others, left = memory.opened(desk.path), memory.left(desk.path)
-        bench.call_later(_offer, bench, desk, others, left)
+        clear_leftovers(document.path.parent, document.path.name)
+        others, left = memory.opened(document.path), memory.left(document.path)
+        host.call_later(_offer, host, document, is_open, others, left)
 
-    bench.run_worker(look, thread=True, group="left")
+    host.run_worker(look, thread=True, group="left")
 
 
-def _offer(bench: LadderApp, desk: Document, others: list[Open], left: Left | None) -> None:
+def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: list[Open], left: Left | None) -> None:
     from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
 
-    memory = bench.state_dir
-    if bench.document is not desk:
+    memory = host.state_dir
+    if not is_open():
         return
-    if others and not desk.example:
+    if others and not document.example:
         began = time.strftime("%H:%M", time.localtime(others[0].since))
-        bench.show_message(
-            f"{desk.path.name} is open in another bench too, process {others[0].process}, since {began}", wrong=True
+        host.show_message(
+            f"{document.path.name} is open in another bench too, process {others[0].process}, since {began}", wrong=True
         )
     if left is None:
         return
-    if left.unsaved.text == desk.text:
+    if left.unsaved.text == document.text:
         memory.drop_left(left)
         return
-    changed = left.unsaved.on_disk != desk.text
+    changed = left.unsaved.on_disk != document.text
     choices = [
         ListItem("take them up", "over what was changed meanwhile" if changed else "nothing is saved by that yet", True),
         ListItem("drop them", "the file stays as it is", False),
     ]
 
     def chosen(wanted: bool | str | None) -> None:
-        if wanted is False or (wanted is True and desk.take_up_unsaved(left.unsaved.text)):
+        if wanted is False or (wanted is True and document.take_up_unsaved(left.unsaved.text)):
             memory.drop_left(left)
 
-    title = f"The last time {desk.path.name} had edits that nobody saved"
+    title = f"The last time {document.path.name} had edits that nobody saved"
     title += ", and the file was changed meanwhile" if changed else ""
-    shown = _differences(desk.text, left.unsaved.text, bench.palette)
-    bench.push_screen(ListDialog(title, choices, more=lambda _: shown, soft=bench.palette.soft), chosen)
+    shown = _differences(document.text, left.unsaved.text, host.palette)
+    host.push_screen(ListDialog(title, choices, more=lambda _: shown, soft=host.palette.soft), chosen)
 
 
 def _differences(now: str, then: str, palette: Palette) -> Text:

@@ -15,7 +15,7 @@ from wise_ladder.semantics.text import duration_text
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.app.application import LadderApp
+    from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.transition import PlanRef
@@ -56,9 +56,9 @@ class SweepStatus(NamedTuple):
 class SweepRunner:
     """Sweeps the plan on the bench on a thread of its own; one sweep at a time."""
 
-    def __init__(self, bench: LadderApp) -> None:
+    def __init__(self, host: Host) -> None:
         """Begin when asked."""
-        self.host = bench
+        self.host = host
         self.standing: SweepStatus | None = None
         self._sweep: Sweep | None = None
         self._before: Sweep | None = None
@@ -87,7 +87,7 @@ class SweepRunner:
         """Sweep the plan on the bench, where that did not begin yet: a little at once, a little more by itself."""
         self.host.tell_rules()
         if self._begun() is None:
-            self._ask(LOOKED_AT if self.host.view.name == "rules" else BY_ITSELF)
+            self._ask(LOOKED_AT if self.host.view_name == "rules" else BY_ITSELF)
 
     def begin_late(self) -> None:
         """Begin where nobody asked for it before."""
@@ -102,7 +102,7 @@ class SweepRunner:
 
     def _begun(self) -> Sweep | None:
         """Return the sweep of the plan on the bench, None where it did not begin yet."""
-        return self._sweep if self._sweep is not None and self._sweep.plan is self.host.document.plan else None
+        return self._sweep if self._sweep is not None and self._sweep.plan is self.host.plan else None
 
     def press(self) -> None:
         """Stop where it runs, go on where it does not."""
@@ -119,7 +119,7 @@ class SweepRunner:
     def _ask(self, seconds: float) -> None:
         self._asked += 1
         self.running = True
-        plan, asked = self.host.document.plan, self._asked
+        plan, asked = self.host.plan, self._asked
         self.host.run_worker(lambda: self._swept(plan, asked, seconds), thread=True, group="sweep")
 
     def _swept(self, plan: Plan, asked: int, seconds: float) -> None:
@@ -151,7 +151,7 @@ class SweepRunner:
                 self._give_way()
             self._let_go_before()
             phones: dict[str, tuple[Verdict, ...]] = {}
-            for name, _ in plan.phones if self.host.view.name == "rules" else ():
+            for name, _ in plan.phones if self.host.view_name == "rules" else ():
                 if name != plan.phone and goes_on():
                     phones[name] = self._on_phone(plan, name, sweep, goes_on)
             if goes_on():
@@ -197,7 +197,7 @@ class SweepRunner:
         self.host.call_later(self._told, asked, found)
 
     def _told(self, asked: int, found: SweepStatus) -> None:
-        if found.plan is not self.host.document.plan:
+        if found.plan is not self.host.plan:
             return
         if asked == self._asked:
             self.running = found.running

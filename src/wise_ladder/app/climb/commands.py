@@ -15,8 +15,8 @@ from wise_ladder.semantics.text import rung_text
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from wise_ladder.app.application import LadderApp
-    from wise_ladder.app.climb.tape_cursor import TapeCursor
+    from wise_ladder.app.tape_cursor import TapeCursor
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan import Event
     from wise_ladder.semantics import Step
     from wise_ladder.semantics.explain import Explanation
@@ -26,9 +26,9 @@ if TYPE_CHECKING:
 class ClimbCommands:
     """Does what is pressed in Climb."""
 
-    def __init__(self, bench: LadderApp) -> None:
+    def __init__(self, host: Workplace) -> None:
         """Act on the climber of a bench."""
-        self.host = bench
+        self.host = host
         self._twice = False
 
     @property

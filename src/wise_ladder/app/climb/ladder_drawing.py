@@ -14,8 +14,8 @@ from wise_ladder.semantics.text import argument_words, duration_text, rung_text
 
 if TYPE_CHECKING:
     from wise_ladder.app.climb.row_layout import RowLayout
-    from wise_ladder.app.climb.tape_cursor import Snapshot
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.tape_cursor import Snapshot
     from wise_ladder.semantics import Forecast, Rung
     from wise_ladder.semantics.guard_status import GuardStatus
 

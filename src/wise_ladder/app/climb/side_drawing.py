@@ -13,8 +13,8 @@ from wise_ladder.semantics.text import argument_words, clock_words, duration_tex
 from wise_ladder.walks.expectations import header_button
 
 if TYPE_CHECKING:
-    from wise_ladder.app.climb.tape_cursor import Snapshot, WayBack
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.tape_cursor import Snapshot, WayBack
     from wise_ladder.plan.events import Event
     from wise_ladder.semantics import EventSummary, Forecast, Offer
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from textual.containers import Horizontal, Vertical
+from textual.containers import Horizontal
 
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.climb import ladder_drawing, side_drawing
 from wise_ladder.app.climb.commands import ClimbCommands
 from wise_ladder.app.status_line import StatusLine
+from wise_ladder.app.view import View
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.explain import explain
@@ -19,10 +20,10 @@ from wise_ladder.semantics.text import argument_words
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.canvas import Canvas
-    from wise_ladder.app.climb.tape_cursor import TapeCursor
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.tape_cursor import TapeCursor
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
@@ -119,15 +120,16 @@ class SidePanel(_Part):
         return side_drawing.draw(self.climber.moment, self.palette, width, height)
 
 
-class ClimbView(Vertical):
+class ClimbView(View):
     """The view people live in."""
 
     about = ("Climb: what does the app do when I ...?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: LadderApp) -> None:
+    def __init__(self, host: Workplace) -> None:
         """Show the moment of a bench's climber."""
         super().__init__(id="climb", name="climb")
-        self.cursor, self.commands = bench.cursor, ClimbCommands(bench)
+        self.cursor = host.cursor
+        self.commands: ClimbCommands = ClimbCommands(host)
         self.status_line = ClimbSentence(self.cursor)
         self._side = SidePanel("side", self.cursor)
         self._side.add_class("side")
@@ -145,6 +147,10 @@ class ClimbView(Vertical):
         self.status_line.message = None
         for part in self._parts:
             part.redraw()
+
+    def go(self, step: int) -> None:
+        """Go to a step of the tape."""
+        self.commands.go(step)
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves, guards and redirects that the last step took, the latest move first."""

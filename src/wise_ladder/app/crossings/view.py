@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from typing import TYPE_CHECKING
 
-from textual.containers import Horizontal, Vertical
+from textual.containers import Horizontal
 from textual.worker import get_current_worker
 
 from wise_ladder.app.canvas import CellStyle, TextRun
@@ -14,14 +14,15 @@ from wise_ladder.app.crossings import detail_drawing, table
 from wise_ladder.app.crossings.commands import CrossingsCommands
 from wise_ladder.app.crossings.selection import CrossingSelection
 from wise_ladder.app.status_line import StatusLine
+from wise_ladder.app.view import View
 from wise_ladder.plan.model import Guard, Move
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks.exploration import Exploration, WalkUsage
 
@@ -79,33 +80,30 @@ class TablePanel(CanvasWidget):
 class DetailPanel(CanvasWidget):
     """The chosen crossing."""
 
-    def __init__(self, chart: CrossingSelection, bench: LadderApp) -> None:
+    def __init__(self, chart: CrossingSelection, host: Workplace) -> None:
         """Show what a chart has chosen."""
         super().__init__("chosen")
-        self.chart, self.bench = chart, bench
+        self.chart, self.host = chart, host
         self.add_class("side")
 
     def draw(self, width: int, height: int) -> Canvas:
         """Draw it."""
-        told = detail_drawing.PlanText(self.bench.document.text, str(self.bench.document.path))
+        told = detail_drawing.PlanText(self.host.document.text, str(self.host.document.path))
         return detail_drawing.draw(self.chart, told, self.palette, width, height)
 
 
-class CrossingsView(Vertical):
+class CrossingsView(View):
     """Every move of a plan, from where to where."""
 
     about = ("Crossings: which move leads where, by which operation?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: LadderApp) -> None:
-        """Show the plan of a bench."""
+    def __init__(self, host: Workplace) -> None:
+        """Show the plan of a host."""
         super().__init__(id="crossings", name="crossings")
-        self.bench, self.selection, self.commands = (
-            bench,
-            CrossingSelection(bench.document.plan),
-            CrossingsCommands(bench, self),
-        )
+        self.host, self.selection = host, CrossingSelection(host.plan)
+        self.commands = CrossingsCommands(host, self.selection, self.refresh_view)
         self.status_line = CrossingsSentence(self.selection)
-        self._parts = (self.status_line, TablePanel(self.selection), DetailPanel(self.selection, bench))
+        self._parts = (self.status_line, TablePanel(self.selection), DetailPanel(self.selection, host))
         self._looked_at: object = None
 
     def compose(self) -> ComposeResult:
@@ -117,12 +115,12 @@ class CrossingsView(Vertical):
 
     def refresh_view(self) -> None:
         """Show the plan as it is now."""
-        plan = self.bench.document.plan
+        plan = self.host.document.plan
         if self.selection.plan is not plan:
             self.selection.take_up(plan)
         if self._looked_at is not plan:
             self._looked_at = plan
-            self.bench.run_worker(self._look, thread=True, group="crossings", exclusive=True)
+            self.host.run_worker(self._look, thread=True, group="crossings", exclusive=True)
         self.status_line.message = None
         self.changed()
 
@@ -145,10 +143,10 @@ class CrossingsView(Vertical):
         """Run the walks, then try everything for a while, off the screen's own thread."""
         from wise_ladder.walks.exploration import explore, walk_usage  # noqa: PLC0415
 
-        plan, worker = self.bench.document.plan, get_current_worker()
+        plan, worker = self.host.document.plan, get_current_worker()
         found = walk_usage(plan)
         if not worker.is_cancelled:
-            self.bench.call_later(self._walked, plan, found)
+            self.host.call_later(self._walked, plan, found)
 
             def goes_on() -> bool:
                 time.sleep(BREATH)
@@ -156,7 +154,7 @@ class CrossingsView(Vertical):
 
             explored = explore(plan, goes_on=goes_on)
             if not worker.is_cancelled:
-                self.bench.call_later(self._explored, plan, explored)
+                self.host.call_later(self._explored, plan, explored)
 
     def _walked(self, plan: object, found: WalkUsage) -> None:
         if self.selection.plan is plan:

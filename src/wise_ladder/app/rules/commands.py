@@ -5,42 +5,38 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from wise_ladder.app.application import LadderApp
+    from collections.abc import Callable
+
     from wise_ladder.app.rules.selection import RuleSelection
-    from wise_ladder.app.rules.view import RulesView
+    from wise_ladder.app.workplace import Workplace
 
 
 class RulesCommands:
     """Does what is pressed in Rules."""
 
-    def __init__(self, bench: LadderApp, view: RulesView) -> None:
-        """Act on the case of a view."""
-        self.host, self.view = bench, view
-
-    @property
-    def selection(self) -> RuleSelection:
-        """The rules and the chosen one."""
-        return self.view.selection
+    def __init__(self, host: Workplace, selection: RuleSelection, refresh: Callable[[], None]) -> None:
+        """Act on what is selected in a view, which `refresh` shows anew."""
+        self.host, self.selection, self.refresh = host, selection, refresh
 
     def cmd_up(self) -> None:
         self.selection.choose(self.selection.place - 1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_down(self) -> None:
         self.selection.choose(self.selection.place + 1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_frame_back(self) -> None:
         self.selection.go(-1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_frame_on(self) -> None:
         self.selection.go(1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_next_guilty(self) -> None:
         if self.selection.next_guilty():
-            self.view.refresh_view()
+            self.refresh()
         else:
             self.host.show_message("no other place breaks this rule, as far as is known")
 
@@ -75,7 +71,7 @@ class RulesCommands:
             self.host.show_message("nothing was swept yet", wrong=True)
             return
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
-        parts = [part for part in coverage(self.host.document.plan) if not part.walks]
+        parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
         told = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
         told += [Text(f"the walks: {len(walks)}"), *walks]
@@ -88,7 +84,7 @@ class RulesCommands:
         from wise_ladder.plan.model import StarterSet  # noqa: PLC0415
         from wise_ladder.rules.starter import recognised_words  # noqa: PLC0415
 
-        plan = self.host.document.plan
+        plan = self.host.plan
         starter = next((rule for rule in plan.rules if isinstance(rule, StarterSet)), None)
         if starter is None:
             self.host.show_message("the plan names its rules itself: the starter set is not in force")

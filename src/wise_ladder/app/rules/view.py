@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from textual.containers import Horizontal, Vertical
+from textual.containers import Horizontal
 
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
@@ -13,6 +13,7 @@ from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
 from wise_ladder.app.rules.film import draw_film
 from wise_ladder.app.rules.selection import RuleSelection
 from wise_ladder.app.status_line import StatusLine
+from wise_ladder.app.view import View
 from wise_ladder.plan.values import NO_SPAN
 from wise_ladder.rules.report_text import verdict_glyph
 from wise_ladder.rules.titles import about
@@ -20,8 +21,8 @@ from wise_ladder.rules.titles import about
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
@@ -67,15 +68,16 @@ class RulesSentence(StatusLine):
         return [*runs, TextRun(f"{gap}{shown.found.steps} steps, the shortest there is", CellStyle(palette.muted))]
 
 
-class RulesView(Vertical):
+class RulesView(View):
     """Every rule of a plan."""
 
     about = ("Rules: does it hold on every path?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: LadderApp) -> None:
+    def __init__(self, host: Workplace) -> None:
         """Show what the sweep on a bench found."""
         super().__init__(id="rules", name="rules")
-        self.bench, self.selection, self.commands = bench, RuleSelection(), RulesCommands(bench, self)
+        self.host, self.selection = host, RuleSelection()
+        self.commands = RulesCommands(host, self.selection, self.refresh_view)
         self.status_line = RulesSentence(self.selection)
         self._list, self._sweep = (
             FunctionWidget("verdicts", self.selection, draw_rules),
@@ -100,7 +102,7 @@ class RulesView(Vertical):
 
     def told(self) -> None:
         """Take up what is known now; a message stays."""
-        self.selection.take_up(self.bench.sweep_runner.standing)
+        self.selection.take_up(self.host.sweep_runner.standing)
         for part in (self.status_line, self._list, self._sweep):
             part.redraw()
         # A film takes longest to draw, and while the sweep goes on it is mostly the same.

@@ -7,38 +7,32 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.walks.selection import WalkSelection
-    from wise_ladder.app.walks.view import WalksView
+    from wise_ladder.app.workplace import Workplace
 
 
 class WalksCommands:
     """Does what is pressed in Walks."""
 
-    def __init__(self, bench: LadderApp, view: WalksView) -> None:
-        """Act on the board of a view."""
-        self.host, self.view = bench, view
-
-    @property
-    def selection(self) -> WalkSelection:
-        """The walks and the chosen one."""
-        return self.view.selection
+    def __init__(self, host: Workplace, selection: WalkSelection, refresh: Callable[[], None]) -> None:
+        """Act on what is selected in a view, which `refresh` shows anew."""
+        self.host, self.selection, self.refresh = host, selection, refresh
 
     def cmd_up(self) -> None:
         self.selection.go(-1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_down(self) -> None:
         self.selection.go(1)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_steps(self) -> None:
         self.selection.in_steps = bool(self.selection.played)
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_list(self) -> None:
         self.selection.in_steps = False
-        self.view.refresh_view()
+        self.refresh()
 
     def cmd_climb_there(self) -> None:
         if self._chosen():
@@ -58,14 +52,14 @@ class WalksCommands:
 
     def cmd_next_failed(self) -> None:
         found = self.selection.go_failed()
-        self.view.refresh_view()
+        self.refresh()
         if not found:
             self.host.show_message("no walk fails")
 
     def cmd_only_failed(self) -> None:
         self.selection.failed_only = not self.selection.failed_only
         self.selection.find(self.selection.wanted)
-        self.view.refresh_view()
+        self.refresh()
         self.host.show_message("only walks that fail are shown" if self.selection.failed_only else "all walks are shown")
 
     def cmd_run(self) -> None:
@@ -83,7 +77,7 @@ class WalksCommands:
 
         def find(words: str) -> str:
             self.selection.find(words.strip())
-            self.view.changed()
+            self.refresh()
             return f"{len(self.selection.shown)} of {len(self.selection.plan.walks)} walks"
 
         hint = "words of their names; nothing shows all. Enter keeps it"
@@ -96,7 +90,7 @@ class WalksCommands:
         from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
         from wise_ladder.walks.coverage import coverage  # noqa: PLC0415
 
-        parts = coverage(self.host.document.plan)
+        parts = coverage(self.host.plan)
         unused = [part for part in parts if not part.walks]
         told = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
         self.host.push_screen(InfoDialog(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", told))
@@ -108,7 +102,7 @@ class WalksCommands:
         from wise_ladder.plan.completion import complete  # noqa: PLC0415
         from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
 
-        plan = self.host.document.plan
+        plan = self.host.plan
         line = FormField("", text, (lambda typed: complete(plan, "step", typed, scope_of(plan))) if steps else None)
         self.host.push_screen(FormDialog(title, [line], lambda typed: take(typed[0]), hint=hint))
 
@@ -165,7 +159,7 @@ class WalksCommands:
             wrong = self.host.document.edit_text(lambda written: change(written, name, new), f"the walk {name}")
             if not wrong:
                 self.selection.name = new
-                self.view.refresh_view()
+                self.refresh()
             return wrong
 
         self._ask(title, text, take, "Enter takes it")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from textual.containers import Horizontal, Vertical
+from textual.containers import Horizontal
 
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.status_line import StatusLine
+from wise_ladder.app.view import View
 from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.drawing import draw_list, draw_steps
 from wise_ladder.app.walks.selection import WalkSelection
@@ -16,8 +17,8 @@ from wise_ladder.app.walks.selection import WalkSelection
 if TYPE_CHECKING:
     from textual.app import ComposeResult
 
-    from wise_ladder.app.application import LadderApp
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
@@ -57,17 +58,18 @@ class WalksSentence(StatusLine):
         return [*runs, TextRun(gap + words, CellStyle(palette.broken, bold=True)), TextRun(why, soft)]
 
 
-class WalksView(Vertical):
+class WalksView(View):
     """Every walk of a plan."""
 
     about = ("Walks: does every path I care about still work?", _ABOUT, _GLYPHS)
 
-    def __init__(self, bench: LadderApp) -> None:
-        """Show the walks of the plan on a bench."""
+    def __init__(self, host: Workplace) -> None:
+        """Show the walks of the plan on a host."""
         super().__init__(id="walks", name="walks")
-        self.bench, self.selection, self.commands = bench, WalkSelection(bench.document.plan), WalksCommands(bench, self)
+        self.host, self.selection = host, WalkSelection(host.plan)
+        self.commands = WalksCommands(host, self.selection, self.refresh_view)
         self.status_line = WalksSentence(self.selection)
-        self._desk = bench.document
+        self._desk = host.document
         self._list, self._steps = (
             FunctionWidget("list", self.selection, draw_list),
             FunctionWidget("steps", self.selection, draw_steps),
@@ -83,10 +85,10 @@ class WalksView(Vertical):
 
     def refresh_view(self) -> None:
         """Show the walks as they are now."""
-        if self._desk is not self.bench.document:
-            self._desk = self.bench.document
+        if self._desk is not self.host.document:
+            self._desk = self.host.document
             self.selection.begin(self._desk.plan)
-        self.selection.take_up(self.bench.document.plan, self.bench.document.results)
+        self.selection.take_up(self.host.document.plan, self.host.document.results)
         self.status_line.message = None
         self.changed()
 

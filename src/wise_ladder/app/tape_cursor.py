@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from wise_ladder.app.climb.history import History
+from wise_ladder.app.tape_history import History
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Tap, Wait
 from wise_ladder.semantics import Phase, descent, forecast, initial_state, offers, summarize
 from wise_ladder.semantics.decide import taps_offered

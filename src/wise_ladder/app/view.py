@@ -1,0 +1,38 @@
+"""What every view is: a widget with commands, a line that it speaks in, and what can be clicked in it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, ClassVar
+
+from textual.containers import Vertical
+
+if TYPE_CHECKING:
+    from wise_ladder.app.status_line import StatusLine
+    from wise_ladder.plan.model import PlanPart
+
+
+class View(Vertical):
+    """One of the views; what a view does not define does nothing in it."""
+
+    about: ClassVar[tuple[str, str, str]]
+    """Its question, what it is for, and its glyphs with what they mean."""
+    commands: object
+    """Its commands, each a method `cmd_NAME`."""
+    status_line: StatusLine
+
+    def refresh_view(self) -> None:
+        """Show what is now; an old message goes."""
+        raise NotImplementedError
+
+    def selected_parts(self) -> list[PlanPart]:
+        """Return the parts of the plan that are selected."""
+        return []
+
+    def go(self, step: int) -> None:
+        """Go to a step that was clicked."""
+
+    def choose(self, number: int) -> None:
+        """Choose the row that was clicked."""
+
+    def told(self) -> None:
+        """Show what became known of the rules; a message stays."""
