@@ -1,6 +1,6 @@
 """Run all tests, as many side by side as there are processors; the last line counts them.
 
-`python -m tests plan screen` runs the folders named.
+`python -m tests plan screen` runs the folders named, `python -m tests late_reply` the tests with that in their names.
 """
 
 import io
@@ -24,27 +24,37 @@ class Outcome(NamedTuple):
     report: str
 
 
-def cases(suite: unittest.TestSuite) -> Iterator[str]:
-    """Name the class of each test."""
+def tests_in(suite: unittest.TestSuite) -> Iterator[str]:
+    """Name each test."""
     for test in suite:
         if isinstance(test, unittest.TestSuite):
-            yield from cases(test)
+            yield from tests_in(test)
         else:
-            yield test.id().rpartition(".")[0]
+            yield test.id()
 
 
-def found(folders: list[str]) -> list[str]:
-    """Find the classes of tests in folders; those on a terminal come first, as they take longest and mostly wait."""
+def chosen(wanted: list[str]) -> list[str]:
+    """Name what is to be run: the classes of tests in folders, and each test whose name has a text in it.
+
+    Those on a terminal come first, as they take longest and mostly wait.
+    """
     loader = unittest.TestLoader()
-    suites = (loader.discover(str(HERE / folder), top_level_dir=str(HERE.parent)) for folder in folders)
-    names = dict.fromkeys(name for suite in suites for name in cases(suite))
+    names: list[str] = []
+    for each in wanted:
+        folder = HERE / each
+        suite = loader.discover(str(folder if folder.is_dir() else HERE), top_level_dir=str(HERE.parent))
+        tests = list(tests_in(suite))
+        if folder.is_dir():
+            names += [name.rpartition(".")[0] for name in tests]
+        else:
+            names += [name for name in tests if each in name] or sys.exit(f'no folder and no test is called "{each}"')
     if loader.errors:
         sys.exit("\n".join(map(str, loader.errors)))
-    return sorted(names, key=lambda name: ".screen." not in name)
+    return sorted(dict.fromkeys(names), key=lambda name: ".screen." not in name)
 
 
 def run(name: str) -> Outcome:
-    """Run the tests of a class."""
+    """Run the tests of a class, or one test."""
     told = io.StringIO()
     result = unittest.TextTestRunner(stream=told, verbosity=0).run(unittest.defaultTestLoader.loadTestsFromName(name))
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
@@ -55,7 +65,7 @@ def main() -> int:
     """Run what is asked for and return the exit code."""
     ran = failed = skipped = 0
     with ProcessPoolExecutor(mp_context=multiprocessing.get_context("spawn")) as pool:
-        for done in as_completed([pool.submit(run, name) for name in found(sys.argv[1:] or ["."])]):
+        for done in as_completed([pool.submit(run, name) for name in chosen(sys.argv[1:] or ["."])]):
             outcome = done.result()
             print(outcome.report or "." * outcome.ran, end="", flush=True)
             ran, failed, skipped = ran + outcome.ran, failed + outcome.failed, skipped + outcome.skipped
