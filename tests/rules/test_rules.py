@@ -8,6 +8,7 @@ from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.plan.model import Rule, StarterSet
 from wise_ladder.plan.rules import RULES
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.report_text import summary, verdict_lines
 from wise_ladder.rules.starter import recognise, recognised_words, rules_in_force
 from wise_ladder.rules.sweep import Sweep
@@ -70,6 +71,14 @@ class Reading(unittest.TestCase):
                 verdict = decided(read_plan_text(f"{HEAD}rules: [{{rule: {name}{more}}}]\n"), depth=3)[name]
                 self.assertIn(verdict.status, {"holds", "broken", "undecided"})
                 self.assertTrue(list(verdict_lines(verdict, "plan")))
+
+
+class Kinds(unittest.TestCase):
+    def test_each_rule_is_decided_in_one_way(self) -> None:
+        self.assertEqual(set(KINDS), set(RULES))
+        for name, kind in KINDS.items():
+            ways = (kind.predicate is not None, kind.measure is not None, kind.of_the_plan)
+            self.assertEqual(ways.count(True), 1, name)
 
 
 class TheStarterSet(unittest.TestCase):

@@ -3,6 +3,7 @@
 import time
 import unittest
 import weakref
+from collections.abc import Iterator
 from random import Random
 from textwrap import dedent
 
@@ -32,10 +33,10 @@ from wise_ladder.plan.operations import TapTrigger, TimerTrigger
 from wise_ladder.rules.abstraction import AbstractState
 from wise_ladder.rules.actions import Action, Elapse
 from wise_ladder.rules.graph import StateGraph, StateKey
-from wise_ladder.rules.predicates import PREDICATES
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.successors import Successors
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.transition import Transition
+from wise_ladder.rules.transition import Transition, Violation
 from wise_ladder.rules.verdicts import Bounds, Counterexample
 from wise_ladder.semantics import State, initial_state, step
 
@@ -165,7 +166,7 @@ def plainly(
 
 
 def is_broken(rule: Rule, edge: Transition) -> bool:
-    return any(guilt.sure for guilt in PREDICATES[rule.name][0](rule, edge))
+    return any(guilt.sure for guilt in judged(rule, edge))
 
 
 def plain_edges(plan: Plan, state: State, choice: Action) -> list[Transition]:
@@ -207,6 +208,12 @@ def timeless(choices: Successors, state: State) -> AbstractState:
     """Take a state apart the way the sweep does; things under way in the order in which they began."""
     pending = tuple(sorted(state.deadlines, key=lambda timer: (timer.due - timer.after, timer.order)))
     return choices.shaping.abstract(replace(state, deadlines=pending))
+
+
+def judged(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    predicate = KINDS[rule.name].predicate
+    assert predicate is not None, rule
+    return predicate(rule, edge)
 
 
 def swept(choices: Successors, depth: int) -> set[AbstractState]:
@@ -316,7 +323,7 @@ def verdicts(plan: Plan, rules: tuple[Rule, ...], depth: int) -> dict[Rule, tupl
     found = {verdict.rule: verdict.counterexamples for verdict in sweep.verdicts() if verdict.counterexamples}
     for rule, guilty in found.items():
         for each in guilty:
-            assert each.guilt in PREDICATES[rule.name][0](rule, last_step(plan, each)), (rule, each)
+            assert each.guilt in list(judged(rule, last_step(plan, each))), (rule, each)
     return found
 
 

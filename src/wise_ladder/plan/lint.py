@@ -12,6 +12,7 @@ from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.link_match import match_link
 from wise_ladder.plan.model import DEFAULT_WAYS, MAX_NESTED, Overlay, Rule
 from wise_ladder.plan.reachability import Ladders, Reachability
+from wise_ladder.plan.rules import RULES
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -170,7 +171,7 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
 
 def _ways_left_out(source: Source, plan: Plan) -> None:
     """Guards that stand in some of the ways out alone, where no rule says that this is meant."""
-    meant = {screen for rule in plan.rules if isinstance(rule, Rule) and rule.name == "guarded" for screen in rule.screens}
+    meant = {screen for rule in plan.rules if isinstance(rule, Rule) and RULES[rule.name].of_guards for screen in rule.screens}
     for place in plan.owners:
         for guard in place.guards:
             left_out = [way for way in DEFAULT_WAYS if way not in guard.ways]

@@ -29,8 +29,15 @@ class RuleSpec(NamedTuple):
     required: tuple[Key, ...]
     optional: tuple[Key, ...]
     meaning: str
+    ways: tuple[model.Way, ...] = ()
+    """The ways it is about where it is told none."""
+    limit: int | None = None
+    """Its limit where it is told none; times in milliseconds."""
+    of_guards: bool = False
+    """Whether it says that screens are to be guarded."""
 
 
+FLASH = 300
 RULES: dict[str, RuleSpec] = {
     "never beneath": RuleSpec(("screens",), ("once left",), "none of these screens is ever under another rung"),
     "never land on": RuleSpec(
@@ -45,7 +52,10 @@ RULES: dict[str, RuleSpec] = {
     "depth at most": RuleSpec(("rungs",), (), "never more rungs than this can be seen one under the other"),
     "memory at most": RuleSpec(("size",), (), "all rungs together never weigh more than this"),
     "back lands": RuleSpec(
-        ("from", "lands on"), ("if", "ways"), "Back by this way from there lands on one of these, while the condition holds"
+        ("from", "lands on"),
+        ("if", "ways"),
+        "Back by this way from there lands on one of these, while the condition holds",
+        ways=("system",),
     ),
     "leaves only from": RuleSpec(
         ("screens",), (), "Back leaves the app only from these screens, also where a guard answers it by leaving"
@@ -55,7 +65,11 @@ RULES: dict[str, RuleSpec] = {
     ),
     "at most": RuleSpec(("rungs", "screens"), (), "of these screens never more rungs than this are on the ladder"),
     "guarded": RuleSpec(
-        ("screens",), ("if", "ways"), "no way out of this screen goes without asking while the condition holds"
+        ("screens",),
+        ("if", "ways"),
+        "no way out of this screen goes without asking while the condition holds",
+        ways=model.WAYS,
+        of_guards=True,
     ),
     "way back without system": RuleSpec(
         (), ("screens",), "on each rung but the lowest, the header or a tap of its own reaches what lies beneath"
@@ -67,7 +81,7 @@ RULES: dict[str, RuleSpec] = {
     ),
     "redirects end": RuleSpec((), (), "no chain of redirects comes round"),
     "protected": RuleSpec(("screens", "if"), (), "these screens are never seen while the condition does not hold"),
-    "no flash": RuleSpec((), ("screens", "time"), "no screen is seen for less than this and goes by itself"),
+    "no flash": RuleSpec((), ("screens", "time"), "no screen is seen for less than this and goes by itself", limit=FLASH),
     "links have a way back": RuleSpec(
         (), ("lands on",), "after each link Back lands in the app; only what the app begins with may stand alone"
     ),
@@ -80,7 +94,6 @@ RULES: dict[str, RuleSpec] = {
     "everything is used": RuleSpec((), (), "each screen can be seen; each move, guard, redirect, link and reply can happen"),
 }
 """Each rule by its name, in the order of the documents."""
-FLASH = 300
 _EXAMPLES: dict[Key, str] = {
     "screens": "[SCREEN]",
     "from": "SCREEN",
@@ -89,8 +102,6 @@ _EXAMPLES: dict[Key, str] = {
     "rungs": "3",
     "size": "200MB",
 }
-WAYS_BY_RULE: dict[str, tuple[model.Way, ...]] = {"back lands": ("system",), "guarded": model.WAYS}
-"""The ways that a rule is about where it is told none."""
 
 
 def read_rules(source: Source, top: MapReader, declared: Declarations, plan: Plan) -> tuple[Rule | StarterSet, ...]:
@@ -111,7 +122,7 @@ class _Reading:
         if isinstance(node, ScalarNode) and node.text == "starter":
             return model.StarterSet(at=node.at)
         if isinstance(node, ScalarNode) and node.text in RULES and not RULES[node.text].required:
-            return model.Rule(node.text, ways=WAYS_BY_RULE.get(node.text, ()), limit=_usual_limit(node.text), at=node.at)
+            return model.Rule(node.text, ways=RULES[node.text].ways, limit=RULES[node.text].limit, at=node.at)
         if not isinstance(node, MapNode):
             word = node.text if isinstance(node, ScalarNode) else ""
             needs = RULES[word].required if word in RULES else ()
@@ -159,8 +170,8 @@ class _Reading:
             lands,
             self._condition(text, screens) if text is not None else None,
             text.text if text is not None else "",
-            (section.words("ways", model.WAYS) if "ways" in keys else ()) or WAYS_BY_RULE.get(name, ()),
-            self._limit(section, keys) if {"rungs", "size", "time"} & {*keys} else None,
+            (section.words("ways", model.WAYS) if "ways" in keys else ()) or RULES[name].ways,
+            self._limit(section, keys, RULES[name].limit) if {"rungs", "size", "time"} & {*keys} else None,
             "once left" in keys and section.flag("once left"),
             "any arguments" in keys and section.flag("any arguments"),
             "double taps" in keys and section.flag("double taps"),
@@ -188,12 +199,12 @@ class _Reading:
         scope = replace(self.declared.scope(text), own=own, takes=takes)
         return parse_or_report(self.source, text, lambda: parse_condition(text.text, scope))
 
-    def _limit(self, section: MapReader, keys: Iterable[str]) -> int | None:
+    def _limit(self, section: MapReader, keys: Iterable[str], default: int | None) -> int | None:
         if "size" in keys:
             return section.size("size")
         if "time" in keys:
             time = section.time("time")
-            return FLASH if time is None else time
+            return default if time is None else time
         scalar = section.scalar("rungs")
         if scalar is None:
             return None
@@ -208,7 +219,3 @@ class _Reading:
             if scalar.text not in known:
                 self.source.add_error(scalar.at, f'there is no screen "{scalar.text}"', suggest(scalar.text, known))
         return tuple(scalar.text for scalar in scalars)
-
-
-def _usual_limit(name: str) -> int | None:
-    return FLASH if name == "no flash" else None

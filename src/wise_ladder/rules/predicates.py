@@ -7,7 +7,7 @@ whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is
 from __future__ import annotations
 
 from itertools import chain, pairwise
-from typing import TYPE_CHECKING, TypeAlias, cast
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 
 from msgspec.structs import replace
 
@@ -37,7 +37,7 @@ from wise_ladder.rules.transition import (
 from wise_ladder.semantics import log
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.offers import taps
-from wise_ladder.semantics.state import Phase, all_rungs, front_ladder, open_layers, visible_path, visible_top
+from wise_ladder.semantics.state import Phase, all_rungs, depth, front_ladder, open_layers, visible_path, visible_top
 from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.working_state import WorkingState
 
@@ -346,39 +346,99 @@ def _is_about(rule: Rule, edge: Transition) -> bool:
     return top is not None and (not rule.screens or top.data.screen in rule.screens)
 
 
-PREDICATES: dict[str, tuple[Predicate, frozenset[Feature]]] = {
-    "never beneath": (never_beneath, frozenset(["came"])),
-    "never land on": (never_land_on, frozenset(["moved"])),
-    "no twins": (no_twins, frozenset(["came"])),
-    "no pile-up": (no_pile_up, frozenset(["came"])),
-    "back lands": (back_lands, frozenset(["moved back"])),
-    "leaves only from": (leaves_only_from, frozenset(["out"])),
-    "no traps": (no_traps, frozenset(["back"])),
-    "at most": (at_most, frozenset(["came"])),
-    "guarded": (guarded, frozenset(["moved", "went"])),
-    "way back without system": (way_back_without_system, frozenset(["any"])),
-    "no dead taps": (no_dead_taps, frozenset(["tap"])),
-    "waiting ends": (waiting_ends, frozenset(["waits"])),
-    "results come back": (results_come_back, frozenset(["finding"])),
-    "redirects end": (redirects_end, frozenset(["finding"])),
-    "protected": (protected, frozenset(["moved", "facts", "came"])),
-    "no flash": (no_flash, frozenset(["saw"])),
-    "links have a way back": (links_have_a_way_back, frozenset(["arrival"])),
-    "survives death": (survives_death, frozenset(["death"])),
-    "forecast is known": (forecast_is_known, frozenset(["any"])),
-    "in every state": (in_every_state, frozenset(["any"])),
-    "in no state": (in_no_state, frozenset(["any"])),
+def _depth(_plan: Plan, state: State) -> int:
+    return depth(state)
+
+
+def _weight(plan: Plan, state: State) -> int:
+    return sum(plan.screen[rung.data.screen].weight for rung in all_rungs(state.ladder))
+
+
+def _beneath(rule: Rule, rungs: list[Rung]) -> list[Rung]:
+    return [rung for rung in rungs[:-1] if rung.data.screen in rule.screens]
+
+
+def _named(rule: Rule, rungs: list[Rung]) -> list[Rung]:
+    return [rung for rung in rungs if rung.data.screen in rule.screens]
+
+
+def _like_the_top(_rule: Rule, rungs: list[Rung]) -> list[Rung]:
+    return [rung for rung in rungs if rung.data.same_screen(rungs[-1].data)]
+
+
+def _top(_rule: Rule, rungs: list[Rung]) -> list[Rung]:
+    return rungs[-1:]
+
+
+class RuleKind(NamedTuple):
+    """How a rule is decided: by a predicate on each step, by measuring each state, or by what the whole sweep met."""
+
+    predicate: Predicate | None = None
+    features: tuple[Feature, ...] = ()
+    """A step is judged where it has one of these."""
+    state_only: bool = False
+    """It looks at the state after a step alone, and at the rest only to tell who is guilty."""
+    persistent: bool = False
+    """A state goes on being wrong: guilty is the step before which it was right."""
+    of_the_screen: bool = False
+    """It is broken wherever the screen stands: to put it in another way is no mend."""
+    needs_loop: bool = False
+    """A break is one only where it can be repeated for ever."""
+    may_be_refused: bool = False
+    """Where a mended plan refuses the last step, that is no break either."""
+    rungs: Callable[[Rule, list[Rung]], list[Rung]] = _top
+    """Which of the visible rungs of a state, lowest first, break it."""
+    measure: Callable[[Plan, State], int] | None = None
+    """What the rule limits, in rungs or bytes."""
+    measured: str = ""
+    """How a measure that is too large is told."""
+    of_the_plan: bool = False
+    """It asks what the whole sweep met."""
+    tracks: Literal["", "dead taps", "flashes", "screens that go"] = ""
+    """What the sweep must distinguish for it that it else would not."""
+
+
+KINDS: dict[str, RuleKind] = {
+    "never beneath": RuleKind(never_beneath, ("came",), rungs=_beneath),
+    "never land on": RuleKind(never_land_on, ("moved",), may_be_refused=True),
+    "no twins": RuleKind(no_twins, ("came",), rungs=_like_the_top),
+    "no pile-up": RuleKind(no_pile_up, ("came",), needs_loop=True, rungs=_like_the_top),
+    "back lands": RuleKind(back_lands, ("moved back",)),
+    "leaves only from": RuleKind(leaves_only_from, ("out",)),
+    "no traps": RuleKind(no_traps, ("back",)),
+    "at most": RuleKind(at_most, ("came",), rungs=_named),
+    "guarded": RuleKind(
+        guarded,
+        (
+            "moved",
+            "went",
+        ),
+        tracks="screens that go",
+        of_the_screen=True,
+    ),
+    "way back without system": RuleKind(way_back_without_system, ("any",), state_only=True, of_the_screen=True),
+    "no dead taps": RuleKind(no_dead_taps, ("tap",), tracks="dead taps"),
+    "waiting ends": RuleKind(waiting_ends, ("waits",), state_only=True, persistent=True, of_the_screen=True),
+    "results come back": RuleKind(results_come_back, ("finding",), of_the_screen=True),
+    "redirects end": RuleKind(redirects_end, ("finding",), of_the_screen=True),
+    "protected": RuleKind(
+        protected,
+        (
+            "moved",
+            "facts",
+            "came",
+        ),
+        state_only=True,
+        persistent=True,
+    ),
+    "no flash": RuleKind(no_flash, ("saw",), tracks="flashes"),
+    "links have a way back": RuleKind(links_have_a_way_back, ("arrival",), state_only=True),
+    "survives death": RuleKind(survives_death, ("death",), of_the_screen=True),
+    "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
+    "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),
+    "in no state": RuleKind(in_no_state, ("any",), state_only=True, persistent=True),
+    "depth at most": RuleKind(measure=_depth, measured="{:,} rungs lie one under the other"),
+    "memory at most": RuleKind(measure=_weight, measured="all rungs weigh {:,} bytes"),
+    "everything is used": RuleKind(of_the_plan=True),
 }
-"""Who judges single steps, and of which signs a step must bear one to be of interest; the sweep decides the other rules."""
-STATE_ONLY = {
-    "way back without system", "forecast is known", "links have a way back", "protected", "waiting ends", "in every state",
-    "in no state",
-}  # fmt: skip
-"""Rules that look at nothing but the state after a step, and at the rest only to tell who is guilty."""
-PERSISTENT = {"protected", "waiting ends", "in every state", "in no state"}
-"""Rules of states that go on being wrong: guilty is the step before which it was right."""
-OF_THE_SCREEN = {
-    "guarded", "way back without system", "redirects end", "forecast is known", "survives death", "waiting ends",
-    "results come back",
-}  # fmt: skip
-"""Rules that are broken wherever the screen stands: to put it in another way is no mend."""
+"""How each rule is decided."""

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.plan.events import Reply
 from wise_ladder.rules.decision_tree import Candidate
-from wise_ladder.rules.predicates import PERSISTENT, PREDICATES, STATE_ONLY
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import FEATURES, PlanRef, Transition, move_place
 from wise_ladder.semantics.log import LinkFollowed
 from wise_ladder.semantics.plan_index import index_of
@@ -55,9 +55,9 @@ class RuleChecker:
             if harmless >> number & 1:
                 continue
             broken_by = [(number, guilt) for guilt in judge(rule, edge)]
-            if not broken_by and rule.name in STATE_ONLY:
+            if not broken_by and KINDS[rule.name].state_only:
                 harmless |= 1 << number
-            if broken_by and not (rule.name in PERSISTENT and any(judge(rule, edge.as_self_loop))):
+            if broken_by and not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop))):
                 guilts += broken_by
         # Whoever looks deeper comes here again.
         self._harmless[found.comes_to] = harmless
@@ -76,10 +76,11 @@ class RuleChecker:
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
         found = self._judges.get(signs)
         if found is None:
+            kinds = ((number, rule, KINDS[rule.name]) for number, rule in enumerate(self.rules))
             found = self._judges[signs] = [
-                (number, rule, PREDICATES[rule.name][0])
-                for number, rule in enumerate(self.rules)
-                if rule.name in PREDICATES and any(FEATURES[sign] & signs for sign in PREDICATES[rule.name][1])
+                (number, rule, kind.predicate)
+                for number, rule, kind in kinds
+                if kind.predicate is not None and any(FEATURES[sign] & signs for sign in kind.features)
             ]
         return found
 

@@ -20,7 +20,7 @@ from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
-from wise_ladder.rules.predicates import OF_THE_SCREEN, PREDICATES
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.replay import Infeasible, PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.starter import rules_in_force
@@ -53,19 +53,19 @@ class Sweep:
         """Take the rules that are in force, or others; what the phone bears of weight is no part of the states."""
         self.plan, self.bounds = plan, bounds or Bounds()
         self.rules = rules_in_force(plan) if rules is None else rules
-        names = {rule.name for rule in self.rules}
         light = replace(plan, memory=MemoryLimits())
-        flash = max((rule.limit or 0 for rule in self.rules if rule.name == "no flash"), default=0)
+        tracks = [(KINDS[rule.name].tracks, rule) for rule in self.rules]
+        flash = max((rule.limit or 0 for what, rule in tracks if what == "flashes"), default=0)
         # Double taps are asked for of the plan, whichever rules are decided.
         twice = any(rule.twice for rule in (*self.rules, *(each for each in plan.rules if isinstance(each, Rule))))
-        guarded = {screen for rule in self.rules if rule.name == "guarded" for screen in rule.screens}
-        choices = Successors(light, twice=twice, dead_taps="no dead taps" in names, flash=flash, guarded=guarded)
+        guarded = {screen for what, rule in tracks if what == "screens that go" for screen in rule.screens}
+        choices = Successors(
+            light, twice=twice, dead_taps=any(what == "dead taps" for what, _ in tracks), flash=flash, guarded=guarded
+        )
         self.judging = RuleChecker(plan, self.rules)
         self.graph = StateGraph(choices, self.judging.judge)
         self._blaming = Blaming()
-        self._measures = [
-            (number, rule) for number, rule in enumerate(self.rules) if rule.name in {"depth at most", "memory at most"}
-        ]
+        self._measures = [(number, rule) for number, rule in enumerate(self.rules) if KINDS[rule.name].measure is not None]
         core, bundle = self.graph.first
         self.by_depth: list[Level] = [{core: [bundle]}]
         """The states by the least number of steps they take; of the last level not all may be known yet."""
@@ -276,8 +276,8 @@ class Sweep:
         broken = partial(breaks, rule, refused=refused)
         if any(other.blame is not None and not still_breaks(tape, other.blame.mended, broken) for other in others):
             return False
-        if rule.name not in OF_THE_SCREEN:
-            blame = self._blaming.blamed(tape, broken, may_be_refused=rule.name == "never land on")
+        if not KINDS[rule.name].of_the_screen:
+            blame = self._blaming.blamed(tape, broken, may_be_refused=KINDS[rule.name].may_be_refused)
             counterexample = counterexample._replace(blame=blame)
         if all(other.place != counterexample.place for other in others):
             others.append(counterexample)
@@ -285,23 +285,23 @@ class Sweep:
 
     def proved(self, number: int, path: list[PathStep], guilt: Violation) -> Counterexample | None:
         """Run a path by `step` with real waits, and return it where the rule is broken then too."""
-        rule = self.rules[number]
+        rule, kind = self.rules[number], KINDS[self.rules[number].name]
         try:
-            flash = (rule.limit or 0) if rule.name == "no flash" else 0
+            flash = (rule.limit or 0) if kind.tracks == "flashes" else 0
             tape = replay(self.plan, self._first, path, flash)
         except Infeasible:
             return None
         last = path[-1]
-        if rule.name in PREDICATES:
+        if kind.predicate is not None:
             edge = refused_at(tape, last.choice) if last.done.refused else edge_at(tape, len(tape.entries))
-            same = next((other for other in PREDICATES[rule.name][0](rule, edge) if other.place == guilt.place), None)
+            same = next((other for other in kind.predicate(rule, edge) if other.place == guilt.place), None)
             if same is None:
                 return None
             guilt = same
         elif not breaks(rule, tape):
             return None
         round_begins = None
-        if rule.name == "no pile-up":
+        if kind.needs_loop:
             round_begins = find_loop(tape)
             if round_begins is None:
                 return None
@@ -344,11 +344,7 @@ class Sweep:
                     top = seen_rung(state)
                     screen = self.plan.screen[top.data.screen] if top is not None else None
                     place = PlanRef(screen.name, screen.at) if screen is not None else PlanRef("the start")
-                    words = (
-                        f"{size} rungs lie one under the other"
-                        if rule.name == "depth at most"
-                        else f"all rungs weigh {size:,} bytes"
-                    )
+                    words = KINDS[rule.name].measured.format(size)
                     proof = self.proved(number, self.path(len(self.by_depth) - 1, (core, bundle)), Violation(place, words))
                     if proof is not None:
                         self._found(number, proof)
@@ -364,7 +360,7 @@ class Sweep:
         known = self.extent()
         found = []
         for number, rule in enumerate(self.rules):
-            if rule.name == "everything is used":
+            if KINDS[rule.name].of_the_plan:
                 found.append(Verdict(rule, known, (), self.unused()))
             else:
                 found.append(Verdict(rule, known, tuple(self.found[number]), caveat=self._doubt(number, rule)))
@@ -377,7 +373,7 @@ class Sweep:
         unproved = self.judging.unproved(number)
         if not unproved:
             return ""
-        if rule.name != "no pile-up":
+        if not KINDS[rule.name].needs_loop:
             return "what looked like a break did not run"
         # Where no other state is there, no ladder grows for ever.
         return (

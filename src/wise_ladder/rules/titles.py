@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan.rules import WAYS_BY_RULE
+from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.tokens import size_phrase, time_phrase
 
 if TYPE_CHECKING:
@@ -22,7 +22,7 @@ def about(rule: Rule) -> str:
         parts.append(f"on {', '.join(rule.lands)}")
     if rule.limit is not None:
         parts.append(_limit(rule))
-    if rule.ways and rule.ways != WAYS_BY_RULE.get(rule.name):
+    if rule.ways and rule.ways != RULES[rule.name].ways:
         parts.append(f"by {', '.join(rule.ways)}")
     if rule.condition is not None and rule.condition_text:
         parts.append(f"if {rule.condition_text}")
@@ -56,6 +56,7 @@ def with_names(rules: Iterable[Rule]) -> tuple[Rule, ...]:
 
 def _limit(rule: Rule) -> str:
     assert rule.limit is not None  # noqa: S101 - whoever asks has looked
-    if rule.name == "memory at most":
+    keys = (*RULES[rule.name].required, *RULES[rule.name].optional)
+    if "size" in keys:
         return size_phrase(rule.limit)
-    return time_phrase(rule.limit) if rule.name == "no flash" else f"{rule.limit} {'rung' if rule.limit == 1 else 'rungs'}"
+    return time_phrase(rule.limit) if "time" in keys else f"{rule.limit} {'rung' if rule.limit == 1 else 'rungs'}"

@@ -6,9 +6,8 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.rules.actions import Elapse
 from wise_ladder.rules.growth_loop import find_loop
-from wise_ladder.rules.predicates import PREDICATES
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import Transition
-from wise_ladder.semantics.state import all_rungs, depth
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan, Rule
@@ -26,13 +25,14 @@ def edge_at(tape: Tape, number: int) -> Transition:
 def breaks(rule: Rule, tape: Tape, refused: Action | None = None) -> bool:
     """Whether a rule is broken anywhere in a run, or by what is refused after it."""
     steps = range(1, len(tape.entries) + 1)
-    if rule.name not in PREDICATES:
+    kind = KINDS[rule.name]
+    if kind.predicate is None:
         return any(size_of(tape.plan, rule, tape.state_at(number)) > (rule.limit or 0) for number in steps)
-    judge = PREDICATES[rule.name][0]
+    judge = kind.predicate
     if refused is not None and any(judge(rule, refused_at(tape, refused))):
         return True
     broken = (number for number in steps if any(judge(rule, edge_at(tape, number))))
-    return any(rule.name != "no pile-up" or find_loop(tape.prefix(number)) is not None for number in broken)
+    return any(not kind.needs_loop or find_loop(tape.prefix(number)) is not None for number in broken)
 
 
 def refused_at(tape: Tape, choice: Action) -> Transition:
@@ -46,7 +46,6 @@ def refused_at(tape: Tape, choice: Action) -> Transition:
 
 
 def size_of(plan: Plan, rule: Rule, state: State) -> int:
-    """Measure what a rule limits: rungs that lie one under the other, or what all of them weigh, in bytes."""
-    if rule.name == "depth at most":
-        return depth(state)
-    return sum(plan.screen[rung.data.screen].weight for rung in all_rungs(state.ladder))
+    """Measure what a rule limits, in rungs or bytes; 0 where it limits nothing."""
+    measure = KINDS[rule.name].measure
+    return 0 if measure is None else measure(plan, state)

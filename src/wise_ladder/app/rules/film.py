@@ -11,6 +11,7 @@ from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
 from wise_ladder.plan.values import NO_SPAN
 from wise_ladder.rules.growth_loop import repeat_loop
+from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.titles import says
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.forecast import descent
@@ -63,19 +64,9 @@ def _rungs(state: State) -> list[Rung]:
 
 
 def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
-    """Return the rungs that break a rule: those it names, those that are equal, else the one on top."""
-    if not rungs:
-        return frozenset()
-    rule, top = verdict.rule, rungs[-1]
-    if rule.name == "never beneath":
-        found = [rung for rung in rungs[:-1] if rung.data.screen in rule.screens]
-    elif rule.name == "at most":
-        found = [rung for rung in rungs if rung.data.screen in rule.screens]
-    elif rule.name in {"no twins", "no pile-up"}:
-        found = [rung for rung in rungs if rung.data.same_screen(top.data)]
-    else:
-        found = []
-    return frozenset(rung.serial for rung in found or [top])
+    """Return the serials of the rungs that break a rule, the one on top where it names none."""
+    found = KINDS[verdict.rule.name].rungs(verdict.rule, rungs)
+    return frozenset(rung.serial for rung in found or rungs[-1:])
 
 
 def facts_on_the_way(rule: Rule, tape: Tape, at: int) -> list[tuple[str, str, bool]]:
