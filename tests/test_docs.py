@@ -37,6 +37,14 @@ class Documents(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual(done.stdout, (TOP / "docs" / "rules.md").read_text(), "make rules-page writes it anew")
 
+    def test_the_map_names_files_that_are_there(self) -> None:
+        page = (TOP / "CONTRIBUTING.md").read_text()
+        package, named = TOP / "src" / "wise_ladder", re.findall(r"`([\w/*]+\.py)`", page)
+        self.assertGreater(len(named), 60)
+        for name in named:
+            there = any(package.glob(name)) or any(package.glob(f"*/{name}")) or (TOP / name).exists()
+            self.assertTrue(there, f"CONTRIBUTING.md names {name}")
+
     def test_links_lead_somewhere(self) -> None:
         for page in PAGES:
             for link in re.findall(r"\]\(([^)#:]+)\)", page.read_text()):

@@ -204,7 +204,7 @@ class LadderApp(App[None]):
         self.document.keep_unsaved()
         self._close_messages_no_wait()
 
-    # What views and deeds call
+    # What the parts ask for
 
     def moved(self) -> None:
         """Show the new moment, or the new plan, in the view one is in."""
@@ -326,7 +326,7 @@ class LadderApp(App[None]):
             await super().on_event(event)
 
     def _quits(self, event: InputEvent) -> bool:
-        """Whether it is the key that leaves the bench; in a sheet it is a letter like any other."""
+        """Whether it is the key that leaves the bench; in a dialog it is a letter like any other."""
         return isinstance(event, Key) and event.key in _QUIT_KEYS and len(self.screen_stack) == 1
 
     def action_key(self, key: str) -> None:
@@ -410,10 +410,10 @@ class LadderApp(App[None]):
         self.push_screen(ListDialog("All commands", commands(self, self.action_press, climb), soft=self.palette.soft), chosen)
 
     def cmd_help(self) -> None:
-        from wise_ladder.app.dialogs.info_dialog import help_sheet  # noqa: PLC0415
+        from wise_ladder.app.dialogs.info_dialog import help_dialog  # noqa: PLC0415
 
         actions = commands_in(self.view_name)
-        self.push_screen(help_sheet(self.view.about, actions, self.palette, taps=self.view is self.climb))
+        self.push_screen(help_dialog(self.view.about, actions, self.palette, taps=self.view is self.climb))
 
     def cmd_quit(self) -> None:
         if self.document.may_close():
@@ -434,8 +434,8 @@ class LadderApp(App[None]):
         if self.document.may_close():
             found = openable_plans(Path(), self._start.recent)
             free = "a few letters find it; or type the path of a file"
-            sheet = ListDialog("Which plan?", found, free=free, more=about, soft=self.palette.soft)
-            self.push_screen(sheet, self._chosen_plan)
+            dialog = ListDialog("Which plan?", found, free=free, more=about, soft=self.palette.soft)
+            self.push_screen(dialog, self._chosen_plan)
 
     def _chosen_plan(self, path: Path | str | None) -> None:
         from wise_ladder.app.plan_list import NEW, is_example  # noqa: PLC0415

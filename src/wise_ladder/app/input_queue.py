@@ -23,7 +23,7 @@ PATIENCE = 0.5
 class InputQueue:
     """Keys, clicks and pastes in order.
 
-    The library hands each on from widget to widget. A key that opens or closes a sheet must be done before the next one is
+    The library hands each on from widget to widget. A key that opens or closes a dialog must be done before the next one is
     handed on, or that goes to the wrong place.
     """
 

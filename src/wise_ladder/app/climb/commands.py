@@ -284,13 +284,13 @@ class ClimbCommands:
             if isinstance(value, tuple):
                 self.host.edit_commands.edit_one_of(reasons(value).asked)
 
-        sheet = ListDialog(
+        dialog = ListDialog(
             "Why? Enter edits what took it",
             choices,
             more=lambda value: self._told(reasons(value)),
             soft=self.host.palette.soft,
         )
-        self.host.push_screen(sheet, chosen)
+        self.host.push_screen(dialog, chosen)
 
     def _told(self, found: Explanation) -> Text:
         from wise_ladder.semantics.text import log_text  # noqa: PLC0415

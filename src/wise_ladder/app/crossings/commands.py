@@ -71,8 +71,10 @@ class CrossingsCommands:
 
         before = self.selection.wanted
         hint = "screens, an operation, words of the phrase; nothing shows all. Enter keeps it"
-        sheet = FormDialog("Find crossings", [FormField("", before)], lambda typed: find(typed[0]) and "", hint=hint, tell=find)
-        self.host.push_screen(sheet)
+        dialog = FormDialog(
+            "Find crossings", [FormField("", before)], lambda typed: find(typed[0]) and "", hint=hint, tell=find
+        )
+        self.host.push_screen(dialog)
 
     def cmd_sketch(self) -> None:
         crossing = self.selection.crossing

@@ -1,4 +1,4 @@
-"""What all sheets have in common: a sheet closes once, whatever comes after that."""
+"""What all dialogs have in common: a dialog closes once, whatever comes after that."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ _Result = TypeVar("_Result")
 
 
 class Dialog(ModalScreen[_Result]):
-    """A sheet over the views.
+    """A dialog over the views.
 
     Keys and clicks that were on their way when it closed still reach it. Only the first answer counts.
     """
@@ -20,11 +20,11 @@ class Dialog(ModalScreen[_Result]):
 
     @property
     def there(self) -> bool:
-        """Whether its parts are there: where the bench is left while a sheet opens, they never come."""
+        """Whether its parts are there: where the bench is left while a dialog opens, they never come."""
         return not self.closed and bool(self.query(".hint"))
 
     def dismiss(self, result: _Result | None = None) -> AwaitComplete:
-        """Close with an answer; does nothing where it has closed, or where another sheet lies over it."""
+        """Close with an answer; does nothing where it has closed, or where another dialog lies over it."""
         if self.closed or not self.is_current:
             return AwaitComplete()
         self.closed = True

@@ -30,7 +30,7 @@ class FormField(NamedTuple):
 
 
 class FormDialog(Dialog[None]):
-    """Lines to type; `take` returns what is wrong with what was typed, and the sheet stays until nothing is, or Esc."""
+    """Lines to type; `take` returns what is wrong with what was typed, and the dialog stays until nothing is, or Esc."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape", "dismiss", "cancel"),
@@ -58,7 +58,7 @@ class FormDialog(Dialog[None]):
         """Whether something was typed since one looked."""
 
     def compose(self) -> ComposeResult:
-        """Lay the sheet out."""
+        """Lay the dialog out."""
         with Vertical(classes="dialog wider"):
             yield Static(Text(visible(self._title, lines=False), style="bold"))
             for line, typed in zip(self._lines, self._inputs, strict=True):

@@ -37,7 +37,7 @@ class InfoDialog(Dialog[int | None]):
         self._title, self._told, self._choices = title, list(told), choices
 
     def compose(self) -> ComposeResult:
-        """Lay the sheet out."""
+        """Lay the dialog out."""
         with VerticalScroll(classes="dialog"):
             yield Static(Text(self._title, style="bold"))
             yield Static(Text(""))
@@ -52,7 +52,7 @@ class InfoDialog(Dialog[int | None]):
             self.dismiss(number)
 
 
-def help_sheet(view: tuple[str, str, str], actions: Sequence[Command], palette: Palette, *, taps: bool) -> InfoDialog:
+def help_dialog(view: tuple[str, str, str], actions: Sequence[Command], palette: Palette, *, taps: bool) -> InfoDialog:
     """Tell what a view shows and its keys; `view`: its title, what it is for, its glyphs."""
     title, about, glyphs = view
     table = Table.grid(padding=(0, 2))

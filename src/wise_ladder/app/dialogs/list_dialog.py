@@ -1,4 +1,4 @@
-"""A sheet to choose one of several from, by arrows, mouse or a few letters; some take what was typed as it is."""
+"""A dialog to choose one of several from, by arrows, mouse or a few letters; some take what was typed as it is."""
 
 from __future__ import annotations
 
@@ -83,7 +83,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         """Whether something was typed since the list was made."""
 
     def compose(self) -> ComposeResult:
-        """Lay the sheet out."""
+        """Lay the dialog out."""
         with Vertical(classes="dialog" if self._more is None else "dialog telling"):
             yield Static(Text(self._title, style="bold"))
             yield LineInput(placeholder=self._free or "a few letters find it")
