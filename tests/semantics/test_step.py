@@ -107,7 +107,7 @@ class Operations(unittest.TestCase):
     def test_an_app_with_an_empty_ladder_is_left(self) -> None:
         found = done(with_go("pop to hives and drop it"), run(with_go("pop"), Launch()), GO)
         self.assertEqual(found.state.phase, Phase.OUTSIDE)
-        self.assertIn(AppLeft("because nothing is on its ladder"), found.log)
+        self.assertIn(AppLeft("empty"), found.log)
 
     def test_a_long_pop_goes_all_the_way(self) -> None:
         plan = with_go("pop 90")
@@ -140,7 +140,7 @@ class Policies(unittest.TestCase):
         plan = with_go("push hive(id=$id)", "policies: {push of a twin: nothing}\n")
         found = done(plan, run(plan, Launch(), H7), GO)
         self.assertEqual(ladder(found.state), "hives > hive(id=7)")
-        self.assertEqual(found.log, (NoEffect("hive id 7 is here already"),))
+        self.assertEqual(found.log, (NoEffect("hive id 7 is here already", already_here=True),))
 
 
 class Conditions(unittest.TestCase):

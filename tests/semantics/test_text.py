@@ -55,7 +55,7 @@ class Words(unittest.TestCase):
         (h.WentToBackground(by_back=True), "Back puts the app in the background"),
         (h.WentToBackground(by_back=False), "the app is in the background"),
         (h.CameToFront("Combfield"), "Combfield is in front again"),
-        (h.AppLeft("by Back"), "the app was left by Back"),
+        (h.AppLeft("back"), "the app was left by Back"),
         (h.NoEffect("hives is here already"), "nothing: hives is here already"),
         (h.Finding("runaway", "it never ends"), "runaway: it never ends"),
         (h.SeenFor(None, 0, 300), "saw the ground for 300 ms"),

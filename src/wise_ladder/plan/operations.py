@@ -294,13 +294,17 @@ class OnFlow(Struct, frozen=True, tag=True):
     operation: Operation
 
 
+LeaveCause: TypeAlias = Literal["back", "pop", "own code", "empty", "swiped away"]
+"""Why the app is left; `empty`: nothing is on its ladder."""
+
+
 class LeaveByBack(Struct, frozen=True, tag=True):
     """Back or a pop at the root: the app is left or goes away, as the phone does it. No phrase says this."""
 
     record: ClassVar = OperationRecord((), ())
 
     away: bool = False
-    how: str = "by Back"
+    cause: LeaveCause = "back"
 
 
 class ChooseGoal(Struct, frozen=True, tag=True):

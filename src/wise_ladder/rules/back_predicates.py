@@ -60,7 +60,7 @@ def leaves_only_from(rule: Rule, edge: Transition) -> Iterator[Violation]:
     if top is None or not edge.out:
         return
     left = edge.all_of(log.AppLeft)
-    if left and left[0].how == "because nothing is on its ladder":
+    if left and left[0].cause == "empty":
         yield Violation(edge.culprit, "the app is left because nothing is on its ladder")
     elif isinstance(edge.pressed, events.Back) and not any(
         rung.data.screen in rule.screens for rung in visible_path(edge.before.ladder)

@@ -120,7 +120,7 @@ def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
     doing.pending = tuple(timer for timer in timers if timer.kind == "whatever happens")
     if not lives_on:
         _facts_stay(doing, ("disk",))
-    doing.happened.append(log.AppLeft(do.how))
+    doing.happened.append(log.AppLeft(do.cause))
 
 
 def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:

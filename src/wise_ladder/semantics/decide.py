@@ -90,7 +90,7 @@ class Decider:
         if self.plan.policies.system_back == "no":
             return effects.Refusal("this phone has no Back of its own")
         if self.head.cover:
-            return (effects.ExitApp("by Back"),)
+            return (effects.ExitApp("back"),)
         if self.head.question is not None:
             return self.answered(self.plan.guard[self.head.question].answers[0].name)
         return (effects.DecideNext(OperationTask(operations.ChooseGoal(), 0, Cause("system", event.taken_by))),)

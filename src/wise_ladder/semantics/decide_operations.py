@@ -197,8 +197,7 @@ class OperationDecider:
         for redirect in self.plan.redirects:
             sends = self._sends(redirect, target.screen)
             if heard is not None:
-                because = "" if sends else self._why_not_sent(redirect, target.screen)
-                heard.append(Reason("redirect", redirect_words(redirect), "took it" if sends else "passed", because, redirect))
+                heard.append(self._reason(redirect, target.screen))
             if sends:
                 return redirect
         return None
@@ -207,13 +206,16 @@ class OperationDecider:
         """Whether a redirect turns a put of a screen away."""
         return redirect.is_for(name) and self.view.holds(redirect.condition)
 
-    def _why_not_sent(self, redirect: Redirect, name: str) -> str:
-        """Say why a redirect does not turn a put of a screen away."""
+    def _reason(self, redirect: Redirect, name: str) -> Reason:
+        """Explain whether a redirect turns a put of a screen away."""
+        words = redirect_words(redirect)
+        if self._sends(redirect, name):
+            return Reason("redirect", words, "took it", "", redirect)
         if (redirect.only and name not in redirect.only) or name in redirect.excluded:
-            return f"it is not for {name}"
+            return Reason("redirect", words, "passed", f"it is not for {name}", redirect, other_screen=True)
         if redirect.target.screen == name:
-            return f"{name} is where it sends to"
-        return unmet_part(self.view, redirect.condition)
+            return Reason("redirect", words, "passed", f"{name} is where it sends to", redirect)
+        return Reason("redirect", words, "passed", unmet_part(self.view, redirect.condition), redirect)
 
     def _hidden(self) -> bool:
         """Whether the path is not the visible one."""
@@ -249,7 +251,7 @@ class OperationDecider:
             case "nothing":
                 return (effects.AddEntry(NoEffect("a pop at the root does nothing")),)
             case "leave":
-                return (self._then(operations.LeaveByBack(how="by a pop at the root"), 0),)
+                return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
     def _at_root_with(self, value: str) -> Steps:
         """A return meets the lowest rung: nobody is there to get the value."""
@@ -327,7 +329,7 @@ class OperationDecider:
     def fill_empty(self, _operation: operations.FillEmpty) -> Steps:
         """A flow whose ladder is empty goes; a tab gets its first rung again; without a rung the app is left."""
         if self.level == 0:
-            return self._guarded((effects.ExitApp("because nothing is on its ladder"),), app=True)
+            return self._guarded((effects.ExitApp("empty"),), app=True)
         spot = self.path[self.level - 1]
         screen = self.plan.screen[spot.data.screen]
         if not screen.tabs:
@@ -422,12 +424,12 @@ class OperationDecider:
         """Leave the app by its own code, once its guards let it."""
         if self._hidden():
             return (self._then(operation, 0),)
-        return self._guarded((effects.ExitApp("by its own code"),), app=True)
+        return self._guarded((effects.ExitApp("own code"),), app=True)
 
     def leaving(self, operation: operations.LeaveByBack) -> Steps:
         """Leave the app or go to the background, as Back and pops at the root do."""
         return self._guarded(
-            (effects.ToBackground(by_back=True) if operation.away else effects.ExitApp(operation.how),), app=True
+            (effects.ToBackground(by_back=True) if operation.away else effects.ExitApp(operation.cause),), app=True
         )
 
     def on_flow(self, operation: operations.OnFlow) -> Steps:
@@ -456,7 +458,7 @@ class Sent(NamedTuple):
 
 
 def _already_here(data: RungData) -> effects.AddEntry:
-    return effects.AddEntry(NoEffect(f"{rung_text(data)} is here already"))
+    return effects.AddEntry(NoEffect(f"{rung_text(data)} is here already", already_here=True))
 
 
 OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {

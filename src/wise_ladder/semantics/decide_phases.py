@@ -121,7 +121,7 @@ def swiped_away(on: Decider, _event: events.SwipedAway) -> Decision:
     """End the app by its user, from outside of it."""
     if on.head.phase is Phase.OUTSIDE:
         return effects.Refusal(f"{on.plan.app} does not run")
-    return (effects.ExitApp("by swiping it away", whole=True),)
+    return (effects.ExitApp("swiped away", whole=True),)
 
 
 def low_memory(on: Decider, _event: events.LowMemory) -> Decision:

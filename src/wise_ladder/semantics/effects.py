@@ -11,7 +11,7 @@ from typing import Literal, TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.model import GuardId, Move
-from wise_ladder.plan.operations import TimerScope
+from wise_ladder.plan.operations import LeaveCause, TimerScope
 from wise_ladder.plan.values import Arguments
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.state import RungData
@@ -245,9 +245,9 @@ class ResumeBlocked(Struct, frozen=True):
 
 
 class ExitApp(Struct, frozen=True):
-    """The app is left, and how; `whole`: nothing of it runs on, whatever the phone does else."""
+    """The app is left, and why; `whole`: nothing of it runs on, whatever the phone does else."""
 
-    how: str
+    cause: LeaveCause
     whole: bool = False
 
 

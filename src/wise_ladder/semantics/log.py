@@ -7,6 +7,7 @@ from typing import TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.model import Move
+from wise_ladder.plan.operations import LeaveCause
 from wise_ladder.semantics.state import Rung, RungData, State, WaitKind
 
 
@@ -252,15 +253,16 @@ class CameToFront(Struct, frozen=True, gc=False):
 
 
 class AppLeft(Struct, frozen=True, gc=False):
-    """The app was left: by Back at the root, by its own code, or by surprise."""
+    """The app was left, and why."""
 
-    how: str
+    cause: LeaveCause
 
 
 class NoEffect(Struct, frozen=True, gc=False):
-    """Nothing happened, and why."""
+    """Nothing happened, and why; `already_here`: what was to come is there."""
 
     why: str
+    already_here: bool = False
 
 
 class Finding(Struct, frozen=True, gc=False):

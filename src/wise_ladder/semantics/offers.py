@@ -200,8 +200,8 @@ def _small_effect(happened: tuple[LogEntry, ...]) -> EventSummary:
                 return EventSummary("", f"opens {overlay}", active=True)
             case log.Closed(overlay, False):
                 return EventSummary("", f"closes {overlay}", active=True)
-            case log.NoEffect(why):
-                return EventSummary("", "here already" if why.endswith("here already") else "nothing", active=False)
+            case log.NoEffect(_, already_here):
+                return EventSummary("", "here already" if already_here else "nothing", active=False)
             case _:
                 continue
     return EventSummary("", "nothing", active=False)

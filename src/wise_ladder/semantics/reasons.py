@@ -31,6 +31,8 @@ class Reason(NamedTuple):
     because: str = ""
     thing: ReasonPart | None = None
     """What of the plan it is."""
+    other_screen: bool = False
+    """Whether it passed because it is for other screens."""
 
 
 def move_words(move: Move) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, assert_never
 
 from wise_ladder.semantics import log
 from wise_ladder.semantics.state import all_rungs
@@ -10,6 +10,7 @@ from wise_ladder.semantics.state import all_rungs
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
+    from wise_ladder.plan.operations import LeaveCause
     from wise_ladder.plan.values import Arguments
     from wise_ladder.semantics.log import LogEntry
     from wise_ladder.semantics.state import Deadline, RungData, State
@@ -122,8 +123,8 @@ def entry_text(happening: LogEntry) -> str:
             return "Back puts the app in the background" if by_back else "the app is in the background"
         case log.CameToFront(app):
             return f"{app} is in front again"
-        case log.AppLeft(how):
-            return f"the app was left {how}"
+        case log.AppLeft(cause):
+            return f"the app was left {_leave_text(cause)}"
         case log.NoEffect(why):
             return f"nothing: {why}"
         case log.Finding(name, words):
@@ -175,3 +176,19 @@ _RANKS: dict[type, int] = {log.Finding: 0, log.Came: 1, log.Replaced: 1, log.Wen
 
 def _rank(happening: LogEntry) -> int:
     return _RANKS.get(type(happening), 3)
+
+
+def _leave_text(cause: LeaveCause) -> str:
+    match cause:
+        case "back":
+            return "by Back"
+        case "pop":
+            return "by a pop at the root"
+        case "own code":
+            return "by its own code"
+        case "empty":
+            return "because nothing is on its ladder"
+        case "swiped away":
+            return "by swiping it away"
+        case _:
+            assert_never(cause)

@@ -270,7 +270,7 @@ class ClimbCommands:
         events += [
             (f"Back by the {way.name}", way.forecast.event, False)
             for way in moment.ways
-            if way.back and not way.name.startswith("tap")
+            if way.back and isinstance(way.forecast.event, (Back, HeaderBack))
         ]
         events += [(f"{offer.number} {event_text(offer.event)}", offer.event, False) for offer in moment.offers]
         events += [(event_text(link), link, False) for link in link_events(plan)]
@@ -296,7 +296,7 @@ class ClimbCommands:
         from wise_ladder.semantics.text import log_text  # noqa: PLC0415
 
         palette, text = self.host.palette, Text()
-        shown = [asked for asked in found.asked if not asked.because.startswith("it is not for")]
+        shown = [asked for asked in found.asked if not asked.other_screen]
         styles = {"took it": f"bold {palette.lands}", "passed": palette.soft, "not asked": palette.muted}
         for asked in shown:
             text.append(f"{asked.kind:9}", style=palette.muted)
