@@ -30,7 +30,7 @@ class Fault(NamedTuple):
 
 FAULTS = (
     Fault("1 a hidden rung acts on the app's ladder", "semantics.apply", "rung.serial, (*chain, *inside)", "rung.serial, ()"),
-    Fault("1 a hidden rung's result is not delivered", "semantics.run", "for serial in dict.fromkeys(doing.hidden_results):", "for serial in ():"),
+    Fault("1 a hidden rung's result is not delivered", "semantics.consequences", "for serial in dict.fromkeys(doing.hidden_results):", "for serial in ():"),
     Fault("2 flow and tabs get no result from inside", "semantics.apply_rungs", "inside = place < level", "inside = False"),
     Fault("3 an older place stays the wanted one's stand-in", "semantics.apply_world", "    if doing.wanted:\n        for rung in [", "    if False:\n        for rung in ["),
     Fault("4 a link to the background is one move with the reopening", "semantics.decide_phases", "return effects.ToForeground(launched=False), effects.Next(event.address)", 'return effects.ToForeground(launched=False), effects.DecideNext(OperationTask(operations.Follow(event.address), 0, Cause("aside")))'),
@@ -54,7 +54,7 @@ FAULTS = (
     Fault("18 notices cannot be tapped", "semantics.decide", "            if not self.plan.overlay[name].modal:\n                yield", "            if False:\n                yield"),
     Fault("18 overlays are not shown", "semantics.apply_world", "found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]", "pass"),
     Fault("18 timers of overlays do not start", "semantics.apply_overlays", "for after, runs in doing.tables.timers.get(do.overlay, ()):", "for after, runs in ():"),
-    Fault("19 shown fires under the cover", "semantics.run", "return phase is Phase.OPEN and not cover", "return phase is Phase.OPEN"),
+    Fault("19 shown fires under the cover", "semantics.consequences", "return phase is Phase.OPEN and not cover", "return phase is Phase.OPEN"),
     Fault("19 a restored timer does not start", "semantics.apply_world", 'if runs == "on ladder":', "if False:"),
     Fault("19 no left when the app is left", "semantics.apply_world", "if not do.whole and doing.tables.left:", "if False:"),
     Fault("20 the world never takes the cover off", "semantics.run", "    found = True\n    while found:", "    found = False\n    while found:"),
