@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Any
 from msgspec.structs import replace
 
 from wise_ladder.plan import events, operations
-from wise_ladder.semantics import apply_overlays, apply_rungs, apply_world, effects, log, paths, tasks
+from wise_ladder.semantics import apply_guards, apply_overlays, apply_rungs, apply_world, effects, log, paths, tasks
 from wise_ladder.semantics.state import GONE, Phase
-from wise_ladder.semantics.working_state import WorkingState
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.semantics.state import Deadline, RungData
+    from wise_ladder.semantics.working_state import WorkingState
 
 APPLY: dict[type, Callable[[WorkingState, Any], None]] = {
     effects.PushRung: apply_rungs.push_rung,
@@ -44,13 +44,13 @@ APPLY: dict[type, Callable[[WorkingState, Any], None]] = {
     effects.KillApp: apply_world.die,
     effects.Restore: apply_world.restore,
     effects.FreeHidden: apply_world.free,
-    effects.Next: WorkingState.follow_next,
-    effects.TakeMove: WorkingState.take,
-    effects.GuardsPassed: WorkingState.let_pass,
-    effects.OpenQuestion: WorkingState.ask,
-    effects.Block: WorkingState.stop,
-    effects.Rollback: WorkingState.undo,
-    effects.AnswerQuestion: WorkingState.answer_question,
+    effects.Next: apply_guards.follow_next,
+    effects.TakeMove: apply_guards.take_move,
+    effects.GuardsPassed: apply_guards.let_pass,
+    effects.OpenQuestion: apply_guards.open_question,
+    effects.Block: apply_guards.block,
+    effects.Rollback: apply_guards.roll_back,
+    effects.AnswerQuestion: apply_guards.answer_question,
     effects.AddEntry: lambda doing, do: doing.happened.append(do.happening),
 }
 

@@ -11,6 +11,7 @@ from wise_ladder.plan.model import MemoryLimits
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.semantics import apply_rungs, effects, tasks
 from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
+from wise_ladder.semantics.apply_guards import act_for, drop_question, places_asked, take_move
 from wise_ladder.semantics.apply_world import arm
 from wise_ladder.semantics.conditions import QueryNeeded, facts_of
 from wise_ladder.semantics.consequences import RUNS, consequences, relocate
@@ -94,7 +95,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
     if taken is None:
         return None
     move, top = taken.move, doing.path[-1]
-    doing.take(taken)
+    take_move(doing, taken)
     owner, layer, chain = (
         doing.owner_rung() if doing.owner != NOBODY else None,
         doing.layer,
@@ -228,7 +229,7 @@ def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> No
                 waiting, acts_hidden = [iter(decision)], _acts_hidden(doing)
                 break
             if type(do) is effects.ActFor:
-                doing.act_for(do)
+                act_for(doing, do)
                 ways = ways if doing.chain is None else doing.chain
                 continue
             if type(do) in _TAKES_AWAY:
@@ -277,7 +278,7 @@ def _as_it_is_now(doing: WorkingState, then: effects.DecideNext, ways: Chain) ->
     else:
         way, level = doing.way_to_level(do.level), do.level
     doing.turn(way)
-    cause = do.cause and replace(do.cause, passed=tuple(doing.left_granted), asked=doing.places_asked())
+    cause = do.cause and replace(do.cause, passed=tuple(doing.left_granted), asked=places_asked(doing))
     return replace(do, level=level, cause=cause)
 
 
@@ -328,7 +329,7 @@ def _end_move(doing: WorkingState) -> None:
     """Close a move: a question goes that is about something else, guards that come first are armed."""
     doing.turn(())
     if doing.question is not None:
-        doing.drop_question()
+        drop_question(doing)
     if doing.phase in RUNS:
         if doing.tables.comes_first:
             arm(doing)

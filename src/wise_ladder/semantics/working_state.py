@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Literal, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.semantics import effects, log
+from wise_ladder.semantics import effects
 from wise_ladder.semantics.conditions import EvalContext, QueryNeeded
 from wise_ladder.semantics.opaque import LAYERS_BEHIND, OpaqueLadder
 from wise_ladder.semantics.paths import (
@@ -29,7 +29,6 @@ from wise_ladder.semantics.serials import used_serials
 from wise_ladder.semantics.state import (
     COVERED,
     ELSEWHERE,
-    GONE,
     HIDDEN,
     NOBODY,
     OUT_OF_SIGHT,
@@ -55,7 +54,7 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.effects import Effect, StackAnswers
     from wise_ladder.semantics.log import LogEntry
     from wise_ladder.semantics.opaque import OpaqueRung
-    from wise_ladder.semantics.state import ArmedGuard, OverlayInstance, RungData
+    from wise_ladder.semantics.state import ArmedGuard, RungData
     from wise_ladder.semantics.tasks import Task
 
 
@@ -369,37 +368,6 @@ class WorkingState:
         del self.happened[self.happened_before :]
         self._clear()
 
-    def take(self, do: effects.TakeMove) -> None:
-        """Note the move that is taken, and the rung it stands on."""
-        self.taken.append(do.move)
-        if do.place is not None:
-            self._act_for(do.move.owner, do.place)
-        else:
-            self.where = do.move.owner
-            if not self.layer and self.where in self.plan.overlay:
-                self._over(self.layers)
-
-    def act_for(self, do: effects.ActFor) -> None:
-        """What follows is done for the place of the guard that stood in the way, wherever that is now."""
-        self.where, self.owner, self.layer, self.chain = do.where, NOBODY if self.guards_rung == 0 else GONE, 0, ()
-        found = find(self.ladder, self.guards_rung) if self.guards_rung else None
-        if found is not None:
-            self.owner = self.guards_rung
-            inside = found.rung.inner and do.where == found.rung.data.screen
-            self.chain = (*found.chain, (self.owner, found.rung.data.tab_order[-1])) if inside else found.chain
-        if do.where in self.plan.overlay:
-            self._over(self.layers if found is None else found.rung.overlays)
-
-    def _act_for(self, where: str | None, place: int) -> None:
-        self.where = where
-        if place >= 0:
-            self.owner = self.track[place].serial
-        if where in self.plan.overlay:
-            self._over(self.layers if place < 0 else self.track[place].overlays)
-
-    def _over(self, layers: tuple[OverlayInstance, ...]) -> None:
-        self.layer = max((layer.serial for layer in layers if layer.name == self.where), default=0)
-
     def owner_rung(self) -> Rung | None:
         """Return the rung that the move stands on, None if it is gone; the one on top if the move stands on none."""
         if self.owner == NOBODY:
@@ -416,78 +384,6 @@ class WorkingState:
         serial = max(spent) + 1 if highest else next(serial for serial in count(1) if serial not in spent)
         spent.add(serial)
         return serial
-
-    def follow_next(self, do: effects.Next) -> None:
-        """A link is opened when all that follows from this move is done."""
-        self.next = do.address
-
-    # Guards and questions
-
-    def undo(self, do: effects.Rollback) -> None:
-        """The move meets what it cannot do."""
-        self.undo_move()
-        self.happened.append(do.finding)
-
-    def stop(self, do: effects.Block) -> None:
-        """A guard lets nobody pass."""
-        asked = [(guard, self._serial_at(place)) for guard, place in do.asked]
-        # Those whose rungs had gone by then were asked as well.
-        asked = [*(each for each in self.asked if each not in asked), *asked]
-        self.undo_move()
-        self.asked, self.guards_rung = asked, asked[-1][1]
-        self.happened.append(do.happening)
-        # What the guard does instead may be undone in turn; that it did so stays.
-        self.happened_before = len(self.happened)
-
-    def let_pass(self, do: effects.GuardsPassed) -> None:
-        """Guards let what follows pass."""
-        for guard, place in do.guards:
-            self.asked.append((guard, self._serial_at(place)))
-            if guard in self.left_granted:
-                self.left_granted.remove(guard)
-        if not isinstance(self.ladder, OpaqueLadder):
-            self.consulted.update(rung.serial for rung in self.path[do.place :])
-
-    def _serial_at(self, place: int) -> int:
-        if place <= OUT_OF_SIGHT:
-            return self.armed[OUT_OF_SIGHT - place].serial
-        return self.track[place].serial if place >= 0 else 0
-
-    def places_asked(self) -> tuple[tuple[GuardId, int], ...]:
-        """Return the guards that this move has asked already and that could be met again, each with its place on the path."""
-        seen = self.path if self.track is self.path else [rung for rung in self.track if rung in self.path]
-        places = {rung.serial: place for place, rung in enumerate(self.track) if rung in seen} | {0: -1}
-        armed = {(entry.guard, entry.serial): OUT_OF_SIGHT - number for number, entry in enumerate(self.armed)}
-        found = ((guard, places.get(serial, armed.get((guard, serial)))) for guard, serial in self.asked)
-        return tuple((guard, place) for guard, place in found if place is not None)
-
-    def ask(self, do: effects.OpenQuestion) -> None:
-        """A guard asks."""
-        elsewhere = self.chain is not None or self.owner == GONE
-        owner, chain = (self.owner, self.chain) if elsewhere else (NOBODY, None)
-        rung = self._serial_at(do.place)
-        self.undo_move()
-        assert self.matter is not None, "guards are asked about something"  # noqa: S101
-        serial = self.path[-1].serial if self.path else 0
-        take = next((step for step in self.steps if isinstance(step, effects.TakeMove)), None)
-        does = tuple(step.do for step in self.steps if isinstance(step, effects.DecideNext))
-        move, stands = (take.move.id, take.place) if take is not None else (None, None)
-        self.question = Question(
-            do.guard, rung, self.matter, does, self.granted, serial, move, stands, owner, chain
-        )  # fmt: skip
-        self.happened.append(log.QuestionOpened(do.name, do.text))
-
-    def answer_question(self, do: effects.AnswerQuestion) -> None:
-        """The question is answered."""
-        self.answered, self.question = self.question, None
-        self.guards_rung = 0 if self.answered is None else self.answered.rung
-        self.happened.append(log.Answered(do.name, do.answer))
-
-    def drop_question(self) -> None:
-        """A question goes, its way untaken, when its rung is no longer the visible one."""
-        if self.question is not None and (not self.path or self.path[-1].serial != self.question.serial):
-            self.happened.append(log.QuestionGone(self.plan.guard[self.question.guard].name))
-            self.question = None
 
     # The ladders
 
