@@ -38,7 +38,7 @@ FAULTS = (
     Fault("5 a guard is asked twice in a move", "semantics.guards", "if (guard.id, place) in cause.asked:", "if False:"),
     Fault("6 the second tap does not read its condition", "semantics.decide", "move = self._chosen(moves, view)\n        if move is None:\n            return (effects.AddEntry(NoEffect(f'the second", "move = moves[0] if moves else None\n        if move is None:\n            return (effects.AddEntry(NoEffect(f'the second"),
     Fault("7 a guard acts for nobody", "semantics.apply_guards", "        doing.owner = doing.guards_rung\n", "        doing.owner = NOBODY\n"),
-    Fault("8 the first rung of a tab is not redirected", "semantics.decide_operations", "first, before = self._redirected(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))", "first, before = self._built(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)), frozenset()), ()"),
+    Fault("8 the first rung of a tab is not redirected", "semantics.decide_operations", "first, before = self.redirects.resolve(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))", "first, before = self.redirects._built(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)), frozenset()), ()"),
     Fault("9 a caller between is not told", "semantics.apply_rungs", "for rung in reversed(gone[:-1]):", "for rung in ():"),
     Fault("10 going on forgets who was answered before", "semantics.run", "doing.granted = (*question.passed, question.guard)", "doing.granted = (question.guard,)"),
     Fault("10 the move's own place is lost at going on", "semantics.run", "doing.owner, doing.chain = question.owner, question.chain", "doing.owner, doing.chain = NOBODY, None"),

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Any
 
 from wise_ladder.plan import operations
 from wise_ladder.plan.model import MAX_NESTED
 from wise_ladder.plan.operations import Target
 from wise_ladder.semantics import effects
-from wise_ladder.semantics.log import Finding, LinkFollowed, NoEffect, Redirected, UnknownAddress
+from wise_ladder.semantics.log import Finding, LinkFollowed, NoEffect, UnknownAddress
 from wise_ladder.semantics.opaque import OpaquePath
 from wise_ladder.semantics.plan_index import filled
-from wise_ladder.semantics.reasons import Reason, links_asked, redirect_words, unmet_part
+from wise_ladder.semantics.reasons import links_asked
+from wise_ladder.semantics.redirects import Redirects
 from wise_ladder.semantics.state import COVERED, VISIBLE
 from wise_ladder.semantics.tasks import OperationTask
 from wise_ladder.semantics.text import named, rung_text
@@ -19,10 +20,9 @@ from wise_ladder.semantics.text import named, rung_text
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan.model import Redirect
     from wise_ladder.plan.operations import Operation
     from wise_ladder.semantics.conditions import EvalContext
-    from wise_ladder.semantics.effects import Effect, RungSpec
+    from wise_ladder.semantics.effects import RungSpec
     from wise_ladder.semantics.guards import GuardCheck
     from wise_ladder.semantics.plan_index import PlanIndex
     from wise_ladder.semantics.state import RungData
@@ -37,6 +37,7 @@ class OperationDecider:
         """Take the operation as it is due."""
         self.view, self.tables, self.guards = view, tables, guards
         self.plan, self.path, self.level, self.cause = view.plan, view.head.path, due.level, due.cause
+        self.redirects = Redirects(view, tables)
 
     def _then(self, operation: Operation, level: int | None = None) -> effects.DecideNext:
         return effects.DecideNext(OperationTask(operation, self.level if level is None else level, self.cause), part=True)
@@ -57,7 +58,7 @@ class OperationDecider:
 
     def push(self, operation: operations.Push) -> Steps:
         """Put a rung on top, unless it would stand on its twin and must not; redirects and watching guards come first."""
-        target, before = self._redirected(operation.target)
+        target, before = self.redirects.resolve(operation.target)
         top = self._top()
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
         if top is not None and once and top.same_screen(target.build.data):
@@ -84,7 +85,7 @@ class OperationDecider:
 
     def replace(self, operation: operations.Replace) -> Steps:
         """Take the top rung off and put another in its place; on an empty ladder, push."""
-        target, before = self._redirected(operation.target)
+        target, before = self.redirects.resolve(operation.target)
         if (deep := self._too_deep(target.build)) is not None:
             return deep
         if self._top() is None:
@@ -104,43 +105,10 @@ class OperationDecider:
             return (hand,)
         return self._guarded((effects.PopDownTo(self.level, data.screen, wanted, drop=False), hand))
 
-    def _redirected(self, target: Target, address: str = "", around: Chained = frozenset()) -> tuple[Sent, Steps]:
-        """Follow the redirects from a target to where it is sent, and say what of them is to be told and remembered.
-
-        `around`: the targets that were met on the way to the flow or tabs that it is first in.
-        """
-        met = set(around)
-        said: list[Effect] = []
-        wanted, remembers = target, False
-        while (sent := self._redirect_for(target)) is not None:
-            key = (target.screen, target.arguments)
-            if key in met:
-                said.append(
-                    effects.AddEntry(Finding("redirects never end", f"{target.screen} was sent on and came round again"))
-                )
-                break
-            met.add(key)
-            said.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))
-            remembers = remembers or sent.remember
-            target = sent.target
-        if remembers:
-            said.append(effects.SetWanted(self.tables.data(wanted), address))
-        return self._built(target, frozenset(met), sent=target is not wanted, redirected=remembers), tuple(said)
-
-    def _built(self, target: Target, met: Chained, *, sent: bool = False, redirected: bool = False) -> Sent:
-        """Say how the rung of a target is made; what is first inside it is put like anything else."""
-        inside = self.plan.screen[target.screen].inside
-        if not inside:
-            return Sent(self.tables.build(target, redirected=redirected), sent, redirected)
-        first, said = self._redirected(filled(inside[0][1], dict(target.fixed)), around=met)
-        newer = redirected and not any(isinstance(step, effects.SetWanted) for step in (*said, *first.inside))
-        build = self.tables.holding(target, 0, (first.build,), redirected=newer)
-        return Sent(build, sent, redirected, (*said, *first.inside))
-
     def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
         """Send a ladder that comes back through the redirects, its top alone; where one is met, its screen stands alone."""
         data = self.path[-1].data
-        target, before = self._redirected(Target(data.screen, data.arguments))
+        target, before = self.redirects.resolve(Target(data.screen, data.arguments))
         return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()
 
     def follow(self, operation: operations.Follow) -> Steps:
@@ -156,7 +124,7 @@ class OperationDecider:
         said = effects.AddEntry(LinkFollowed(operation.address))
         path = tuple(filled(target, found.values) for target in found.link.build)
         if found.link.mode == "rebuild" or operation.whole or not self.path:
-            last, before = self._redirected(path[-1], address=operation.address)
+            last, before = self.redirects.resolve(path[-1], address=operation.address)
             rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
             return (said, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
         put = operations.Push(path[-1]) if found.link.mode == "on top" else operations.Reach(path[-1])
@@ -191,31 +159,6 @@ class OperationDecider:
         if operation.call not in self.view.head.calling:
             return (effects.AddEntry(NoEffect(f"{operation.call} is not under way")),)
         return (effects.DropCalls(operation.call),)
-
-    def _redirect_for(self, target: Target) -> Redirect | None:
-        heard = self.tables.asked
-        for redirect in self.plan.redirects:
-            sends = self._sends(redirect, target.screen)
-            if heard is not None:
-                heard.append(self._reason(redirect, target.screen))
-            if sends:
-                return redirect
-        return None
-
-    def _sends(self, redirect: Redirect, name: str) -> bool:
-        """Whether a redirect turns a put of a screen away."""
-        return redirect.is_for(name) and self.view.holds(redirect.condition)
-
-    def _reason(self, redirect: Redirect, name: str) -> Reason:
-        """Explain whether a redirect turns a put of a screen away."""
-        words = redirect_words(redirect)
-        if self._sends(redirect, name):
-            return Reason("redirect", words, "took it", "", redirect)
-        if (redirect.only and name not in redirect.only) or name in redirect.excluded:
-            return Reason("redirect", words, "passed", f"it is not for {name}", redirect, other_screen=True)
-        if redirect.target.screen == name:
-            return Reason("redirect", words, "passed", f"{name} is where it sends to", redirect)
-        return Reason("redirect", words, "passed", unmet_part(self.view, redirect.condition), redirect)
 
     def _hidden(self) -> bool:
         """Whether the path is not the visible one."""
@@ -334,7 +277,7 @@ class OperationDecider:
         screen = self.plan.screen[spot.data.screen]
         if not screen.tabs:
             return self._guarded((effects.PopTop(self.level - 1),), self.level - 1)
-        first, before = self._redirected(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))
+        first, before = self.redirects.resolve(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))
         return *before, *first.inside, effects.PushRung(self.level, first.build)
 
     def _place_of(self, flow: str) -> int | None:
@@ -440,21 +383,6 @@ class OperationDecider:
         if place is None:
             return (effects.Rollback(Finding("no such flow here", f"{operation.place} is not around this place")),)
         return (self._then(operation.operation, place + 1),)
-
-
-Chained: TypeAlias = "frozenset[tuple[str, Any]]"
-"""The targets that a chain of redirects has met."""
-
-
-class Sent(NamedTuple):
-    """How the rung of a target is made, what redirects did to it, and to what is inside it."""
-
-    build: RungSpec
-    sent: bool
-    """Whether it was sent elsewhere."""
-    remembers: bool
-    """Whether it stands in the stead of the wanted place."""
-    inside: Steps = ()
 
 
 def _already_here(data: RungData) -> effects.AddEntry:
