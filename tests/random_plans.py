@@ -26,7 +26,7 @@ from wise_ladder.plan.events import (
 )
 from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.semantics import Phase, State, initial_state, step
-from wise_ladder.semantics.decide import taps_offered
+from wise_ladder.semantics.taps import taps_offered
 from wise_ladder.semantics.working_state import WorkingState
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")

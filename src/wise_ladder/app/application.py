@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import asyncio
-import os
 import signal
-import sys
-import time
 import traceback
 from pathlib import Path
 from threading import Lock, Thread
@@ -15,7 +12,6 @@ from typing import TYPE_CHECKING, ClassVar
 from textual.app import App, ScreenStackError
 from textual.binding import Binding, BindingType
 from textual.events import InputEvent, Key
-from textual.theme import Theme
 
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
@@ -27,7 +23,9 @@ from wise_ladder.app.persistence import LastSession, StateDir
 from wise_ladder.app.recovery import offer_left
 from wise_ladder.app.sweep_runner import SweepRunner
 from wise_ladder.app.tape_cursor import TapeCursor
-from wise_ladder.app.terminal import stop_only_where_it_goes_on, tolerant
+from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_on, tolerant
+from wise_ladder.app.theme import theme_of
+from wise_ladder.app.views import make_view
 from wise_ladder.app.window_frame import Footer, TitleBar
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import real_path, typed_path
@@ -52,23 +50,6 @@ SIDES = {"-wide": 54, "-middle": 40}
 MAX_WIDER = 24
 _QUIT_KEYS = next(action.keys for action in COMMANDS if action.name == "quit")
 _KEYS = dict.fromkeys(key for action in COMMANDS for key in action.keys)
-
-
-def _theme(palette: Palette) -> Theme:
-    return Theme(
-        palette.name,
-        primary=palette.board_edge,
-        secondary=palette.twine,
-        accent=palette.twine,
-        warning=palette.here,
-        error=palette.broken,
-        success=palette.holds,
-        foreground=palette.text,
-        background=palette.ground_colour,
-        surface=palette.panel,
-        panel=palette.selected,
-        dark=palette.dark,
-    )
 
 
 class LadderApp(App[None]):
@@ -101,7 +82,7 @@ class LadderApp(App[None]):
         self.footer = Footer(self._taps)
         self._input = InputQueue(self, super().on_event, self._quits)
         for palette in PALETTES.values():
-            self.register_theme(_theme(palette))
+            self.register_theme(theme_of(palette))
         self.theme = self._start.theme if self._start.theme in PALETTES else "ink"
 
     @property
@@ -137,7 +118,7 @@ class LadderApp(App[None]):
         if not self.is_headless:
             for number in (signal.SIGHUP, signal.SIGTERM):
                 asyncio.get_running_loop().add_signal_handler(number, self.exit)
-            Thread(target=self._end_with_terminal, daemon=True).start()
+            Thread(target=end_with_terminal, daemon=True).start()
             stop_only_where_it_goes_on()
 
     def on_resize(self) -> None:
@@ -164,19 +145,6 @@ class LadderApp(App[None]):
         self.set_timer(1.5, self.sweep_runner.begin_late)
         self.keep_start()
         self._offer_left()
-
-    @staticmethod
-    def _end_with_terminal() -> None:
-        """End with the terminal: without one there is nothing to clean up and nobody to tell.
-
-        A closed one does not always say so, and whoever writes to it may wait for ever: hence a thread of its own.
-        """
-        while True:
-            time.sleep(2)
-            try:
-                os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
-            except OSError:
-                os._exit(1)
 
     def keep_start(self) -> None:
         """Keep where one is for the next start."""
@@ -232,7 +200,7 @@ class LadderApp(App[None]):
     def show(self, name: str) -> None:
         """Go to a view; each is made when it is first gone to."""
         if name not in self._views:
-            self._views[name] = self._made(name)
+            self._views[name] = make_view(name, self)
             self.mount(self._views[name], before=self.footer)
         self.view = self._views[name]
         for view in self._views.values():
@@ -240,20 +208,6 @@ class LadderApp(App[None]):
         self.title_bar.show(name)
         self.moved()
         self.keep_start()
-
-    def _made(self, name: str) -> View:
-        # Not needed for the first picture.
-        if name == "walks":
-            from wise_ladder.app.walks.view import WalksView  # noqa: PLC0415
-
-            return WalksView(self)
-        if name == "rules":
-            from wise_ladder.app.rules.view import RulesView  # noqa: PLC0415
-
-            return RulesView(self)
-        from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
-
-        return CrossingsView(self)
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the parts of the plan that are selected in the present view."""

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING
 from wise_ladder.app.tape_history import History
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Tap, Wait
 from wise_ladder.semantics import Phase, descent, forecast, initial_state, offers, summarize
-from wise_ladder.semantics.decide import taps_offered
 from wise_ladder.semantics.forecast import leads_back
 from wise_ladder.semantics.guard_status import guards_standing
 from wise_ladder.semantics.log import ArgumentsChanged, Came, FactChanged, Replaced, Went
 from wise_ladder.semantics.state import all_rungs, open_layers, visible_path, visible_rungs, visible_top
+from wise_ladder.semantics.taps import taps_offered
 from wise_ladder.semantics.text import duration_text
 from wise_ladder.semantics.weight import weight
 from wise_ladder.semantics.working_state import WorkingState

@@ -5,6 +5,8 @@ from __future__ import annotations
 import codecs
 import os
 import signal
+import sys
+import time
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -28,3 +30,16 @@ def stop_only_where_it_goes_on() -> None:
     """
     if hasattr(signal, "SIGTSTP") and os.getpgrp() == os.getsid(0):
         signal.signal(signal.SIGTSTP, signal.SIG_IGN)
+
+
+def end_with_terminal() -> None:
+    """End with the terminal: without one there is nothing to clean up and nobody to tell.
+
+    A closed one does not always say so, and whoever writes to it may wait for ever: hence a thread of its own.
+    """
+    while True:
+        time.sleep(2)
+        try:
+            os.get_terminal_size(sys.__stdin__.fileno() if sys.__stdin__ else 0)
+        except OSError:
+            os._exit(1)

@@ -405,10 +405,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
 
     @cached_property
     def first_screens(self) -> frozenset[str]:
-        """The screens that can be the lowest after a launch without a link, before the user does anything.
-
-        These are the start, what redirects make of it, and what any of them or the app itself goes on to by itself.
-        """
+        """The screens that can be lowest after a launch without a link: the start, its redirects, what goes on by itself."""
         names = [choice.target.screen for choice in self.start] + _put_by_themselves(self.anywhere)
         found: set[str] = set()
         while names:

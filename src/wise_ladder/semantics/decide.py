@@ -9,10 +9,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from msgspec.structs import replace
-
 from wise_ladder.plan import events, operations
-from wise_ladder.plan.addresses import filled_in
 from wise_ladder.semantics import effects, tasks
 from wise_ladder.semantics.conditions import EvalContext
 from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
@@ -21,6 +18,7 @@ from wise_ladder.semantics.log import Finding, GuardSkipped, NoEffect, ReplyDrop
 from wise_ladder.semantics.plan_index import filled, index_of
 from wise_ladder.semantics.reasons import Reason, first_that_holds, move_words, unmet_part
 from wise_ladder.semantics.state import Phase
+from wise_ladder.semantics.taps import applies_to, bind, carries_all, taps_offered
 from wise_ladder.semantics.tasks import Cause, OperationTask
 from wise_ladder.semantics.text import named, rung_text, screen_words
 
@@ -213,7 +211,7 @@ class Decider:
         rest = self._tap_moves(event.name, values)
         for move, place, view, way in rest:
             offered = True
-            if not _carries(move, values):
+            if not carries_all(move, values):
                 self.hear("move", move_words(move), "passed", "it carries something else", move)
             elif first_that_holds(heard, (move,), view) is not None:
                 if heard is not None:
@@ -250,7 +248,7 @@ class Decider:
         """The second of two taps finds its move anew, on the place that took the first."""
         values = dict(due.arguments)
         view = self._seen_by(due, values)
-        moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if _carries(move, values)]
+        moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if carries_all(move, values)]
         move = self._chosen(moves, view)
         if move is None:
             return (effects.AddEntry(NoEffect(f'the second "{due.tap}" does nothing: no condition holds any more')),)
@@ -274,7 +272,7 @@ class Decider:
     def _move_effects(
         self, move: Move, values: dict[str, Value], level: int, place: int | None, cause: Cause | None
     ) -> tuple[Effect, ...]:
-        dos = (effects.DecideNext(OperationTask(_bound(operation, values), level, cause)) for operation in move.operations)
+        dos = (effects.DecideNext(OperationTask(bind(operation, values), level, cause)) for operation in move.operations)
         return effects.TakeMove(move, place if place is not None and place >= 0 else None), *dos
 
     # Timers, and what follows from a move
@@ -423,43 +421,3 @@ def _part(operation: Operation, level: int, cause: Cause) -> effects.DecideNext:
 
 def _sets(step: effects.DecideNext) -> bool:
     return isinstance(step.do.operation, operations.SetFact)
-
-
-def applies_to(move: Move, screen: str) -> bool:
-    """Whether a move that stands anywhere is for this screen."""
-    return (not move.only or screen in move.only) and screen not in move.excluded
-
-
-def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
-    """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
-    covering = [name for name, _ in head.layers if plan.overlay[name].modal]
-    found: list[Move]
-    if covering:
-        found = list(plan.overlay[covering[-1]].moves)
-    else:
-        found = [move for spot in reversed(head.path) for move in plan.screen[spot.data.screen].moves]
-        found += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
-    found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
-    for move in found:
-        if isinstance(move.trigger, operations.TapTrigger):
-            yield move, move.trigger
-
-
-def _carries(move: Move, values: dict[str, Value]) -> bool:
-    trigger = move.trigger
-    return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
-
-
-def _bound(operation: Operation, values: dict[str, Value]) -> Operation:
-    if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
-        return replace(operation, target=filled(operation.target, values))
-    if isinstance(operation, operations.OnFlow):
-        return replace(operation, operation=_bound(operation.operation, values))
-    if isinstance(operation, operations.Follow):
-        return operations.Follow(filled_in(operation.address, values))
-    if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):
-        otherwise = operation.fallback and _bound(operation.fallback, values)
-        if isinstance(operation, operations.PopTo):
-            return replace(operation, target=filled(operation.target, values), fallback=otherwise)
-        return replace(operation, fallback=otherwise)
-    return operation

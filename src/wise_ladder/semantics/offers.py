@@ -23,10 +23,10 @@ from wise_ladder.plan.events import (
     Wait,
 )
 from wise_ladder.semantics import log
-from wise_ladder.semantics.decide import taps_offered
 from wise_ladder.semantics.forecast import Forecast, forecast
 from wise_ladder.semantics.state import Phase
 from wise_ladder.semantics.step import step
+from wise_ladder.semantics.taps import taps_offered
 from wise_ladder.semantics.text import argument_words, rung_text
 from wise_ladder.semantics.working_state import WorkingState
 

@@ -1,0 +1,61 @@
+"""Taps: which moves one can set off at a head, and what it hands on to their operations."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan import operations
+from wise_ladder.plan.addresses import filled_in
+from wise_ladder.semantics.plan_index import filled
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Move, Plan
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.values import Value
+    from wise_ladder.semantics.state import Head
+
+
+def applies_to(move: Move, screen: str) -> bool:
+    """Whether a move that stands anywhere is for this screen."""
+    return (not move.only or screen in move.only) and screen not in move.excluded
+
+
+def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
+    """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
+    covering = [name for name, _ in head.layers if plan.overlay[name].modal]
+    found: list[Move]
+    if covering:
+        found = list(plan.overlay[covering[-1]].moves)
+    else:
+        found = [move for spot in reversed(head.path) for move in plan.screen[spot.data.screen].moves]
+        found += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
+    found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
+    for move in found:
+        if isinstance(move.trigger, operations.TapTrigger):
+            yield move, move.trigger
+
+
+def carries_all(move: Move, values: dict[str, Value]) -> bool:
+    """Whether a tap hands on all that the trigger of a move carries."""
+    trigger = move.trigger
+    return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
+
+
+def bind(operation: Operation, values: dict[str, Value]) -> Operation:
+    """Return an operation with its variables filled in."""
+    if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
+        return replace(operation, target=filled(operation.target, values))
+    if isinstance(operation, operations.OnFlow):
+        return replace(operation, operation=bind(operation.operation, values))
+    if isinstance(operation, operations.Follow):
+        return operations.Follow(filled_in(operation.address, values))
+    if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):
+        otherwise = operation.fallback and bind(operation.fallback, values)
+        if isinstance(operation, operations.PopTo):
+            return replace(operation, target=filled(operation.target, values), fallback=otherwise)
+        return replace(operation, fallback=otherwise)
+    return operation
