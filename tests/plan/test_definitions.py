@@ -4,7 +4,7 @@ import unittest
 
 from tests.plan.test_loader import messages
 from tests.plans import plan_of
-from wise_ladder.plan import model, operations
+from wise_ladder.plan import model, operations, triggers
 
 HEAD = """\
 app: Combfield
@@ -76,13 +76,13 @@ class WhatCanBeSaid(unittest.TestCase):
 
     def test_triggers_of_a_place(self) -> None:
         cases = {
-            "shown": operations.ShownTrigger(),
-            "first shown": operations.ShownTrigger(first=True),
-            "left": operations.LeftTrigger(),
-            "session becomes valid": operations.BecomesTrigger("session", "valid"),
-            "session becomes valid even hidden": operations.BecomesTrigger("session", "valid", even_hidden=True),
-            "mark comes back": operations.ResultTrigger("mark"),
-            "mark is cancelled": operations.ResultTrigger("mark", cancelled=True),
+            "shown": triggers.ShownTrigger(),
+            "first shown": triggers.ShownTrigger(first=True),
+            "left": triggers.LeftTrigger(),
+            "session becomes valid": triggers.BecomesTrigger("session", "valid"),
+            "session becomes valid even hidden": triggers.BecomesTrigger("session", "valid", even_hidden=True),
+            "mark comes back": triggers.ResultTrigger("mark"),
+            "mark is cancelled": triggers.ResultTrigger("mark", cancelled=True),
         }
         for phrase, expected in cases.items():
             with self.subTest(phrase):

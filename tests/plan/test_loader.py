@@ -5,7 +5,7 @@ import unittest
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import PlanError
-from wise_ladder.plan import events, model, operations, values
+from wise_ladder.plan import events, model, operations, triggers, values
 from wise_ladder.plan.loader import read_plan_text
 
 HEAD = "app: Combfield\nstart: hives\nfacts: {session: [none, valid]}\n"
@@ -52,7 +52,7 @@ class WhatCanBeSaid(unittest.TestCase):
               hive: {takes: {id: {type: whole number, samples: [7, 12]}}}
         """)
         move = plan.moves[0]
-        self.assertEqual(move.trigger, operations.TapTrigger("hive", (values.Parameter("id", "whole number", (7, 12)),)))
+        self.assertEqual(move.trigger, triggers.TapTrigger("hive", (values.Parameter("id", "whole number", (7, 12)),)))
         self.assertEqual(move.condition, operations.ArgumentIs("id", 7))
 
     def test_json_is_a_plan_too(self) -> None:

@@ -29,7 +29,7 @@ from wise_ladder.plan.events import (
 )
 from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.plan.model import WAYS, MemoryLimits, Move, Rule
-from wise_ladder.plan.operations import TapTrigger, TimerTrigger
+from wise_ladder.plan.triggers import TapTrigger, TimerTrigger
 from wise_ladder.rules.abstraction import AbstractState
 from wise_ladder.rules.actions import Action, Elapse
 from wise_ladder.rules.graph import StateGraph, StateKey

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from tests.second.moves import Before
 from tests.second.operate import Operations
 from tests.second.world import Move, Over, Place, Rung, View, everything, filled, holds, rung_of
-from wise_ladder.plan import events
+from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.addresses import filled_in
 
@@ -83,7 +83,7 @@ class Following(Operations):
 
     def follows(self, hidden: bool) -> list[Next]:
         """List what follows from the move that was just done; `hidden`: a hidden rung's."""
-        world, left = self.world, o.LeftTrigger()
+        world, left = self.world, triggers.LeftTrigger()
         gone: list[Rung | Over] = [*self.went, *self.closed]
         out = world.phase == "outside"
         found: list[Next] = [partial(self.react_left, place, out) for place in gone if self.of(place, left)]
@@ -94,7 +94,7 @@ class Following(Operations):
                     found += [partial(self.deliver, rung, *came, False) for came in rung.came]
         for what in ("launched", "cover gone", "low memory"):
             if what in self.phases:
-                trigger = o.PhaseTrigger(what)
+                trigger = triggers.PhaseTrigger(what)
                 found += [partial(self.react, place, trigger) for place in (*world.visible(), None) if self.of(place, trigger)]
                 found += [self.first_start] if what == "launched" else []
         world.fresh |= set(self.came)
@@ -102,8 +102,8 @@ class Following(Operations):
         self.went, self.closed, self.phases = [], [], []
         return found
 
-    def of(self, place: Place, *triggers: Any) -> list[Any]:
-        return [move for move in self.moves_of(place) if move.trigger in triggers]
+    def of(self, place: Place, *wanted: Any) -> list[Any]:
+        return [move for move in self.moves_of(place) if move.trigger in wanted]
 
     def now_shown(self) -> list[Next]:
         """Start what runs while shown, stop it where something is hidden, and list what becomes visible."""
@@ -114,7 +114,7 @@ class Following(Operations):
         for place in new:
             self.start_timers(place, ("shown",))
         for first in (True, False):
-            trigger = o.ShownTrigger(first)
+            trigger = triggers.ShownTrigger(first)
             for place in new:
                 if self.of(place, trigger) and (not first or place in world.fresh):
                     if self.policy("shown_acts") == "after it":
@@ -132,17 +132,17 @@ class Following(Operations):
             held = place.facts.items() if isinstance(place, Rung) and place not in self.came else ()
             own = [(fact, value) for fact, value in held if self.rung_facts.get((place, fact), value) != value]
             for fact in (*own, *facts):
-                triggers = [o.BecomesTrigger(*fact, even_hidden=even) for even in (True, False)]
-                found += [partial(self.react, place, *triggers)] if self.of(place, *triggers) else []
+                wanted = [triggers.BecomesTrigger(*fact, even_hidden=even) for even in (True, False)]
+                found += [partial(self.react, place, *wanted)] if self.of(place, *wanted) else []
         highest = {rung.name: rung for rung in everything(world.ladder.rungs) if rung not in world.path}
-        for trigger in [o.BecomesTrigger(*fact, even_hidden=True) for fact in facts]:
+        for trigger in [triggers.BecomesTrigger(*fact, even_hidden=True) for fact in facts]:
             found += [partial(self.react_hidden, rung, trigger) for rung in highest.values() if self.of(rung, trigger)]
         return found
 
     def may_go(self) -> bool:
         """Whether a declared change from outside could matter to the cover."""
         asked, reached = facts_of(self.plan.cover.until if self.plan.cover else None), set(self.world.facts.items())
-        reacts = {(m.trigger.fact, m.trigger.value) for m in self.plan.moves if isinstance(m.trigger, o.BecomesTrigger)}
+        reacts = {(m.trigger.fact, m.trigger.value) for m in self.plan.moves if isinstance(m.trigger, triggers.BecomesTrigger)}
         while new := {(f.name, b) for f in self.plan.facts for a, b in f.allowed_changes if (f.name, a) in reached} - reached:
             if any(name in asked or (name, value) in reacts for name, value in new):
                 return True
@@ -161,10 +161,10 @@ class Following(Operations):
         self.do(done)
         return hidden
 
-    def react(self, place: Place, *triggers: Any) -> bool | None:
+    def react(self, place: Place, *wanted: Any) -> bool | None:
         """Let a visible place react, or the app itself."""
         sees = self.world.runs if place is None else self.world.phase == "open" and place in self.world.visible()
-        return self.act(self.of(place, *triggers), place) if sees else None
+        return self.act(self.of(place, *wanted), place) if sees else None
 
     def react_hidden(self, rung: Rung, trigger: Any) -> bool | None:
         return self.act(self.of(rung, trigger), rung) if self.world.there(rung) and self.world.runs else None
@@ -174,7 +174,7 @@ class Following(Operations):
         ladder = self.world.still(rung.home if rung else None)
         if lay_over and rung is not None and not self.world.there(rung):
             rung = Rung("")
-        move = self.choose(self.of(place, o.LeftTrigger()), View(rung, at=ladder))
+        move = self.choose(self.of(place, triggers.LeftTrigger()), View(rung, at=ladder))
         if move is None:
             return None
         does = self.bound(move, {} if lay_over or rung is None else rung.args)
@@ -190,7 +190,7 @@ class Following(Operations):
             return None
         rung.came.remove((name, value))
         self.say("result", name, value, rung.name)
-        found = self.act(self.of(rung, o.ResultTrigger(name, value is None)), rung, ((name, value),) if value else ())
+        found = self.act(self.of(rung, triggers.ResultTrigger(name, value is None)), rung, ((name, value),) if value else ())
         if found is None:
             self.do(Move(()))
         return bool(found)

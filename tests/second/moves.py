@@ -22,7 +22,7 @@ from tests.second.world import (
     seen_inside,
     tops,
 )
-from wise_ladder.plan import Plan
+from wise_ladder.plan import Plan, triggers
 from wise_ladder.plan import operations as o
 
 Guards = list[tuple[Any, Place, bool]]  # each with the place it is for; yes: it holds, whatever is so now
@@ -280,7 +280,7 @@ class Moves:
         self.put(ladder, self.made(target, stands_in))
 
     def start_timers(self, place: Rung | Over, kinds: Any = ("on ladder", "whatever happens")) -> None:
-        triggers = [move.trigger for move in self.moves_of(place) if isinstance(move.trigger, o.TimerTrigger)]
+        triggers = [move.trigger for move in self.moves_of(place) if isinstance(move.trigger, triggers.TimerTrigger)]
         for after, runs in dict.fromkeys((each.after, each.runs) for each in triggers if each.runs in kinds):
             self.timer(after, runs, place, place.shell() if runs == "whatever happens" else None)
 

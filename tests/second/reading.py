@@ -7,7 +7,7 @@ from typing import Any
 
 from tests.second.follow import AT_ONCE, Following
 from tests.second.world import Ladder, Move, Over, Place, Rung, Timer, View, everything, filled, holds, restore, rung_of
-from wise_ladder.plan import events
+from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.link_match import match_link
 
@@ -74,7 +74,7 @@ class Second(Following):
 
     def tapped(self, event: Any, place: Place, view: View, *, again: bool = False) -> Any:
         names = {name for name, _ in event.arguments}
-        moves = [m for m in self.moves_of(place) if isinstance(m.trigger, o.TapTrigger) and m.trigger.name == event.name]
+        moves = [m for m in self.moves_of(place) if isinstance(m.trigger, triggers.TapTrigger) and m.trigger.name == event.name]
         return self.choose([m for m in moves if all(each.name in names for each in m.trigger.carries)], view, again=again)
 
     def back(self, event: Any) -> None:
@@ -263,7 +263,7 @@ class Second(Following):
         self.count = 0
         world.calls = [each for each in world.calls if each is not call]
         self.say("reply", event.call, event.outcome)
-        self.due(o.ReplyTrigger(event.call, event.outcome), call.of, None)
+        self.due(triggers.ReplyTrigger(event.call, event.outcome), call.of, None)
 
     def wait(self, event: Any) -> None:
         world, until, instant, count, fired = self.world, self.world.clock + event.time, -1, 0, 0
@@ -289,9 +289,9 @@ class Second(Following):
         elif timer.kind in {"cover most", "cover least"}:
             self.change(first=[partial(self.uncover_app, True)] if timer.kind == "cover most" else ())
         elif timer.kind in {"frame", "first frame"}:
-            self.change(first=[partial(self.react, over, o.ShownTrigger(timer.kind == "first frame"))])
+            self.change(first=[partial(self.react, over, triggers.ShownTrigger(timer.kind == "first frame"))])
         else:
-            self.due(o.TimerTrigger(timer.after, timer.kind), timer.of, timer.left)  # type: ignore[arg-type]
+            self.due(triggers.TimerTrigger(timer.after, timer.kind), timer.of, timer.left)  # type: ignore[arg-type]
 
     def due(self, trigger: Any, place: Place, was: Rung | None) -> None:
         """A timer is due or a call is answered: the place that began it reacts, wherever it is."""
@@ -301,7 +301,7 @@ class Second(Following):
         app = place is None or (isinstance(place, Over) and self.plan.overlay[place.name].of == "app")
         move = self.choose(moves, View(None if app else was or Rung("") if gone else rung))
         loud = move is not None and not all(isinstance(each, QUIET) for each in move.operations)
-        if gone and isinstance(trigger, o.ReplyTrigger):
+        if gone and isinstance(trigger, triggers.ReplyTrigger):
             self.log += [("finding", "reply to a gone screen")] if moves else []
             self.change()
         elif move is None:

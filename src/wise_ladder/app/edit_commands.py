@@ -120,8 +120,8 @@ class EditCommands:
     def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
         from wise_ladder.plan.completion import complete  # noqa: PLC0415
         from wise_ladder.plan.edit_moves import SEPARATOR  # noqa: PLC0415
-        from wise_ladder.plan.operations import TapTrigger  # noqa: PLC0415
         from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
+        from wise_ladder.plan.triggers import TapTrigger  # noqa: PLC0415
 
         kind = {"when": "trigger", "if": "condition", "do": "operation", "send to": "target"}.get(key)
         where = thing.owner if isinstance(thing, Move) else thing.id.owner if isinstance(thing, Guard) else None

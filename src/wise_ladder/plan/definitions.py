@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model, operations
+from wise_ladder.plan import model, operations, triggers
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report, reporter_for
 from wise_ladder.plan.parse_operations import parse_operation
@@ -36,7 +36,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.values import Parameter
 
 CarriedArguments: TypeAlias = "dict[str, Parameter | None]"
-_ANYWHERE = (operations.BecomesTrigger, operations.ReplyTrigger, operations.PhaseTrigger)
 _BEFORE_THE_FIRST = (operations.SetFact, operations.StartCall, operations.CancelCall)
 _MAY_GO_ON = (operations.SetFact, operations.SetRungFact, operations.Open, operations.StartCall, operations.CancelCall)
 
@@ -151,11 +150,11 @@ class DefinitionReader:
         condition = self._condition(asked, place, carried)
         if trigger is None:
             return None
-        if isinstance(trigger, operations.TapTrigger):
+        if isinstance(trigger, triggers.TapTrigger):
             trigger = replace(trigger, carries=self._carries(when, carried, when.text.find("("), "tap"))
-        elif place is None and not isinstance(trigger, _ANYWHERE):
+        elif place is None and not trigger.record.anywhere:
             self._source.add_error(when.at, f'"{when.text}" cannot stand anywhere', "put the move on a screen")
-        elif trigger == operations.PhaseTrigger("launched"):
+        elif trigger == triggers.PhaseTrigger("launched"):
             if place is not None:
                 self._source.add_error(
                     when.at, "nothing is on the ladder yet when the app starts", "put the move under anywhere"

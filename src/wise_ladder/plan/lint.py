@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.link_match import match_link
 from wise_ladder.plan.model import DEFAULT_WAYS, MAX_NESTED, Overlay, Rule
@@ -18,8 +18,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Guard, Move, Plan
-    from wise_ladder.plan.operations import Operation, Trigger
+    from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.source import Source
+    from wise_ladder.plan.triggers import Trigger
 
 
 def lint(source: Source, plan: Plan) -> None:
@@ -84,7 +85,7 @@ def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
     always: set[Trigger] = set()
     for move in moves:
         # What a tap carries is told apart by the walk; the same name is the same tap.
-        trigger = replace(move.trigger, carries=()) if isinstance(move.trigger, operations.TapTrigger) else move.trigger
+        trigger = replace(move.trigger, carries=()) if isinstance(move.trigger, triggers.TapTrigger) else move.trigger
         if trigger in always:
             source.add_warning(move.at, f'this "{move.when}" is never taken: one above it has no condition')
         if move.condition is None and not move.only and not move.excluded:
@@ -92,9 +93,7 @@ def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
 
 
 def _results_nobody_takes(source: Source, moves: tuple[Move, ...], takers: tuple[Move, ...]) -> None:
-    taken = {
-        (move.trigger.name, move.trigger.cancelled) for move in takers if isinstance(move.trigger, operations.ResultTrigger)
-    }
+    taken = {(move.trigger.name, move.trigger.cancelled) for move in takers if isinstance(move.trigger, triggers.ResultTrigger)}
     for move in moves:
         for operation in move.operations:
             done = operations.inner(operation)
@@ -125,15 +124,13 @@ def _calls(source: Source, plan: Plan) -> None:
             (done.call, guard.at) for guard in guards for done in _done_by(guard) if isinstance(done, operations.StartCall)
         ]
         made.update(name for name, _ in called)
-        heard = {
-            (move.trigger.call, move.trigger.outcome) for move in moves if isinstance(move.trigger, operations.ReplyTrigger)
-        }
+        heard = {(move.trigger.call, move.trigger.outcome) for move in moves if isinstance(move.trigger, triggers.ReplyTrigger)}
         for name, at in dict(reversed(called)).items():
             for outcome in plan.call[name].outcomes:
                 if (name, outcome.name) not in heard:
                     source.add_warning(at, f'nothing happens when "{name}" gives "{outcome.name}"')
         for move in moves:
-            if isinstance(move.trigger, operations.ReplyTrigger) and move.trigger.call not in dict(called):
+            if isinstance(move.trigger, triggers.ReplyTrigger) and move.trigger.call not in dict(called):
                 source.add_warning(move.at, f'"{move.when}" never happens: nothing here calls {move.trigger.call}')
     for call in plan.calls:
         if call.name not in made:
@@ -191,11 +188,11 @@ def _values_never_taken(source: Source, plan: Plan) -> None:
     awaiting = {operation.awaiting for operation in done if isinstance(operation, (operations.Push, operations.Open))}
     for move in plan.moves:
         trigger = move.trigger
-        if isinstance(trigger, operations.BecomesTrigger) and (trigger.fact, trigger.value) not in set_to:
+        if isinstance(trigger, triggers.BecomesTrigger) and (trigger.fact, trigger.value) not in set_to:
             source.add_warning(move.at, f'"{move.when}" never happens: nothing sets {trigger.fact} to {trigger.value}')
-        elif isinstance(trigger, operations.ResultTrigger) and trigger.name not in awaiting:
+        elif isinstance(trigger, triggers.ResultTrigger) and trigger.name not in awaiting:
             source.add_warning(move.at, f'"{move.when}" never happens: nothing awaits {trigger.name}')
-        elif trigger == operations.PhaseTrigger("cover gone") and plan.cover is None:
+        elif trigger == triggers.PhaseTrigger("cover gone") and plan.cover is None:
             source.add_warning(move.at, f'"{move.when}" never happens: the app has no cover')
 
 

@@ -13,7 +13,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
-from wise_ladder.plan.operations import BY_ITSELF, Condition, Operation, Target, Trigger, puts
+from wise_ladder.plan.operations import Condition, Operation, Target, puts
+from wise_ladder.plan.triggers import Trigger
 from wise_ladder.plan.values import NO_SPAN, Parameter, Span
 
 MAX_NESTED = 32
@@ -445,5 +446,5 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
 
 def _put_by_themselves(moves: tuple[Move, ...]) -> list[str]:
     """Name the screens that moves put which nobody sets off."""
-    themselves = (move for move in moves if isinstance(move.trigger, BY_ITSELF))
+    themselves = (move for move in moves if move.trigger.record.by_itself)
     return [put.target.screen for move in themselves for put in puts(move.operations)]

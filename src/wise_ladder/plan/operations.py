@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, ClassVar, Literal, NamedTuple, TypeAlias, get_
 
 from msgspec import Struct
 
-from wise_ladder.plan.values import Arguments, Parameter, Value
+from wise_ladder.plan.values import Arguments, Value
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -386,69 +386,3 @@ def puts(operations: Iterable[Operation]) -> Iterator[Put]:
 
 
 # Triggers
-
-
-class TapTrigger(Struct, frozen=True, tag=True):
-    """The user taps this; `carries` are the arguments that the tap brings along."""
-
-    name: str
-    carries: tuple[Parameter, ...] = ()
-
-
-TimerScope: TypeAlias = Literal["on ladder", "shown", "whatever happens"]
-TIMER_SCOPES: tuple[TimerScope, ...] = ("on ladder", "shown", "whatever happens")
-
-
-class TimerTrigger(Struct, frozen=True, tag=True):
-    """So long after the rung was put, also while it is hidden, until it goes.
-
-    `shown`: after it was shown, until it is covered; `whatever happens`: even after it went.
-    """
-
-    after: int
-    runs: TimerScope = "on ladder"
-
-
-class ShownTrigger(Struct, frozen=True, tag=True):
-    """The rung becomes visible; `first`: for the first time only."""
-
-    first: bool = False
-
-
-class LeftTrigger(Struct, frozen=True, tag=True):
-    """The rung went."""
-
-
-class BecomesTrigger(Struct, frozen=True, tag=True):
-    """A fact changes to this value; `even_hidden`: a rung that is not seen reacts too."""
-
-    fact: str
-    value: str
-    even_hidden: bool = False
-
-
-class ResultTrigger(Struct, frozen=True, tag=True):
-    """An awaited result comes back, or is cancelled."""
-
-    name: str
-    cancelled: bool = False
-
-
-class ReplyTrigger(Struct, frozen=True, tag=True):
-    """A call that was made here is answered so."""
-
-    call: str
-    outcome: str
-
-
-class PhaseTrigger(Struct, frozen=True, tag=True):
-    """The app has just started, the cover has gone, or the phone is short of memory."""
-
-    what: Literal["launched", "cover gone", "low memory"]
-
-
-Trigger: TypeAlias = (
-    TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | PhaseTrigger
-)
-BY_ITSELF = (TimerTrigger, ShownTrigger, ReplyTrigger, BecomesTrigger, PhaseTrigger)
-"""What sets a move off without the user."""

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations, values
+from wise_ladder.plan import operations, triggers, values
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, StopWords
 
@@ -21,15 +21,13 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.map_reader import Reporter
     from wise_ladder.plan.model import Fact, Overlay, Screen
-    from wise_ladder.plan.operations import Condition, Target, Trigger
+    from wise_ladder.plan.operations import Condition, Target
+    from wise_ladder.plan.triggers import Trigger
     from wise_ladder.plan.values import Parameter, Value
 
 AFTER_TARGET: tuple[StopWords, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[StopWords, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
-_TRIGGERS = (
-    "tap NAME", "1500ms on ladder", "1500ms shown", "1500ms whatever happens", "shown", "first shown", "left",
-    "FACT becomes VALUE", "NAME comes back", "NAME is cancelled", "CALL gives OUTCOME", "launched", "cover gone", "low memory",
-)  # fmt: skip
+_TRIGGERS = tuple(phrase for kind in triggers.TRIGGERS for phrase in kind.record.phrases)
 
 _T = TypeVar("_T")
 
@@ -207,12 +205,12 @@ def parse_trigger(phrase: str, scope: Scope) -> Trigger:
         return _event_trigger(cursor, scope)
     if cursor.time_next():
         after = cursor.time()
-        for runs in operations.TIMER_SCOPES:
+        for runs in triggers.TIMER_SCOPES:
             if cursor.accept(*runs.split()):
                 cursor.expect_end("a timer")
-                return operations.TimerTrigger(after, runs)
+                return triggers.TimerTrigger(after, runs)
         raise PhraseError(
-            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(operations.TIMER_SCOPES)}"
+            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(triggers.TIMER_SCOPES)}"
         )
     cursor.expect("tap")
     name = cursor.name("the name of what is tapped")
@@ -221,7 +219,7 @@ def parse_trigger(phrase: str, scope: Scope) -> Trigger:
             scope.carried[cursor.name("the name of an argument").text] = None
             cursor.accept(",")
     cursor.expect_end("a tap")
-    return operations.TapTrigger(name.text)
+    return triggers.TapTrigger(name.text)
 
 
 def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
@@ -230,7 +228,7 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
         outcome = cursor.name("an outcome")
         cursor.expect_end("this trigger")
         scope.outcome(name, outcome)
-        return operations.ReplyTrigger(name.text, outcome.text)
+        return triggers.ReplyTrigger(name.text, outcome.text)
     if cursor.accept("becomes"):
         value = cursor.name("a value", (("even", "hidden"),))
         hidden = cursor.accept("even", "hidden")
@@ -239,25 +237,25 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
             scope.value(scope.own[name.text], value)
         elif (fact := scope.fact(name)) is not None:
             scope.value(fact, value)
-        return operations.BecomesTrigger(name.text, value.text, hidden)
+        return triggers.BecomesTrigger(name.text, value.text, hidden)
     for words, cancelled in ((("comes", "back"), False), (("is", "cancelled"), True)):
         if cursor.accept(*words):
             cursor.expect_end("this trigger")
             choices = scope.result(name)
             if not cancelled:
                 scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
-            return operations.ResultTrigger(name.text, cancelled)
+            return triggers.ResultTrigger(name.text, cancelled)
     word = name.text.partition(" ")[0]
     raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
 
 
 _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
-    (("shown",), operations.ShownTrigger()),
-    (("first", "shown"), operations.ShownTrigger(first=True)),
-    (("left",), operations.LeftTrigger()),
-    (("launched",), operations.PhaseTrigger("launched")),
-    (("cover", "gone"), operations.PhaseTrigger("cover gone")),
-    (("low", "memory"), operations.PhaseTrigger("low memory")),
+    (("shown",), triggers.ShownTrigger()),
+    (("first", "shown"), triggers.ShownTrigger(first=True)),
+    (("left",), triggers.LeftTrigger()),
+    (("launched",), triggers.PhaseTrigger("launched")),
+    (("cover", "gone"), triggers.PhaseTrigger("cover gone")),
+    (("low", "memory"), triggers.PhaseTrigger("low memory")),
 )
 
 

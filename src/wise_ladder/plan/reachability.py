@@ -10,7 +10,7 @@ from collections import defaultdict
 from itertools import chain
 from typing import TYPE_CHECKING, TypeAlias
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import operations, triggers
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -64,8 +64,8 @@ class Reachability:
         screen = self.plan.screen.get(move.owner)
         if screen is not None and screen.inside:
             inside = self.inside(move.owner)
-            own = inside | own if isinstance(move.trigger, operations.LeftTrigger) else inside
-        if isinstance(move.trigger, operations.TimerTrigger) and move.trigger.runs == "whatever happens":
+            own = inside | own if isinstance(move.trigger, triggers.LeftTrigger) else inside
+        if isinstance(move.trigger, triggers.TimerTrigger) and move.trigger.runs == "whatever happens":
             # What acts when it is gone acts on the app's own ladder.
             return own | {OUTERMOST}
         return own

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Literal
 
-from wise_ladder.plan import events, model, operations, values
+from wise_ladder.plan import events, model, triggers, values
 from wise_ladder.plan.parse_operations import parse_set
 from wise_ladder.plan.phrases import parse_target, typed
 from wise_ladder.plan.suggest import suggest
@@ -371,8 +371,6 @@ def taps_by_name(moves: tuple[model.Move, ...]) -> dict[str, tuple[values.Parame
     """List the taps among moves with what they carry; of taps of one name the one that carries most."""
     taps: dict[str, tuple[values.Parameter, ...]] = {}
     for move in moves:
-        if isinstance(trigger := move.trigger, operations.TapTrigger) and len(trigger.carries) >= len(
-            taps.get(trigger.name, ())
-        ):
+        if isinstance(trigger := move.trigger, triggers.TapTrigger) and len(trigger.carries) >= len(taps.get(trigger.name, ())):
             taps[trigger.name] = trigger.carries
     return taps

@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import triggers
 from wise_ladder.rules.zones import NOTHING, Zone, delay, remap
 from wise_ladder.semantics.serials import renumbered_question
 from wise_ladder.semantics.state import Deadline, OverlayInstance, PendingCall, Rung, RungData, Seen, State, all_rungs
@@ -94,15 +94,15 @@ class Abstraction:
         """
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
         self._kept = {screen.name: tuple(fact.lifetime for fact in screen.holds) for screen in plan.screens}
-        self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, operations.TimerTrigger)}
-        left = {move.owner for move in plan.moves if isinstance(move.trigger, operations.LeftTrigger)}
+        self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.TimerTrigger)}
+        left = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.LeftTrigger)}
         matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
         self._matters = {screen.name for screen in matters}
         self._quiet: dict[RungData, int] = {}
-        self._first_shown = any(move.trigger == operations.ShownTrigger(first=True) for move in plan.moves)
+        self._first_shown = any(move.trigger == triggers.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
         for move in plan.moves:
-            if isinstance(move.trigger, operations.ReplyTrigger):
+            if isinstance(move.trigger, triggers.ReplyTrigger):
                 key = move.owner, move.trigger.call
                 wanted[key] = wanted.get(key, frozenset()) | {move.trigger.outcome}
         first: dict[tuple[str, frozenset[str]], str | None] = {}

@@ -84,7 +84,7 @@ def recognised_words(plan: Plan, starter: StarterSet) -> RecognisedWords:
 def _goes_on_by_itself(screen: Screen) -> bool:
     triggers = [move.trigger for move in screen.moves]
     puts = any(done.record.shows for move in screen.moves for done in move.operations)
-    return puts and not screen.inside and all(isinstance(trigger, operations.BY_ITSELF) for trigger in triggers)
+    return puts and not screen.inside and all(trigger.record.by_itself for trigger in triggers)
 
 
 def _unsettled(plan: Plan, conditions: list[Condition], sign_in: tuple[str, ...]) -> Iterator[FactIs]:

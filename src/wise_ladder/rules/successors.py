@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import triggers
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.events import (
     Answer,
@@ -73,7 +73,7 @@ class Successors:
         changes = dict.fromkeys((fact.name, after) for fact in plan.facts for _, after in fact.allowed_changes)
         self._changes = [OutsideChange(name, after) for name, after in changes]
         self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
-        reacts = any(move.trigger == operations.PhaseTrigger("low memory") for move in plan.moves)
+        reacts = any(move.trigger == triggers.PhaseTrigger("low memory") for move in plan.moves)
         self._low_memory = [LowMemory()] if reacts else []
 
     def actions(self, state: State) -> Iterator[Action]:

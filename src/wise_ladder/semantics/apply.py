@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import events, operations
+from wise_ladder.plan import events, triggers
 from wise_ladder.semantics import apply_guards, apply_overlays, apply_rungs, apply_world, effects, log, paths, tasks
 from wise_ladder.semantics.state import GONE, Phase
 
@@ -75,7 +75,7 @@ def due_timer(doing: WorkingState, timer: Deadline) -> tasks.Task | None:
             call = next(call for call in doing.calls if call.number == timer.serial)
             return events.Reply(call.name, call.reply)
         case "on ladder" | "shown" | "whatever happens":
-            trigger = operations.TimerTrigger(timer.after, timer.kind)
+            trigger = triggers.TimerTrigger(timer.after, timer.kind)
             return of_place(doing, timer.serial, timer.data, trigger, "")
 
 
@@ -98,14 +98,14 @@ def take_reply(doing: WorkingState, reply: events.Reply) -> tasks.TriggerTask:
     doing.calls = tuple(other for other in doing.calls if other != call)
     doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial != call.number)
     doing.happened.append(log.Replied(reply.call, reply.outcome))
-    trigger = operations.ReplyTrigger(reply.call, reply.outcome)
+    trigger = triggers.ReplyTrigger(reply.call, reply.outcome)
     if call.where is None:
         return tasks.TriggerTask(trigger, None)
     return of_place(doing, call.serial, call.data, trigger, call.where)
 
 
 def of_place(
-    doing: WorkingState, serial: int, was: RungData | None, trigger: operations.Trigger, where: str
+    doing: WorkingState, serial: int, was: RungData | None, trigger: triggers.Trigger, where: str
 ) -> tasks.TriggerTask:
     """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
     found = paths.find_overlay(doing.ladder, serial)
@@ -125,7 +125,7 @@ def of_place(
 
 
 def _of_rung(
-    doing: WorkingState, serial: int, was: RungData | None, trigger: operations.Trigger, where: str
+    doing: WorkingState, serial: int, was: RungData | None, trigger: triggers.Trigger, where: str
 ) -> tasks.TriggerTask:
     doing.owner = serial
     found = paths.find(doing.ladder, serial)

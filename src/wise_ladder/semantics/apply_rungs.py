@@ -15,7 +15,7 @@ from wise_ladder.semantics.symbolic import told
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.operations import TimerScope
+    from wise_ladder.plan.triggers import TimerScope
     from wise_ladder.semantics.state import Chain, Ladder
     from wise_ladder.semantics.working_state import WorkingState
 

@@ -14,7 +14,7 @@ from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
-    from wise_ladder.plan.operations import TimerScope
+    from wise_ladder.plan.triggers import TimerScope
     from wise_ladder.semantics.state import DeadlineKind, Ladder, OverlayInstance, Result
     from wise_ladder.semantics.working_state import WorkingState
 

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import triggers
 from wise_ladder.semantics import tasks
 from wise_ladder.semantics.apply import stand_at
 from wise_ladder.semantics.apply_world import add_pending, follow_the_eyes, start_timer, visible_overlays
@@ -22,8 +22,8 @@ if TYPE_CHECKING:
 
 FRAME = 16
 """The milliseconds that one frame is seen."""
-LAUNCHED = operations.PhaseTrigger("launched")
-WORLD = (LAUNCHED, operations.PhaseTrigger("cover gone"), operations.PhaseTrigger("low memory"))
+LAUNCHED = triggers.PhaseTrigger("launched")
+WORLD = (LAUNCHED, triggers.PhaseTrigger("cover gone"), triggers.PhaseTrigger("low memory"))
 RUNS = (Phase.OPEN, Phase.AWAY)
 """The phases in which moves of the app run."""
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan import events, operations
+from wise_ladder.plan import events, operations, triggers
 from wise_ladder.semantics import effects, tasks
 from wise_ladder.semantics.conditions import EvalContext
 from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
@@ -279,7 +279,7 @@ class Decider:
 
     def due(self, due: tasks.TriggerTask) -> Decision:
         """A timer is due, or a call was answered: the place that began it reacts."""
-        timer = due.trigger if isinstance(due.trigger, operations.TimerTrigger) else None
+        timer = due.trigger if isinstance(due.trigger, triggers.TimerTrigger) else None
         moves = self.tables.due.get((due.where, due.trigger), ())
         if due.gone and timer is None:
             return self._orphan_reply(due, bool(moves))
@@ -310,7 +310,7 @@ class Decider:
         return self.view.of(due.own, values, lowest=due.lowest)
 
     def _orphan_reply(self, due: tasks.TriggerTask, wanted: bool) -> tuple[Effect, ...]:
-        assert isinstance(due.trigger, operations.ReplyTrigger)  # noqa: S101
+        assert isinstance(due.trigger, triggers.ReplyTrigger)  # noqa: S101
         call, outcome = due.trigger.call, due.trigger.outcome
         if not wanted:
             return (effects.AddEntry(ReplyDropped(call, outcome)),)
@@ -367,7 +367,7 @@ class Decider:
             moves = (
                 move
                 for move in self.tables.turned.get((due.hidden, due.fact, due.value), ())
-                if isinstance(move.trigger, operations.BecomesTrigger) and move.trigger.even_hidden
+                if isinstance(move.trigger, triggers.BecomesTrigger) and move.trigger.even_hidden
             )
             move = self._chosen(moves, view)
             level = self._inside(due.hidden, due.level)

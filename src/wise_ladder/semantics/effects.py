@@ -11,7 +11,8 @@ from typing import Literal, TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.model import GuardId, Move
-from wise_ladder.plan.operations import LeaveCause, TimerScope
+from wise_ladder.plan.operations import LeaveCause
+from wise_ladder.plan.triggers import TimerScope
 from wise_ladder.plan.values import Arguments
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.state import RungData

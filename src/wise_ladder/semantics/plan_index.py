@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeVar, cast
+from typing import TYPE_CHECKING, TypeVar, assert_never, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.link_match import match_link
 from wise_ladder.semantics.effects import RungSpec
 from wise_ladder.semantics.state import RungData
@@ -15,7 +15,8 @@ if TYPE_CHECKING:
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.link_match import LinkMatch
     from wise_ladder.plan.model import Guard, Move, Plan
-    from wise_ladder.plan.operations import Target, TimerScope, Trigger
+    from wise_ladder.plan.operations import Target
+    from wise_ladder.plan.triggers import TimerScope, Trigger
     from wise_ladder.plan.values import Value
     from wise_ladder.semantics.effects import Decision, StackAnswers
     from wise_ladder.semantics.log import Step
@@ -86,26 +87,28 @@ class PlanIndex:
     def _lay_out(self, move: Move) -> None:
         where = move.owner
         match move.trigger:
-            case operations.TapTrigger(name):
+            case triggers.TapTrigger(name):
                 _add(self.taps, (where, name), move)
-            case operations.TimerTrigger(after, runs):
+            case triggers.TimerTrigger(after, runs):
                 _add(self.due, (where, move.trigger), move)
                 if runs == "shown":
                     self.shown_timers[where] = tuple(dict.fromkeys((*self.shown_timers.get(where, ()), after)))
                 else:
                     self.timers[where] = tuple(dict.fromkeys((*self.timers.get(where, ()), (after, runs))))
-            case operations.ReplyTrigger() | operations.PhaseTrigger():
+            case triggers.ReplyTrigger() | triggers.PhaseTrigger():
                 _add(self.due, (where, move.trigger), move)
-            case operations.ShownTrigger(first):
+            case triggers.ShownTrigger(first):
                 _add(self.shown, (where, first), move)
-            case operations.LeftTrigger():
+            case triggers.LeftTrigger():
                 _add(self.left, where, move)
-            case operations.BecomesTrigger(fact, value, even_hidden):
+            case triggers.BecomesTrigger(fact, value, even_hidden):
                 _add(self.turned, (where, fact, value), move)
                 if even_hidden:
                     self.turned_hidden.add((where, fact, value))
-            case operations.ResultTrigger(name, cancelled):
+            case triggers.ResultTrigger(name, cancelled):
                 _add(self.results, (where, name, cancelled), move)
+            case _:
+                assert_never(move.trigger)
 
     def data(self, target: Target, *, redirected: bool = False) -> RungData:
         """Return what the rung of a target shows: the facts it holds at first values."""

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import events, operations
+from wise_ladder.plan import events, operations, triggers
 from wise_ladder.plan.model import MemoryLimits
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.semantics import apply_rungs, effects, tasks
@@ -74,7 +74,7 @@ def run_due(doing: WorkingState) -> None:
 
 
 def _react(doing: WorkingState, due: Task) -> None:
-    if isinstance(due, tasks.TriggerTask) and isinstance(due.trigger, operations.TimerTrigger):
+    if isinstance(due, tasks.TriggerTask) and isinstance(due.trigger, triggers.TimerTrigger):
         doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.trigger.after))
     decision = _begin(doing, due)
     assert not isinstance(decision, effects.Refusal), "what is due is never refused"  # noqa: S101

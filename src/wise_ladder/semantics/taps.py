@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.semantics.plan_index import filled
 
@@ -24,7 +24,7 @@ def applies_to(move: Move, screen: str) -> bool:
     return (not move.only or screen in move.only) and screen not in move.excluded
 
 
-def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapTrigger]]:
+def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, triggers.TapTrigger]]:
     """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
     covering = [name for name, _ in head.layers if plan.overlay[name].modal]
     found: list[Move]
@@ -35,14 +35,14 @@ def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, operations.TapT
         found += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
     found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
     for move in found:
-        if isinstance(move.trigger, operations.TapTrigger):
+        if isinstance(move.trigger, triggers.TapTrigger):
             yield move, move.trigger
 
 
 def carries_all(move: Move, values: dict[str, Value]) -> bool:
     """Whether a tap hands on all that the trigger of a move carries."""
     trigger = move.trigger
-    return isinstance(trigger, operations.TapTrigger) and all(carried.name in values for carried in trigger.carries)
+    return isinstance(trigger, triggers.TapTrigger) and all(carried.name in values for carried in trigger.carries)
 
 
 def bind(operation: Operation, values: dict[str, Value]) -> Operation:

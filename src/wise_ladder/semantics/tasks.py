@@ -8,7 +8,8 @@ from msgspec import Struct
 
 from wise_ladder.plan.events import Event
 from wise_ladder.plan.model import GuardId, Way
-from wise_ladder.plan.operations import Operation, Trigger
+from wise_ladder.plan.operations import Operation
+from wise_ladder.plan.triggers import Trigger
 from wise_ladder.plan.values import Arguments
 
 Own: TypeAlias = tuple[tuple[str, str], ...]
