@@ -22,6 +22,7 @@ from pathlib import Path
 from random import Random
 from typing import TYPE_CHECKING, Any
 
+from tests import removal
 from tests.input import headless, killed, terminal
 from tests.plan.test_hostile import by_script
 from tests.rules.test_sweep import alone, compared, small, smaller
@@ -156,6 +157,17 @@ def mutated(seed: int) -> Part:
     return Part(runs=100, counts={"milliseconds of the slowest, together": round(slowest * 1000)}, found=found)
 
 
+def removed(seed: int) -> Part:
+    """Take out one entry of a table or match over kinds of things: mypy or a test must fail."""
+    there = removal.entries()
+    if seed >= len(there):
+        return Part(runs=0, counts={}, found=[])
+    by = removal.noticed(there[seed])
+    entry = there[seed]
+    found = [] if by else [f"entry {seed}, {entry.path}:{entry.start[0]}: nobody misses {entry.text}"]
+    return Part(runs=1, counts={by or "nobody": 1}, found=found)
+
+
 CHECKS: dict[str, Callable[[int], Part]] = {
     "second": second_reading,
     "planted": planted,
@@ -164,6 +176,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "terminals": terminals,
     "kills": kills,
     "mutated": mutated,
+    "removed": removed,
 }
 
 
