@@ -11,10 +11,11 @@ from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
 from wise_ladder.plan.files import real_path
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.suggest import suggest
-from wise_ladder.rules.check_result import CheckResult, check_plan, run_timed
+from wise_ladder.rules.check_result import CheckResult, check_plan
 from wise_ladder.running import stop_code
 from wise_ladder.safe import visible
 from wise_ladder.walks.report_text import walk_lines
+from wise_ladder.walks.running import run_timed
 
 if TYPE_CHECKING:
     import argparse

@@ -19,11 +19,12 @@ from wise_ladder.reports import check_json
 from wise_ladder.reports.junit import junit
 from wise_ladder.reports.sarif import sarif
 from wise_ladder.reports.walk_export import as_csv, as_json, as_markdown, rows
-from wise_ladder.rules.check_result import CheckResult, check_plan, run_timed
+from wise_ladder.rules.check_result import CheckResult, check_plan
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.coverage import coverage
+from wise_ladder.walks.running import run_timed
 
 PLAN = plan_of("""
     facts: {token: [none, kept]}

@@ -435,12 +435,12 @@ class States(unittest.TestCase):
         """Of every seventh core that a sweep of Combfield meets one state is held against `step`, times and all."""
         sweep = Sweep(read_plan(COMBFIELD), Bounds(states=1500))
         sweep.run()
-        graph, choices = sweep.graph, sweep.graph.choices
+        graph, choices = sweep.graph, sweep.graph.successors
         met = {core: bundles[0] for level in sweep.by_depth for core, bundles in level.items()}
         for at in list(met.items())[::7]:
             whole, zone = graph.whole(at), graph.under_way(at[0]).zone
             doings = (done for choice in choices.actions(whole) for done in choices.apply(whole, zone, choice))
-            after = (other for leaf, other in graph.edges(at) if not leaf.done.refused)
+            after = (other for leaf, other in graph.edges(at) if not leaf.successor.refused)
             self.assertEqual(
                 {choices.shaping.abstract(graph.whole(other), graph.under_way(other[0]).zone) for other in after},
                 {choices.shaping.abstract(done.state, done.zone) for done in doings if not done.refused},
@@ -450,7 +450,7 @@ class States(unittest.TestCase):
         """Hold each packed state along a walk against `step`, and all that can come of it."""
         at, state = graph.first, initial_state(choices.plan)
         for event in (Launch(), *walk):
-            at = next((other for leaf, other in graph.edges(at) if leaf.choice == event), at)
+            at = next((other for leaf, other in graph.edges(at) if leaf.action == event), at)
             late = step(choices.plan, state, Wait(300)).state if isinstance(event, Reply) else state
             state = step(choices.plan, late, event).state
             self.assertEqual(choices.shaping.abstract(graph.state(at)), timeless(choices, state))

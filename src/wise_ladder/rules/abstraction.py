@@ -140,12 +140,25 @@ class Abstraction:
         question = renumbered_question(state.question, numbers)
         under_way, pending = self._told(state, cutting, zone)
         shape = State(
-            state.phase, ladder, self._unread, pending, 0, UNSEEN,
-            _layers(state.overlays, numbers), question, self._unwanted,
-            tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
-            tuple(sorted(numbers[serial] for serial in state.never_shown)) if self._first_shown else (), (True, True),
-            state.cover, self._calls, (), state.held_link, (), state.alive, state.restored, state.least,
-        )  # fmt: skip
+            phase=state.phase,
+            ladder=ladder,
+            facts=self._unread,
+            deadlines=pending,
+            clock=0,
+            seen=UNSEEN,
+            overlays=_layers(state.overlays, numbers),
+            question=question,
+            wanted=self._unwanted,
+            armed=tuple([replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed]),
+            never_shown=tuple(sorted(numbers[serial] for serial in state.never_shown)) if self._first_shown else (),
+            bars=(True, True),
+            cover=state.cover,
+            calls=self._calls,
+            held_link=state.held_link,
+            alive=state.alive,
+            restored=state.restored,
+            least=state.least,
+        )
         return AbstractState(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
 
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[InFlight | SymbolicPart, tuple[Deadline, ...]]:

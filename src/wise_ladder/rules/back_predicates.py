@@ -167,13 +167,13 @@ def no_traps(_rule: Rule, edge: Transition) -> Iterator[Violation]:
 
     Where a Back takes something away, the state it leads to is judged by itself.
     """
-    if edge.choice != events.Back() or edge.before.phase is not Phase.OPEN or edge.before.question is not None:
+    if edge.action != events.Back() or edge.before.phase is not Phase.OPEN or edge.before.question is not None:
         return
     hop, met = answered(edge), {edge.before}
     while True:
         if hop.after.phase is not Phase.OPEN or _less(edge.before, hop.after):
             return
-        if STAYS_AT_ROOT in hop.happened:
+        if STAYS_AT_ROOT in hop.log:
             # On such a phone the root is as far as Back gets.
             return
         if goes_on_by_itself(edge.plan, hop.after):

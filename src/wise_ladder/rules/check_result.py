@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import time
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.walks.coverage import CoverageItem, coverage
-from wise_ladder.walks.running import WalkRun, run_walk
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-
-    from wise_ladder.plan import Plan, Walk
+    from wise_ladder.plan import Plan
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks.running import WalkRun
 
 
 class CheckResult(NamedTuple):
@@ -31,14 +28,6 @@ class CheckResult(NamedTuple):
     def failed(self) -> bool:
         """Whether a walk fails or a rule is broken."""
         return any(not result.passed for result in self.results) or any(each.status == "broken" for each in self.verdicts)
-
-
-def run_timed(plan: Plan, walks: tuple[Walk, ...]) -> Iterator[tuple[WalkRun, float]]:
-    """Run walks one after the other, each with its seconds."""
-    for walk in walks:
-        began = time.perf_counter()
-        result = run_walk(plan, walk)
-        yield result, time.perf_counter() - began
 
 
 def check_plan(path: str, plan: Plan, phone: str, found: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:

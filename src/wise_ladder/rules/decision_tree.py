@@ -32,8 +32,8 @@ class NewTransition(NamedTuple):
 
     plan: Plan
     before: State
-    choice: Action
-    done: Successor
+    action: Action
+    successor: Successor
     comes_to: AbstractKey
 
 
@@ -49,14 +49,14 @@ class DecisionLeaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
     __slots__ = (
+        "action",
         "candidates",
-        "choice",
-        "done",
         "facts",
         "fixed_stacks",
         "keeps_stacks",
         "push",
         "shape",
+        "successor",
         "tails",
         "turns",
         "veiled",
@@ -72,7 +72,7 @@ class DecisionLeaf:
         suspects: tuple[Candidate, ...],
     ) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
-        self.choice, self.done = choice, done
+        self.action, self.successor = choice, done
         self.candidates = suspects
         """Which rules it may break; each state it comes from may show that, or may not."""
         self.shape, (_, facts, found) = comes_to

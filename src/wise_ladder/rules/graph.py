@@ -46,7 +46,7 @@ class StateGraph:
 
     def __init__(self, choices: Successors, judge: Judge = lambda _: ()) -> None:
         """Begin with the state before the first launch, which is `first`."""
-        self.plan, self.choices, self.judge = choices.plan, choices, judge
+        self.plan, self.successors, self.judge = choices.plan, choices, judge
         self.skeletons: list[State] = []
         self._shape_of: dict[State, int] = {}
         self._nodes: list[list[DecisionNode] | None] = []
@@ -102,23 +102,23 @@ class StateGraph:
             nodes = self._nodes[shape]
             if nodes is None:
                 state = self.skeletons[shape]
-                own = self._roots(state, NOTHING, self.choices.inside(state))
+                own = self._roots(state, NOTHING, self.successors.inside(state))
                 nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
             under_way = facts[-1]
             ended = self._ended.get((shape, under_way))
             if ended is None:
-                state, zone = self._read(self.skeletons[shape], self.choices.shaping.under_way, under_way)
-                ended = self._ended[shape, under_way] = self._roots(state, zone, self.choices.ended(state))
+                state, zone = self._read(self.skeletons[shape], self.successors.shaping.under_way, under_way)
+                ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
             found = self.rows[core] = self._row([*ended, *nodes], shape, facts, _count_cuts(self.skeletons[shape]))
         return found
 
     def _whatever_is_seen(self, state: State) -> list[DecisionNode]:
         behind = self._veils.hide_ladders(state)
         if behind is None:
-            return self._roots(state, NOTHING, self.choices.outside(state))
+            return self._roots(state, NOTHING, self.successors.outside(state))
         found = self._veiled.get(behind)
         if found is None:
-            found = self._veiled[behind] = self._roots(behind, NOTHING, self.choices.outside(behind))
+            found = self._veiled[behind] = self._roots(behind, NOTHING, self.successors.outside(behind))
         return found
 
     def _row(self, nodes: list[DecisionNode], shape: int, facts: Valuation, tails: int) -> SuccessorRow:
@@ -181,14 +181,14 @@ class StateGraph:
                 likely = node.likely[1:] if node.likely else ()
                 more, zone = self._read(node.state, look.number, value)
                 if node.put_back is not None:
-                    more = node.put_back(Refiner(self.choices.shaping.marks, more))
+                    more = node.put_back(Refiner(self.successors.shaping.marks, more))
                 child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
             node = child
 
     def _seen_anew(self, under_way: object) -> object:
         found = self._anew.get(under_way)
         if found is None:
-            found = self._anew[under_way] = self._once(self.choices.shaping.seen_anew(cast("InFlight", under_way))[0])
+            found = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
         return found
 
     def _once(self, value: object) -> object:
@@ -201,7 +201,7 @@ class StateGraph:
         if isinstance(value, frozenset):
             assert cast("SymbolicPart", state.calls).names is None, "nobody asks twice"  # noqa: S101 - or it would never end
             return replace(state, calls=untold(place, names=value)), ()
-        if place == self.choices.shaping.wanted:
+        if place == self.successors.shaping.wanted:
             return replace(state, wanted=value), ()
         return read(state, place, str(value)), ()
 
@@ -228,9 +228,9 @@ class StateGraph:
             return
         try:
             leaves = []
-            for done in self.choices.apply(node.state, node.zone, node.choice):
+            for done in self.successors.apply(node.state, node.zone, node.choice):
                 behind = isinstance(done.state.ladder, OpaqueLadder)
-                shaping = self.choices.shaping
+                shaping = self.successors.shaping
                 shaped = abstract_hidden(node.state, done.state) if behind else shaping.abstract(done.state, done.zone)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
@@ -277,7 +277,7 @@ class StateGraph:
         if child is None:
             child = node.children[seen] = DecisionNode(node.choice, node.state, node.zone, node.habit, ())
             try:
-                child.state = put_back(Refiner(self.choices.shaping.marks, node.state))
+                child.state = put_back(Refiner(self.successors.shaping.marks, node.state))
             except RefinementNeeded as look:
                 child.look, child.put_back = look.with_traceback(None), put_back
         return child
@@ -315,7 +315,7 @@ class StateGraph:
     def whole(self, at: StateKey) -> State:
         """Return the whole state; among the calls stands since when what is seen is seen, where that matters."""
         core, bundle = at
-        back = Refiner(self.choices.shaping.marks, self.known(core))
+        back = Refiner(self.successors.shaping.marks, self.known(core))
         return back.concrete(lambda cut: self.tails.ladder(bundle, cut.number))
 
     def known(self, core: int) -> State:
@@ -335,7 +335,7 @@ class StateGraph:
         under_way = self.under_way(core)
         if isinstance(left_out := done.state.calls, SymbolicPart):
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
-            done = done._replace(old_indices=self.choices.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
+            done = done._replace(old_indices=self.successors.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
         return PathStep(self.known(core), choice, done)
 
 

@@ -114,7 +114,7 @@ def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
 def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
     top = edge.top_after
-    if top is None or not isinstance(edge.choice, (events.Tap, events.Answer, events.Reply, Elapse)):
+    if top is None or not isinstance(edge.action, (events.Tap, events.Answer, events.Reply, Elapse)):
         return
     if all(came.rung.serial != top.serial for came in edge.all_of(log.Came)):
         # What only takes another's place makes nothing grow.
@@ -134,10 +134,10 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
     for unasked in edge.all_of(log.GuardSkipped):
         if unasked.screen in rule.screens:
             yield Violation(edge.culprit, f"{unasked.screen} goes and {unasked.guard} is not asked")
-    if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.choice:
+    if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
     stopped = (log.QuestionOpened, log.Blocked, log.GuardActed)
-    if any(isinstance(happening, stopped) for happening in edge.happened):
+    if any(isinstance(happening, stopped) for happening in edge.log):
         return
     for place, rung in enumerate(visible_path(edge.before.ladder)):
         if rung.data.screen in rule.screens:
@@ -149,7 +149,7 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
 def _as_it_went(edge: Transition, rung: Rung) -> State:
     """Return the state before a step with the facts as the step had set them when a rung of it went: a form may be saved."""
     facts, own = list(edge.before.facts), rung.data.facts
-    for happening in edge.happened:
+    for happening in edge.log:
         match happening:
             case log.Went(gone) | log.Replaced(gone, _):
                 there = next((other for other in all_rungs((gone,)) if other.serial == rung.serial), None)
@@ -195,8 +195,8 @@ def no_dead_taps(rule: Rule, edge: Transition) -> Iterator[Violation]:
     # A finding and no other trace: the move was undone.
     dead = edge.refused or (edge.after == edge.before and edge.all_of(log.Finding))
     meant = top is not None and (not rule.screens or top.data.screen in rule.screens)
-    if dead and meant and top is not None and isinstance(edge.choice, events.Tap):
-        yield Violation(edge.screen_before, f"{edge.choice.name} does nothing on {rung_text(top.data)}, and does not say why")
+    if dead and meant and top is not None and isinstance(edge.action, events.Tap):
+        yield Violation(edge.screen_before, f"{edge.action.name} does nothing on {rung_text(top.data)}, and does not say why")
 
 
 def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -230,7 +230,7 @@ def _can_be_closed(edge: Transition, serial: int) -> bool:
 
 def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find what goes by itself after less than so long: the sweep knows of it, a run with times has it in what was seen."""
-    if not isinstance(edge.choice, (events.Reply, events.Wait, Elapse)):
+    if not isinstance(edge.action, (events.Reply, events.Wait, Elapse)):
         return
     for saw in edge.all_of(log.SeenFor):
         short = rule.limit is not None and saw.until - saw.since < rule.limit and saw.look != "cover"
@@ -243,14 +243,14 @@ def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
 def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a result that is lost, that nobody awaits, or that is awaited where nothing was put."""
     # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
-    found = None if isinstance(edge.choice, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
+    found = None if isinstance(edge.action, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
     if found is not None and not (found.name == "nobody waits" and _took_death(edge, found)):
         yield Violation(edge.culprit, found.words)
 
 
 def _took_death(edge: Transition, found: log.Finding) -> bool:
     """Whether only death can have taken the mark of the caller: who returned comes only where somebody awaits its result."""
-    before = edge.happened[: edge.happened.index(found)]
+    before = edge.log[: edge.log.index(found)]
     went = [happening.rung for happening in before if isinstance(happening, log.Went)]
     return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
 
@@ -282,7 +282,7 @@ def redirects_end(_rule: Rule, edge: Transition) -> Iterator[Violation]:
 def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Kill the app, reopen it, and find what is seen otherwise or lost, of what the phone promises to keep."""
     before, what = visible_top(edge.before), edge.plan.policies.restore
-    if not isinstance(edge.choice, events.Killed) or before is None or edge.before.cover or what == "nothing":
+    if not isinstance(edge.action, events.Killed) or before is None or edge.before.cover or what == "nothing":
         return
     reopened = try_event(edge.plan, edge.after, events.Reopen())
     after = None if reopened is None else visible_top(reopened.after)
@@ -319,7 +319,7 @@ def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     usual = try_event(edge.plan, edge.after, events.Back())
     for name, guard in late.items():
         taken = try_event(edge.plan, edge.after, events.Back(name))
-        if usual is not None and taken is not None and usual.happened != taken.happened:
+        if usual is not None and taken is not None and usual.log != taken.log:
             yield Violation(
                 PlanRef(name, guard.at), f"{name} decides at the press what Back does on {rung_text(_face(edge.top_after))}"
             )

@@ -20,8 +20,8 @@ class PathStep(NamedTuple):
     """One choice of a path: the state as far as it was known, the choice, and what came of it."""
 
     before: State
-    choice: Action
-    done: Successor
+    action: Action
+    successor: Successor
 
 
 class Infeasible(Exception):  # noqa: N818 - no mistake of anybody's
@@ -75,13 +75,13 @@ def replay(plan: Plan, first: State, path: list[PathStep], flash: int = 0) -> Ta
     """
     tape, clock = Tape(plan, first), 0
     for moment, taken in zip(schedule(plan, path, flash), path, strict=True):
-        event: Event | None = None if isinstance(taken.choice, Elapse) else taken.choice
+        event: Event | None = None if isinstance(taken.action, Elapse) else taken.action
         waits = moment - clock
         if waits and isinstance(event, Reply) and _comes_then(tape, event, moment):
             waits = 0
         for done in (*((Wait(waits),) if waits or event is None else ()), *((event,) if event is not None else ())):
             tape, came = tape.with_event(done)
-            if came.refused is not None and not taken.done.refused:
+            if came.refused is not None and not taken.successor.refused:
                 raise Infeasible
         clock = moment
     return tape

@@ -46,8 +46,8 @@ class RuleChecker:
 
     def judge(self, found: NewTransition) -> tuple[Candidate, ...]:
         """Judge a step that is new; return what may break a rule."""
-        done = found.done
-        edge = Transition(found.plan, found.before, found.choice, done.state, done.happened, done.taken, refused=done.refused)
+        done = found.successor
+        edge = Transition(found.plan, found.before, found.action, done.state, done.log, done.moves, refused=done.refused)
         guilts: list[tuple[int, Violation]] = []
         signs = edge.features()
         harmless = self._harmless.get(found.comes_to, 0)
@@ -61,12 +61,12 @@ class RuleChecker:
                 guilts += broken_by
         # Whoever looks deeper comes here again.
         self._harmless[found.comes_to] = harmless
-        self._used.update(parts_used(self.plan, done.taken, done.happened))
+        self._used.update(parts_used(self.plan, done.moves, done.log))
         if signs & FEATURES["link"]:
             links = (index_of(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
             self._used.update(link for link in links if link is not None)
-        if isinstance(found.choice, Reply):
-            self._replies.add((found.choice.call, found.choice.outcome))
+        if isinstance(found.action, Reply):
+            self._replies.add((found.action.call, found.action.outcome))
         if edge.moved and edge.top_after is not None:
             self._screens.update(rung.data.screen for rung in visible_path(done.state.ladder))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)

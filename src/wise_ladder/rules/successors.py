@@ -48,8 +48,8 @@ class Successor(NamedTuple):
 
     state: State
     zone: Zone
-    happened: tuple[LogEntry, ...]
-    taken: tuple[Move, ...]
+    log: tuple[LogEntry, ...]
+    moves: tuple[Move, ...]
     old_indices: tuple[int, ...]
     fired: tuple[int, ...] = ()
     refused: bool = False
@@ -141,16 +141,16 @@ class Successors:
             if self._dead_taps and isinstance(choice, Tap):
                 yield Successor(state, zone, (), (), (), refused=True)
             return
-        now, happened = doing.state(), tuple(doing.happened)
+        now, happened = doing.state(), tuple(doing.log)
         if self._eyes is not None:
             by = len(state.deadlines) + which if isinstance(choice, Reply) else None
             now, happened = self._eyes.observe(state, now, zone, by, happened, takes)
         if isinstance(now.deadlines, SymbolicPart):
-            yield Successor(now, zone, happened, tuple(doing.taken), ())
+            yield Successor(now, zone, happened, tuple(doing.moves), ())
             return
         after, kept = in_order(now, state)
         rest = delay(remap(zone, kept), self.shaping.clocks(after)) if kept else NOTHING
-        yield Successor(after, rest, happened, tuple(doing.taken), kept)
+        yield Successor(after, rest, happened, tuple(doing.moves), kept)
 
     def _time_passes(self, state: State, zone: Zone, timer: int) -> Iterator[Successor]:
         due = fire_first(zone, self.shaping.clocks(state), timer)
@@ -174,15 +174,15 @@ class Successors:
             endless = Finding("runaway", "timers start each other without end")
             given_up, kept = in_order(replace(found.state, deadlines=()), found.state)
             for other, _, _ in more:
-                ended = other._replace(state=given_up, happened=(*found.happened, endless))
+                ended = other._replace(state=given_up, log=(*found.log, endless))
                 yield self._at_rest(state, due, changer, _renumbered(ended, kept))
 
     def _at_rest(self, first: State, due: Zone, changer: int, found: Successor) -> Successor:
         """End an instant: what is seen is seen from now on, what was seen between was not; then any time may pass."""
         if self._eyes is not None:
-            now, happened = self._eyes.observe(first, found.state, due, changer, found.happened)
+            now, happened = self._eyes.observe(first, found.state, due, changer, found.log)
             after, kept = in_order(now, found.state)
-            found = _renumbered(found._replace(state=after, happened=happened), kept)
+            found = _renumbered(found._replace(state=after, log=happened), kept)
         return found._replace(zone=delay(found.zone, self.shaping.clocks(found.state)))
 
     def _fired(self, before: Successor, timer: int) -> Successor:
@@ -193,9 +193,9 @@ class Successors:
         doing = WorkingState(self.plan, replace(before.state, deadlines=(first, *pending)))
         run_due(doing)
         after, kept = in_order(doing.state(), before.state)
-        happened, taken = (*before.happened, *doing.happened), (*before.taken, *doing.taken)
+        happened, taken = (*before.log, *doing.log), (*before.moves, *doing.moves)
         fired = (*before.fired, before.old_indices[timer])
-        return _renumbered(before._replace(state=after, happened=happened, taken=taken, fired=fired), kept)
+        return _renumbered(before._replace(state=after, log=happened, moves=taken, fired=fired), kept)
 
 
 def _renumbered(done: Successor, kept: tuple[int, ...]) -> Successor:

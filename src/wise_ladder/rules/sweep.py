@@ -242,7 +242,7 @@ class Sweep:
             for before in islice(those, MAX_COMPARED):
                 told = self._state_text(before)
                 for suspect in suspects:
-                    key = repr(suspect.found.choice), told
+                    key = repr(suspect.found.action), told
                     self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
     def _state_text(self, at: StateKey) -> str:
@@ -293,7 +293,7 @@ class Sweep:
             return None
         last = path[-1]
         if kind.predicate is not None:
-            edge = refused_at(tape, last.choice) if last.done.refused else edge_at(tape, len(tape.entries))
+            edge = refused_at(tape, last.action) if last.successor.refused else edge_at(tape, len(tape.entries))
             same = next((other for other in kind.predicate(rule, edge) if other.place == guilt.place), None)
             if same is None:
                 return None
@@ -305,14 +305,14 @@ class Sweep:
             round_begins = find_loop(tape)
             if round_begins is None:
                 return None
-        return Counterexample(guilt, tape, len(path), round_begins, None if not last.done.refused else last.choice)
+        return Counterexample(guilt, tape, len(path), round_begins, None if not last.successor.refused else last.action)
 
     def path(self, level: int, at: StateKey) -> list[PathStep]:
         """Return the steps to a state of a level, the first launch first."""
         found: list[PathStep] = []
         while level:
             before, leaf = self._came_from(level, at)
-            found.append(self.graph.taken(before[0], leaf.choice, leaf.done))
+            found.append(self.graph.taken(before[0], leaf.action, leaf.successor))
             level, at = level - 1, before
         return found[::-1]
 
@@ -324,7 +324,7 @@ class Sweep:
                 # What would be learned here would be judged as if another state had led to it.
                 for leaf, after in self.graph.edges((source, bundle), learn=False):
                     if after == at:
-                        found[repr(leaf.choice), self._state_text((source, bundle))] = (source, bundle), leaf
+                        found[repr(leaf.action), self._state_text((source, bundle))] = (source, bundle), leaf
                 if len(found) >= MAX_COMPARED:
                     break
         if not found:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar, get_a
 from wise_ladder.plan import events
 from wise_ladder.plan.values import NO_SPAN, Span
 from wise_ladder.rules.abstraction import SEEN_SINCE
-from wise_ladder.semantics.conditions import EvalContext, QueryNeeded
+from wise_ladder.semantics.conditions import EvalContext, with_answers
 from wise_ladder.semantics.log import (
     ArgumentsChanged,
     Came,
@@ -103,8 +103,8 @@ class Transition:
         taken: tuple[Move, ...] = (), *, refused: bool = False,
     ) -> None:  # fmt: skip
         """Take the step as it is; `refused`: nothing came of it."""
-        self.plan, self.before, self.choice, self.after = plan, before, choice, after
-        self.happened, self.taken, self.refused = happened, taken, refused
+        self.plan, self.before, self.action, self.after = plan, before, choice, after
+        self.log, self.moves, self.refused = happened, taken, refused
         self.meant = choice if type(choice) is not events.Answer else self._stood_in_the_way_of(choice)
         """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
         self.top_before, self.top_after = seen_rung(before), seen_rung(after)
@@ -117,17 +117,17 @@ class Transition:
     def features(self) -> int:
         """Return what there is to see of the step at a glance: bits of `FEATURES`."""
         found = FEATURES["any"]
-        for happening in self.happened:
+        for happening in self.log:
             found |= _BITS.get(type(happening), 0)
         if self.out:
             found |= FEATURES["out"] | FEATURES["moved"]
         if self.moved:
             found |= FEATURES["moved"] | (FEATURES["moved back"] if isinstance(self.meant, _BACK) else 0)
-        if isinstance(self.choice, events.Tap):
+        if isinstance(self.action, events.Tap):
             found |= FEATURES["tap"]
-        elif isinstance(self.choice, events.Back):
+        elif isinstance(self.action, events.Back):
             found |= FEATURES["back"]
-        elif isinstance(self.choice, events.Killed):
+        elif isinstance(self.action, events.Killed):
             found |= FEATURES["death"]
         if self.after.cover or index_of(self.plan).wait_overlays:
             found |= FEATURES["waits"]
@@ -138,7 +138,7 @@ class Transition:
     @property
     def uncovers(self) -> bool:
         """Whether the app itself takes away what was seen, and what lay beneath is seen now."""
-        if self.top_before is None or self.top_after is None or isinstance(self.choice, _FROM_OUTSIDE):
+        if self.top_before is None or self.top_after is None or isinstance(self.action, _FROM_OUTSIDE):
             return False
         gone = all(rung.serial != self.top_before.serial for rung in all_rungs(self.after.ladder))
         return gone and self.moved and self.top_after.serial not in self.came
@@ -146,13 +146,13 @@ class Transition:
     @property
     def arrives(self) -> bool:
         """Whether somebody came from outside and was not sent elsewhere."""
-        outside = isinstance(self.choice, events.OpenLink) or bool(self.before.held_link)
+        outside = isinstance(self.action, events.OpenLink) or bool(self.before.held_link)
         return outside and bool(self.all_of(LinkFollowed)) and not self.all_of(Redirected)
 
     @property
     def as_self_loop(self) -> Transition:
         """The same choice, if nothing had come of it."""
-        return Transition(self.plan, self.before, self.choice, self.before, ())
+        return Transition(self.plan, self.before, self.action, self.before, ())
 
     # Who meant what
 
@@ -160,9 +160,9 @@ class Transition:
     def pressed(self) -> Action:
         """What the user pressed: the event itself, or what was asked about, whichever the answer."""
         question = self.before.question
-        if question is not None and isinstance(self.choice, events.Answer) and isinstance(question.matter, events.Event):
+        if question is not None and isinstance(self.action, events.Answer) and isinstance(question.matter, events.Event):
             return question.matter
-        return self.choice
+        return self.action
 
     def _stood_in_the_way_of(self, choice: events.Answer) -> Action | None:
         question = self.before.question
@@ -183,7 +183,7 @@ class Transition:
         if isinstance(meant, events.OpenLink):
             return "aside"
         if isinstance(meant, events.Tap):
-            where = self.taken[0].owner if self.taken else None
+            where = self.moves[0].owner if self.moves else None
             top = self.top_before
             own = top is not None and (where == top.data.screen or any(layer.name == where for layer in top.overlays))
             return "in-app" if own else "aside"
@@ -201,7 +201,7 @@ class Transition:
 
     def all_of(self, kind: type[_Happened]) -> list[_Happened]:
         """List what happened of one kind."""
-        return [happening for happening in self.happened if isinstance(happening, kind)]
+        return [happening for happening in self.log if isinstance(happening, kind)]
 
     def finding(self, *names: str) -> Finding | None:
         """Return the first finding of one of these names."""
@@ -212,11 +212,11 @@ class Transition:
     @cached_property
     def culprit(self) -> PlanRef:
         """The move that was taken last; else what came from outside, or the screen that was seen before."""
-        if self.taken:
-            return move_place(self.taken[-1])
-        if isinstance(self.choice, events.OpenLink):
-            return link_place(self.plan, self.choice.address)
-        return PlanRef("reopen") if isinstance(self.choice, events.Reopen) else self.screen_before
+        if self.moves:
+            return move_place(self.moves[-1])
+        if isinstance(self.action, events.OpenLink):
+            return link_place(self.plan, self.action.address)
+        return PlanRef("reopen") if isinstance(self.action, events.Reopen) else self.screen_before
 
     @cached_property
     def screen_before(self) -> PlanRef:
@@ -273,14 +273,13 @@ def ladders(ladder: Ladder) -> Iterator[Ladder]:
 def holds(plan: Plan, state: State, condition: Condition | None, place: int = -1) -> bool:
     """Whether a condition holds, seen from a place of the visible path, from the top where none is named."""
     doing = WorkingState(plan, state)
-    head, known = doing.head(), ()
-    answered: StackAnswers = known
-    while True:
-        view = EvalContext(plan, head, answered)
-        try:
-            return (view.at(place % len(head.path)) if head.path else view).holds(condition)
-        except QueryNeeded as asked:
-            answered = (*answered, (asked.question, doing.answer(asked.question)))
+    head = doing.head()
+
+    def holds_with(known: StackAnswers) -> bool:
+        view = EvalContext(plan, head, known)
+        return (view.at(place % len(head.path)) if head.path else view).holds(condition)
+
+    return with_answers(holds_with, doing.answer)
 
 
 def try_event(plan: Plan, state: State, event: events.Event) -> Transition | None:
@@ -288,7 +287,7 @@ def try_event(plan: Plan, state: State, event: events.Event) -> Transition | Non
     doing = WorkingState(plan, state)
     if run_event(doing, event) is not None:
         return None
-    return Transition(plan, state, event, doing.state(), tuple(doing.happened), tuple(doing.taken))
+    return Transition(plan, state, event, doing.state(), tuple(doing.log), tuple(doing.moves))
 
 
 def answered(edge: Transition) -> Transition:
@@ -300,7 +299,7 @@ def answered(edge: Transition) -> Transition:
         done = try_event(edge.plan, edge.after, events.Answer(onward)) if onward is not None else None
         if done is None:
             break
-        edge = Transition(edge.plan, edge.before, edge.choice, done.after, done.happened, done.taken)
+        edge = Transition(edge.plan, edge.before, edge.action, done.after, done.log, done.moves)
     return edge
 
 

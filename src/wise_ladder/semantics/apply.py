@@ -51,14 +51,14 @@ APPLY: dict[type, Callable[[WorkingState, Any], None]] = {
     effects.Block: apply_guards.block,
     effects.Rollback: apply_guards.roll_back,
     effects.AnswerQuestion: apply_guards.answer_question,
-    effects.AddEntry: lambda doing, do: doing.happened.append(do.happening),
+    effects.AddEntry: lambda doing, do: doing.log.append(do.happening),
 }
 
 
 def due_timer(doing: WorkingState, timer: Deadline) -> tasks.Task | None:
     """Take what is due off the list, and say what it is about; None: nothing has to be decided about it."""
     doing.begin_matter()
-    doing.pending = tuple(other for other in doing.pending if other != timer)
+    doing.deadlines = tuple(other for other in doing.deadlines if other != timer)
     match timer.kind:
         case "overlay":
             doing.layer = timer.serial
@@ -96,8 +96,8 @@ def take_reply(doing: WorkingState, reply: events.Reply) -> tasks.TriggerTask:
     doing.begin_matter()
     call = next(call for call in doing.calls if call.name == reply.call)
     doing.calls = tuple(other for other in doing.calls if other != call)
-    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial != call.number)
-    doing.happened.append(log.Replied(reply.call, reply.outcome))
+    doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial != call.number)
+    doing.log.append(log.Replied(reply.call, reply.outcome))
     trigger = triggers.ReplyTrigger(reply.call, reply.outcome)
     if call.where is None:
         return tasks.TriggerTask(trigger, None)
@@ -109,7 +109,7 @@ def of_place(
 ) -> tasks.TriggerTask:
     """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
     found = paths.find_overlay(doing.ladder, serial)
-    own = next((layer for layer in doing.layers if layer.serial == serial), None)
+    own = next((layer for layer in doing.overlays if layer.serial == serial), None)
     if found is None and own is None and where not in doing.plan.overlay:
         return _of_rung(doing, serial, was, trigger, where)
     if found is None and own is None:

@@ -16,13 +16,13 @@ if TYPE_CHECKING:
 
 def take_move(doing: WorkingState, do: effects.TakeMove) -> None:
     """Note the move that is taken, and the rung it stands on."""
-    doing.taken.append(do.move)
+    doing.moves.append(do.move)
     if do.place is not None:
         _stand_on(doing, do.move.owner, do.place)
     else:
         doing.where = do.move.owner
         if not doing.layer and doing.where in doing.plan.overlay:
-            _stand_over(doing, doing.layers)
+            _stand_over(doing, doing.overlays)
 
 
 def act_for(doing: WorkingState, do: effects.ActFor) -> None:
@@ -34,7 +34,7 @@ def act_for(doing: WorkingState, do: effects.ActFor) -> None:
         inside = found.rung.inner and do.where == found.rung.data.screen
         doing.chain = (*found.chain, (doing.owner, found.rung.data.tab_order[-1])) if inside else found.chain
     if do.where in doing.plan.overlay:
-        _stand_over(doing, doing.layers if found is None else found.rung.overlays)
+        _stand_over(doing, doing.overlays if found is None else found.rung.overlays)
 
 
 def _stand_on(doing: WorkingState, where: str | None, place: int) -> None:
@@ -42,7 +42,7 @@ def _stand_on(doing: WorkingState, where: str | None, place: int) -> None:
     if place >= 0:
         doing.owner = doing.track[place].serial
     if where in doing.plan.overlay:
-        _stand_over(doing, doing.layers if place < 0 else doing.track[place].overlays)
+        _stand_over(doing, doing.overlays if place < 0 else doing.track[place].overlays)
 
 
 def _stand_over(doing: WorkingState, layers: tuple[OverlayInstance, ...]) -> None:
@@ -57,7 +57,7 @@ def follow_next(doing: WorkingState, do: effects.Next) -> None:
 def roll_back(doing: WorkingState, do: effects.Rollback) -> None:
     """The move meets what it cannot do."""
     doing.undo_move()
-    doing.happened.append(do.finding)
+    doing.log.append(do.finding)
 
 
 def block(doing: WorkingState, do: effects.Block) -> None:
@@ -67,9 +67,9 @@ def block(doing: WorkingState, do: effects.Block) -> None:
     asked = [*(each for each in doing.asked if each not in asked), *asked]
     doing.undo_move()
     doing.asked, doing.guards_rung = asked, asked[-1][1]
-    doing.happened.append(do.happening)
+    doing.log.append(do.happening)
     # What the guard does instead may be undone in turn; that it did so stays.
-    doing.happened_before = len(doing.happened)
+    doing.log_before = len(doing.log)
 
 
 def let_pass(doing: WorkingState, do: effects.GuardsPassed) -> None:
@@ -111,18 +111,18 @@ def open_question(doing: WorkingState, do: effects.OpenQuestion) -> None:
     doing.question = Question(
         do.guard, rung, doing.matter, does, doing.granted, serial, move, stands, owner, chain
     )  # fmt: skip
-    doing.happened.append(log.QuestionOpened(do.name, do.text))
+    doing.log.append(log.QuestionOpened(do.name, do.text))
 
 
 def answer_question(doing: WorkingState, do: effects.AnswerQuestion) -> None:
     """The question is answered."""
     doing.answered, doing.question = doing.question, None
     doing.guards_rung = 0 if doing.answered is None else doing.answered.rung
-    doing.happened.append(log.Answered(do.name, do.answer))
+    doing.log.append(log.Answered(do.name, do.answer))
 
 
 def drop_question(doing: WorkingState) -> None:
     """A question goes, its way untaken, when its rung is no longer the visible one."""
     if doing.question is not None and (not doing.path or doing.path[-1].serial != doing.question.serial):
-        doing.happened.append(log.QuestionGone(doing.plan.guard[doing.question.guard].name))
+        doing.log.append(log.QuestionGone(doing.plan.guard[doing.question.guard].name))
         doing.question = None

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 def layers_of(doing: WorkingState) -> Iterator[tuple[OverlayInstance, Rung | None]]:
     """Go through all overlays that are open, each with the rung it lies over, none if it is the app's."""
-    yield from ((layer, None) for layer in doing.layers)
+    yield from ((layer, None) for layer in doing.overlays)
     yield from ((layer, rung) for rung in all_rungs(doing.ladder) for layer in rung.overlays)
 
 
@@ -31,12 +31,12 @@ def open_overlay(doing: WorkingState, do: effects.OpenOverlay) -> None:
     serial = doing.free_serial(highest=True)
     layer = OverlayInstance(do.overlay, serial, await_answer(doing, do.awaiting, do.overlay) if do.awaiting else 0)
     if do.place < 0:
-        doing.layers = (*doing.layers, layer)
+        doing.overlays = (*doing.overlays, layer)
     else:
         rung = doing.track[do.place]
         doing.put_rung(replace(rung, overlays=(*rung.overlays, layer)))
     doing.opened.append(serial)
-    doing.happened.append(log.Opened(do.overlay))
+    doing.log.append(log.Opened(do.overlay))
     if do.time is not None:
         add_pending(doing, serial, do.time, "overlay")
     for after, runs in doing.tables.timers.get(do.overlay, ()):
@@ -49,16 +49,16 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
     if layer is None:
         return
     if holder is None:
-        doing.layers = tuple(other for other in doing.layers if other != layer)
+        doing.overlays = tuple(other for other in doing.overlays if other != layer)
     else:
         rung = holder.rung
         doing.put_rung(replace(rung, overlays=tuple(other for other in rung.overlays if other != layer)))
     stops = (*OF_RUNGS, "overlay")
-    if any(timer.kind in stops and timer.serial == layer.serial for timer in told(doing.pending)):
-        doing.pending = tuple(timer for timer in doing.pending if timer.kind not in stops or timer.serial != layer.serial)
-    doing.unseen = tuple(serial for serial in doing.unseen if serial != layer.serial)
+    if any(timer.kind in stops and timer.serial == layer.serial for timer in told(doing.deadlines)):
+        doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind not in stops or timer.serial != layer.serial)
+    doing.never_shown = tuple(serial for serial in doing.never_shown if serial != layer.serial)
     doing.opened = [serial for serial in doing.opened if serial != layer.serial]
-    doing.happened.append(log.Closed(do.overlay, by_itself=do.place is None))
+    doing.log.append(log.Closed(do.overlay, by_itself=do.place is None))
     over = (-1, ()) if holder is None else (holder.rung.serial, holder.chain)
     doing.closed.append((do.overlay, over[1], over[0]))
     asker = find(doing.ladder, layer.asker) if layer.asker else None
@@ -68,15 +68,15 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
         doing.hidden_results.append(asker.rung.serial)
     elif do.value is not None:
         words = f"{do.overlay} closed with {do.value}, but nobody awaits it"
-        doing.happened.append(Finding("nobody waits", words))
+        doing.log.append(Finding("nobody waits", words))
 
 
 def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
     """Return the overlay that is to close, and the rung it lies over, none if it is the app's."""
     if do.place is None:
         found = find_overlay(doing.ladder, doing.layer)
-        own = next((layer for layer in doing.layers if layer.serial == doing.layer), None)
+        own = next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
         return (own, None) if found is None else found
     holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
-    layers = doing.layers if holder is None else holder.rung.overlays
+    layers = doing.overlays if holder is None else holder.rung.overlays
     return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder

@@ -42,7 +42,7 @@ def push_rung(doing: WorkingState, do: effects.PushRung) -> None:
     timers: Timers = []
     rung = _made(doing, _owing(do.build, owes), timers)
     doing.put_ladder(do.level, (*doing.ladder_at(do.level), rung))
-    doing.happened.append(log.Came(rung))
+    doing.log.append(log.Came(rung))
     _start(doing, timers)
 
 
@@ -53,7 +53,7 @@ def replace_top(doing: WorkingState, do: effects.ReplaceTop) -> None:
     timers: Timers = []
     rung = _made(doing, _owing(do.build, gone.data.owes), timers)
     doing.put_ladder(do.level, (*ladder[:-1], rung))
-    doing.happened.append(log.Replaced(gone, rung))
+    doing.log.append(log.Replaced(gone, rung))
     clean_up_after(doing, (gone,), do.level, whole=False)
     _start(doing, timers)
 
@@ -72,7 +72,7 @@ def show_tab(doing: WorkingState, do: effects.ShowTab) -> None:
     holder = doing.track[do.place]
     used = holder.data.tab_order
     if used[-1] != do.tab:
-        doing.happened.append(log.Switched(holder.data.screen, do.name))
+        doing.log.append(log.Switched(holder.data.screen, do.name))
     if do.going_back:
         used = used[:-1]
     # Where Back does not go by it, what was in front before makes no difference.
@@ -89,7 +89,7 @@ def set_top_arguments(doing: WorkingState, do: effects.SetTopArguments) -> None:
     if top.data.arguments != do.arguments:
         data = replace(top.data, arguments=do.arguments)
         doing.set_data(top, data)
-        doing.happened.append(log.ArgumentsChanged(top.data, data))
+        doing.log.append(log.ArgumentsChanged(top.data, data))
 
 
 # Drops
@@ -101,7 +101,7 @@ def pop_top(doing: WorkingState, do: effects.PopTop) -> None:
     rung = ladder[-1] if do.place >= len(doing.track) else doing.track[do.place]
     place = next(place for place in reversed(range(len(ladder))) if ladder[place].serial == rung.serial)
     doing.put_ladder(do.place, (*ladder[:place], *ladder[place + 1 :]))
-    doing.happened.append(log.Went(rung))
+    doing.log.append(log.Went(rung))
     owed = clean_up_after(doing, (rung,), do.place, value=do.value)
     on_top = place == len(ladder) - 1
     _uncovered(doing, do.place, None if owed else do.value, rungs=on_top)
@@ -112,7 +112,7 @@ def pop_down_to(doing: WorkingState, do: effects.PopDownTo) -> None:
     ladder = doing.ladder_at(do.level)
     place = next(place for place in reversed(range(len(ladder))) if rung_matches(ladder[place], do.screen, do.arguments))
     if place == len(ladder) - 1 and not do.drop:
-        doing.happened.append(log.NoEffect(f"{do.screen} is on top already"))
+        doing.log.append(log.NoEffect(f"{do.screen} is on top already"))
     _one_after_the_other(doing, do.level, place if do.drop else place + 1)
 
 
@@ -126,7 +126,7 @@ def pop_all(doing: WorkingState, do: effects.PopAll) -> None:
     gone = doing.ladder_at(do.level)
     if gone:
         doing.put_ladder(do.level, gone[:0])
-        doing.happened.extend(log.Went(rung) for rung in reversed(gone))
+        doing.log.extend(log.Went(rung) for rung in reversed(gone))
         clean_up_after(doing, gone, do.level)
 
 
@@ -137,11 +137,11 @@ def _one_after_the_other(doing: WorkingState, level: int, keep: int) -> None:
     if not gone:
         return
     doing.put_ladder(level, ladder[:keep])
-    doing.happened.extend(log.Went(rung) for rung in reversed(gone))
+    doing.log.extend(log.Went(rung) for rung in reversed(gone))
     for rung in reversed(gone[:-1]):
         if not rung.plain:
             faces = [seen.data for seen in visible_path((rung,))]
-            doing.happened.extend(log.ResultCame(m.name, None, data.screen) for data in faces for m in _from_above(data))
+            doing.log.extend(log.ResultCame(m.name, None, data.screen) for data in faces for m in _from_above(data))
     clean_up_after(doing, gone, level, uncovered=True)
     _uncovered(doing, level, None)
 
@@ -192,8 +192,8 @@ def clean_up_after(
         for layer in rung.overlays:
             names[layer.serial] = layer.name
             doing.closed.append((layer.name, chain, GONE))
-            doing.happened.append(log.Closed(layer.name, by_itself=True))
-        doing.happened.extend(
+            doing.log.append(log.Closed(layer.name, by_itself=True))
+        doing.log.extend(
             log.ResultDropped(mark.name, data.screen)
             for mark in data.awaits
             if rung.serial not in told_before or mark.overlay or mark.inside
@@ -204,12 +204,12 @@ def clean_up_after(
             owed = _pay(doing, data.owes, chain, value if rung is gone[-1] else None) or owed
         if data.redirected and (whole or rung is not gone[-1]) and doing.wanted:
             doing.wanted = None
-            doing.happened.append(log.Forgotten(f"{data.screen} went, which stood in its place"))
+            doing.log.append(log.Forgotten(f"{data.screen} went, which stood in its place"))
     stop_timers(doing, rungs, names)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in names)
-    if doing.unseen:
-        doing.unseen = tuple(serial for serial in doing.unseen if serial not in names)
+    if doing.never_shown:
+        doing.never_shown = tuple(serial for serial in doing.never_shown if serial not in names)
     doing.made = [serial for serial in doing.made if serial not in names]
     doing.opened = [serial for serial in doing.opened if serial not in names]
     if doing.armed:
@@ -225,12 +225,12 @@ def clean_up_after(
 
 def stop_timers(doing: WorkingState, rungs: list[Rung], names: dict[int, str]) -> None:
     """Stop the timers of rungs and overlays that went; `names`: the serials of all of them."""
-    if told(doing.pending):
+    if told(doing.deadlines):
         faces = {rung.serial: rung.data for rung in rungs}
-        stopped = (timer for timer in doing.pending if timer.serial in faces and timer.kind in OF_RUNGS)
-        doing.happened.extend(log.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
+        stopped = (timer for timer in doing.deadlines if timer.serial in faces and timer.kind in OF_RUNGS)
+        doing.log.extend(log.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in stopped)
         stops = (*OF_RUNGS, "overlay")
-        doing.pending = tuple(timer for timer in doing.pending if timer.serial not in names or timer.kind not in stops)
+        doing.deadlines = tuple(timer for timer in doing.deadlines if timer.serial not in names or timer.kind not in stops)
 
 
 # Results
@@ -258,7 +258,7 @@ def await_answer(doing: WorkingState, name: str, overlay: str) -> int:
 
 def _add_mark(doing: WorkingState, owner: Rung, mark: AwaitedResult) -> None:
     doing.set_data(owner, replace(owner.data, awaits=(*owner.data.awaits, mark)))
-    doing.happened.append(log.Awaits(mark.name, owner.data.screen))
+    doing.log.append(log.Awaits(mark.name, owner.data.screen))
 
 
 def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult], value: str | None) -> None:
@@ -297,7 +297,7 @@ def _uncovered(doing: WorkingState, level: int, value: str | None, *, rungs: boo
             got = True
     if value is not None and not got:
         data = path[-1].data if path else doing.path[-1].data if doing.path else None
-        doing.happened.append(Finding("nobody waits", f"{value} was returned, but {rung_text(data)} awaits nothing"))
+        doing.log.append(Finding("nobody waits", f"{value} was returned, but {rung_text(data)} awaits nothing"))
 
 
 def uncover_what_is_seen(doing: WorkingState) -> None:
@@ -313,4 +313,4 @@ def deliver_result(doing: WorkingState, do: effects.DeliverResult) -> None:
     left = list(rung.data.undelivered)
     left.remove(Result(do.name, do.value))
     doing.set_data(rung, replace(rung.data, undelivered=tuple(left)))
-    doing.happened.append(log.ResultCame(do.name, do.value, rung.data.screen))
+    doing.log.append(log.ResultCame(do.name, do.value, rung.data.screen))

@@ -27,10 +27,10 @@ def set_to(doing: WorkingState, do: effects.SetFactValue) -> None:
     if was == do.value:
         return
     if not _has_memory(doing, doing.plan.facts[do.place]):
-        doing.happened.append(log.NoEffect(f"{doing.plan.app} does not run, and {do.name} is kept in its memory"))
+        doing.log.append(log.NoEffect(f"{doing.plan.app} does not run, and {do.name} is kept in its memory"))
     else:
         doing.facts = (*doing.facts[: do.place], do.value, *doing.facts[do.place + 1 :])
-        doing.happened.append(log.FactChanged(do.name, was, do.value))
+        doing.log.append(log.FactChanged(do.name, was, do.value))
 
 
 def _has_memory(doing: WorkingState, fact: Fact) -> bool:
@@ -47,7 +47,7 @@ def set_own_to(doing: WorkingState, do: effects.SetRungFactValue) -> None:
         own = tuple((name, do.value if name == do.name else value) for name, value in rung.data.facts)
         doing.set_data(rung, replace(rung.data, facts=own))
         doing.own_was.setdefault((rung.serial, do.name), was)
-        doing.happened.append(log.FactChanged(do.name, was, do.value, own=True))
+        doing.log.append(log.FactChanged(do.name, was, do.value, own=True))
 
 
 def want(doing: WorkingState, do: effects.SetWanted) -> None:
@@ -56,7 +56,7 @@ def want(doing: WorkingState, do: effects.SetWanted) -> None:
         for rung in [rung for rung in all_rungs(doing.ladder) if not _inert(rung) and rung.data.redirected]:
             doing.set_data(rung, replace(rung.data, redirected=False))
     doing.wanted = Wanted(do.data.screen, do.data.arguments, do.address)
-    doing.happened.append(log.Remembered(do.data))
+    doing.log.append(log.Remembered(do.data))
 
 
 def stand_in(doing: WorkingState, do: effects.StandIn) -> None:
@@ -74,7 +74,7 @@ def forget(doing: WorkingState, do: effects.ClearWanted) -> None:
     """The wanted place is forgotten."""
     if doing.wanted:
         doing.wanted = None
-        doing.happened.append(log.Forgotten(do.why))
+        doing.log.append(log.Forgotten(do.why))
 
 
 def arm(doing: WorkingState) -> None:
@@ -95,7 +95,7 @@ def arm(doing: WorkingState) -> None:
         if name not in known:
             guard = doing.plan.guard[name[0]]
             words = f"{guard.name} is still armed although its screen {guard.id.owner} is gone"
-            doing.happened.append(Finding("handler outlived its screen", words))
+            doing.log.append(Finding("handler outlived its screen", words))
     doing.armed = tuple(dict.fromkeys((*reversed(outlived.values()), *kept, *now)))
 
 
@@ -110,17 +110,17 @@ def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
             tell_lost(doing, rung.data, result)
     if not do.whole and doing.tables.left:
         doing.gone += [(each.rung, each.chain) for each in spotted(doing.ladder) if not each.rung.plain]
-    doing.phase, doing.ladder, doing.path, doing.layers, doing.calls = Phase.OUTSIDE, (), [], (), ()
+    doing.phase, doing.ladder, doing.path, doing.overlays, doing.calls = Phase.OUTSIDE, (), [], (), ()
     doing.turn(())
-    doing.question, doing.wanted, doing.armed, doing.unseen = None, None, (), ()
-    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
+    doing.question, doing.wanted, doing.armed, doing.never_shown = None, None, (), ()
+    doing.cover, doing.least, doing.held_link, doing.restored = False, False, "", False
     doing.freed, doing.alive = (), lives_on
     doing.emptied, doing.made, doing.opened = [], [], []
-    timers = doing.pending if lives_on else ()
-    doing.pending = tuple(timer for timer in timers if timer.kind == "whatever happens")
+    timers = doing.deadlines if lives_on else ()
+    doing.deadlines = tuple(timer for timer in timers if timer.kind == "whatever happens")
     if not lives_on:
         _facts_stay(doing, ("disk",))
-    doing.happened.append(log.AppLeft(do.cause))
+    doing.log.append(log.AppLeft(do.cause))
 
 
 def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
@@ -133,20 +133,20 @@ def tell_lost(doing: WorkingState, data: RungData, result: Result) -> None:
     """A result that came and was not delivered goes with its rung; of one that was cancelled nothing is lost."""
     if result.value is not None:
         words = f"{result.name} came for {rung_text(data)}, which went before it got it"
-        doing.happened.append(Finding("result lost", words))
+        doing.log.append(Finding("result lost", words))
 
 
 def go_away(doing: WorkingState, do: effects.ToBackground) -> None:
     """The app goes to the background."""
     doing.phase = Phase.AWAY
-    doing.happened.append(log.WentToBackground(do.by_back))
+    doing.log.append(log.WentToBackground(do.by_back))
 
 
 def come_back(doing: WorkingState, do: effects.ToForeground) -> None:
     """The app comes to the front."""
     doing.phase, doing.alive = Phase.OPEN, False
     app = doing.plan.app
-    doing.happened.append(log.Launched(app) if do.launched else log.CameToFront(app))
+    doing.log.append(log.Launched(app) if do.launched else log.CameToFront(app))
     if do.launched:
         doing.world.append("launched")
         doing.starting = True
@@ -159,20 +159,20 @@ def raise_cover(doing: WorkingState, do: effects.RaiseCover) -> None:
         add_pending(doing, 0, do.least, "cover least")
     if do.most is not None:
         add_pending(doing, 0, do.most, "cover most")
-    doing.happened.append(log.CoverUp())
+    doing.log.append(log.CoverUp())
 
 
 def lift_cover(doing: WorkingState, do: effects.LiftCover) -> None:
     """The cover goes."""
-    doing.cover, doing.least, doing.arriving, doing.restored = False, False, "", False
-    doing.pending = tuple(timer for timer in doing.pending if not timer.kind.startswith("cover"))
+    doing.cover, doing.least, doing.held_link, doing.restored = False, False, "", False
+    doing.deadlines = tuple(timer for timer in doing.deadlines if not timer.kind.startswith("cover"))
     doing.world.append("cover gone")
-    doing.happened.append(log.CoverGone(do.over))
+    doing.log.append(log.CoverGone(do.over))
 
 
 def arrive(doing: WorkingState, do: effects.HoldLink) -> None:
     """An address, or a ladder that came back, waits for the cover to go."""
-    doing.arriving, doing.restored = do.address, do.restored
+    doing.held_link, doing.restored = do.address, do.restored
 
 
 def die(doing: WorkingState, do: effects.KillApp) -> None:
@@ -181,19 +181,19 @@ def die(doing: WorkingState, do: effects.KillApp) -> None:
         values = (result.name for result in rung.data.undelivered if result.value is not None)
         for name in (*(mark.name for mark in rung.data.awaits), *values):
             words = f"{rung.data.screen} awaited {name} when the phone ended the app"
-            doing.happened.append(Finding("result lost", words))
-    if doing.unseen:
+            doing.log.append(Finding("result lost", words))
+    if doing.never_shown:
         closed = {
-            layer.serial for layer in (*doing.layers, *(each for rung in all_rungs(doing.ladder) for each in rung.overlays))
+            layer.serial for layer in (*doing.overlays, *(each for rung in all_rungs(doing.ladder) for each in rung.overlays))
         }
-        doing.unseen = tuple(serial for serial in doing.unseen if serial not in closed)
-    doing.phase, doing.pending, doing.calls, doing.layers = Phase.KILLED, (), (), ()
+        doing.never_shown = tuple(serial for serial in doing.never_shown if serial not in closed)
+    doing.phase, doing.deadlines, doing.calls, doing.overlays = Phase.KILLED, (), (), ()
     doing.question, doing.wanted, doing.armed = None, None, ()
-    doing.cover, doing.least, doing.arriving, doing.restored, doing.freed = False, False, "", False, ()
+    doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
     doing.turn(())
     doing.put_ladder(0, _all_saved(doing, doing.ladder))
     _facts_stay(doing, ("disk", "ladder"))
-    doing.happened.append(log.AppKilled(do.crash))
+    doing.log.append(log.AppKilled(do.crash))
 
 
 def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
@@ -213,14 +213,14 @@ def _saved(doing: WorkingState, rung: Rung) -> Rung:
 def restore(doing: WorkingState, do: effects.Restore) -> None:
     """The saved ladder comes back, or what of it."""
     if do.what == "nothing":
-        doing.unseen = ()
+        doing.never_shown = ()
         doing.put_ladder(0, ())
         _facts_stay(doing, ("disk",))
     elif do.what == "top":
         doing.put_ladder(0, _tops(doing.ladder))
         left = {rung.serial for rung in all_rungs(doing.ladder)}
-        doing.unseen = tuple(serial for serial in doing.unseen if serial in left)
-    doing.happened.append(log.Restored(do.what))
+        doing.never_shown = tuple(serial for serial in doing.never_shown if serial in left)
+    doing.log.append(log.Restored(do.what))
     if any(runs == "on ladder" for timers in doing.tables.timers.values() for _, runs in timers):
         for rung in [rung for rung in all_rungs(doing.ladder) if not rung.saved]:
             for after, runs in doing.tables.timers.get(rung.data.screen, ()):
@@ -241,7 +241,7 @@ def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
     freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
     doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
     doing.world.append("low memory")
-    doing.happened.append(log.MemoryLow(len(freed)))
+    doing.log.append(log.MemoryLow(len(freed)))
 
 
 # Calls
@@ -252,18 +252,18 @@ def make_call(doing: WorkingState, do: effects.MakeCall) -> None:
     if do.again:
         drop_calls(doing, effects.DropCalls(do.call))
     number = max((call.number for call in doing.calls), default=0) + 1
-    coming = [outcome for call, outcome in doing.given if call == do.call]
+    coming = [outcome for call, outcome in doing.scripted_replies if call == do.call]
     if len(coming) > 1:
-        given = list(doing.given)
+        given = list(doing.scripted_replies)
         given.remove((do.call, coming[0]))
-        doing.given = tuple(given)
+        doing.scripted_replies = tuple(given)
     reply = coming[0] if coming else ""
     rung = doing.owner_rung() if doing.where is not None else None
     serial = doing.layer or max(doing.owner, 0)
     data = rung.data if rung is not None else RungData(doing.where) if doing.where is not None else None
     call = PendingCall(do.call, number, doing.clock, serial, doing.where, data, reply)
     doing.calls = (*doing.calls, call)
-    doing.happened.append(log.CallMade(do.call))
+    doing.log.append(log.CallMade(do.call))
     outcome = doing.plan.call[do.call].outcome(reply)
     if outcome is not None:
         add_pending(doing, number, outcome.takes, "reply")
@@ -273,8 +273,8 @@ def drop_calls(doing: WorkingState, do: effects.DropCalls) -> None:
     """The calls of a name are given up."""
     gone = {call.number for call in doing.calls if call.name == do.call}
     doing.calls = tuple(call for call in doing.calls if call.number not in gone)
-    doing.pending = tuple(timer for timer in doing.pending if timer.kind != "reply" or timer.serial not in gone)
-    doing.happened.extend(log.CallDropped(do.call) for _ in gone)
+    doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial not in gone)
+    doing.log.extend(log.CallDropped(do.call) for _ in gone)
 
 
 # Timers
@@ -287,38 +287,38 @@ WHILE_SHOWN: tuple[DeadlineKind, ...] = ("shown", "first frame", "frame")
 
 def add_pending(doing: WorkingState, serial: int, after: int, kind: DeadlineKind, data: RungData | None = None) -> None:
     """Let something fall due for a rung, an overlay or a call."""
-    order = max((timer.order for timer in doing.pending), default=0) + 1
+    order = max((timer.order for timer in doing.deadlines), default=0) + 1
     timer = Deadline(doing.clock + after, order, serial, after, kind, data)
-    doing.pending = tuple(sorted((*doing.pending, timer)))
+    doing.deadlines = tuple(sorted((*doing.deadlines, timer)))
 
 
 def start_timer(doing: WorkingState, data: RungData, serial: int, after: int, runs: TimerScope) -> None:
     """Start a timer of a rung or overlay, and say so."""
     add_pending(doing, serial, after, runs, data if runs == "whatever happens" else None)
-    doing.happened.append(log.TimerStarted(data, after))
+    doing.log.append(log.TimerStarted(data, after))
 
 
 def follow_the_eyes(doing: WorkingState) -> None:
     """What runs while a rung is shown stops where it is covered; what is visible again takes back what it gave up."""
     seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
     late = doing.tables.shown and doing.plan.policies.shown_acts == "after it"
-    timers = doing.pending if doing.tables.shown_timers or late else ()
+    timers = doing.deadlines if doing.tables.shown_timers or late else ()
     if timers and doing.phase is Phase.OPEN:
         seen |= {layer.serial for layer, _ in visible_overlays(doing)}
     stopped = [timer for timer in timers if timer.kind in WHILE_SHOWN and timer.serial not in seen]
     if stopped:
         faces = {rung.serial: rung.data for rung in all_rungs(doing.ladder)}
         faces |= {layer.serial: RungData(layer.name) for rung in all_rungs(doing.ladder) for layer in rung.overlays}
-        faces |= {layer.serial: RungData(layer.name) for layer in doing.layers}
+        faces |= {layer.serial: RungData(layer.name) for layer in doing.overlays}
         own = (timer for timer in stopped if timer.kind == "shown")
-        doing.happened.extend(log.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in own)
-        doing.pending = tuple(timer for timer in doing.pending if timer not in stopped)
+        doing.log.extend(log.TimerCancelled(faces[timer.serial], timer.due - doing.clock) for timer in own)
+        doing.deadlines = tuple(timer for timer in doing.deadlines if timer not in stopped)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in seen)
 
 
 def visible_overlays(doing: WorkingState) -> list[tuple[OverlayInstance, int]]:
     """List the overlays over what is on the visible path, opened last at the end, each with its place (-1: the app)."""
-    found = [(layer, -1) for layer in doing.layers]
+    found = [(layer, -1) for layer in doing.overlays]
     found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]
     return sorted(found, key=lambda each: each[0].serial)

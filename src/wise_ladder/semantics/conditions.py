@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from wise_ladder.plan import operations
 from wise_ladder.semantics import effects
 from wise_ladder.semantics.state import COVERED
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from wise_ladder.plan.model import Plan
     from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.values import Value
     from wise_ladder.semantics.effects import StackAnswers, StackQuery
     from wise_ladder.semantics.state import Head
+
+_T = TypeVar("_T")
 
 
 class QueryNeeded(Exception):  # noqa: N818 - a question is no error
@@ -23,6 +27,16 @@ class QueryNeeded(Exception):  # noqa: N818 - a question is no error
         """Carry the question to whoever can look."""
         super().__init__(question)
         self.question = question
+
+
+def with_answers(ask: Callable[[StackAnswers], _T], answer: Callable[[StackQuery], bool]) -> _T:
+    """Return what `ask` returns once it has the answers to all the queries that it raises."""
+    known: StackAnswers = ()
+    while True:
+        try:
+            return ask(known)
+        except QueryNeeded as needed:
+            known = (*known, (needed.question, answer(needed.question)))
 
 
 def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], values: dict[str, Value]) -> Condition | bool:

@@ -50,9 +50,9 @@ def consequences(doing: WorkingState) -> Agenda:
     if doing.world:
         found += _world(doing)
     if doing.made or doing.opened:
-        doing.unseen = (*doing.unseen, *doing.made, *doing.opened)
+        doing.never_shown = (*doing.never_shown, *doing.made, *doing.opened)
     sees, saw = _sees(doing.phase, doing.cover), _sees(doing.before.phase, doing.before.cover)
-    overlays = doing.layers != doing.before.overlays or any(rung.overlays for rung in doing.path)
+    overlays = doing.overlays != doing.before.overlays or any(rung.overlays for rung in doing.path)
     if sees and (doing.path is not doing.path_before or not saw or overlays):
         follow_the_eyes(doing)
         _newly_visible(doing, found)
@@ -109,7 +109,7 @@ def _reacting(doing: WorkingState) -> Iterator[tuple[str, str, int, int]]:
 
 def _newly_visible(doing: WorkingState, found: Agenda) -> None:
     """Add what rungs and overlays do that are seen now and were not when the move began, and note which were never seen."""
-    known, unseen = doing.tables, doing.unseen
+    known, unseen = doing.tables, doing.never_shown
     if known.shown or known.shown_timers:
         before = _seen_before(doing)
         now = [each for each in reversed(list(_reacting(doing))) if each[3] not in before]
@@ -127,7 +127,7 @@ def _newly_visible(doing: WorkingState, found: Agenda) -> None:
                         found.append((tasks.BecameVisible(place, first, overlay), serial, ()))
     if unseen:
         seen = {serial for *_, serial in _reacting(doing)}
-        doing.unseen = tuple(serial for serial in unseen if serial not in seen)
+        doing.never_shown = tuple(serial for serial in unseen if serial not in seen)
 
 
 def _seen_before(doing: WorkingState) -> set[int]:

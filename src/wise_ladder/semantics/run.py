@@ -60,11 +60,11 @@ def run_event(doing: WorkingState, event: Event) -> str | None:
 
 def run_due(doing: WorkingState) -> None:
     """Do what the first thing that is pending sets off."""
-    due = due_timer(doing, doing.pending[0])
+    due = due_timer(doing, doing.deadlines[0])
     if type(due) is events.Reply:
         refused = _begin(doing, due)
         if isinstance(refused, effects.Refusal):
-            doing.happened.append(NoEffect(f"{due.call} stays without a reply: {refused.why}"))
+            doing.log.append(NoEffect(f"{due.call} stays without a reply: {refused.why}"))
             return
         due = take_reply(doing, due)
     if due is None:
@@ -75,7 +75,7 @@ def run_due(doing: WorkingState) -> None:
 
 def _react(doing: WorkingState, due: Task) -> None:
     if isinstance(due, tasks.TriggerTask) and isinstance(due.trigger, triggers.TimerTrigger):
-        doing.happened.append(TimerFired(screen_words(due.screen, due.arguments), due.trigger.after))
+        doing.log.append(TimerFired(screen_words(due.screen, due.arguments), due.trigger.after))
     decision = _begin(doing, due)
     assert not isinstance(decision, effects.Refusal), "what is due is never refused"  # noqa: S101
     _run_to_completion(doing, decision)
@@ -101,7 +101,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         doing.layer,
         doing.way_to_level(len(doing.track)),
     )
-    doing.taken.clear()
+    doing.moves.clear()
     way: Way = then.cause.way if then is not None and then.cause is not None else "in-app"
 
     def second() -> None:
@@ -109,7 +109,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
             return
         same = bool(doing.path) and doing.path[-1].serial == top.serial
         if not same and doing.plan.policies.taps_in_transition == "ignored":
-            doing.happened.append(NoEffect("the second tap is ignored while the screen changes"))
+            doing.log.append(NoEffect("the second tap is ignored while the screen changes"))
             return
         doing.begin_matter()
         doing.layer = layer
@@ -145,7 +145,7 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
     while agenda or doing.cover or doing.next:
         count += 1
         if count > MAX_AT_ONCE:
-            doing.happened.append(Finding("runaway", f"more than {MAX_AT_ONCE} things happened at once"))
+            doing.log.append(Finding("runaway", f"more than {MAX_AT_ONCE} things happened at once"))
             doing.next = ""
             break
         if not agenda:
@@ -166,7 +166,7 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
         _apply_move(doing, found)
         agenda = [*consequences(doing), *agenda]
     if doing.cover and not doing.least and not _may_be_taken_off(doing):
-        doing.happened.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
+        doing.log.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
     if doing.plan.memory != NO_LIMITS:
         _check_memory(doing)
 
@@ -174,7 +174,7 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
 def _may_be_taken_off(doing: WorkingState) -> bool:
     """Whether something under way, or a change from outside that the plan declares, could take the cover off."""
     cover, facts = doing.plan.cover, doing.plan.facts
-    if (cover is not None and cover.most is not None) or doing.pending or doing.calls:
+    if (cover is not None and cover.most is not None) or doing.deadlines or doing.calls:
         return True
     asked = facts_of(cover.until) if cover is not None else ()
     reached = {(fact.name, value) for fact, value in zip(facts, doing.facts, strict=True)}
@@ -194,7 +194,7 @@ def _check_memory(doing: WorkingState) -> None:
     now, limits = weight(doing.plan, doing.state()), doing.plan.memory
     for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
         if limit is not None and now > limit >= weight(doing.plan, doing.start):
-            doing.happened.append(Finding(name, f"all rungs together weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
+            doing.log.append(Finding(name, f"all rungs together weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
 
 
 def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:

@@ -46,10 +46,19 @@ def timeless(state: State) -> State:
     armed = tuple(replace(entry, serial=numbers.get(entry.serial, -1)) for entry in state.armed)
     unseen = tuple(sorted(numbers[serial] for serial in state.never_shown))
     seen = Seen(None, 0, 0)
-    return State(
-        state.phase, ladder, state.facts, pending, 0, seen, layers, question, state.wanted, armed, unseen, state.bars,
-        state.cover, calls, state.scripted_replies, state.held_link, freed, state.alive, state.restored, state.least,
-    )  # fmt: skip
+    return replace(
+        state,
+        ladder=ladder,
+        deadlines=pending,
+        clock=0,
+        seen=seen,
+        overlays=layers,
+        question=question,
+        armed=armed,
+        never_shown=unseen,
+        calls=calls,
+        freed=freed,
+    )
 
 
 def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Question | None:

@@ -82,7 +82,7 @@ def _cached_step(plan: Plan, state: State, event: Event | None) -> Step:
             run_due(doing)
         else:
             refused = run_event(doing, event)
-        found = Step(doing.state(), tuple(doing.happened), tuple(doing.taken), refused)
+        found = Step(doing.state(), tuple(doing.log), tuple(doing.moves), refused)
         if len(remembered) >= MAX_STEPS_CACHED:
             remembered.clear()
         remembered[event, timeless] = found

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Literal, cast
 from msgspec.structs import replace
 
 from wise_ladder.semantics import effects
-from wise_ladder.semantics.conditions import EvalContext, QueryNeeded
+from wise_ladder.semantics.conditions import EvalContext, with_answers
 from wise_ladder.semantics.opaque import LAYERS_BEHIND, OpaqueLadder
 from wise_ladder.semantics.paths import (
     exchanged,
@@ -51,7 +51,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Condition
-    from wise_ladder.semantics.effects import Effect, StackAnswers
+    from wise_ladder.semantics.effects import Effect
     from wise_ladder.semantics.log import LogEntry
     from wise_ladder.semantics.opaque import OpaqueRung
     from wise_ladder.semantics.state import ArmedGuard, RungData
@@ -62,60 +62,11 @@ class WorkingState:
     """A state in the middle of a step, and what happened in it so far."""
 
     __slots__ = (
-        "alive",
-        "answered",
-        "armed",
-        "arriving",
-        "asked",
-        "bars",
-        "before",
-        "calls",
-        "chain",
-        "clock",
-        "closed",
-        "consulted",
-        "cover",
-        "emptied",
-        "facts",
-        "freed",
-        "given",
-        "gone",
-        "granted",
-        "guards_rung",
-        "happened",
-        "happened_before",
-        "hidden_results",
-        "inside",
-        "ladder",
-        "layer",
-        "layers",
-        "least",
-        "left_granted",
-        "made",
-        "matter",
-        "next",
-        "opened",
-        "own_was",
-        "owner",
-        "path",
-        "path_before",
-        "pending",
-        "phase",
-        "plan",
-        "question",
-        "restored",
-        "seen",
-        "spent",
-        "start",
-        "starting",
-        "steps",
-        "tables",
-        "taken",
-        "track",
-        "unseen",
-        "wanted",
-        "way",
-        "where",
+        "alive", "answered", "armed", "asked", "bars", "before", "calls", "chain", "clock", "closed", "consulted", "cover",
+        "deadlines", "emptied", "facts", "freed", "gone", "granted", "guards_rung", "held_link", "hidden_results", "inside",
+        "ladder", "layer", "least", "left_granted", "log", "log_before", "made", "matter", "moves", "never_shown", "next",
+        "opened", "overlays", "own_was", "owner", "path", "path_before", "phase", "plan", "question", "restored",
+        "scripted_replies", "seen", "spent", "start", "starting", "steps", "tables", "track", "wanted", "way", "where",
         "world",
     )  # fmt: skip
 
@@ -129,8 +80,8 @@ class WorkingState:
         """The way to the ladder that is worked on, if it is not on the visible path."""
         self.start, self.spent = state, set[int]()
         """The state in which the step began, and the serials that are not free in it."""
-        self.happened: list[LogEntry] = []
-        self.taken: list[Move] = []
+        self.log: list[LogEntry] = []
+        self.moves: list[Move] = []
         self.answered: Question | None = None
         """The question that was answered last."""
         self.guards_rung = 0
@@ -140,7 +91,7 @@ class WorkingState:
         self.starting = False
         """Whether the app has started and its first screen is yet to come."""
         self.begin_matter()
-        self.before, self.path_before, self.happened_before = state, self.path, 0
+        self.before, self.path_before, self.log_before = state, self.path, 0
         """The state in which the move began, its visible path, and how much had happened by then."""
         self._clear()
 
@@ -188,27 +139,48 @@ class WorkingState:
         """The facts of rungs that were set in this move, by serial and name, and what they were."""
 
     def _set(self, state: State) -> None:
-        self.phase, self.ladder, self.facts, self.pending = state.phase, state.ladder, state.facts, state.deadlines
-        self.clock, self.seen, self.layers = state.clock, state.seen, state.overlays
+        self.phase, self.ladder, self.facts, self.deadlines = state.phase, state.ladder, state.facts, state.deadlines
+        self.clock, self.seen, self.overlays = state.clock, state.seen, state.overlays
         self.question, self.wanted, self.armed = state.question, state.wanted, state.armed
-        self.unseen, self.bars, self.cover, self.calls = state.never_shown, state.bars, state.cover, state.calls
-        self.given, self.arriving, self.freed, self.alive = state.scripted_replies, state.held_link, state.freed, state.alive
+        self.never_shown, self.bars, self.cover, self.calls = state.never_shown, state.bars, state.cover, state.calls
+        self.scripted_replies, self.held_link, self.freed, self.alive = (
+            state.scripted_replies,
+            state.held_link,
+            state.freed,
+            state.alive,
+        )
         self.restored, self.least = state.restored, state.least
 
     def state(self) -> State:
         """Return the state as it is now."""
         return State(
-            self.phase, self.ladder, self.facts, self.pending, self.clock, self.seen, self.layers,
-            self.question, self.wanted, self.armed, self.unseen, self.bars,
-            self.cover, self.calls, self.given, self.arriving, self.freed, self.alive, self.restored,
-            self.least,
-        )  # fmt: skip
+            phase=self.phase,
+            ladder=self.ladder,
+            facts=self.facts,
+            deadlines=self.deadlines,
+            clock=self.clock,
+            seen=self.seen,
+            overlays=self.overlays,
+            question=self.question,
+            wanted=self.wanted,
+            armed=self.armed,
+            never_shown=self.never_shown,
+            bars=self.bars,
+            cover=self.cover,
+            calls=self.calls,
+            scripted_replies=self.scripted_replies,
+            held_link=self.held_link,
+            freed=self.freed,
+            alive=self.alive,
+            restored=self.restored,
+            least=self.least,
+        )
 
     # What deciding may look at
 
     def head(self) -> Head:
         """Return all that deciding may look at: the path that is worked on, and what stands over it."""
-        path, ladder, layered = self.track, self.ladder, self.layers != ()
+        path, ladder, layered = self.track, self.ladder, self.overlays != ()
         if isinstance(ladder, OpaqueLadder):
             return self._veiled_head(cast("OpaqueRung", path[0]))
         spots = []
@@ -224,9 +196,9 @@ class WorkingState:
             spots = self._hidden_spots()
             layered = layered or any(rung.overlays for rung in path)
         calling = self._calling()
-        if not (layered or self.question or self.armed or self.cover or self.arriving or self.restored):
+        if not (layered or self.question or self.armed or self.cover or self.held_link or self.restored):
             return Head(self.phase, self.facts, tuple(spots), wanted=self.wanted, calling=calling)
-        layers = tuple((name, place) for _, name, place in open_layers(self.layers, path)) if layered else ()
+        layers = tuple((name, place) for _, name, place in open_layers(self.overlays, path)) if layered else ()
         places = {rung.serial: place for place, rung in enumerate(path)}
         if path is not self.path:
             places = {rung.serial: places.get(rung.serial, ELSEWHERE) for rung in self.path}
@@ -235,7 +207,7 @@ class WorkingState:
         question = self.question.guard if self.question else None
         cover = self._cover()
         return Head(
-            self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.arriving,
+            self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.held_link,
             self.restored,
         )  # fmt: skip
 
@@ -261,7 +233,7 @@ class WorkingState:
             self.wanted,
             cover=self._cover(),
             calling=self._calling(),
-            arriving=self.arriving,
+            arriving=self.held_link,
             restored=self.restored,
         )
 
@@ -344,20 +316,15 @@ class WorkingState:
 
     def holds(self, condition: Condition | None, place: Callable[[EvalContext], EvalContext]) -> bool:
         """Whether a condition holds as a place sees it, whatever it asks for."""
-        head, known = self.head(), ()
-        answered: StackAnswers = known
-        while True:
-            try:
-                return place(EvalContext(self.plan, head, answered)).holds(condition)
-            except QueryNeeded as asked:
-                answered = (*answered, (asked.question, self.answer(asked.question)))
+        head = self.head()
+        return with_answers(lambda known: place(EvalContext(self.plan, head, known)).holds(condition), self.answer)
 
     # A move as a whole
 
     def begin_move(self) -> None:
         """Remember where a move began, for the case that it is undone."""
-        if self.happened or self.taken or self.asked or self.consulted or self.pending is not self.before.deadlines:
-            self.before, self.path_before, self.happened_before = self.state(), self.path, len(self.happened)
+        if self.log or self.moves or self.asked or self.consulted or self.deadlines is not self.before.deadlines:
+            self.before, self.path_before, self.log_before = self.state(), self.path, len(self.log)
             self._clear()
 
     def undo_move(self) -> None:
@@ -365,7 +332,7 @@ class WorkingState:
         self._set(self.before)
         self.path = self.path_before
         self.turn(())
-        del self.happened[self.happened_before :]
+        del self.log[self.log_before :]
         self._clear()
 
     def owner_rung(self) -> Rung | None:

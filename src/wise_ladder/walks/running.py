@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from itertools import takewhile
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -93,3 +94,11 @@ def _culprit(played: list[LineRun], failed: int) -> int | None:
         return min(there, default=acts[-1])
     was_there = [place for place in acts if len(list(visible_screens(played[place].state.ladder))) > problem.place]
     return next((place for place in acts if place > was_there[-1]), acts[-1]) if was_there else acts[-1]
+
+
+def run_timed(plan: Plan, walks: tuple[Walk, ...]) -> Iterator[tuple[WalkRun, float]]:
+    """Run walks one after the other, each with its seconds."""
+    for walk in walks:
+        began = time.perf_counter()
+        result = run_walk(plan, walk)
+        yield result, time.perf_counter() - began
