@@ -108,6 +108,16 @@ def _check_options(checks: _Parser) -> None:
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
 
 
+def _walk_options(parser: _Parser, *, rules: bool) -> None:
+    """Add the plan, and its walk or also its rule, whose steps are written."""
+    _completed(parser.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    which = parser.add_mutually_exclusive_group(required=True)
+    _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
+    if rules:
+        broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule")
+        _completed(broken, _plan_names("rules"))
+
+
 def _parser() -> _Parser:
     parser = _Parser(
         prog="wise-ladder",
@@ -162,12 +172,7 @@ def _parser() -> _Parser:
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
     for some in (draws, tapes, reports):
-        _completed(some.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-        which = some.add_mutually_exclusive_group(required=True)
-        _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
-        if some is not tapes:
-            broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule")
-            _completed(broken, _plan_names("rules"))
+        _walk_options(some, rules=some is not tapes)
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
     for some in (demo, opens, draws, tapes, reports):

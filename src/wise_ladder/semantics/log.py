@@ -282,7 +282,7 @@ class SeenFor(Struct, frozen=True, gc=False):
     """Whether it was the cover, or a wait overlay lay over it."""
 
 
-LogEntry: TypeAlias = (
+LadderEntry: TypeAlias = (
     Came
     | Went
     | Replaced
@@ -291,7 +291,19 @@ LogEntry: TypeAlias = (
     | TimerStarted
     | TimerCancelled
     | TimerFired
-    | CallMade
+    | Opened
+    | Closed
+    | Switched
+    | Redirected
+    | Remembered
+    | Forgotten
+    | Awaits
+    | ResultCame
+    | ResultDropped
+)
+"""What happened to rungs, their facts, timers and results."""
+PhoneEntry: TypeAlias = (
+    CallMade
     | CallDropped
     | Replied
     | ReplyDropped
@@ -302,29 +314,16 @@ LogEntry: TypeAlias = (
     | AppKilled
     | Restored
     | MemoryLow
-    | Opened
-    | Closed
-    | Switched
-    | Redirected
-    | Remembered
-    | Forgotten
-    | QuestionOpened
-    | Answered
-    | QuestionGone
-    | Blocked
-    | GuardActed
-    | GuardSkipped
-    | Awaits
-    | ResultCame
-    | ResultDropped
     | Launched
     | WentToBackground
     | CameToFront
     | AppLeft
-    | NoEffect
-    | Finding
     | SeenFor
 )
+"""What the phone, servers and the app as a whole did."""
+GuardEntry: TypeAlias = QuestionOpened | Answered | QuestionGone | Blocked | GuardActed | GuardSkipped | NoEffect | Finding
+"""What guards did, and what could not be done."""
+LogEntry: TypeAlias = LadderEntry | PhoneEntry | GuardEntry
 
 
 class Step(Struct, frozen=True, gc=False):

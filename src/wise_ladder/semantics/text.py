@@ -47,7 +47,7 @@ def clock_words(time: int) -> str:
 
 
 def entry_text(happening: LogEntry) -> str:
-    """Tell one thing that happened."""
+    """Return one entry of the log as a sentence."""
     match happening:
         case log.Came(rung):
             return f"{rung_text(rung.data)} came"
@@ -65,6 +65,30 @@ def entry_text(happening: LogEntry) -> str:
             return f"timer of {rung_text(data)} cancelled"
         case log.TimerFired(whose, after):
             return f"timer of {whose} fired after {duration_text(after)}"
+        case log.Opened(overlay):
+            return f"{overlay} opened"
+        case log.Closed(overlay, by_itself):
+            return f"{overlay} went by itself" if by_itself else f"{overlay} closed"
+        case log.Switched(_, tab):
+            return f"tab {tab} in front"
+        case log.Redirected(wanted, to):
+            return f"{wanted} sent to {to}"
+        case log.Remembered(data):
+            return f"{rung_text(data)} remembered"
+        case log.Forgotten(why):
+            return f"wanted place forgotten: {why}"
+        case log.Awaits(name, screen):
+            return f"{screen} awaits {name}"
+        case log.ResultCame(name, value, screen):
+            return f"{screen} got {name}: {value or 'cancelled'}"
+        case log.ResultDropped(name, screen):
+            return f"{name} dropped: {screen} is gone"
+        case _:
+            return _phone_text(happening)
+
+
+def _phone_text(happening: log.PhoneEntry | log.GuardEntry) -> str:
+    match happening:
         case log.CallMade(call):
             return f"{call} is under way"
         case log.CallDropped(call):
@@ -87,18 +111,23 @@ def entry_text(happening: LogEntry) -> str:
             return {"all": "the ladder came back", "top": "the top came back", "nothing": "nothing came back"}[what]
         case log.MemoryLow(freed):
             return f"the phone is short of memory, {freed} hidden screens gave up what they held"
-        case log.Opened(overlay):
-            return f"{overlay} opened"
-        case log.Closed(overlay, by_itself):
-            return f"{overlay} went by itself" if by_itself else f"{overlay} closed"
-        case log.Switched(_, tab):
-            return f"tab {tab} in front"
-        case log.Redirected(wanted, to):
-            return f"{wanted} sent to {to}"
-        case log.Remembered(data):
-            return f"{rung_text(data)} remembered"
-        case log.Forgotten(why):
-            return f"wanted place forgotten: {why}"
+        case log.Launched(app):
+            return f"{app} starts"
+        case log.WentToBackground(by_back):
+            return "Back puts the app in the background" if by_back else "the app is in the background"
+        case log.CameToFront(app):
+            return f"{app} is in front again"
+        case log.AppLeft(cause):
+            return f"the app was left {_leave_text(cause)}"
+        case log.SeenFor(data, since, until, look):
+            what = "the cover" if look == "cover" else f"{rung_text(data)}, waiting," if look else rung_text(data)
+            return f"saw {what} for {duration_text(until - since)}"
+        case _:
+            return _guard_text(happening)
+
+
+def _guard_text(happening: log.GuardEntry) -> str:
+    match happening:
         case log.QuestionOpened(guard, text):
             return f"asks “{text or guard}”"
         case log.Answered(_, answer):
@@ -111,27 +140,10 @@ def entry_text(happening: LogEntry) -> str:
             return f"{guard} does something else instead"
         case log.GuardSkipped(guard, screen):
             return f"{screen} went without {guard} being asked"
-        case log.Awaits(name, screen):
-            return f"{screen} awaits {name}"
-        case log.ResultCame(name, value, screen):
-            return f"{screen} got {name}: {value or 'cancelled'}"
-        case log.ResultDropped(name, screen):
-            return f"{name} dropped: {screen} is gone"
-        case log.Launched(app):
-            return f"{app} starts"
-        case log.WentToBackground(by_back):
-            return "Back puts the app in the background" if by_back else "the app is in the background"
-        case log.CameToFront(app):
-            return f"{app} is in front again"
-        case log.AppLeft(cause):
-            return f"the app was left {_leave_text(cause)}"
         case log.NoEffect(why):
             return f"nothing: {why}"
         case log.Finding(name, words):
             return f"{name}: {words}"
-        case log.SeenFor(data, since, until, look):
-            what = "the cover" if look == "cover" else f"{rung_text(data)}, waiting," if look else rung_text(data)
-            return f"saw {what} for {duration_text(until - since)}"
 
 
 def pending_words(state: State, timer: Deadline) -> str:
