@@ -251,7 +251,8 @@ class PlainSearch(unittest.TestCase):
         self.assertGreater(broken, 150)
 
     def test_a_verdict_hangs_on_no_other_rule_and_on_no_unrelated_tap(self) -> None:
-        for seed in range(0, 24, 3):
+        # The last one was found by `make deep`: of two ways to a state only the one that was tried first was kept.
+        for seed in (*range(0, 24, 3), 11388):
             plan = small(seed, timers=False)
             with self.subTest(seed=seed):
                 alone(plan, 4)

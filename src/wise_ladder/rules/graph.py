@@ -288,8 +288,19 @@ class StateGraph:
         """Go through all that can come of a state: how, and which state; `learn`: also what nobody asked for yet."""
         for bundle, row in self.looks(at, learn=learn):
             for leaf, core in row.ways:
-                (after,) = [bundle] if leaf.keeps_stacks else self.tails.rebuild([bundle], leaf.tails)
-                yield leaf, (core, after)
+                yield leaf, (core, self._rebuilt(bundle, leaf))
+
+    def leading(self, before: StateKey, after: StateKey) -> Iterator[DecisionLeaf]:
+        """Go through all that leads from one state to another, as far as it is known; nothing is learned."""
+        wanted, stacks = after
+        for bundle, row in self.looks(before, learn=False):
+            for leaf, core in row.ways:
+                if core == wanted and self._rebuilt(bundle, leaf) == stacks:
+                    yield leaf
+
+    def _rebuilt(self, bundle: int, leaf: DecisionLeaf) -> int:
+        (after,) = [bundle] if leaf.keeps_stacks else self.tails.rebuild([bundle], leaf.tails)
+        return after
 
     def looks(self, at: StateKey, *, learn: bool = True) -> Iterator[tuple[int, SuccessorRow]]:
         """Go through the rows of a state, each with what is left of its tails where more was looked at.

@@ -216,16 +216,19 @@ class Sweep:
         """Keep the states that are new."""
         there = self._visited[core]
         new = list(filterfalse(there.__contains__, bundles))
+        level, sources = self.by_depth[-1], self._predecessors[-1]
         if not new:
+            # These may be states that another source led to in this level.
+            if core in level:
+                sources[core][source] = None
             return
         there.update(new)
         self.count += len(new)
-        level = self.by_depth[-1]
         if core in level:
             level[core] += new
         else:
             level[core] = new
-        self._predecessors[-1].setdefault(core, {})[source] = None
+        sources.setdefault(core, {})[source] = None
         if self._measures:
             self._measure(core, new)
 
@@ -321,10 +324,8 @@ class Sweep:
         found: dict[tuple[str, str], tuple[StateKey, DecisionLeaf]] = {}
         for source in self._predecessors[level][at[0]]:
             for bundle in self.by_depth[level - 1][source]:
-                # What would be learned here would be judged as if another state had led to it.
-                for leaf, after in self.graph.edges((source, bundle), learn=False):
-                    if after == at:
-                        found[repr(leaf.action), self._state_text((source, bundle))] = (source, bundle), leaf
+                for leaf in self.graph.leading((source, bundle), at):
+                    found[repr(leaf.action), self._state_text((source, bundle))] = (source, bundle), leaf
                 if len(found) >= MAX_COMPARED:
                     break
         if not found:
