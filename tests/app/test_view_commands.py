@@ -1,0 +1,186 @@
+"""The commands of the views, without a terminal: what they select, say, ask and edit."""
+
+import unittest
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Any, cast
+
+from tests.plans import COMBFIELD, plan_of
+from wise_ladder.app.crossings.commands import CrossingsCommands
+from wise_ladder.app.crossings.selection import CrossingSelection
+from wise_ladder.app.rules.commands import RulesCommands
+from wise_ladder.app.rules.selection import RuleSelection
+from wise_ladder.app.sweep_runner import SweepStatus
+from wise_ladder.app.walks.commands import WalksCommands
+from wise_ladder.app.walks.selection import WalkSelection
+from wise_ladder.app.workplace import Workplace
+from wise_ladder.plan import Plan
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.walks import Tape, run_walk
+from wise_ladder.walks.exploration import walk_usage
+
+if TYPE_CHECKING:
+    from wise_ladder.app.dialogs.form_dialog import FormDialog
+
+PLAN = plan_of("""
+    screens:
+      hives: {moves: [{when: tap in, do: push hive}, {when: tap week, do: push week}]}
+      hive:
+      week: {moves: [{when: tap hives, do: push hives}]}
+    walks:
+      in: [launch, tap in, see hive]
+      never: [launch, see hive]
+    rules: [{rule: never beneath, screens: hive}, {rule: never beneath, screens: week}]
+""")
+
+
+class Recorder:
+    """A workplace that only notes what is asked of it."""
+
+    def __init__(self, plan: Plan) -> None:
+        self.plan = plan
+        self.said: list[tuple[str, bool]] = []
+        self.dialogs: list[Any] = []
+        self.tapes: list[Tape] = []
+        self.edits: list[str] = []
+        self.ran: list[list[str]] = []
+        self.sketched: list[str] = []
+        self.refreshed = 0
+        self.document = self.edit_commands = self
+
+    def refresh(self) -> None:
+        self.refreshed += 1
+
+    def show_message(self, words: str, *, wrong: bool = False) -> None:
+        self.said.append((words, wrong))
+
+    def push_screen(self, screen: object, _callback: object = None) -> None:
+        self.dialogs.append(screen)
+
+    def climb_tape(self, tape: Tape) -> None:
+        self.tapes.append(tape)
+
+    def run_walks(self, names: list[str]) -> None:
+        self.ran.append(names)
+
+    def climb_walk(self, name: str, step: int | None) -> None:
+        self.ran.append([name, str(step)])
+
+    def edit_text(self, change: Callable[[str], str], _what: str) -> str:
+        self.edits.append(change("walks:\n  in: [launch, tap in, see hive]\n  never: [launch, see hive]\n"))
+        return ""
+
+    def sketch(self, start: str, *, climbs: bool) -> None:
+        self.sketched.append(start + (" and climb" if climbs else ""))
+
+
+def workplace(host: Recorder) -> Workplace:
+    return cast("Workplace", host)
+
+
+class InWalks(unittest.TestCase):
+    def setUp(self) -> None:
+        self.host, self.selection = Recorder(PLAN), WalkSelection(PLAN)
+        self.selection.take_up(PLAN, {walk.name: run_walk(PLAN, walk) for walk in PLAN.walks})
+        self.commands = WalksCommands(workplace(self.host), self.selection, self.host.refresh)
+
+    def test_down_goes_to_the_next_walk_and_up_back(self) -> None:
+        self.assertEqual(self.selection.name, "in")
+        self.commands.cmd_down()
+        self.assertEqual((self.selection.name, self.host.refreshed), ("never", 1))
+        self.commands.cmd_up()
+        self.assertEqual((self.selection.name, self.host.refreshed), ("in", 2))
+
+    def test_only_the_failing_walks_are_run_again_and_gone_to(self) -> None:
+        self.commands.cmd_run_failed()
+        self.commands.cmd_run_all()
+        self.assertEqual(self.host.ran, [["never"], ["in", "never"]])
+        self.commands.cmd_next_failed()
+        self.assertEqual((self.selection.name, self.host.said), ("never", []))
+
+    def test_enter_climbs_to_the_end_or_to_the_chosen_step(self) -> None:
+        self.commands.cmd_climb_there()
+        self.commands.cmd_steps()
+        self.commands.cmd_down()
+        self.commands.cmd_climb_there()
+        self.assertEqual(self.host.ran, [["in", "None"], ["in", "2"]])
+        self.assertEqual(self.host.said[-1], ("this is “in” after step 2", False))
+
+    def test_a_step_is_added_after_the_chosen_one_which_moves_on(self) -> None:
+        self.commands.cmd_steps()
+        self.commands.cmd_add_step()
+        dialog = cast("FormDialog", self.host.dialogs[-1])
+        self.assertIn("write a step", dialog._take([" "]))
+        self.assertEqual((self.selection.step, self.host.edits), (0, []))
+
+    def test_deleting_says_what_went(self) -> None:
+        self.commands.cmd_down()
+        self.commands.cmd_delete()
+        self.assertEqual(self.host.edits, ["walks:\n  in: [launch, tap in, see hive]\n"])
+        self.assertIn("never", self.host.said[-1][0])
+        self.assertFalse(self.host.said[-1][1])
+
+    def test_without_a_walk_nothing_is_edited(self) -> None:
+        empty = WalkSelection(plan_of("screens: {hives: }"))
+        commands = WalksCommands(workplace(self.host), empty, self.host.refresh)
+        for command in (commands.cmd_delete, commands.cmd_rename, commands.cmd_climb_there, commands.cmd_add_step):
+            command()
+            self.assertEqual(self.host.said.pop(), ("choose a walk first", True))
+        self.assertEqual((self.host.edits, self.host.dialogs, self.host.ran), ([], [], []))
+
+
+class InCrossings(unittest.TestCase):
+    def setUp(self) -> None:
+        self.host, self.selection = Recorder(PLAN), CrossingSelection(PLAN)
+        self.commands = CrossingsCommands(workplace(self.host), self.selection, self.host.refresh)
+
+    def test_the_next_untried_crossing_is_one_that_no_walk_takes(self) -> None:
+        self.selection.met(walked=walk_usage(PLAN))
+        self.commands.cmd_next_untried()
+        assert self.selection.crossing is not None
+        self.assertNotEqual((self.selection.crossing.start, self.selection.crossing.end), ("hives", "hive"))
+        self.assertEqual(self.host.refreshed, 1)
+
+    def test_climbing_to_a_crossing_shows_its_shortest_way(self) -> None:
+        self.commands.cmd_climb_there()
+        self.assertEqual((self.host.tapes, self.host.said[-1][1]), ([], True))
+        self.selection.met(walked=walk_usage(PLAN))
+        self.selection.find("hive")
+        self.commands.cmd_climb_there()
+        self.assertEqual(len(self.host.tapes[-1].entries), 2)
+
+    def test_finding_tells_how_many_are_left(self) -> None:
+        self.commands.cmd_find()
+        dialog = cast("FormDialog", self.host.dialogs[-1])
+        assert dialog._tell is not None
+        self.assertRegex(dialog._tell("week"), rf"^\d of {self.selection.total} crossings$")
+        self.assertLess(len(self.selection.shown), self.selection.total)
+
+    def test_a_plan_without_doubts_says_so(self) -> None:
+        commands = CrossingsCommands(workplace(self.host), CrossingSelection(COMBFIELD), self.host.refresh)
+        commands.cmd_next_fault()
+        self.assertEqual(self.host.said, [("there is no doubt about this plan", False)])
+
+
+class InRules(unittest.TestCase):
+    def test_a_rule_that_holds_has_nothing_to_climb_and_a_broken_one_its_shortest_steps(self) -> None:
+        sweep = Sweep(PLAN, Bounds(depth=4))
+        sweep.run()
+        host, selection = Recorder(PLAN), RuleSelection()
+        selection.take_up(
+            SweepStatus(PLAN, sweep.verdicts(), sweep.extent(), running=False, speed=1, phones={}, unused=(), until=1.0)
+        )
+        commands = RulesCommands(workplace(host), selection, host.refresh)
+        broken = [verdict.status for verdict in selection.verdicts].index("broken")
+        selection.choose(1 - broken)
+        commands.cmd_climb_there()
+        self.assertEqual((host.tapes, host.said[-1][1]), ([], True))
+        selection.choose(broken)
+        commands.cmd_climb_there()
+        self.assertEqual(len(host.tapes), 1)
+        commands.cmd_next_guilty()
+        self.assertIn("no other place", host.said[-1][0])
+
+
+if __name__ == "__main__":
+    unittest.main()
