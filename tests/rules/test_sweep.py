@@ -39,6 +39,7 @@ from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.transition import Transition, Violation
 from wise_ladder.rules.verdicts import Bounds, Counterexample
 from wise_ladder.semantics import State, initial_state, step
+from wise_ladder.semantics.consequences import FRAME
 
 COMBFIELD = combfield()
 TOGGLE = """
@@ -175,7 +176,8 @@ def plain_edges(plan: Plan, state: State, choice: Action) -> list[Transition]:
         return [] if choice.timer else [plain_edge(plan, state, Wait(due))]
     found = []
     waits = {0, *(call.started + reply.takes - state.clock for call in state.calls for reply in plan.call[call.name].outcomes)}
-    waits |= {1, due - 1, *range(50, due, 50)} if state.deadlines else set()
+    # What begins so that its first frame ends with what is due comes in the same moment.
+    waits |= {1, due - 1, due - FRAME, *range(50, due, 50)} if state.deadlines else set()
     for wait in waits:
         if 0 <= wait < due or not wait:
             then = step(plan, state, Wait(wait)).state if wait else state
