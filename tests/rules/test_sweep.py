@@ -261,11 +261,15 @@ class PlainSearch(unittest.TestCase):
                 self.assertEqual(found_of(with_a_tap_more(plan), RULES, 4), found_of(plan, RULES, 4))
 
     def test_what_follows_from_another_break_in_one_state_may_not_in_the_next(self) -> None:
-        plan = smaller(wide_plan(Random(1135)), timers=False, cover=True)
-        protected = next(rule for rule in RULES if rule.name == "protected")
-        found = found_of(plan, (protected,), 5)[protected]
-        self.assertEqual(found, found_of(plan, RULES, 5)[protected])
-        self.assertIn(("reopen", 5), found[1])
+        for plan, name, place in (
+            (smaller(wide_plan(Random(1135)), timers=False, cover=True), "protected", "reopen"),
+            (small(11917, timers=False), "way back without system", "hives"),
+        ):
+            with self.subTest(name):
+                rule = next(rule for rule in RULES if rule.name == name)
+                found = found_of(plan, (rule,), 5)[rule]
+                self.assertEqual(found, found_of(plan, RULES, 5)[rule])
+                self.assertIn((place, 5), found[1])
 
     def test_every_break_breaks_when_it_is_run_and_no_shorter_path_breaks_it(self) -> None:
         broken = 0

@@ -52,7 +52,8 @@ class RuleChecker:
         signs = edge.features()
         harmless = self._harmless.get(found.comes_to, 0)
         for number, rule, judge in self._who_judges(signs):
-            if harmless >> number & 1:
+            if harmless >> number & 1 or (done.refused and KINDS[rule.name].tracks != "dead taps"):
+                # Refused taps are there for one kind of rule alone: to others they would be one more way to the same state.
                 continue
             broken_by = [(number, guilt) for guilt in judge(rule, edge)]
             if not broken_by and KINDS[rule.name].state_only:
