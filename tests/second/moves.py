@@ -280,8 +280,8 @@ class Moves:
         self.put(ladder, self.made(target, stands_in))
 
     def start_timers(self, place: Rung | Over, kinds: Any = ("on ladder", "whatever happens")) -> None:
-        triggers = [move.trigger for move in self.moves_of(place) if isinstance(move.trigger, triggers.TimerTrigger)]
-        for after, runs in dict.fromkeys((each.after, each.runs) for each in triggers if each.runs in kinds):
+        timers = [move.trigger for move in self.moves_of(place) if isinstance(move.trigger, triggers.TimerTrigger)]
+        for after, runs in dict.fromkeys((each.after, each.runs) for each in timers if each.runs in kinds):
             self.timer(after, runs, place, place.shell() if runs == "whatever happens" else None)
 
     def timer(self, after: int, kind: str, of: Place, left: Rung | None = None) -> None:
