@@ -7,6 +7,7 @@ Kinds are operations, triggers, conditions, effects, tasks, log entries and rule
 from __future__ import annotations
 
 import ast
+import os
 import shutil
 import subprocess
 import sys
@@ -134,15 +135,13 @@ def noticed(entry: Entry) -> str:
 
 
 def _fails(folder: Path, *words: str) -> bool:
-    environment = {
-        "PYTHONPATH": f"{folder / 'src'}:{folder}",
-        "PATH": "/usr/bin:/bin",
-        "HOME": str(folder),
-        "LC_ALL": "C.UTF-8",
-    }
-    done = subprocess.run(
-        [sys.executable, *words], cwd=folder, env=environment, capture_output=True, text=True, timeout=900, check=False
-    )
+    environment = {**os.environ, "PYTHONPATH": f"{folder / 'src'}:{folder}", "XDG_STATE_HOME": str(folder / "state")}
+    try:
+        done = subprocess.run(
+            [sys.executable, *words], cwd=folder, env=environment, capture_output=True, text=True, timeout=900, check=False
+        )
+    except subprocess.TimeoutExpired:
+        return True
     return done.returncode != 0
 
 

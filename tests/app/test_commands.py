@@ -5,7 +5,7 @@ import unittest
 from typing import Any
 
 from tests.plans import COMBFIELD
-from wise_ladder.app.application import VIEWS, LadderApp
+from wise_ladder.app.application import LadderApp
 from wise_ladder.app.climb import commands as climb
 from wise_ladder.app.command_list import commands
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
@@ -14,6 +14,7 @@ from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.walks import commands as walks
+from wise_ladder.app.window_frame import VIEWS
 from wise_ladder.demo import combfield
 from wise_ladder.plan.files import read_text
 
@@ -22,9 +23,9 @@ OWNERS: dict[str, Any] = {
     "crossings": crossings.CrossingsCommands,
     "walks": walks.WalksCommands,
     "rules": rules.RulesCommands,
-    "changes": EditCommands,
-    "desk": Document,
-    "bench": LadderApp,
+    "edit_commands": EditCommands,
+    "document": Document,
+    "application": LadderApp,
 }
 
 

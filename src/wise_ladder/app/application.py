@@ -26,7 +26,7 @@ from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_on, tolerant
 from wise_ladder.app.theme import theme_of
 from wise_ladder.app.views import make_view
-from wise_ladder.app.window_frame import Footer, TitleBar
+from wise_ladder.app.window_frame import VIEWS, Footer, TitleBar
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import real_path, typed_path
 
@@ -45,7 +45,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
 
-VIEWS = ("climb", "crossings", "walks", "rules")
 SIDES = {"-wide": 54, "-middle": 40}
 MAX_WIDER = 24
 _QUIT_KEYS = next(action.keys for action in COMMANDS if action.name == "quit")
@@ -137,7 +136,7 @@ class LadderApp(App[None]):
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
         self._share_out()
-        if self._start.view in VIEWS[1:] and self._start.plan == str(real_path(self.document.path)):
+        if self._start.view in VIEWS and self._start.view != "climb" and self._start.plan == str(real_path(self.document.path)):
             # One is back where one was; another plan begins in the view people live in.
             self.show(self._start.view)
         self.document.run_walks()
@@ -214,7 +213,7 @@ class LadderApp(App[None]):
         return self.view.selected_parts()
 
     def take_step(self, event: PlanEvent) -> None:
-        """Do an event at the step one stands at, or say why it cannot be done."""
+        """Do an event at the current step, or say why that is not possible."""
         self.climb.commands.do(event)
 
     def sweep(self) -> None:
@@ -241,7 +240,7 @@ class LadderApp(App[None]):
         self.view.told()
 
     def tell_rules(self) -> None:
-        """Say in the top line how the rules of the plan on the desk stand."""
+        """Show in the top line how many rules of the open plan hold."""
         standing = self.sweep_runner.standing
         if standing is None:
             return
@@ -293,12 +292,14 @@ class LadderApp(App[None]):
         self.show_message(f"{key} does nothing in this view; F1 tells its keys")
 
     def action_press(self, name: str) -> None:
-        """Do what the table of actions calls by a name."""
+        """Run a command of the present view, or one that works everywhere, by its name."""
         action = next((action for action in commands_in(self.view_name) if action.name == name), None)
         if action is None:
             # A click on what was drawn for the view before.
             return
-        owner = {"changes": self.edit_commands, "desk": self.document, "bench": self}.get(action.owner, self.view.commands)
+        owner = {"edit_commands": self.edit_commands, "document": self.document, "application": self}.get(
+            action.owner, self.view.commands
+        )
         getattr(owner, f"cmd_{name}")()
 
     def action_tap(self, number: int) -> None:

@@ -1,18 +1,18 @@
-"""Everything one can do on the bench: the one table that feeds keys, footer, help and the list of all commands."""
+"""The table of all commands. Keys, footer, help and the list of all commands are made from it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-CommandOwner: TypeAlias = Literal["climb", "crossings", "walks", "rules", "changes", "desk", "bench"]
+CommandOwner: TypeAlias = Literal["climb", "crossings", "walks", "rules", "edit_commands", "document", "application"]
 
 
 @dataclass(frozen=True, slots=True)
 class Command:
-    """Something one can do: whose it is (a view's: only there), `rank` how long the footer keeps it (1 longest, 0 never shown).
+    """A command: the method `cmd_NAME` of its owner runs it. A view's commands work in that view only.
 
-    The owner's method of the name, `cmd_NAME`, does it.
+    `footer_rank`: the footer drops the highest rank first if it has no room; 0 is never shown there.
     """
 
     owner: CommandOwner
@@ -106,42 +106,44 @@ COMMANDS = (
            "List what neither the sweep nor a walk ever used, apart.", 9),
     Command("rules", "recognised", ("i",), "what was recognised",
            "Tell what the starter set takes for a splash, a sign-in and protected, and how to contradict.", 10),
-    Command("changes", "edit", ("e",), "edit",
+    Command("edit_commands", "edit", ("e",), "edit",
            "Edit the move, guard or redirect behind a step, or the chosen one; the same events run again.", 7),
-    Command("changes", "turn", ("o",), "turn its operation",
+    Command("edit_commands", "turn", ("o",), "turn its operation",
            "Turn it: push, replace, reach, clear and push; the same events run again.", 10),
-    Command("desk", "compare", ("equals_sign",), "before and after",
+    Command("document", "compare", ("equals_sign",), "before and after",
            "Show both ladders where the last edit matters.", shown="="),
-    Command("changes", "counterpart", ("ampersand",), "its counterpart",
+    Command("edit_commands", "counterpart", ("ampersand",), "its counterpart",
            "Turn the moves there and back like the one edited last.", shown="&"),
-    Command("desk", "turned_walk", ("w",), "the walk that turned",
+    Command("document", "turned_walk", ("w",), "the walk that turned",
            "Climb the first walk to which the last edit gave another verdict."),
-    Command("desk", "undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),
-    Command("desk", "redo", ("ctrl+y",), "redo", "Take up the edit that was taken back."),
-    Command("desk", "save", ("ctrl+s",), "save", "Save the edits; a file that was changed elsewhere is asked about first."),
-    Command("desk", "save_as", ("S",), "save as", "Save the plan in another file, and go on with that."),
-    Command("desk", "editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
-    Command("desk", "phone", ("v",), "another phone", "Run the same steps on another phone of the plan."),
-    Command("bench", "climb", ("C",), "Climb", "Go to the view Climb: what does the app do when I ...?"),
-    Command("bench", "crossings", ("X",), "Crossings",
+    Command("document", "undo", ("ctrl+z",), "undo", "Take the last edit of the plan back."),
+    Command("document", "redo", ("ctrl+y",), "redo", "Take up the edit that was taken back."),
+    Command("document", "save", ("ctrl+s",), "save", "Save the edits; a file that was changed elsewhere is asked about first."),
+    Command("document", "save_as", ("S",), "save as", "Save the plan in another file, and go on with that."),
+    Command("document", "editor", ("E",), "in the editor", "Open the plan in $EDITOR, at the move that the last step took."),
+    Command("document", "phone", ("v",), "another phone", "Run the same steps on another phone of the plan."),
+    Command("application", "climb", ("C",), "Climb", "Go to the view Climb: what does the app do when I ...?"),
+    Command("application", "crossings", ("X",), "Crossings",
            "Go to the view Crossings: which move leads where, by which operation?", 11),
-    Command("bench", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
-    Command("bench", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
-    Command("bench", "open", ("O", "ctrl+o"), "open another plan",
+    Command("application", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
+    Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
+    Command("application", "open", ("O", "ctrl+o"), "open another plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one."),
-    Command("bench", "narrower", ("less_than_sign",), "main part narrower", "Give the parts at the side more room.", shown="<"),
-    Command("bench", "wider", ("greater_than_sign",), "main part wider", "Give the parts at the side less room.", shown=">"),
-    Command("bench", "theme", ("t",), "ink or paper", "Change between the dark look and the light one."),
-    Command("bench", "commands", ("ctrl+p",), "all commands",
+    Command("application", "narrower", ("less_than_sign",), "main part narrower",
+            "Give the parts at the side more room.", shown="<"),
+    Command("application", "wider", ("greater_than_sign",), "main part wider",
+            "Give the parts at the side less room.", shown=">"),
+    Command("application", "theme", ("t",), "ink or paper", "Change between the dark look and the light one."),
+    Command("application", "commands", ("ctrl+p",), "all commands",
            "List everything one can do here, to be found by a few letters.", 1),
-    Command("bench", "help", ("f1", "question_mark"), "help", "Tell what this view shows, and its keys.", 1, "F1"),
-    Command("bench", "quit", ("q", "ctrl+q"), "leave", "Close the bench.", 1, "q"),
+    Command("application", "help", ("f1", "question_mark"), "help", "Tell what this view shows, and its keys.", 1, "F1"),
+    Command("application", "quit", ("q", "ctrl+q"), "leave", "Close the bench.", 1, "q"),
 )  # fmt: skip
 
 
 def commands_in(view: str) -> list[Command]:
-    """List what one can do in a view; its own keys come before those that work everywhere."""
+    """List the commands of a view: its own first, then those that work everywhere."""
     own = [action for action in COMMANDS if action.owner == view]
     taken = {key for action in own for key in action.keys}
-    shared = (action for action in COMMANDS if action.owner in {"changes", "desk", "bench"})
+    shared = (action for action in COMMANDS if action.owner in {"edit_commands", "document", "application"})
     return own + [action for action in shared if not taken & set(action.keys)]

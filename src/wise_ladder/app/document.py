@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 
 class Document:
-    """What is done to the plan itself; each `cmd_NAME` is one entry of the table of actions."""
+    """The open plan: its file, its edits, the runs of its walks; `app/commands.py` lists each `cmd_NAME`."""
 
     def __init__(self, host: Host, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
         """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""

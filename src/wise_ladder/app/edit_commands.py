@@ -41,10 +41,10 @@ def thing_words(thing: PlanPart) -> str:
 
 
 class EditCommands:
-    """What is changed in the plan on the desk; each `cmd_NAME` is one entry of the table of actions."""
+    """The commands that change what the plan says; `app/commands.py` lists each `cmd_NAME`."""
 
     def __init__(self, host: Host, document: Callable[[], Document]) -> None:
-        """Change the plan on the desk of a bench."""
+        """Change the plan of the document that `document` returns."""
         self.host, self._document = host, document
         self._counterparts: tuple[Plan | None, str, list[tuple[str | None, int]]] = (None, "", [])
         """The plan after a move was turned, into what, and the place and number of each move that could follow it."""

@@ -30,7 +30,7 @@ class Host(Protocol):
 
     @property
     def cursor(self) -> TapeCursor:
-        """The tape, and the step one stands at."""
+        """The tape and the current step."""
 
     @property
     def state_dir(self) -> StateDir:
@@ -76,7 +76,7 @@ class Host(Protocol):
         """Show the new step, or the new plan."""
 
     def take_step(self, event: Event) -> None:
-        """Do an event at the step one stands at, or say why it cannot be done."""
+        """Do an event at the current step, or say why that is not possible."""
 
     def climb_tape(self, tape: Tape) -> None:
         """Show the end of a tape in Climb."""

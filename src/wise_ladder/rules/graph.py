@@ -284,9 +284,9 @@ class StateGraph:
 
     # States
 
-    def edges(self, at: StateKey, *, learn: bool = True) -> Iterator[tuple[DecisionLeaf, StateKey]]:
-        """Go through all that can come of a state: how, and which state; `learn`: also what nobody asked for yet."""
-        for bundle, row in self.looks(at, learn=learn):
+    def edges(self, at: StateKey) -> Iterator[tuple[DecisionLeaf, StateKey]]:
+        """Go through all successors of a state, each with how it comes about."""
+        for bundle, row in self.looks(at):
             for leaf, core in row.ways:
                 yield leaf, (core, self._rebuilt(bundle, leaf))
 

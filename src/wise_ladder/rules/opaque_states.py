@@ -63,7 +63,7 @@ class Veils:
 
 
 def abstract_hidden(before: State, after: State) -> AbstractState:
-    """Take a state apart whose ladders stayed behind their veil; raises Look where more changed than can be seen so."""
+    """Abstract a state whose ladders stayed opaque; raises RefinementNeeded if more than the rest of it changed."""
     under_way = cast("SymbolicPart | InFlight", after.calls)
     if not isinstance(after.deadlines, SymbolicPart):
         left_out = before.deadlines

@@ -409,10 +409,7 @@ KINDS: dict[str, RuleKind] = {
     "at most": RuleKind(at_most, ("came",), rungs=_named),
     "guarded": RuleKind(
         guarded,
-        (
-            "moved",
-            "went",
-        ),
+        ("moved", "went"),
         tracks="screens that go",
         of_the_screen=True,
     ),
@@ -423,11 +420,7 @@ KINDS: dict[str, RuleKind] = {
     "redirects end": RuleKind(redirects_end, ("finding",), of_the_screen=True),
     "protected": RuleKind(
         protected,
-        (
-            "moved",
-            "facts",
-            "came",
-        ),
+        ("moved", "facts", "came"),
         state_only=True,
         persistent=True,
     ),

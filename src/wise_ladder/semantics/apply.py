@@ -1,4 +1,4 @@
-"""Which function does which small step, and what is due when a timer is."""
+"""The function that applies each kind of effect, and what a timer or reply brings when it is due."""
 
 from __future__ import annotations
 

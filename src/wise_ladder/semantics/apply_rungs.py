@@ -152,7 +152,7 @@ def _from_above(data: RungData) -> list[AwaitedResult]:
 
 
 def going(doing: WorkingState, do: effects.Effect) -> list[Spotted]:
-    """List the rungs that a small step is about to take away, what stands inside them too, each with the way to its ladder."""
+    """List the rungs that an effect is about to take away, what stands inside them too, each with the way to its ladder."""
     match do:
         case effects.PopTop(place):
             return list(spotted(tuple(doing.track[place : place + 1]), doing.way_to_level(place)))

@@ -1,6 +1,6 @@
 """The first half of a step: deciding, at the head and nowhere else.
 
-`decide` answers an event, or what follows from one, with small steps. It sees the head only. What lies beneath it can ask
+`decide` answers an event, or what follows from one, with effects. It sees the head only. What lies beneath it can ask
 for, by raising a question; `step` looks the answer up and asks again with it. So each decision is a function of the plan, the
 matter, the head and the answers, and is made once.
 """

@@ -1,4 +1,4 @@
-"""Deciding an operation of a move: which small steps it is made of at this head, and which guards stand before it."""
+"""Deciding an operation of a move: its effects at this head, and which guards stand before it."""
 
 from __future__ import annotations
 

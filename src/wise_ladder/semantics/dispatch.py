@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 def decide(plan: Plan, head: Head, matter: Task, known: StackAnswers = ()) -> Decision:
-    """Return the small steps that answer a matter at this head, or a refusal.
+    """Return the effects that answer a matter at this head, or a refusal.
 
     Raises Beneath where the answer hangs on what lies beneath and `known` does not hold it yet.
     """

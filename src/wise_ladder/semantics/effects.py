@@ -1,6 +1,6 @@
-"""What deciding answers with: small steps for doing, questions about what lies beneath, or a refusal.
+"""What deciding answers with: effects to apply, questions about what lies beneath, or a refusal.
 
-A `level` counts the ladders of the path from the outside in; a small step works on the ladder of that level. A `place` counts
+A `level` counts the ladders of the path from the outside in; an effect works on the ladder of that level. A `place` counts
 the rungs of the path in the same way. The path is the visible one, or for what a hidden rung does the one to its ladder.
 """
 

@@ -1,7 +1,7 @@
 """A veil over all ladders: what the phone and the world do often hangs on no rung, and is found out once for all of them.
 
 Of what is behind a veil it is known only that something is there, and in what it stands in nobody's way. Whoever looks
-closer is stopped by `Look`, as with all that is left out (`cutting`).
+closer is stopped by `RefinementNeeded`, as with all that is left out (`symbolic`).
 """
 
 from __future__ import annotations

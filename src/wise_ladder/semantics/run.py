@@ -1,4 +1,4 @@
-"""A move and all that follows from it: decided at the head, its small steps done, and decided anew until nothing is left."""
+"""A move and all that follows from it: decided at the head, its effects applied, and so on until no task is left."""
 
 from __future__ import annotations
 

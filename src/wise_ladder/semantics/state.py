@@ -93,7 +93,7 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
     overlays: tuple[OverlayInstance, ...] = ()
 
     cut: ClassVar[bool] = False
-    """Whether it stands for rungs that were left out (`cutting.SymbolicRungs`)."""
+    """Whether it stands for rungs that were left out (`SymbolicRungs`)."""
     timed: ClassVar[frozenset[int]] = frozenset()
     """Where it does, what in it timers may speak of."""
     plain: ClassVar[bool] = False

@@ -1,8 +1,8 @@
 """What a state leaves out: the rest of a ladder that nobody looked at, and facts that nobody read.
 
-The sweep runs `step`'s own two halves on states in which all but the head is left out. Whatever looks at something that is
-left out is stopped by `Look`, and is run again with that one thing put in. What it does without a look it does for every
-state that differs in nothing else: so each decision is made once.
+The sweep runs the two halves of `step` on states that leave out all but the head. Reading something that is left out raises
+`RefinementNeeded`; that part is put in, and the step runs again. What a step does without reading a part, it does in all states
+that differ only in that part, so each decision is made once.
 """
 
 from __future__ import annotations
@@ -70,7 +70,7 @@ class SymbolicRungs:
         self.saved, self.plain = bool(quiet & SAVED), bool(quiet & PLAIN)
 
     def holds(self, sought: SearchTarget) -> bool:
-        """Whether what is sought is there; raises Look where that is not known, and when it is there."""
+        """Whether what is sought is there; raises RefinementNeeded if that is not known, and when it is there."""
         if sought in self.lacks:
             return False
         raise RefinementNeeded("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
@@ -196,7 +196,7 @@ class SymbolicPart:
         raise self.look()
 
     def __contains__(self, name: object) -> bool:
-        """Whether a call of a name is under way; raises Look where not even that is known."""
+        """Whether a call of a name is under way; raises RefinementNeeded if not even that is known."""
         if self.names is None:
             raise RefinementNeeded("calling", self.place)
         return name in self.names

@@ -1,4 +1,4 @@
-"""What one can do in Walks: each `cmd_NAME` is one entry of the table of actions."""
+"""The commands of Walks; `app/commands.py` lists each `cmd_NAME` with its keys and texts."""
 
 from __future__ import annotations
 
