@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, assert_never
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan import operations
 from wise_ladder.plan.link_match import match_link
@@ -11,12 +11,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Guard, Move, Plan, Redirect
-    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.operations import CrossingKind, Operation
 
-Kind: TypeAlias = Literal[
-    "push", "replace", "clear, then push", "reach", "pop", "pop to", "return", "redirect", "leave", "switch", "stay"
-]
-GLYPHS: dict[Kind, str] = {
+GLYPHS: dict[CrossingKind, str] = {
     "push": "↑",
     "replace": "⇄",
     "clear, then push": "■",
@@ -38,7 +35,7 @@ class Crossing(NamedTuple):
 
     start: str
     end: str
-    kind: Kind
+    kind: CrossingKind
     part: Move | Guard | Redirect
 
     @property
@@ -72,50 +69,24 @@ def _of(plan: Plan, start: str, thing: Move | Guard, done: tuple[Operation, ...]
     return moved or [Crossing(start, STAYS, "stay", thing)]
 
 
-def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, Kind]]:
+def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, CrossingKind]]:
+    kind = done.record.crossing
     match done:
-        case operations.Push(target):
-            yield target.screen, "clear, then push" if cleared else "push"
-        case operations.Replace(target):
-            yield target.screen, "replace"
-        case operations.Reach(target):
-            yield target.screen, "reach"
-        case operations.PopTo(target):
-            yield target.screen, "pop to"
-        case operations.Pop() | operations.CloseFlow():
-            yield BENEATH, "pop"
-        case operations.PopToRoot():
-            yield BENEATH, "pop to"
-        case operations.Return():
-            yield BENEATH, "return"
+        case operations.Push(target) if cleared:
+            yield target.screen, "clear, then push"
+        case operations.Push(target) | operations.Replace(target) | operations.Reach(target) | operations.PopTo(target):
+            yield target.screen, kind
         case operations.Leave():
-            yield GROUND, "leave"
+            yield GROUND, kind
         case operations.Switch(tab):
             firsts = (target.screen for screen in plan.screens if screen.tabs for name, target in screen.inside if name == tab)
-            yield from ((first, "switch") for first in firsts)
+            yield from ((first, kind) for first in firsts)
         case operations.Follow(address):
             link = match_link(plan.links, address).link or next((link for link in plan.links if link.address == address), None)
             if link is not None:
-                yield link.build[-1].screen, "clear, then push" if link.mode == "rebuild" else "push"
-        case (
-            operations.Clear()
-            | operations.SetFact()
-            | operations.SetRungFact()
-            | operations.Open()
-            | operations.Close()
-            | operations.Remember()
-            | operations.GoToWanted()
-            | operations.StartCall()
-            | operations.CancelCall()
-            | operations.OnFlow()
-            | operations.LeaveByBack()
-            | operations.ChooseGoal()
-            | operations.FillEmpty()
-            | operations.RecheckRedirects()
-        ):
-            pass
-        case _:
-            assert_never(done)
+                yield link.build[-1].screen, "clear, then push" if link.mode == "rebuild" else kind
+        case _ if kind != "stay":
+            yield BENEATH, kind
     if otherwise := operations.fallback_of(done):
         yield from _ends(plan, operations.inner(otherwise), cleared=cleared)
 

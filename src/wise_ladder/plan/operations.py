@@ -99,6 +99,11 @@ class Target(Struct, frozen=True, tag=True):
         return tuple((name, value) for name, value in self.arguments if isinstance(value, (str, int)))
 
 
+CrossingKind: TypeAlias = Literal[
+    "push", "replace", "clear, then push", "reach", "pop", "pop to", "return", "redirect", "leave", "switch", "stay"
+]
+
+
 class OperationRecord(NamedTuple):
     """What is known of all operations of a kind: what a plan says for them, and what they do, as far as others must know."""
 
@@ -106,6 +111,8 @@ class OperationRecord(NamedTuple):
     """The words that a phrase may begin with; none: no phrase says it."""
     more: tuple[str, ...]
     """The words that may come later in a phrase."""
+    crossing: CrossingKind
+    """How the table of crossings draws it: to its target, or to what lies beneath; `stay`: not at all."""
     drops: bool = False
     """Whether rungs of its ladder go; a move does that at most once on a ladder."""
     puts: bool = False
@@ -121,7 +128,7 @@ class OperationRecord(NamedTuple):
 class Push(Struct, frozen=True, tag=True):
     """A new rung on top; `once`: nothing where it would stand on its twin; `awaiting`: the caller waits for this result."""
 
-    record: ClassVar = OperationRecord(("push",), ("once", "awaiting"), puts=True, shows=True)
+    record: ClassVar = OperationRecord(("push",), ("once", "awaiting"), "push", puts=True, shows=True)
 
     target: Target
     once: bool = False
@@ -131,7 +138,7 @@ class Push(Struct, frozen=True, tag=True):
 class Replace(Struct, frozen=True, tag=True):
     """The top rung goes and the new one takes its place."""
 
-    record: ClassVar = OperationRecord(("replace",), (), puts=True, shows=True)
+    record: ClassVar = OperationRecord(("replace",), (), "replace", puts=True, shows=True)
 
     target: Target
 
@@ -139,7 +146,7 @@ class Replace(Struct, frozen=True, tag=True):
 class Pop(Struct, frozen=True, tag=True):
     """So many rungs go, one after the other; `otherwise` is done at the lowest of the ladder."""
 
-    record: ClassVar = OperationRecord(("pop",), ("else",), drops=True, ends_flow=True)
+    record: ClassVar = OperationRecord(("pop",), ("else",), "pop", drops=True, ends_flow=True)
 
     rungs: int = 1
     fallback: Operation | None = None
@@ -148,7 +155,7 @@ class Pop(Struct, frozen=True, tag=True):
 class PopTo(Struct, frozen=True, tag=True):
     """Down to the nearest rung of the screen, given arguments compared; `drop`: that one goes too. Looks beneath."""
 
-    record: ClassVar = OperationRecord(("pop to",), ("and drop it", "else"), drops=True, ends_flow=True)
+    record: ClassVar = OperationRecord(("pop to",), ("and drop it", "else"), "pop to", drops=True, ends_flow=True)
 
     target: Target
     drop: bool = False
@@ -158,19 +165,19 @@ class PopTo(Struct, frozen=True, tag=True):
 class PopToRoot(Struct, frozen=True, tag=True):
     """All rungs of this ladder but the lowest go."""
 
-    record: ClassVar = OperationRecord(("pop to root",), (), drops=True)
+    record: ClassVar = OperationRecord(("pop to root",), (), "pop to", drops=True)
 
 
 class Clear(Struct, frozen=True, tag=True):
     """All rungs of this ladder go."""
 
-    record: ClassVar = OperationRecord(("clear",), (), drops=True)
+    record: ClassVar = OperationRecord(("clear",), (), "stay", drops=True)
 
 
 class Reach(Struct, frozen=True, tag=True):
     """Back to the nearest rung of the screen, which gets the arguments; a push where there is none. Looks beneath."""
 
-    record: ClassVar = OperationRecord(("reach",), ("exactly",), puts=True, shows=True)
+    record: ClassVar = OperationRecord(("reach",), ("exactly",), "reach", puts=True, shows=True)
 
     target: Target
     exactly: bool = False
@@ -179,7 +186,7 @@ class Reach(Struct, frozen=True, tag=True):
 class SetFact(Struct, frozen=True, tag=True):
     """A fact of the app gets a value."""
 
-    record: ClassVar = OperationRecord(("set",), (), quiet=True)
+    record: ClassVar = OperationRecord(("set",), (), "stay", quiet=True)
 
     name: str
     value: str
@@ -188,7 +195,7 @@ class SetFact(Struct, frozen=True, tag=True):
 class SetRungFact(Struct, frozen=True, tag=True):
     """A fact of the rung the move stands on gets a value."""
 
-    record: ClassVar = OperationRecord(("set",), (), quiet=True)
+    record: ClassVar = OperationRecord(("set",), (), "stay", quiet=True)
 
     name: str
     value: str
@@ -197,13 +204,13 @@ class SetRungFact(Struct, frozen=True, tag=True):
 class Leave(Struct, frozen=True, tag=True):
     """The app is left by its own code."""
 
-    record: ClassVar = OperationRecord(("leave",), ())
+    record: ClassVar = OperationRecord(("leave",), (), "leave")
 
 
 class Return(Struct, frozen=True, tag=True):
     """The top rung goes and hands a value to the rung uncovered; `flow`: the whole flow of that name ends with it."""
 
-    record: ClassVar = OperationRecord(("return",), ("from",), drops=True, ends_flow=True)
+    record: ClassVar = OperationRecord(("return",), ("from",), "return", drops=True, ends_flow=True)
 
     value: str
     flow: str = ""
@@ -212,7 +219,7 @@ class Return(Struct, frozen=True, tag=True):
 class CloseFlow(Struct, frozen=True, tag=True):
     """A flow goes with all inside; of no name, the one at the level."""
 
-    record: ClassVar = OperationRecord(("close",), (), ends_flow=True)
+    record: ClassVar = OperationRecord(("close",), (), "pop", ends_flow=True)
 
     flow: str
 
@@ -220,7 +227,7 @@ class CloseFlow(Struct, frozen=True, tag=True):
 class Open(Struct, frozen=True, tag=True):
     """An overlay opens on the nearest place outwards that it belongs to."""
 
-    record: ClassVar = OperationRecord(("show", "open"), ("awaiting",))
+    record: ClassVar = OperationRecord(("show", "open"), ("awaiting",), "stay")
 
     overlay: str
     awaiting: str = ""
@@ -229,7 +236,7 @@ class Open(Struct, frozen=True, tag=True):
 class Close(Struct, frozen=True, tag=True):
     """The overlay opened last closes, perhaps with a value; `overlay` names another."""
 
-    record: ClassVar = OperationRecord(("close",), ("with",))
+    record: ClassVar = OperationRecord(("close",), ("with",), "stay")
 
     value: str = ""
     overlay: str = ""
@@ -238,7 +245,7 @@ class Close(Struct, frozen=True, tag=True):
 class Switch(Struct, frozen=True, tag=True):
     """A tab comes to the front; `to_root`: and shrinks to its lowest rung. The rest of the move acts on its ladder."""
 
-    record: ClassVar = OperationRecord(("switch",), ("to root",))
+    record: ClassVar = OperationRecord(("switch",), ("to root",), "switch")
 
     tab: str
     to_root: bool = False
@@ -249,13 +256,13 @@ class Switch(Struct, frozen=True, tag=True):
 class Remember(Struct, frozen=True, tag=True):
     """What is seen becomes the wanted place."""
 
-    record: ClassVar = OperationRecord(("remember this place",), ())
+    record: ClassVar = OperationRecord(("remember this place",), (), "stay")
 
 
 class GoToWanted(Struct, frozen=True, tag=True):
     """The top rung is replaced by the wanted place; `otherwise` is done where there is none."""
 
-    record: ClassVar = OperationRecord(("go to wanted",), ("else",), puts=True, shows=True)
+    record: ClassVar = OperationRecord(("go to wanted",), ("else",), "stay", puts=True, shows=True)
 
     fallback: Operation | None = None
 
@@ -263,7 +270,7 @@ class GoToWanted(Struct, frozen=True, tag=True):
 class StartCall(Struct, frozen=True, tag=True):
     """A request is sent; the place that sends it gets the reply."""
 
-    record: ClassVar = OperationRecord(("call",), (), quiet=True)
+    record: ClassVar = OperationRecord(("call",), (), "stay", quiet=True)
 
     call: str
 
@@ -271,7 +278,7 @@ class StartCall(Struct, frozen=True, tag=True):
 class CancelCall(Struct, frozen=True, tag=True):
     """Requests of this name are given up: no reply comes any more."""
 
-    record: ClassVar = OperationRecord(("cancel",), (), quiet=True)
+    record: ClassVar = OperationRecord(("cancel",), (), "stay", quiet=True)
 
     call: str
 
@@ -279,7 +286,7 @@ class CancelCall(Struct, frozen=True, tag=True):
 class Follow(Struct, frozen=True, tag=True):
     """A link is followed from inside; `{id}` in the address stands for an argument. `whole`: its whole path is built."""
 
-    record: ClassVar = OperationRecord(("follow",), (), shows=True)
+    record: ClassVar = OperationRecord(("follow",), (), "push", shows=True)
 
     address: str
     whole: bool = False
@@ -288,7 +295,7 @@ class Follow(Struct, frozen=True, tag=True):
 class OnFlow(Struct, frozen=True, tag=True):
     """An operation on the ladder inside a flow or tabs around the place, or on that of the `app`."""
 
-    record: ClassVar = OperationRecord((), ("on", "app"))
+    record: ClassVar = OperationRecord((), ("on", "app"), "stay")
 
     place: str
     operation: Operation
@@ -301,7 +308,7 @@ LeaveCause: TypeAlias = Literal["back", "pop", "own code", "empty", "swiped away
 class LeaveByBack(Struct, frozen=True, tag=True):
     """Back or a pop at the root: the app is left or goes away, as the phone does it. No phrase says this."""
 
-    record: ClassVar = OperationRecord((), ())
+    record: ClassVar = OperationRecord((), (), "stay")
 
     away: bool = False
     cause: LeaveCause = "back"
@@ -310,19 +317,19 @@ class LeaveByBack(Struct, frozen=True, tag=True):
 class ChooseGoal(Struct, frozen=True, tag=True):
     """System Back looks for what it takes. No phrase says this; it is what Back is made of."""
 
-    record: ClassVar = OperationRecord((), ())
+    record: ClassVar = OperationRecord((), (), "stay")
 
 
 class FillEmpty(Struct, frozen=True, tag=True):
     """A move left a ladder without rungs: a flow goes, a tab gets its first rung, the app is left. No phrase says this."""
 
-    record: ClassVar = OperationRecord((), ())
+    record: ClassVar = OperationRecord((), (), "stay")
 
 
 class RecheckRedirects(Struct, frozen=True, tag=True):
     """A saved ladder comes back: its top goes through the redirects. No phrase says this; the phone does it."""
 
-    record: ClassVar = OperationRecord((), ())
+    record: ClassVar = OperationRecord((), (), "stay")
 
 
 Operation: TypeAlias = (

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
@@ -11,46 +11,14 @@ from wise_ladder.semantics import apply_guards, apply_overlays, apply_rungs, app
 from wise_ladder.semantics.state import GONE, Phase
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from wise_ladder.semantics.state import Deadline, RungData
-    from wise_ladder.semantics.working_state import WorkingState
+    from wise_ladder.semantics.working_state import Applier, WorkingState
 
-APPLY: dict[type, Callable[[WorkingState, Any], None]] = {
-    effects.PushRung: apply_rungs.push_rung,
-    effects.ReplaceTop: apply_rungs.replace_top,
-    effects.PopTop: apply_rungs.pop_top,
-    effects.PopDownTo: apply_rungs.pop_down_to,
-    effects.PopToLowest: apply_rungs.pop_to_lowest,
-    effects.PopAll: apply_rungs.pop_all,
-    effects.SetTopArguments: apply_rungs.set_top_arguments,
-    effects.ShowTab: apply_rungs.show_tab,
-    effects.DeliverResult: apply_rungs.deliver_result,
-    effects.OpenOverlay: apply_overlays.open_overlay,
-    effects.CloseOverlay: apply_overlays.close_overlay,
-    effects.SetFactValue: apply_world.set_to,
-    effects.SetRungFactValue: apply_world.set_own_to,
-    effects.SetWanted: apply_world.want,
-    effects.ClearWanted: apply_world.forget,
-    effects.StandIn: apply_world.stand_in,
-    effects.ExitApp: apply_world.go_out,
-    effects.ToBackground: apply_world.go_away,
-    effects.ToForeground: apply_world.come_back,
-    effects.RaiseCover: apply_world.raise_cover,
-    effects.LiftCover: apply_world.lift_cover,
-    effects.HoldLink: apply_world.arrive,
-    effects.MakeCall: apply_world.make_call,
-    effects.DropCalls: apply_world.drop_calls,
-    effects.KillApp: apply_world.die,
-    effects.Restore: apply_world.restore,
-    effects.FreeHidden: apply_world.free,
-    effects.Next: apply_guards.follow_next,
-    effects.TakeMove: apply_guards.take_move,
-    effects.GuardsPassed: apply_guards.let_pass,
-    effects.OpenQuestion: apply_guards.open_question,
-    effects.Block: apply_guards.block,
-    effects.Rollback: apply_guards.roll_back,
-    effects.AnswerQuestion: apply_guards.answer_question,
+APPLY: dict[type, Applier] = {
+    **apply_rungs.APPLY,
+    **apply_overlays.APPLY,
+    **apply_world.APPLY,
+    **apply_guards.APPLY,
     effects.AddEntry: lambda doing, do: doing.log.append(do.happening),
 }
 

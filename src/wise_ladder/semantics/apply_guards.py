@@ -11,7 +11,7 @@ from wise_ladder.semantics.state import GONE, NOBODY, OUT_OF_SIGHT, OverlayInsta
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import GuardId
-    from wise_ladder.semantics.working_state import WorkingState
+    from wise_ladder.semantics.working_state import Applier, WorkingState
 
 
 def take_move(doing: WorkingState, do: effects.TakeMove) -> None:
@@ -126,3 +126,14 @@ def drop_question(doing: WorkingState) -> None:
     if doing.question is not None and (not doing.path or doing.path[-1].serial != doing.question.serial):
         doing.log.append(log.QuestionGone(doing.plan.guard[doing.question.guard].name))
         doing.question = None
+
+
+APPLY: dict[type, Applier] = {
+    effects.Next: follow_next,
+    effects.TakeMove: take_move,
+    effects.GuardsPassed: let_pass,
+    effects.OpenQuestion: open_question,
+    effects.Block: block,
+    effects.Rollback: roll_back,
+    effects.AnswerQuestion: answer_question,
+}

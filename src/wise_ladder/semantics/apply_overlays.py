@@ -17,7 +17,7 @@ from wise_ladder.semantics.symbolic import told
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.semantics.working_state import WorkingState
+    from wise_ladder.semantics.working_state import Applier, WorkingState
 
 
 def layers_of(doing: WorkingState) -> Iterator[tuple[OverlayInstance, Rung | None]]:
@@ -80,3 +80,9 @@ def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInsta
     holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
     layers = doing.overlays if holder is None else holder.rung.overlays
     return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder
+
+
+APPLY: dict[type, Applier] = {
+    effects.OpenOverlay: open_overlay,
+    effects.CloseOverlay: close_overlay,
+}

@@ -17,7 +17,7 @@ from wise_ladder.semantics.text import rung_text
 if TYPE_CHECKING:
     from wise_ladder.plan.triggers import TimerScope
     from wise_ladder.semantics.state import Chain, Ladder
-    from wise_ladder.semantics.working_state import WorkingState
+    from wise_ladder.semantics.working_state import Applier, WorkingState
 
 # Puts
 
@@ -151,7 +151,7 @@ def _from_above(data: RungData) -> list[AwaitedResult]:
     return [mark for mark in data.awaits if not mark.overlay and not mark.inside]
 
 
-def going(doing: WorkingState, do: effects.Effect) -> list[Spotted]:
+def going(doing: WorkingState, do: effects.Drop) -> list[Spotted]:
     """List the rungs that an effect is about to take away, what stands inside them too, each with the way to its ladder."""
     match do:
         case effects.PopTop(place):
@@ -168,8 +168,6 @@ def going(doing: WorkingState, do: effects.Effect) -> list[Spotted]:
             return list(spotted(doing.ladder_at(level), doing.way_to_level(level)))
         case effects.ExitApp(_, whole):
             return [] if whole else list(spotted(doing.ladder))
-        case _:
-            return []
 
 
 def clean_up_after(
@@ -314,3 +312,16 @@ def deliver_result(doing: WorkingState, do: effects.DeliverResult) -> None:
     left.remove(Result(do.name, do.value))
     doing.set_data(rung, replace(rung.data, undelivered=tuple(left)))
     doing.log.append(log.ResultCame(do.name, do.value, rung.data.screen))
+
+
+APPLY: dict[type, Applier] = {
+    effects.PushRung: push_rung,
+    effects.ReplaceTop: replace_top,
+    effects.PopTop: pop_top,
+    effects.PopDownTo: pop_down_to,
+    effects.PopToLowest: pop_to_lowest,
+    effects.PopAll: pop_all,
+    effects.SetTopArguments: set_top_arguments,
+    effects.ShowTab: show_tab,
+    effects.DeliverResult: deliver_result,
+}

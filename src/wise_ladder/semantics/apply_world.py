@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
     from wise_ladder.plan.triggers import TimerScope
     from wise_ladder.semantics.state import DeadlineKind, Ladder, OverlayInstance, Result
-    from wise_ladder.semantics.working_state import WorkingState
+    from wise_ladder.semantics.working_state import Applier, WorkingState
 
 # Facts, the wanted place, armed guards
 
@@ -322,3 +322,23 @@ def visible_overlays(doing: WorkingState) -> list[tuple[OverlayInstance, int]]:
     found = [(layer, -1) for layer in doing.overlays]
     found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]
     return sorted(found, key=lambda each: each[0].serial)
+
+
+APPLY: dict[type, Applier] = {
+    effects.SetFactValue: set_to,
+    effects.SetRungFactValue: set_own_to,
+    effects.SetWanted: want,
+    effects.ClearWanted: forget,
+    effects.StandIn: stand_in,
+    effects.ExitApp: go_out,
+    effects.ToBackground: go_away,
+    effects.ToForeground: come_back,
+    effects.RaiseCover: raise_cover,
+    effects.LiftCover: lift_cover,
+    effects.HoldLink: arrive,
+    effects.MakeCall: make_call,
+    effects.DropCalls: drop_calls,
+    effects.KillApp: die,
+    effects.Restore: restore,
+    effects.FreeHidden: free,
+}

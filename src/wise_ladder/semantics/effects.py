@@ -345,13 +345,12 @@ class TakeMove(Struct, frozen=True):
     place: int | None
 
 
+Drop: TypeAlias = PopTop | ReplaceTop | PopDownTo | PopToLowest | PopAll | ExitApp
+"""The effects that take rungs away."""
+
 Effect: TypeAlias = (
-    PushRung
-    | ReplaceTop
-    | PopTop
-    | PopDownTo
-    | PopToLowest
-    | PopAll
+    Drop
+    | PushRung
     | SetTopArguments
     | SetFactValue
     | SetRungFactValue
@@ -368,7 +367,6 @@ Effect: TypeAlias = (
     | ActFor
     | AnswerQuestion
     | ResumeBlocked
-    | ExitApp
     | ToBackground
     | ToForeground
     | RaiseCover

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast, get_args
 
 from msgspec.structs import replace
 
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 NO_LIMITS = MemoryLimits()
 MAX_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
-_TAKES_AWAY = {effects.PopTop, effects.ReplaceTop, effects.PopDownTo, effects.PopToLowest, effects.PopAll, effects.ExitApp}
+_DROPS = frozenset(get_args(effects.Drop))
 _UNDOES = (effects.Block, effects.OpenQuestion, effects.Rollback)
 
 
@@ -232,8 +232,8 @@ def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> No
                 act_for(doing, do)
                 ways = ways if doing.chain is None else doing.chain
                 continue
-            if type(do) in _TAKES_AWAY:
-                _tell_unasked(doing, do)
+            if type(do) in _DROPS:
+                _tell_unasked(doing, cast("effects.Drop", do))
             APPLY[type(do)](doing, do)
             if type(do) is effects.ExitApp:
                 waiting.clear()
@@ -292,7 +292,7 @@ def _empty(doing: WorkingState) -> Chain | None:
     return None
 
 
-def _tell_unasked(doing: WorkingState, do: effects.Effect) -> None:
+def _tell_unasked(doing: WorkingState, do: effects.Drop) -> None:
     """Tell of guards that hold and are not asked, where their rungs go."""
     if not doing.tables.guarded:
         return

@@ -1,13 +1,13 @@
 """The second half of a step: doing, which applies effects to the ladders and decides nothing.
 
 `WorkingState` is the state in the middle of a step. `apply_rungs`, `apply_overlays` and `apply_world` apply the effects,
-and `apply` holds the table of them all. `paths` finds rungs that are not on the visible path.
+and `apply` joins their tables. `paths` finds rungs that are not on the visible path.
 """
 
 from __future__ import annotations
 
 from itertools import count
-from typing import TYPE_CHECKING, Literal, cast
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias, cast
 
 from msgspec.structs import replace
 
@@ -417,3 +417,7 @@ class WorkingState:
     def set_data(self, rung: Rung, data: RungData) -> None:
         """Give a rung another face."""
         self.put_rung(Rung(data, rung.serial, rung.inner, rung.overlays))
+
+
+Applier: TypeAlias = "Callable[[WorkingState, Any], None]"
+"""Applies effects of one kind."""
