@@ -27,8 +27,8 @@ TOP = Path(__file__).parent.parent
 SOURCE = TOP / "src" / "wise_ladder"
 UNIONS = (OPERATIONS, TRIGGERS, get_args(Condition), get_args(effects.Effect), get_args(tasks.Task), get_args(log.LogEntry))
 KINDS = {kind.__name__ for union in UNIONS for kind in union}
-FOLDERS = ("plan", "semantics", "walks", "rules", "reports", "app")
-"""The tests to run, those that end soonest first."""
+FOLDERS = ("plan", "semantics", "walks", "reports", "rules", "app")
+"""The tests to run, those that end soonest first; those of the entry's own folder come before them."""
 
 
 class Entry(NamedTuple):
@@ -131,7 +131,9 @@ def noticed(entry: Entry) -> str:
         path.write_text(without(path.read_text(encoding="utf-8"), entry), encoding="utf-8")
         if _fails(copy, "-m", "mypy"):
             return "mypy"
-        return next((f"tests of {folder}" for folder in FOLDERS if _fails(copy, "-m", "tests", folder)), "")
+        run = ("-m", "unittest", "discover", "--failfast", "--top-level-directory", ".", "--start-directory")
+        own_first = sorted(FOLDERS, key=lambda folder: folder not in entry.path.parts)
+        return next((f"tests of {folder}" for folder in own_first if _fails(copy, *run, f"tests/{folder}")), "")
 
 
 def _fails(folder: Path, *words: str) -> bool:
