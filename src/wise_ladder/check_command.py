@@ -67,15 +67,15 @@ def _watched(call: argparse.Namespace) -> int:
 
 def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
     """What tells each file from its next version, None where it is not there."""
-    found: list[tuple[int, int] | None] = []
+    stamps: list[tuple[int, int] | None] = []
     for path in paths:
         try:
             now = path.stat()
         except OSError:
-            found.append(None)
+            stamps.append(None)
         else:
-            found.append((now.st_mtime_ns, now.st_size))
-    return found
+            stamps.append((now.st_mtime_ns, now.st_size))
+    return stamps
 
 
 def _told(call: argparse.Namespace) -> int:
@@ -91,7 +91,7 @@ def _told(call: argparse.Namespace) -> int:
 
 def _once(call: argparse.Namespace) -> int:
     say = _Console(quiet=call.format != "text")
-    found: list[CheckResult] = []
+    results: list[CheckResult] = []
     known: list[str] = []
     stopped = 0
     plans = read_plans(find_plans(call.plans))
@@ -107,20 +107,20 @@ def _once(call: argparse.Namespace) -> int:
     try:
         for path, plan in plans:
             known += [walk.name for walk in plan.walks]
-            if not _plan_checked(call, path, plan, found, say):
+            if not _plan_checked(call, path, plan, results, say):
                 break
     except KeyboardInterrupt:
         # What was found so far is told, and written where it was to be written.
         stopped = stop_code()
         say.done()
         say.line("stopped; what was not told was not looked at")
-    if call.walk and not stopped and not any(each.results for each in found):
+    if call.walk and not stopped and not any(each.results for each in results):
         raise WalkError(f'there is no walk "{call.walk}"; {suggest(call.walk, known)}')
-    _write(call, found)
-    return stopped or (1 if _failed(found) else 0)
+    _write(call, results)
+    return stopped or (1 if _failed(results) else 0)
 
 
-def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, found: list[CheckResult], say: _Console) -> bool:
+def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: list[CheckResult], say: _Console) -> bool:
     """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
     for doubt in plan.warnings:
         print(f"doubt: {visible(doubt.told)}", file=sys.stderr)
@@ -134,17 +134,17 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, found: list[
             if not call.rules:
                 _walks(call, str(path), each, results, say)
         finally:
-            found.append(check_plan(str(path), each, phone, results, covers=call.coverage and not call.rules))
+            checked.append(check_plan(str(path), each, phone, results, covers=call.coverage and not call.rules))
         if not call.rules:
-            _say_walks(each, found[-1], str(path), say)
-        if not call.walk and not call.no_rules and not (call.fail_fast and _failed(found)):
+            _say_walks(each, checked[-1], str(path), say)
+        if not call.walk and not call.no_rules and not (call.fail_fast and _failed(checked)):
             sweep, stop = _swept(call, each, say)
-            found[-1] = found[-1]._replace(verdicts=sweep.verdicts())
-            _say_rules(call, each, found[-1], str(path), say, stopped=stop is not None)
+            checked[-1] = checked[-1]._replace(verdicts=sweep.verdicts())
+            _say_rules(call, each, checked[-1], str(path), say, stopped=stop is not None)
             if stop is not None:
                 raise stop
-        decided[phone] = found[-1].verdicts
-        if call.fail_fast and _failed(found):
+        decided[phone] = checked[-1].verdicts
+        if call.fail_fast and _failed(checked):
             say.line("stopped at the first that fails")
             return False
     if len(plans) > 1 and call.format == "text" and not call.walk:
@@ -165,9 +165,9 @@ def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[
     say.done()
 
 
-def _say_walks(plan: Plan, found: CheckResult, path: str, say: _Console) -> None:
-    say.line(_summary(plan, found))
-    for part in found.parts or ():
+def _say_walks(plan: Plan, result: CheckResult, path: str, say: _Console) -> None:
+    say.line(_summary(plan, result))
+    for part in result.parts or ():
         if not part.walks:
             say.line(f"◌ no walk uses the {part.kind} {part.name}  ({path}:{part.at.line})")
 
@@ -191,46 +191,46 @@ def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, 
     return sweep, None
 
 
-def _say_rules(call: argparse.Namespace, plan: Plan, found: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:
+def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:
     from wise_ladder.rules.report_text import summary, verdict_lines  # noqa: PLC0415
 
-    for verdict in found.verdicts:
+    for verdict in result.verdicts:
         for line in verdict_lines(verdict, path):
             say.line(line)
     one = f" on {plan.phone}; --phone all decides the others too" if len(plan.phones) > 1 and call.phone is None else ""
-    say.line(f"{plan.app}: {summary(found.verdicts)}{', stopped by you' if stopped else ''}{one}")
+    say.line(f"{plan.app}: {summary(result.verdicts)}{', stopped by you' if stopped else ''}{one}")
 
 
-def _failed(found: Sequence[CheckResult]) -> bool:
-    return any(each.failed for each in found)
+def _failed(results: Sequence[CheckResult]) -> bool:
+    return any(each.failed for each in results)
 
 
-def _summary(plan: Plan, found: CheckResult) -> str:
-    count, passed = len(found.results), sum(result.passed for result in found.results)
+def _summary(plan: Plan, checked: CheckResult) -> str:
+    count, passed = len(checked.results), sum(result.passed for result in checked.results)
     if not count:
         return f"{plan.app}: no walks yet" if not plan.walks else f"{plan.app}: no such walk"
     failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
     return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
 
 
-def _write(call: argparse.Namespace, found: list[CheckResult]) -> None:
+def _write(call: argparse.Namespace, results: list[CheckResult]) -> None:
     from wise_ladder.plan.files import save_bytes  # noqa: PLC0415
 
     if call.format == "json":
         from wise_ladder.reports.check_json import as_json  # noqa: PLC0415
 
-        print(as_json(found).decode())
+        print(as_json(results).decode())
     if call.format == "sarif":
         from wise_ladder.reports.sarif import sarif  # noqa: PLC0415
 
-        print(sarif(found).decode())
+        print(sarif(results).decode())
     if call.format == "junit" or call.junit:
         from wise_ladder.reports.junit import junit  # noqa: PLC0415
 
         if call.format == "junit":
-            print(junit(found).decode(), end="")
+            print(junit(results).decode(), end="")
         if call.junit:
-            save_bytes(call.junit, junit(found))
+            save_bytes(call.junit, junit(results))
 
 
 class _Console:
@@ -277,14 +277,14 @@ class _Console:
 
 def find_plans(paths: Sequence[Path]) -> list[Path]:
     """Return the plan files that are named, and those in the folders that are; raises UsageError where a folder has none."""
-    found: list[Path] = []
+    plans: list[Path] = []
     for path in paths:
         inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
         if not inside:
             raise UsageError(f"{path}: no plan in this folder; plans are called NAME.ladder.yaml")
-        found += inside
+        plans += inside
     # A file that is named twice, perhaps by another path, is read once.
-    return list({real_path(path): path for path in reversed(found)}.values())[::-1]
+    return list({real_path(path): path for path in reversed(plans)}.values())[::-1]
 
 
 def read_plans(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
@@ -320,7 +320,7 @@ def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict,
     from wise_ladder.rules import report_text  # noqa: PLC0415
     from wise_ladder.walks.phones import differences  # noqa: PLC0415
 
-    found = [*(differences(plans) if walks else ()), *report_text.differences(verdicts)]
-    print("what differs:" if found else "no difference was found")
-    for line in found:
+    lines = [*(differences(plans) if walks else ()), *report_text.differences(verdicts)]
+    print("what differs:" if lines else "no difference was found")
+    for line in lines:
         print(f"  {line}")

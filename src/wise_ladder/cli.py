@@ -40,11 +40,11 @@ def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[s
     def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
         from wise_ladder.plan.loader import read_plan  # noqa: PLC0415
 
-        found: list[str] = []
+        known: list[str] = []
         for path in getattr(parsed_args, "plans", None) or [parsed_args.plan]:
             with suppress(LadderError):
-                found += _names_in(read_plan(Path(path)), of)
-        return found
+                known += _names_in(read_plan(Path(path)), of)
+        return known
 
     return names
 
@@ -128,9 +128,9 @@ def _parser() -> _Parser:
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
 
     def command(name: str, does: Callable[[argparse.Namespace], int], words: str, example: str) -> _Parser:
-        found = commands.add_parser(name, help=words, description=words, epilog=f"Example: wise-ladder {example}")
-        found.set_defaults(does=does)
-        return found
+        added = commands.add_parser(name, help=words, description=words, epilog=f"Example: wise-ladder {example}")
+        added.set_defaults(does=does)
+        return added
 
     demo = command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
     opens = command("open", _open_plan, "Open a plan on the bench.", "open myapp.ladder.yaml")
@@ -209,10 +209,10 @@ def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
     """Return what reads a bound: a number above nought."""
 
     def number(text: str) -> _Number:
-        found = kind(text)
-        if not 0 < found < 1e9:
+        value = kind(text)
+        if not 0 < value < 1e9:
             raise ValueError(text)
-        return found
+        return value
 
     return number
 
@@ -244,10 +244,10 @@ def _schema(call: argparse.Namespace) -> int:
     if call.of == "check":
         from wise_ladder.reports.check_json import schema  # noqa: PLC0415
 
-        found = schema()
+        content = schema()
     else:
-        from wise_ladder.plan.schema import SCHEMA as found  # noqa: N811, PLC0415
-    print(json.dumps(found, indent=2))
+        from wise_ladder.plan.schema import SCHEMA as content  # noqa: N811, PLC0415
+    print(json.dumps(content, indent=2))
     return 0
 
 
@@ -374,7 +374,7 @@ def main(words: Sequence[str] | None = None) -> NoReturn:
         argcomplete.autocomplete(parser)
 
     def call() -> int:
-        found = parser.parse_args(words)
-        return int(found.does(found)) if hasattr(found, "does") else _last(found)
+        arguments = parser.parse_args(words)
+        return int(arguments.does(arguments)) if hasattr(arguments, "does") else _last(arguments)
 
     sys.exit(run(call))

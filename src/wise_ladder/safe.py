@@ -28,7 +28,7 @@ def named(character: str) -> str:
 def visible(text: str, *, lines: bool = True) -> str:
     r"""Return a text with what is not seen written out, as in \u001b; `lines`: ends of lines and tabs stay."""
     pattern = _UNSAFE_IN_TEXT if lines else _UNSAFE
-    return pattern.sub(lambda found: f"\\u{ord(found.group()):04x}", text)
+    return pattern.sub(lambda match: f"\\u{ord(match.group()):04x}", text)
 
 
 def made_visible(value: object) -> object:

@@ -31,8 +31,8 @@ def last_plan() -> Path | None:
     """Return the plan that was on the bench the last time; None where there was none, or it is gone."""
     from pathlib import Path  # noqa: PLC0415
 
-    found = _memory().start().plan
-    return Path(found) if found and Path(found).is_file() else None
+    plan = _memory().start().plan
+    return Path(plan) if plan and Path(plan).is_file() else None
 
 
 def _memory() -> StateDir:

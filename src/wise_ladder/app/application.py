@@ -387,9 +387,9 @@ class LadderApp(App[None]):
         from wise_ladder.app.plan_list import about, openable_plans  # noqa: PLC0415
 
         if self.document.may_close():
-            found = openable_plans(Path(), self._start.recent)
+            plans = openable_plans(Path(), self._start.recent)
             free = "a few letters find it; or type the path of a file"
-            dialog = ListDialog("Which plan?", found, free=free, more=about, soft=self.palette.soft)
+            dialog = ListDialog("Which plan?", plans, free=free, more=about, soft=self.palette.soft)
             self.push_screen(dialog, self._chosen_plan)
 
     def _chosen_plan(self, path: Path | str | None) -> None:

@@ -120,18 +120,18 @@ class Canvas:
 
 
 def _segments(row: list[tuple[str, CellStyle]]) -> list[Segment]:
-    found: list[Segment] = []
+    segments: list[Segment] = []
     text: list[str] = []
     now: CellStyle | None = None
     for char, ink in row:
         if ink is not now and ink != now:
             if now is not None:
-                found.append(Segment("".join(text), style_of(now)))
+                segments.append(Segment("".join(text), style_of(now)))
             text, now = [], ink
         text.append(char)
     if now is not None:
-        found.append(Segment("".join(text), style_of(now)))
-    return found
+        segments.append(Segment("".join(text), style_of(now)))
+    return segments
 
 
 @lru_cache(maxsize=4096)
@@ -154,13 +154,13 @@ def cut(text: str, width: int) -> str:
 
 def wrap(text: str, width: int, lines: int) -> list[str]:
     """Break text at blanks into at most so many lines of so many columns; the last one is cut with `…`."""
-    found: list[str] = []
+    wrapped: list[str] = []
     words = text.split()
     while words:
         line = words.pop(0)
         while words and cell_len(line) + 1 + cell_len(words[0]) <= width:
             line += " " + words.pop(0)
-        if len(found) == lines - 1 and words:
-            return [*found, cut(f"{line} {words[0]}", width) if cell_len(line) >= width else cut(line, width - 1) + "…"]
-        found.append(cut(line, width))
-    return found
+        if len(wrapped) == lines - 1 and words:
+            return [*wrapped, cut(f"{line} {words[0]}", width) if cell_len(line) >= width else cut(line, width - 1) + "…"]
+        wrapped.append(cut(line, width))
+    return wrapped

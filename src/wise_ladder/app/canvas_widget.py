@@ -32,8 +32,8 @@ class CanvasWidget(Widget):
     @property
     def palette(self) -> Palette:
         """The colours of the present look."""
-        found: Palette = self.app.palette  # type: ignore[attr-defined]
-        return found
+        palette: Palette = self.app.palette  # type: ignore[attr-defined]
+        return palette
 
     def draw(self, width: int, height: int) -> Canvas:
         """Draw the widget in so many columns and rows."""

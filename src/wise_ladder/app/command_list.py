@@ -23,23 +23,23 @@ if TYPE_CHECKING:
 
 def commands(host: Workplace, press: Callable[[str], object], climb: ClimbCommands | None) -> list[ListItem[Command]]:
     """List what can be done in the present view, each by `press`; in Climb also the answers, taps, events and phones."""
-    found: list[ListItem[Command]] = [
+    items: list[ListItem[Command]] = [
         ListItem(f"{action.label}  ({action.key})", action.help, partial(press, action.name))
         for action in commands_in(host.view_name)
     ]
     if climb is None:
-        return found
+        return items
     plan, moment = host.plan, host.cursor.moment
     for number, (name, effect) in enumerate(moment.answers, 1):
-        found.append(ListItem(f"answer {name}", f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, number)))
+        items.append(ListItem(f"answer {name}", f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, number)))
     for offer in moment.offers:
         effect = moment.effect(offer)
         label = f"tap {offer.label}" if offer.move is not None else offer.label
-        found.append(ListItem(label, f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, offer.number)))
+        items.append(ListItem(label, f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, offer.number)))
     for event in world_events(plan, moment.state):
         words = log_text(forecast(plan, moment.state, event).step.log)
-        found.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
+        items.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
     for name, _ in plan.phones:
         if name != plan.phone:
-            found.append(ListItem(f"phone {name}", "Run the same steps on this phone.", partial(host.document.on_phone, name)))
-    return found
+            items.append(ListItem(f"phone {name}", "Run the same steps on this phone.", partial(host.document.on_phone, name)))
+    return items

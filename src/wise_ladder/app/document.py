@@ -186,10 +186,10 @@ class Document:
         from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
         from wise_ladder.walks.comparison import rows  # noqa: PLC0415
 
-        what, found = self._compared
-        title = f"{what}: " + ("no difference on this path" if found.step is None else f"from step {found.step} on")
+        what, differences = self._compared
+        title = f"{what}: " + ("no difference on this path" if differences.step is None else f"from step {differences.step} on")
         more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
-        self.host.push_screen(before_after(title, rows(found), ["", *more] if more else [], self.host.palette))
+        self.host.push_screen(before_after(title, rows(differences), ["", *more] if more else [], self.host.palette))
 
     # The file
 
@@ -244,10 +244,10 @@ class Document:
     def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
         """What tells a file from its next version; None where it is gone."""
         try:
-            found = (path or self.path).stat()
+            stat = (path or self.path).stat()
         except OSError:
             return None
-        return found.st_mtime_ns, found.st_size, found.st_ino, found.st_mode
+        return stat.st_mtime_ns, stat.st_size, stat.st_ino, stat.st_mode
 
     def look_at_file(self) -> None:
         """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
@@ -258,12 +258,12 @@ class Document:
         name, adrift = self.path.name, self._adrift
         self._adrift = self._no_plan = True
         try:
-            found = read_text(self.path)
+            text = read_text(self.path)
         except LadderError as error:
             why = str(error).partition("; ")[0].removeprefix(f"{self.path}: ").replace("this is", "is")
             self._keep_adrift(why if self.path.exists() else "is gone")
             return
-        if found.text == self._edits.on_disk.text:
+        if text.text == self._edits.on_disk.text:
             # Only its times are others, or it is back as it was.
             self._adrift = self._no_plan = False
             if adrift:
@@ -275,7 +275,7 @@ class Document:
             self._keep_adrift("was changed elsewhere; your edits stand here, not saved")
             return
         try:
-            plan = self._edits.take_up(found)
+            plan = self._edits.take_up(text)
         except LadderError as error:
             more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
             self._keep_adrift(f"was changed elsewhere and cannot be read: {more}")
@@ -411,12 +411,12 @@ class Document:
             return
         choices: list[ListItem[str | None]] = []
         for name in names:
-            found = (
+            phones = (
                 list(differences({self.plan.phone: self.plan, name: self.plan.on_phone(name)}))
                 if name != self.plan.phone
                 else []
             )
-            about = "the one it is on" if name == self.plan.phone else "; ".join(found) or "no walk goes another way"
+            about = "the one it is on" if name == self.plan.phone else "; ".join(phones) or "no walk goes another way"
             choices.append(ListItem(name, about, name))
 
         def chosen(name: str | None) -> None:

@@ -98,12 +98,12 @@ class EditCommands:
         from wise_ladder.plan.edit_moves import PlanField, fields  # noqa: PLC0415
 
         try:
-            found = {field.key: field for field in fields(self.document.text, thing.at)}
+            by_key = {field.key: field for field in fields(self.document.text, thing.at)}
         except LadderError as error:
             self.host.show_message(str(error), wrong=True)
             return
         usual, first = USUAL[type(thing)]
-        there = {key: found.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *found))}
+        there = {key: by_key.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *by_key))}
         lines = [FormField(key, field.text, self._completer(thing, key)) for key, field in there.items()]
 
         def take(typed: list[str]) -> str:
@@ -183,8 +183,8 @@ class EditCommands:
             same = isinstance(crossing.part, Move) and crossing.part.when == move.when and crossing.end == was[0].end
             return crossing.kind == was[0].kind and crossing.part is not now and (back or same)
 
-        found = [each.part for each in crossings(self.plan) if follows(each)]
-        moves = [thing for thing in found if isinstance(thing, Move)]
+        parts = [each.part for each in crossings(self.plan) if follows(each)]
+        moves = [thing for thing in parts if isinstance(thing, Move)]
         if moves:
             self._counterparts = (self.plan, became[0].kind, [(thing.owner, thing.number) for thing in moves])
             names = "; ".join(f"{thing.owner}, {thing.when}" for thing in moves[:2]) + ("; ..." if len(moves) > 2 else "")

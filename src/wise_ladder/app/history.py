@@ -17,12 +17,12 @@ if TYPE_CHECKING:
 class EditHistory:
     """The text of a plan with its edits, the newest last; the file on disk is as it was until it is saved."""
 
-    def __init__(self, path: Path, found: FileText) -> None:
+    def __init__(self, path: Path, text: FileText) -> None:
         """Begin with the text of a file as it was read."""
         self.path = path
-        self._texts = [found.text]
+        self._texts = [text.text]
         self._place = 0
-        self.on_disk = found
+        self.on_disk = text
 
     @property
     def text(self) -> str:
@@ -41,10 +41,10 @@ class EditHistory:
         self._place += 1
         return plan
 
-    def take_up(self, found: FileText) -> Plan:
+    def take_up(self, text: FileText) -> Plan:
         """Take over what another program saved, as an edit that needs no saving; raises PlanError if that is not a plan."""
-        plan = self.edit(found.text)
-        self.on_disk = found
+        plan = self.edit(text.text)
+        self.on_disk = text
         return plan
 
     def undo(self) -> Plan | None:

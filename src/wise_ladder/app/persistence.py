@@ -81,7 +81,7 @@ class StateDir:
 
     def opened(self, path: Path) -> list[Open]:
         """Note that this process has a plan open; return the others that have."""
-        others = [found for found, _ in self._all(f"open-{_mark(path)}", Open) if found.process != os.getpid()]
+        others = [other for other, _ in self._all(f"open-{_mark(path)}", Open) if other.process != os.getpid()]
         self._write(_name("open", path), Open(os.getpid(), _born(os.getpid()), time.time()))
         return others
 
@@ -100,8 +100,8 @@ class StateDir:
 
     def left(self, path: Path) -> Left | None:
         """Return the latest edits of a plan whose process is gone, None where there are none."""
-        found = [Left(*each) for each in self._all(f"unsaved-{_mark(path)}", UnsavedEdits, gone=True)]
-        return max(found, key=lambda each: each.unsaved.born, default=None)
+        unsaved = [Left(*each) for each in self._all(f"unsaved-{_mark(path)}", UnsavedEdits, gone=True)]
+        return max(unsaved, key=lambda each: each.unsaved.born, default=None)
 
     def drop_left(self, left: Left) -> None:
         """Forget edits that were left."""
@@ -124,9 +124,9 @@ class StateDir:
             return
         with suppress(OSError):
             for path in sorted(self._folder.glob(f"{begin}*.json")):
-                found = self._read(path.name, kind)
-                if isinstance(found, (UnsavedEdits, Open)) and _runs(found) != gone:
-                    yield found, path.name
+                content = self._read(path.name, kind)
+                if isinstance(content, (UnsavedEdits, Open)) and _runs(content) != gone:
+                    yield content, path.name
 
     def _read(self, name: str, kind: type[_Kept]) -> _Kept | None:
         if self._folder is None:

@@ -23,12 +23,12 @@ NEW = "\0new"
 
 def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | str]]:
     """List the recent plans, those in a folder, a new one, the demo and the gallery."""
-    found: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
+    about: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
     with suppress(OSError):
         for path in sorted(folder.glob("*.ladder.yaml")):
-            found.setdefault(real_path(path), "in this folder")
+            about.setdefault(real_path(path), "in this folder")
     choices: list[ListItem[Path | str]] = [
-        ListItem(path.name, f"{where}, {path.parent}", path) for path, where in found.items()
+        ListItem(path.name, f"{where}, {path.parent}", path) for path, where in about.items()
     ]
     choices.append(ListItem("new", "a plan of one screen, to be sketched while climbing", NEW))
     choices.append(ListItem("demo", "Combfield, the made-up app that comes along", combfield()))

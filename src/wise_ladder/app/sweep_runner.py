@@ -193,21 +193,21 @@ class SweepRunner:
         speed = round(known.states / known.seconds) if known.seconds else 0
         before = self.standing
         kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
-        found = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until)
-        self.host.call_later(self._told, asked, found)
+        status = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until)
+        self.host.call_later(self._told, asked, status)
 
-    def _told(self, asked: int, found: SweepStatus) -> None:
-        if found.plan is not self.host.plan:
+    def _told(self, asked: int, status: SweepStatus) -> None:
+        if status.plan is not self.host.plan:
             return
         if asked == self._asked:
-            self.running = found.running
-            self._show(found)
+            self.running = status.running
+            self._show(status)
 
-    def _show(self, found: SweepStatus) -> None:
-        before, self.standing = self.standing, found
-        if before is not None and before.plan is not found.plan:
+    def _show(self, status: SweepStatus) -> None:
+        before, self.standing = self.standing, status
+        if before is not None and before.plan is not status.plan:
             self._plan_before, self._said = before, set()
-        turned = [words for words in changed_verdicts(self._plan_before, found) if words not in self._said]
+        turned = [words for words in changed_verdicts(self._plan_before, status) if words not in self._said]
         self._said.update(turned)
         self.host.rules_told(turned)
 
@@ -236,7 +236,7 @@ def _before_and_now(before: SweepStatus | None, now: SweepStatus) -> Iterator[tu
 
 
 def _holds_where_broken(verdict: Verdict, broken: Verdict) -> bool:
-    steps = min((found.steps for found in broken.counterexamples), default=0)
+    steps = min((each.steps for each in broken.counterexamples), default=0)
     return verdict.status == "holds" and (verdict.extent.whole or verdict.extent.depth >= steps)
 
 

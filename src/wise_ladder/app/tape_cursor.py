@@ -283,11 +283,11 @@ class Snapshot:
         """Each way out of what is seen: system, header, the taps that lead down, and what goes by itself."""
         if self.state.phase is not Phase.OPEN:
             return ()
-        found = [
+        ways = [
             WayBack("system", forecast(self.plan, self.state, Back()), back=True),
             WayBack("header ←", forecast(self.plan, self.state, HeaderBack()), back=True),
         ]
-        found += [
+        ways += [
             WayBack(f"tap {offer.number}", offer.forecast, back=True)
             for offer in self.offers
             if leads_back(self.state, offer.forecast)
@@ -295,8 +295,8 @@ class Snapshot:
         if self.state.deadlines:
             wait = max(self.state.deadlines[0].due - self.state.clock, 0)
             itself = forecast(self.plan, self.state, Wait(wait))
-            found.append(WayBack("by itself", itself, back=False, when=f"in {duration_text(wait)}"))
-        return tuple(found)
+            ways.append(WayBack("by itself", itself, back=False, when=f"in {duration_text(wait)}"))
+        return tuple(ways)
 
     def how_it_came(self, serial: int) -> tuple[int, Event] | None:
         """Return the number of the step that put a rung, and its event."""

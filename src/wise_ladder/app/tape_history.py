@@ -47,8 +47,8 @@ class History:
     def how_it_came(self, serial: int, place: int) -> tuple[int, Event] | None:
         """Return the number of the step that put a rung last, up to a place of the tape, and its event."""
         numbers = self._births.get(serial, [])
-        found = bisect_right(numbers, place)
-        return (numbers[found - 1], self._entries[numbers[found - 1] - 1].event) if found else None
+        after = bisect_right(numbers, place)
+        return (numbers[after - 1], self._entries[numbers[after - 1] - 1].event) if after else None
 
     def findings(self, place: int) -> int:
         """Return how many findings there are up to a place of the tape."""

@@ -166,11 +166,11 @@ def _shown(rungs: list[Rung]) -> list[tuple[Rung, int]]:
 
 
 def _backs(axes: Axes, plan: Plan, state: State, width: float) -> None:
-    found = descent(plan, state)
-    if not found.hops:
+    hops = descent(plan, state)
+    if not hops.hops:
         return
-    names = [f"to {rung_text(hop.data)}" if hop.outcome in {"lands", "stays"} else "out of the app" for hop in found.hops[:6]]
-    if len(found.hops) > len(names):
+    names = [f"to {rung_text(hop.data)}" if hop.outcome in {"lands", "stays"} else "out of the app" for hop in hops.hops[:6]]
+    if len(hops.hops) > len(names):
         names.append("…")
     words = f"◀ from the last frame Back leads {', then '.join(names)}"
     axes.text(width - 0.3, 0.12, words, fontsize=8.5, color=BACK, ha="right")

@@ -91,16 +91,16 @@ def values_in(text: str, address: str) -> dict[str, str] | None:
     A fragment, a slash at the end, and upper case in scheme and host make no difference (RFC 3986, 6.2.2); a percent sign
     that is not followed by two hexadecimal digits is no match.
     """
-    found = template(text)
+    pattern = template(text)
     path, _, query = address.partition("#")[0].partition("?")
     if _BAD_ESCAPE.search(path) or _BAD_ESCAPE.search(query):
         return None
-    match = found.pattern.fullmatch(_without_end(path))
+    match = pattern.pattern.fullmatch(_without_end(path))
     if match is None:
         return None
-    named = {name: unquote(part) for name, part in zip(found.parts, match.groups(), strict=True)}
+    named = {name: unquote(part) for name, part in zip(pattern.parts, match.groups(), strict=True)}
     given = dict(parse_qsl(query, keep_blank_values=True))
-    return {**named, **{name: given[name] for name in found.asked if name in given}}
+    return {**named, **{name: given[name] for name in pattern.asked if name in given}}
 
 
 def _without_end(path: str) -> str:

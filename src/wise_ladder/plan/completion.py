@@ -71,14 +71,14 @@ def complete(plan: Plan, kind: Kind, phrase: str, scope: Scope) -> list[Completi
         if not fitting or (kind in _FREE and _goes(read, scope, before, _NONSENSE)):
             continue
         tails = _TAILS.get(kind, ("",))
-        found = [
+        completions = [
             Completion(start, word)
             for word in fitting
             if _goes(read, scope, before, word)
             and (word in words or any(_goes(read, scope, before, word, tail) for tail in tails))
         ]
-        if found:
-            return found[:MOST_SHOWN]
+        if completions:
+            return completions[:MOST_SHOWN]
     return []
 
 

@@ -46,26 +46,26 @@ class Crossing(NamedTuple):
 
 def crossings(plan: Plan) -> list[Crossing]:
     """List every crossing of a plan, in the order of the file."""
-    found: list[Crossing] = []
+    rows: list[Crossing] = []
     for move in plan.moves:
-        found += _of(plan, move.owner or ANYWHERE, move, move.operations)
+        rows += _of(plan, move.owner or ANYWHERE, move, move.operations)
     for guard in plan.guard.values():
         done = guard.operations + tuple(operation for answer in guard.answers for operation in answer.operations)
         if done:
-            found += _of(plan, guard.id.owner or ANYWHERE, guard, done)
+            rows += _of(plan, guard.id.owner or ANYWHERE, guard, done)
     for redirect in plan.redirects:
-        found += (Crossing(name, redirect.target.screen, "redirect", redirect) for name in redirect.only or (ANYWHERE,))
-    return found
+        rows += (Crossing(name, redirect.target.screen, "redirect", redirect) for name in redirect.only or (ANYWHERE,))
+    return rows
 
 
 def _of(plan: Plan, start: str, thing: Move | Guard, done: tuple[Operation, ...]) -> list[Crossing]:
-    found: list[Crossing] = []
+    rows: list[Crossing] = []
     cleared = False
     for operation in done:
         inner = operations.inner(operation)
         cleared = cleared or isinstance(inner, (operations.Clear, operations.PopToRoot))
-        found += (Crossing(start, end, kind, thing) for end, kind in _ends(plan, inner, cleared=cleared))
-    moved = [crossing for crossing in dict.fromkeys(found) if crossing.kind != "stay"]
+        rows += (Crossing(start, end, kind, thing) for end, kind in _ends(plan, inner, cleared=cleared))
+    moved = [crossing for crossing in dict.fromkeys(rows) if crossing.kind != "stay"]
     return moved or [Crossing(start, STAYS, "stay", thing)]
 
 
@@ -91,10 +91,10 @@ def _ends(plan: Plan, done: Operation, *, cleared: bool) -> Iterator[tuple[str, 
         yield from _ends(plan, operations.inner(otherwise), cleared=cleared)
 
 
-def places(plan: Plan, found: list[Crossing]) -> tuple[list[str], list[str]]:
+def places(plan: Plan, ways: list[Crossing]) -> tuple[list[str], list[str]]:
     """Return the rows and the columns of the table: the screens in the order of the file, then what else crossings join."""
     screens = [screen.name for screen in plan.screens]
-    starts, ends = {crossing.start for crossing in found}, {crossing.end for crossing in found}
+    starts, ends = {crossing.start for crossing in ways}, {crossing.end for crossing in ways}
     rows = [*screens, *(overlay.name for overlay in plan.overlays if overlay.name in starts)]
     rows += [ANYWHERE] if ANYWHERE in starts else []
     columns = [*((BENEATH,) if BENEATH in ends else ()), *screens]

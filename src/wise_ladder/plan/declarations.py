@@ -50,12 +50,12 @@ class Declarations:
     @cached_property
     def results(self) -> dict[str, tuple[str, ...]]:
         """Each result that some screen or overlay gives, with every value it may have."""
-        found: dict[str, tuple[str, ...]] = {}
+        results: dict[str, tuple[str, ...]] = {}
         given = [place.gives for place in self.screens.values()] + [place.gives for place in self.overlays.values()]
         for gives in given:
             for name, choices in gives:
-                found[name] = tuple(dict.fromkeys((*found.get(name, ()), *choices)))
-        return found
+                results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
+        return results
 
     @cached_property
     def screens(self) -> dict[str, Screen]:
@@ -70,12 +70,12 @@ class Declarations:
     @cached_property
     def held_somewhere(self) -> dict[str, Fact]:
         """Each fact that the rungs of some screen hold, with every value that one of them can have."""
-        found: dict[str, Fact] = {}
+        held: dict[str, Fact] = {}
         for screen in self.screens.values():
             for fact in screen.holds:
-                before = found[fact.name].values if fact.name in found else ()
-                found[fact.name] = replace(fact, values=tuple(dict.fromkeys((*before, *fact.values))))
-        return found
+                before = held[fact.name].values if fact.name in held else ()
+                held[fact.name] = replace(fact, values=tuple(dict.fromkeys((*before, *fact.values))))
+        return held
 
     def scope(self, scalar: ScalarNode) -> Scope:
         """Begin the scope of a phrase that stands on no screen."""
@@ -150,22 +150,22 @@ def _changed(section: MapReader | None, usual: Policies) -> Policies:
         ("shown acts", ("before the first frame", "after it")),
         ("cover after death", ("yes", "no")),
     )
-    found = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
+    changes = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
     ways = section.words("guards see", model.WAYS)
     section.report_unknown_keys()
     # Each word was held against the choices of its key.
-    return replace(usual, **found, **({"guards_see": ways} if ways else {}))
+    return replace(usual, **changes, **({"guards_see": ways} if ways else {}))
 
 
 def _phones(source: Source, top: MapReader, usual: Policies) -> tuple[tuple[str, Policies], ...]:
-    found: dict[str, Policies] = {}
+    phones: dict[str, Policies] = {}
     for name, node in top.entries("phones"):
         section = _policies(source, None if is_empty(node) else node, "a phone")
         like = section.scalar("like") if section is not None else None
-        if like is not None and like.text not in found:
-            source.add_error(like.at, f'no phone "{like.text}" stands above', suggest(like.text, found))
-        found[name.text] = _changed(section, found.get(like.text, usual) if like is not None else usual)
-    return tuple(found.items())
+        if like is not None and like.text not in phones:
+            source.add_error(like.at, f'no phone "{like.text}" stands above', suggest(like.text, phones))
+        phones[name.text] = _changed(section, phones.get(like.text, usual) if like is not None else usual)
+    return tuple(phones.items())
 
 
 def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader | None]:
@@ -297,14 +297,14 @@ def _free_text(name: ScalarNode) -> Parameter:
 
 
 def _typed(source: Source, parameter: Parameter, scalars: list[ScalarNode]) -> tuple[Value, ...]:
-    found: list[Value] = []
+    samples: list[Value] = []
     for scalar in scalars:
         value = values.parse_value(parameter, scalar.text)
         if value is None:
             source.add_error(scalar.at, f'"{scalar.text}" is no value of "{parameter.name}", a {parameter.kind}')
         else:
-            found.append(value)
-    return tuple(found)
+            samples.append(value)
+    return tuple(samples)
 
 
 # Facts

@@ -53,17 +53,17 @@ class DefinitionReader:
         """Read what of a screen or flow are phrases: its moves, guards, arrow, menu, and what a flow starts with."""
         if section is None:
             return screen
-        found: dict[str, Any] = {
+        fields: dict[str, Any] = {
             "moves": self.moves(section.items("moves"), screen),
             "guards": self.guards(section.items("guards"), screen),
         }
         if screen.inside:
-            found["inside"] = self._inside(screen, section)
+            fields["inside"] = self._inside(screen, section)
         else:
-            found["arrow"] = self._arrow(section.node("arrow"), screen)
-            found["menu"] = self._overlay_name(section, "menu")
+            fields["arrow"] = self._arrow(section.node("arrow"), screen)
+            fields["menu"] = self._overlay_name(section, "menu")
         section.report_unknown_keys()
-        return replace(screen, **found)
+        return replace(screen, **fields)
 
     def overlay(self, overlay: Overlay, section: MapReader | None) -> Overlay:
         """Read the moves and guards of an overlay, and check where it belongs."""
@@ -85,12 +85,12 @@ class DefinitionReader:
             start = section.scalar("start")
             target = self._target(start, screen) if start is not None else None
             return (("", target),) if target is not None else screen.inside
-        found: list[tuple[str, Target]] = []
+        inside: list[tuple[str, Target]] = []
         for tab, node in section.entries("tabs"):
             scalars = as_scalars(self._source, node, "the first screen of a tab")
             if len(scalars) == 1 and (target := self._target(scalars[0], screen)) is not None:
-                found.append((tab.text, target))
-        return tuple(found)
+                inside.append((tab.text, target))
+        return tuple(inside)
 
     def _target(self, scalar: ScalarNode, screen: Screen | None) -> Target | None:
         scope = self._scope(scalar, screen, {})
@@ -107,8 +107,8 @@ class DefinitionReader:
         if node is None:
             return ()
         if isinstance(node, ScalarNode):
-            found = parse_or_report(self._source, node, lambda: parse_arrow(node.text, self._scope(node, screen, {})))
-            return (model.Arrow(*found),) if found else ()
+            arrow = parse_or_report(self._source, node, lambda: parse_arrow(node.text, self._scope(node, screen, {})))
+            return (model.Arrow(*arrow),) if arrow else ()
         choices: list[Arrow] = []
         for item in node.items if isinstance(node, ListNode) else (node,):
             if not isinstance(item, MapNode):
@@ -127,8 +127,8 @@ class DefinitionReader:
 
     def moves(self, nodes: tuple[Node, ...], place: Screen | Overlay | None) -> tuple[Move, ...]:
         """Read the moves that stand on a place, None for those that stand anywhere."""
-        found = (self._move(node, place, number) for number, node in enumerate(nodes))
-        return tuple(move for move in found if move is not None)
+        moves = (self._move(node, place, number) for number, node in enumerate(nodes))
+        return tuple(move for move in moves if move is not None)
 
     def _move(self, node: Node, place: Screen | Overlay | None, number: int) -> Move | None:
         if not isinstance(node, MapNode):
@@ -190,7 +190,7 @@ class DefinitionReader:
     def _operations(
         self, lines: list[ScalarNode], place: Screen | Overlay | None, carried: CarriedArguments
     ) -> tuple[Operation, ...]:
-        return tuple(found for line in lines if (found := self._operation(line, place, carried)) is not None)
+        return tuple(operation for line in lines if (operation := self._operation(line, place, carried)) is not None)
 
     def _operation(self, line: ScalarNode, place: Screen | Overlay | None, carried: CarriedArguments) -> Operation | None:
         return parse_or_report(self._source, line, lambda: parse_operation(line.text, self._scope(line, place, carried)))
@@ -224,8 +224,8 @@ class DefinitionReader:
 
     def guards(self, nodes: tuple[Node, ...], place: Screen | Overlay | None) -> tuple[Guard, ...]:
         """Read the guards of a place, None for those of the app."""
-        found = (self._guard(node, place, number) for number, node in enumerate(nodes))
-        return tuple(guard for guard in found if guard is not None)
+        guards = (self._guard(node, place, number) for number, node in enumerate(nodes))
+        return tuple(guard for guard in guards if guard is not None)
 
     def _guard(self, node: Node, place: Screen | Overlay | None, number: int) -> Guard | None:
         if not isinstance(node, MapNode):
@@ -296,7 +296,7 @@ class DefinitionReader:
 
     def calls(self) -> tuple[Call, ...]:
         """Read the conditions of the outcomes of each call."""
-        found: list[Call] = []
+        calls: list[Call] = []
         for call, section in self._declared.calls:
             if section is None:
                 continue
@@ -306,8 +306,8 @@ class DefinitionReader:
                 asked = MapReader(self._source, node, "a reply").scalar("if") if isinstance(node, MapNode) else None
                 outcomes.append(replace(outcome, condition=self._condition(asked, None, {})))
             section.report_unknown_keys()
-            found.append(replace(call, outcomes=tuple(outcomes)))
-        return tuple(found)
+            calls.append(replace(call, outcomes=tuple(outcomes)))
+        return tuple(calls)
 
     def cover(self, node: Node | None) -> Cover | None:
         """Read what is shown while the app starts."""
@@ -329,8 +329,8 @@ class DefinitionReader:
 
     def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
         """Read the links, in the order in which they are tried."""
-        found = (self._link(node) for node in nodes)
-        return tuple(link for link in found if link is not None)
+        links = (self._link(node) for node in nodes)
+        return tuple(link for link in links if link is not None)
 
     def _link(self, node: Node) -> Link | None:
         if not isinstance(node, MapNode):
@@ -341,15 +341,15 @@ class DefinitionReader:
         section.require("build", "[SCREEN]")
         address, mode, steps = section.scalar("address"), section.word("mode", model.LINK_MODES), section.scalars("build")
         section.report_unknown_keys()
-        found = parse_or_report(self._source, address, lambda: template(address.text)) if address is not None else None
-        if address is None or found is None:
+        pattern = parse_or_report(self._source, address, lambda: template(address.text)) if address is not None else None
+        if address is None or pattern is None:
             return None
-        carried: CarriedArguments = dict.fromkeys(found.names)
+        carried: CarriedArguments = dict.fromkeys(pattern.names)
         build = [target for line in steps if (target := self._link_target(line, carried)) is not None]
         self._build_stands(steps, build)
         carries = self._carries(address, carried, address.text.find("{"), "address")
         for parameter in carries:
-            if parameter.name in found.asked and parameter.default is None:
+            if parameter.name in pattern.asked and parameter.default is None:
                 what = f'"{parameter.name}" may be missing in the address'
                 self._source.add_error(address.at, what, f"give it a default: {{type: {parameter.kind}, default: ...}}")
         return model.Link(address.text, tuple(build), mode, carries, section.at)
@@ -369,7 +369,7 @@ class DefinitionReader:
 
     def _firsts(self, tabs: str) -> list[str]:
         """List the names of the first screens of tabs."""
-        section = next(found for screen, found in self._declared.sections if screen.name == tabs)
+        section = next(entries for screen, entries in self._declared.sections if screen.name == tabs)
         nodes = (node for _, node in section.entries("tabs")) if section is not None else ()
         scalars = (scalar for node in nodes for scalar in as_scalars(self._source, node, "the first screen of a tab"))
         return [scalar.text.partition("(")[0].strip() for scalar in scalars]
@@ -389,16 +389,16 @@ class DefinitionReader:
             self._source.add_error(node.at, '"memory" must be a map', "write memory: {warn: 150MB, dies: 200MB}")
             return model.MemoryLimits()
         section = MapReader(self._source, node, "the memory")
-        found = model.MemoryLimits(section.size("warn"), section.size("dies"))
+        limits = model.MemoryLimits(section.size("warn"), section.size("dies"))
         section.report_unknown_keys()
-        return found
+        return limits
 
     # Redirects and start
 
     def redirects(self, nodes: tuple[Node, ...]) -> tuple[Redirect, ...]:
         """Read the redirects, in the order in which they are tried."""
-        found = (self._redirect(node) for node in nodes)
-        return tuple(redirect for redirect in found if redirect is not None)
+        redirects = (self._redirect(node) for node in nodes)
+        return tuple(redirect for redirect in redirects if redirect is not None)
 
     def _redirect(self, node: Node) -> Redirect | None:
         if not isinstance(node, MapNode):
@@ -420,7 +420,7 @@ class DefinitionReader:
             self._source.add_error(node.at, '"start" is a screen or a list', "write start: SCREEN")
         if not isinstance(node, ListNode):
             return ()
-        found: list[model.StartChoice] = []
+        choices: list[model.StartChoice] = []
         for item in node.items:
             if not isinstance(item, MapNode):
                 self._source.add_error(item.at, "a choice of the start is a map", "write {if: CONDITION, put: SCREEN}")
@@ -428,11 +428,11 @@ class DefinitionReader:
             section = MapReader(self._source, item, "a choice of the start")
             section.require("put", "SCREEN")
             put = section.scalar("put")
-            found += self._choice(put, section.scalar("if")) if put is not None else ()
+            choices += self._choice(put, section.scalar("if")) if put is not None else ()
             section.report_unknown_keys()
-        if found and found[-1].condition is not None:
+        if choices and choices[-1].condition is not None:
             self._source.add_error(node.at, "no start where no condition holds", "end the list with {put: SCREEN}")
-        return tuple(found)
+        return tuple(choices)
 
     def _choice(self, put: ScalarNode, asked: ScalarNode | None) -> tuple[model.StartChoice, ...]:
         target = self._target(put, None)

@@ -31,16 +31,16 @@ class PlanField(NamedTuple):
 
 def fields(text: str, at: Span) -> list[PlanField]:
     """List the keys of the map that stands at a place of the text; raises WriteError where none does."""
-    found: list[PlanField] = []
+    fields: list[PlanField] = []
     for key, node in _entry(text, at).entries:
         if isinstance(node, ScalarNode):
-            found.append(PlanField(key.text, node.text))
+            fields.append(PlanField(key.text, node.text))
         elif isinstance(node, ListNode) and all(isinstance(item, ScalarNode) for item in node.items):
             parts = [item.text for item in node.items if isinstance(item, ScalarNode)]
-            found.append(PlanField(key.text, f"{SEPARATOR} ".join(parts) if key.text in _LISTS else ", ".join(parts)))
+            fields.append(PlanField(key.text, f"{SEPARATOR} ".join(parts) if key.text in _LISTS else ", ".join(parts)))
         elif "\n" not in (written := text[node.at.start : node.at.end].rstrip()):
-            found.append(PlanField(key.text, written, verbatim=True))
-    return found
+            fields.append(PlanField(key.text, written, verbatim=True))
+    return fields
 
 
 def set_fields(text: str, at: Span, new: Mapping[str, PlanField]) -> str:
@@ -110,26 +110,26 @@ def _stretch(text: str, entry: MapNode, number: int) -> tuple[int, int]:
 
 
 def _entry(text: str, at: Span) -> MapNode:
-    found = _maps(text).get(at.start)
-    if found is None:
+    entry = _maps(text).get(at.start)
+    if entry is None:
         raise WriteError("what was to be changed does not stand there any more")
-    return found
+    return entry
 
 
 @lru_cache(maxsize=2)
 def _maps(text: str) -> dict[int, MapNode]:
     """Return each map of a text by where it starts; the same text is asked about again and again."""
-    found: dict[int, MapNode] = {}
+    maps: dict[int, MapNode] = {}
     waiting: list[Node] = [node for _, node in parse(Source("plan", text)).entries]
     while waiting:
         node = waiting.pop()
         if isinstance(node, MapNode):
             if node.entries:
-                found[node.at.start] = node
+                maps[node.at.start] = node
             waiting += [inner for _, inner in node.entries]
         elif isinstance(node, ListNode):
             waiting += node.items
-    return found
+    return maps
 
 
 # Adding
@@ -195,13 +195,13 @@ def _section(text: str, name: str) -> MapNode:
 
 def _listed(text: str, holder: MapNode, name: str, item: str) -> str:
     """Put an item at the end of the list that stands under a key, which may not be there yet."""
-    found = next(((key, node) for key, node in holder.entries if key.text == name), None)
-    if found is None:
+    entry = next(((key, node) for key, node in holder.entries if key.text == name), None)
+    if entry is None:
         if text[holder.at.start] == "{":
             return _into(text, holder.at, f"{name}: [{item}]", empty=False)
         indent = " " * (holder.entries[0][0].at.column - 1)
         return insert_after_line(text, last_end(holder, text), f"{indent}{name}:\n{indent}  - {item}\n")
-    key, node = found
+    key, node = entry
     if isinstance(node, ListNode) and node.items and text[node.at.start] != "[":
         return insert_after_line(text, last_end(node, text), " " * (node.at.column - 1) + f"- {item}\n")
     if isinstance(node, ListNode):

@@ -72,9 +72,9 @@ def _walk(text: str, name: str, new: str | None) -> tuple[ScalarNode, Node]:
             raise WriteError("the walks stand in braces; write each on lines of its own first")
         if new is not None and any(other.text == new for other, _ in node.entries):
             raise WriteError(f'there is a walk "{new}" already; choose another name')
-        for found in node.entries:
-            if found[0].text == name:
-                return found
+        for entry in node.entries:
+            if entry[0].text == name:
+                return entry
     raise WriteError(f'there is no walk "{name}" any more')
 
 

@@ -65,15 +65,15 @@ def read_text(path: Path) -> FileText:
     Raises PlanError where there is no such file, it is no regular file, cannot be read, is too large or is no UTF-8 text.
     """
     try:
-        found = path.stat()
-        if kind := irregular(found.st_mode):
+        stat = path.stat()
+        if kind := irregular(stat.st_mode):
             instead = "name the plan file in it" if kind == "a folder" else "a plan is a regular file"
             raise PlanError([f"{path}: this is {kind}; {instead}"])
         data = b""
-        if found.st_size <= MAX_BYTES:
+        if stat.st_size <= MAX_BYTES:
             with path.open("rb") as file:
                 data = file.read(MAX_BYTES + 1)
-        if max(found.st_size, len(data)) > MAX_BYTES:
+        if max(stat.st_size, len(data)) > MAX_BYTES:
             raise PlanError([f"{path}: larger than 5 MB; a plan is text of at most 5 MB"])
     except FileNotFoundError:
         raise PlanError([f"{path}: there is no such file"]) from None

@@ -147,9 +147,11 @@ def _links_that_hide(source: Source, plan: Plan) -> None:
     """Links whose every address a link above takes; one address of each is tried."""
     for number, link in enumerate(plan.links):
         samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
-        found = match_link(plan.links[:number], filled_in(link.address, samples))
-        if found.link is not None:
-            source.add_warning(link.at, f'"{link.address}" is never reached: "{found.link.address}" above takes its addresses')
+        earlier = match_link(plan.links[:number], filled_in(link.address, samples))
+        if earlier.link is not None:
+            source.add_warning(
+                link.at, f'"{link.address}" is never reached: "{earlier.link.address}" above takes its addresses'
+            )
 
 
 def _values_never_returned(source: Source, plan: Plan) -> None:

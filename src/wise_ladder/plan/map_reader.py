@@ -29,8 +29,8 @@ class MapReader:
     def node(self, key: str) -> Node | None:
         """Return the value of a key, None where it is not there or empty."""
         self.asked.append(key)
-        found = self._nodes.get(key)
-        return None if found is None or is_empty(found[1]) else found[1]
+        node = self._nodes.get(key)
+        return None if node is None or is_empty(node[1]) else node[1]
 
     def at_of(self, key: str) -> Span:
         """Return where a key stands, or the section where it does not."""
@@ -38,10 +38,10 @@ class MapReader:
 
     def require(self, key: str, example: str) -> Node | None:
         """Return the value of a key, and note where there is none."""
-        found = self.node(key)
-        if found is None:
+        node = self.node(key)
+        if node is None:
             self.source.add_error(self.at_of(key), f'{self.what} has no "{key}"', f"write {key}: {example}")
-        return found
+        return node
 
     def word(self, key: str, choices: tuple[_Word, ...]) -> _Word:
         """Return one of a few words; the first where the key is not there."""
@@ -66,13 +66,13 @@ class MapReader:
 
     def words(self, key: str, choices: tuple[_Word, ...]) -> tuple[_Word, ...]:
         """Return several of a few words; none where the key is not there."""
-        found: list[_Word] = []
+        words: list[_Word] = []
         for scalar in self.scalars(key):
             same = [choice for choice in choices if choice == scalar.text]
             if not same:
                 self.source.add_error(scalar.at, f'"{key}" is never "{scalar.text}"', suggest(scalar.text, choices))
-            found += same
-        return tuple(found)
+            words += same
+        return tuple(words)
 
     def flag(self, key: str) -> bool:
         """Return whether yes was written."""

@@ -408,15 +408,15 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def first_screens(self) -> frozenset[str]:
         """The screens that can be lowest after a launch without a link: the start, its redirects, what goes on by itself."""
         names = [choice.target.screen for choice in self.start] + _put_by_themselves(self.anywhere)
-        found: set[str] = set()
+        screens: set[str] = set()
         while names:
             inside = self.screens_opened(names.pop())
             sent = (each for each in self.redirects if any(each.is_for(name) for name in inside))
             more = [redirect.target.screen for redirect in sent]
             more += [target for name in inside for target in _put_by_themselves(self.screen[name].moves)]
-            found.update(inside)
-            names += [name for name in more if name not in found]
-        return frozenset(found)
+            screens.update(inside)
+            names += [name for name in more if name not in screens]
+        return frozenset(screens)
 
     @property
     def owners(self) -> list[Screen | Overlay]:

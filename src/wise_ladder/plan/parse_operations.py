@@ -23,9 +23,9 @@ _OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for wo
 def parse_operation(phrase: str, scope: Scope) -> Operation:
     """Read one operation; raises PhraseError where it is none."""
     cursor = Cursor(phrase)
-    found = _operation(cursor, scope)
+    operation = _operation(cursor, scope)
     cursor.expect_end("an operation")
-    return found
+    return operation
 
 
 def _operation(cursor: Cursor, scope: Scope) -> Operation:
@@ -113,8 +113,8 @@ def _return(cursor: Cursor, scope: Scope) -> Operation:
     value = cursor.name("a value", (("from",),))
     flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.accept("from") else None
     gives = scope.results if scope.gives is None else dict(scope.gives)
-    if flow is not None and (found := scope.flow(flow)) is not None:
-        gives = {**gives, **dict(found.gives)}
+    if flow is not None and (screen := scope.flow(flow)) is not None:
+        gives = {**gives, **dict(screen.gives)}
     _given(scope, value, gives)
     return operations.Return(value.text, flow.text if flow else "")
 

@@ -90,10 +90,10 @@ class Scope:
             self.note(name.start, f'"{fact.name}" is never "{name.text}"', suggest(name.text, fact.values))
 
     def _known(self, name: Name, known: Mapping[str, _T], what: str) -> _T | None:
-        found = known.get(name.text)
-        if found is None:
+        value = known.get(name.text)
+        if value is None:
             self.note(name.start, f'there is no {what} "{name.text}"', suggest(name.text, known))
-        return found
+        return value
 
 
 # Targets and their arguments
@@ -265,23 +265,23 @@ _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
 def parse_condition(phrase: str, scope: Scope) -> Condition:
     """Read the condition of a move; raises PhraseError where it is none."""
     cursor = Cursor(phrase)
-    found = _either(cursor, scope)
+    condition = _either(cursor, scope)
     cursor.expect_end("a condition")
-    return found
+    return condition
 
 
 def _either(cursor: Cursor, scope: Scope) -> Condition:
-    found = [_all(cursor, scope)]
+    conditions = [_all(cursor, scope)]
     while cursor.accept("or"):
-        found.append(_all(cursor, scope))
-    return found[0] if len(found) == 1 else operations.AnyOf(tuple(found))
+        conditions.append(_all(cursor, scope))
+    return conditions[0] if len(conditions) == 1 else operations.AnyOf(tuple(conditions))
 
 
 def _all(cursor: Cursor, scope: Scope) -> Condition:
-    found = [_one(cursor, scope)]
+    conditions = [_one(cursor, scope)]
     while cursor.accept("and"):
-        found.append(_one(cursor, scope))
-    return found[0] if len(found) == 1 else operations.AllOf(tuple(found))
+        conditions.append(_one(cursor, scope))
+    return conditions[0] if len(conditions) == 1 else operations.AllOf(tuple(conditions))
 
 
 def _one(cursor: Cursor, scope: Scope) -> Condition:

@@ -47,14 +47,14 @@ class Reachability:
 
     def enclosing_flows(self, ladders: Iterable[LadderName]) -> set[str]:
         """Return the flows and tabs that hold one of these ladders, or hold what holds them."""
-        found: set[str] = set()
+        flows: set[str] = set()
         waiting = [flow for flow, _ in ladders if flow]
         while waiting:
             flow = waiting.pop()
-            if flow not in found:
-                found.add(flow)
+            if flow not in flows:
+                flows.add(flow)
                 waiting += [outer for outer, _ in self.stands[flow] if outer]
-        return found
+        return flows
 
     def move_ladders(self, move: Move) -> Ladders:
         """Return the ladders that a move can act on."""

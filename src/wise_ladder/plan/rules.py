@@ -109,8 +109,8 @@ def read_rules(source: Source, top: MapReader, declared: Declarations, plan: Pla
     if top.node("rules") is None:
         return (model.StarterSet(),)
     reading = _Reading(source, declared, plan)
-    found = (reading.rule(node) for node in top.items("rules"))
-    return tuple(rule for rule in found if rule is not None)
+    rules = (reading.rule(node) for node in top.items("rules"))
+    return tuple(rule for rule in rules if rule is not None)
 
 
 class _Reading:
@@ -143,7 +143,7 @@ class _Reading:
         return self._told(section, name.text)
 
     def _starter(self, section: MapReader) -> StarterSet:
-        found = model.StarterSet(
+        starter = model.StarterSet(
             section.words("without", tuple(RULES)),
             self._screens(section, "not splash"),
             self._screens(section, "not sign in"),
@@ -152,7 +152,7 @@ class _Reading:
         )
         section.scalar("note")
         section.report_unknown_keys()
-        return found
+        return starter
 
     def _told(self, section: MapReader, name: str) -> Rule:
         told = RULES[name]
@@ -164,7 +164,7 @@ class _Reading:
         lands = self._screens(section, "lands on", model.THE_GROUND) if "lands on" in keys else ()
         text = section.scalar("if") if "if" in keys else None
         note = section.scalar("note")
-        found = model.Rule(
+        rule = model.Rule(
             name,
             screens,
             lands,
@@ -180,7 +180,7 @@ class _Reading:
             at=section.at,
         )
         section.report_unknown_keys()
-        return found
+        return rule
 
     def _title(self, section: MapReader) -> str:
         title = section.scalar("name")

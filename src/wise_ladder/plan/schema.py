@@ -21,8 +21,8 @@ _PHRASES: Schema = {"anyOf": [_TEXT, {"type": "array", "items": _TEXT}]}
 
 
 def _map(about: str, keys: Schema, *, need: tuple[str, ...] = (), empty: bool = False) -> Schema:
-    found: Schema = {"type": ["object", "null"] if empty else "object", "description": about, "properties": keys}
-    return {**found, "additionalProperties": False, **({"required": list(need)} if need else {})}
+    schema: Schema = {"type": ["object", "null"] if empty else "object", "description": about, "properties": keys}
+    return {**schema, "additionalProperties": False, **({"required": list(need)} if need else {})}
 
 
 def _named(about: str, each: Schema) -> Schema:

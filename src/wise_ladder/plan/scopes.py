@@ -22,7 +22,7 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
     for name, choices in chain.from_iterable(place.gives for place in plan.owners):
         results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
     guards = plan.guard.values()
-    found = Scope(
+    scope = Scope(
         lambda _at, _what, _instead="": None,
         plan.screen,
         {fact.name: fact for fact in plan.facts},
@@ -35,12 +35,12 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
     )
     place = plan.screen.get(where or "")
     if place is not None:
-        found.own = {fact.name: fact for fact in place.holds}
-        found.takes = {parameter.name: parameter for parameter in place.takes}
+        scope.own = {fact.name: fact for fact in place.holds}
+        scope.takes = {parameter.name: parameter for parameter in place.takes}
     either = place or plan.overlay.get(where or "")
     if either is not None:
-        found.gives = dict(either.gives)
-    return found
+        scope.gives = dict(either.gives)
+    return scope
 
 
 def parse_event(plan: Plan, typed: str) -> Event:
@@ -49,11 +49,11 @@ def parse_event(plan: Plan, typed: str) -> Event:
     scope = scope_of(plan)
     scope.note = lambda _at, what, instead="": wrong.append(f"{what}; {instead}" if instead else what)
     try:
-        found = parse_step(typed, scope, taps_by_name(plan.moves))
+        step = parse_step(typed, scope, taps_by_name(plan.moves))
     except PhraseError as error:
         raise WalkError(f"{error.what}; {error.instead}" if error.instead else error.what) from None
     if wrong:
         raise WalkError(wrong[0])
-    if not isinstance(found, Event):
+    if not isinstance(step, Event):
         raise WalkError(f'"{typed}" does nothing: it is what a walk expects')
-    return found
+    return step

@@ -72,23 +72,23 @@ def _whole(
     names = tuple(name.strip() for name in listed[2].split(",") if name.strip()) if listed and "=" not in listed[2] else ()
     bare = listed[1] if listed and names else phrase
     try:
-        found = _put(parse_operation(bare, scope_of(plan, where)))
+        target = _put(parse_operation(bare, scope_of(plan, where)))
     except PhraseError as error:
         raise WriteError(f"{error.what}{f'; {error.instead}' if error.instead else ''}") from None
-    if found is None:
+    if target is None:
         return phrase, ""
-    known = plan.screen.get(found.screen)
+    known = plan.screen.get(target.screen)
     if known is None:
-        screens.setdefault(found.screen, names)
+        screens.setdefault(target.screen, names)
     if "(" in bare:
-        return phrase, found.screen
+        return phrase, target.screen
     takes = names if known is None else tuple(taken.name for taken in known.takes if taken.default is None)
     here = {taken.name for taken in plan.screen[where].takes} if where in plan.screen else set[str]()
     carries.update(dict.fromkeys(name for name in takes if name not in here or names))
     given = f"({', '.join(f'{name}=${name}' for name in takes)})" if takes else ""
     word = bare[: len(bare) - len(bare.split(maxsplit=1)[1])]
     rest = bare[len(word) :]
-    return f"{word}{rest.replace(found.screen, quoted(found.screen) + given, 1)}", found.screen
+    return f"{word}{rest.replace(target.screen, quoted(target.screen) + given, 1)}", target.screen
 
 
 def _put(operation: Operation) -> operations.Target | None:
@@ -111,6 +111,6 @@ def complete_sketch(plan: Plan, where: str, typed: str) -> list[Completion]:
     begin += len(typed[begin:]) - len(typed[begin:].lstrip())
     body, scope = typed[begin:], scope_of(plan, where)
     if body.split(maxsplit=1)[0:1] and body.split(maxsplit=1)[0] in OPERATION_PARSERS and " " in body:
-        return [found._replace(start=found.start + begin) for found in complete(plan, "operation", body, scope)]
-    screens = [found._replace(start=begin + found.start) for found in complete(plan, "target", body, scope)] if body else []
-    return [*screens, *(found._replace(start=begin) for found in complete(plan, "operation", body, scope) if found.start == 0)]
+        return [each._replace(start=each.start + begin) for each in complete(plan, "operation", body, scope)]
+    screens = [each._replace(start=begin + each.start) for each in complete(plan, "target", body, scope)] if body else []
+    return [*screens, *(each._replace(start=begin) for each in complete(plan, "operation", body, scope) if each.start == 0)]

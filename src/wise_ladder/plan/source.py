@@ -115,10 +115,10 @@ def parse(source: Source) -> MapNode:
 
     Raises PlanError at the first place that is no YAML, or that a plan may not have (an alias, a tag, deep nesting).
     """
-    for found in CONTROL.finditer(source.text):
-        line = source.text.count("\n", 0, found.start()) + 1
-        at = Span(line, found.start() - source.text.rfind("\n", 0, found.start()), 0, 0)
-        source.add_error(at, f"the control character {named(found.group())}", "remove it; a plan is plain text")
+    for match in CONTROL.finditer(source.text):
+        line = source.text.count("\n", 0, match.start()) + 1
+        at = Span(line, match.start() - source.text.rfind("\n", 0, match.start()), 0, 0)
+        source.add_error(at, f"the control character {named(match.group())}", "remove it; a plan is plain text")
     source.raise_errors()
     try:
         events = yaml.parse(source.text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
@@ -207,8 +207,8 @@ class _Builder:
         if isinstance(event, yaml.ScalarEvent):
             if len(event.value) > MAX_CHARACTERS:
                 self._refuse(event, f"a phrase of more than {MAX_CHARACTERS:,} characters", "shorten it")
-            if (found := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
-                self._source.add_error(_span(event, event), f"{named(found.group())}, which is not seen", "remove it")
+            if (fault := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
+                self._source.add_error(_span(event, event), f"{named(fault.group())}, which is not seen", "remove it")
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []

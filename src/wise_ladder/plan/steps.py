@@ -29,12 +29,12 @@ def parse_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter
     cursor = Cursor(phrase)
     for words, read in _BY_FIRST.get(cursor.word, ()):
         if cursor.accept(*words):
-            found = read(cursor, scope)
+            step = read(cursor, scope)
             break
     else:
-        found = _tap(cursor, scope, taps) if cursor.accept("tap") else _value_is(cursor, scope)
+        step = _tap(cursor, scope, taps) if cursor.accept("tap") else _value_is(cursor, scope)
     cursor.expect_end("this step")
-    return found
+    return step
 
 
 def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event:

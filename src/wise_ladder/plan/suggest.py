@@ -31,8 +31,8 @@ def _nearest(word: str, names: tuple[str, ...]) -> str | None:
     if len(names) > MAX_COMPARED:
         wanted = _pairs(word[:200])
         names = tuple(nlargest(MAX_COMPARED, names, key=lambda name: 2 * len(wanted & _pairs(name)) - len(name)))
-    found = get_close_matches(word, names, n=1, cutoff=0.6)
-    return found[0] if found else None
+    matches = get_close_matches(word, names, n=1, cutoff=0.6)
+    return matches[0] if matches else None
 
 
 def suggest(word: str, known: Iterable[str], most: int = 8) -> str:

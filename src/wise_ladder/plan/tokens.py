@@ -59,16 +59,16 @@ def tokens(phrase: str) -> tuple[Token, ...]:
 
     What was read lately is remembered: after an edit nearly all phrases are as they were.
     """
-    found: list[Token] = []
+    tokens: list[Token] = []
     at = 0
     while match := _TOKEN.match(phrase, at):
         kind = match.lastgroup or "bad"
         if kind == "bad":
             raise PhraseError(match.start(kind), "the quote is never closed", "close it")
         text = match.group(kind)
-        found.append(Token(text[1:-1] if kind == "quoted" else text, match.start(kind), match.end(kind), kind))
+        tokens.append(Token(text[1:-1] if kind == "quoted" else text, match.start(kind), match.end(kind), kind))
         at = match.end()
-    return tuple(found)
+    return tuple(tokens)
 
 
 class Cursor:
@@ -161,28 +161,28 @@ class Cursor:
         """Read all that is left as one address, in quotes or not; raises PhraseError where it is none."""
         start, rest = self.place, self.rest
         quoted = not self.ended and self._tokens[self._at].kind == "quoted"
-        found = self._tokens[self._at].text if quoted else rest
+        text = self._tokens[self._at].text if quoted else rest
         self._at = self._at + 1 if quoted else len(self._tokens)
-        if not found or " " in found or len(found) > MAX_LONG:
+        if not text or " " in text or len(text) > MAX_LONG:
             raise PhraseError(start, self._expected("an address such as combfield://hives/7"))
-        return found
+        return text
 
     def rest_as_name(self, what: str) -> str:
         """Read all that is left as one name, in quotes or not; raises PhraseError where nothing is."""
         start, rest = self.place, self.rest
         quoted = self._at == len(self._tokens) - 1 and self._tokens[self._at].kind == "quoted"
-        found = self._tokens[self._at].text if quoted else rest
+        text = self._tokens[self._at].text if quoted else rest
         self._at = len(self._tokens)
-        if not found:
+        if not text:
             raise PhraseError(start, f"{what} was expected here")
-        return found
+        return text
 
     def whole_number(self, what: str) -> int:
         """Read a whole number; raises PhraseError where none stands."""
-        found = self.number_next()
-        if found is None:
+        number = self.number_next()
+        if number is None:
             raise PhraseError(self.place, self._expected(what))
-        return found
+        return number
 
     def number_next(self) -> int | None:
         """Read a whole number where one is next."""
@@ -220,10 +220,10 @@ _Reader = TypeVar("_Reader")
 
 def index_by_first_word(readers: Sequence[tuple[StopWords, _Reader]]) -> dict[str, list[tuple[StopWords, _Reader]]]:
     """Sort what reads a phrase by the word it begins with, each still in its order."""
-    found: dict[str, list[tuple[StopWords, _Reader]]] = {}
+    index: dict[str, list[tuple[StopWords, _Reader]]] = {}
     for words, read in readers:
-        found.setdefault(words[0], []).append((words, read))
-    return found
+        index.setdefault(words[0], []).append((words, read))
+    return index
 
 
 def parse_time(text: str, start: int = 0) -> int:

@@ -88,9 +88,9 @@ class _Walks:
         steps: Node | None = node
         if isinstance(node, MapNode):
             section = MapReader(self._source, node, "a walk")
-            found = [told for scalar in section.scalars("given") if (told := self._given(scalar)) is not None]
-            given = tuple((name, value) for what, name, value in found if what == "fact")
-            replies = tuple((name, value) for what, name, value in found if what == "reply")
+            entries = [told for scalar in section.scalars("given") if (told := self._given(scalar)) is not None]
+            given = tuple((name, value) for what, name, value in entries if what == "fact")
+            replies = tuple((name, value) for what, name, value in entries if what == "reply")
             phone = section.scalar("phone")
             known = [name for name, _ in self._declared.phones]
             if phone is not None and phone.text not in known:
@@ -114,13 +114,13 @@ class _Walks:
         return parse_or_report(self._source, scalar, lambda: parse_given(scalar.text, self._declared.scope(scalar)))
 
     def _steps(self, nodes: tuple[Node, ...], times: int) -> tuple[WalkStep | Repeat, ...]:
-        found: list[WalkStep | Repeat] = []
+        steps: list[WalkStep | Repeat] = []
         for node in nodes:
             if isinstance(node, MapNode):
-                found += (repeat for key, inner in node.entries if (repeat := self._repeat(key, inner, times)))
+                steps += (repeat for key, inner in node.entries if (repeat := self._repeat(key, inner, times)))
             elif (scalar := as_scalar(self._source, node, "a step")) is not None:
-                found += self._step(scalar)
-        return tuple(found)
+                steps += self._step(scalar)
+        return tuple(steps)
 
     def _step(self, scalar: ScalarNode) -> tuple[WalkStep, ...]:
         what = parse_or_report(self._source, scalar, lambda: parse_step(scalar.text, self._scope(scalar), self._taps))

@@ -21,8 +21,8 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     Raises WriteError where no walk can have that name, one has it already, or the walks stand in braces,
     PlanError where the text is no YAML.
     """
-    if found := unsafe(name, is_name=True):
-        raise WriteError(f"the name has {named(found.group())}, which is not seen; remove it")
+    if fault := unsafe(name, is_name=True):
+        raise WriteError(f"the name has {named(fault.group())}, which is not seen; remove it")
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:

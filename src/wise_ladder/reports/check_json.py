@@ -178,11 +178,11 @@ def _rule(verdict: Verdict) -> RuleReport:
 
 
 def _walk(result: WalkRun) -> WalkReport:
-    found = WalkReport(result.walk.name, result.walk.at.line, len(result.played), result.passed)
+    report = WalkReport(result.walk.name, result.walk.at.line, len(result.played), result.passed)
     if result.failed is not None:
         failed = result.played[result.failed]
         ladder = [rung_text(rung.data) for rung in visible_screens(failed.state.ladder)]
         why = failed.unmet.words if failed.unmet else ""
         culprit = 0 if result.cause is None else result.cause + 1
-        found.failure = Failure(failed.line.at.line, result.failed + 1, failed.line.text, why, ladder, culprit)
-    return found
+        report.failure = Failure(failed.line.at.line, result.failed + 1, failed.line.text, why, ladder, culprit)
+    return report

@@ -36,8 +36,8 @@ def junit(checked: Sequence[CheckResult]) -> bytes:
         for verdict in each.verdicts:
             _rule(suite, verdict, each)
     ET.indent(suites)
-    found: bytes = ET.tostring(suites, encoding="utf-8", xml_declaration=True)
-    return found + b"\n"
+    content: bytes = ET.tostring(suites, encoding="utf-8", xml_declaration=True)
+    return content + b"\n"
 
 
 def _case(suite: ET.Element, result: WalkRun, seconds: float, checked: CheckResult) -> None:

@@ -26,7 +26,7 @@ WALK = "walk fails"
 
 def sarif(checked: Sequence[CheckResult]) -> bytes:
     """Write one run with a result for each failed walk and each guilty place of a broken rule."""
-    found = [each for plan in checked for each in _results(plan)]
+    results = [each for plan in checked for each in _results(plan)]
     rules = (verdict.rule for each in checked for verdict in each.verdicts)
     known = {WALK: "every walk passes", **{named(rule): RULES[rule.name].meaning for rule in rules}}
     driver = {
@@ -37,20 +37,20 @@ def sarif(checked: Sequence[CheckResult]) -> bytes:
             for name, holds in known.items()
         ],
     }
-    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": found}
+    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
     return msgspec.json.format(msgspec.json.encode(made_visible({"version": "2.1.0", "runs": [run]})), indent=2)
 
 
 def _results(checked: CheckResult) -> list[dict[str, Any]]:
-    found = [_walk(result, checked) for result in checked.results if not result.passed]
+    results = [_walk(result, checked) for result in checked.results if not result.passed]
     for verdict in checked.verdicts:
-        found += [_guilty(verdict, counterexample, checked) for counterexample in verdict.counterexamples]
+        results += [_guilty(verdict, counterexample, checked) for counterexample in verdict.counterexamples]
         if verdict.unused and verdict.status == "broken":
-            found += [
+            results += [
                 _result(named(verdict.rule), f"{place.words} is never used", [_place(checked, place.at)], checked)
                 for place in verdict.unused
             ]
-    return found
+    return results
 
 
 def _walk(result: WalkRun, checked: CheckResult) -> dict[str, Any]:
@@ -63,15 +63,15 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResu
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
     words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
-    found = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
+    result = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
     if verdict.rule.at != NO_SPAN:
-        found["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
+        result["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
     where = _place(checked, counterexample.place.at)
     flow = [
         {"location": {**where, "message": {"text": step}}, "executionOrder": number} for number, step in enumerate(steps, 1)
     ]
-    found["codeFlows"] = [{"threadFlows": [{"locations": flow}]}]
-    return found
+    result["codeFlows"] = [{"threadFlows": [{"locations": flow}]}]
+    return result
 
 
 def _result(rule: str, words: str, places: list[dict[str, Any]], checked: CheckResult) -> dict[str, Any]:

@@ -190,12 +190,12 @@ class Abstraction:
             return cast("SymbolicRungs", rung).quiet
         if rung.overlays and not layered:
             return 0
-        found = self._quiet.get(rung.data)
-        if found is None:
-            found = self._quiet[rung.data] = self._of_face(rung.data)
+        quiet = self._quiet.get(rung.data)
+        if quiet is None:
+            quiet = self._quiet[rung.data] = self._of_face(rung.data)
         if not rung.inner:
-            return found
-        return reduce(and_, [self.quiet(part, layered=layered) for inner in rung.inner for part in inner], found)
+            return quiet
+        return reduce(and_, [self.quiet(part, layered=layered) for inner in rung.inner for part in inner], quiet)
 
     def _of_face(self, data: RungData) -> int:
         if data.undelivered or data.redirected or data.owes:
@@ -223,12 +223,12 @@ class Abstraction:
 
     def known(self, state: State) -> set[int]:
         """Return the serials that something in a state knows of, besides timers and calls."""
-        found = {entry.serial for entry in state.armed}
+        serials = {entry.serial for entry in state.armed}
         if state.question is not None:
-            found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+            serials |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
         if self._first_shown:
-            found.update(state.never_shown)
-        return found
+            serials.update(state.never_shown)
+        return serials
 
 
 class StackRest(NamedTuple):
@@ -301,17 +301,17 @@ class _Cutting:
             return ()
         first, alone = ladder[0], seen and len(ladder) == 1
         stays = alone or in_flow or self._stays(first)
-        found = [self._rung(first, seen=alone) if stays else self._cut([first])]
+        rungs = [self._rung(first, seen=alone) if stays else self._cut([first])]
         run: list[Rung] = []
         for rung in ladder[1:]:
             top = seen and rung is ladder[-1]
             if not top and not self._stays(rung):
                 run.append(rung)
                 continue
-            found += [self._cut(run)] if run else []
-            found.append(self._rung(rung, seen=top))
+            rungs += [self._cut(run)] if run else []
+            rungs.append(self._rung(rung, seen=top))
             run = []
-        return (*found, self._cut(run)) if run else tuple(found)
+        return (*rungs, self._cut(run)) if run else tuple(rungs)
 
     def _stays(self, rung: Rung) -> bool:
         """Whether something knows of a rung, or of what is inside it, so that it cannot be left out."""
@@ -335,9 +335,9 @@ class _Cutting:
         return left_out.number | (left_out.askers & ~self.elsewhere) << MARKS
 
     def _askers(self, rung: Rung) -> int:
-        found = cast("SymbolicRungs", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
-        self.hidden |= found
-        return found
+        askers = cast("SymbolicRungs", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
+        self.hidden |= askers
+        return askers
 
     def _rung(self, rung: Rung, *, seen: bool) -> Rung:
         number = self.numbers[rung.serial] = len(self.numbers)

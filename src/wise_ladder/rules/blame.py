@@ -48,8 +48,8 @@ class Blaming:
         tried = 0
         for number in range(len(tape.entries), 0, -1):
             for place, other in self._otherwise(tape.plan, tape.entries[number - 1]):
-                found = _run(tape, other, may_be_refused=may_be_refused)
-                if found is not None and not breaks(found):
+                rerun = _run(tape, other, may_be_refused=may_be_refused)
+                if rerun is not None and not breaks(rerun):
                     return Blame(place, number, other)
                 tried += 1
                 if tried == MAX_TRIED:
@@ -63,29 +63,29 @@ class Blaming:
             if link is not None:
                 for other in _links(plan, link):
                     key = link, other
-                    found = self._plans.get(key) or self._plans.setdefault(key, _with_link(plan, link, other))
-                    yield link_place(plan, entry.event.address), found
+                    other_plan = self._plans.get(key) or self._plans.setdefault(key, _with_link(plan, link, other))
+                    yield link_place(plan, entry.event.address), other_plan
         for move in reversed(dict.fromkeys(entry.step.moves)):
             for done in _otherwise_put(move.operations):
-                found = self._plans.get((move, done)) or self._plans.setdefault((move, done), _with_move(plan, move, done))
-                yield move_place(move), found
+                other_plan = self._plans.get((move, done)) or self._plans.setdefault((move, done), _with_move(plan, move, done))
+                yield move_place(move), other_plan
 
 
 def still_breaks(tape: Tape, plan: Plan, breaks: Callable[[Tape], bool]) -> bool:
     """Whether the same steps still break a rule on another plan; where one does not apply they do not."""
-    found = _run(tape, plan, may_be_refused=False)
-    return found is not None and breaks(found)
+    rerun = _run(tape, plan, may_be_refused=False)
+    return rerun is not None and breaks(rerun)
 
 
 def _run(tape: Tape, plan: Plan, *, may_be_refused: bool) -> Tape | None:
     """Run the same steps on another plan; None where one does not apply."""
-    found = type(tape)(plan, tape.first)
+    rerun = type(tape)(plan, tape.first)
     for number, entry in enumerate(tape.entries, 1):
-        found, done = found.with_event(entry.event)
+        rerun, done = rerun.with_event(entry.event)
         if done.refused is not None:
             last = number == len(tape.entries) and isinstance(entry.event, (Back, HeaderBack))
-            return found if last and may_be_refused else None
-    return found
+            return rerun if last and may_be_refused else None
+    return rerun
 
 
 def _otherwise_put(operations: tuple[Operation, ...]) -> Iterator[tuple[Operation, ...]]:
@@ -97,9 +97,9 @@ def _otherwise_put(operations: tuple[Operation, ...]) -> Iterator[tuple[Operatio
             before = [each for each in operations[:place] if not _inner(each)[1].record.drops]
             for ladder in dict.fromkeys((on, "")):
                 for way in _ways(done.target, getattr(done, "awaiting", "")):
-                    found = (*before, *(OnFlow(ladder, each) if ladder else each for each in way), *operations[place + 1 :])
-                    if found != operations:
-                        yield found
+                    changed = (*before, *(OnFlow(ladder, each) if ladder else each for each in way), *operations[place + 1 :])
+                    if changed != operations:
+                        yield changed
             return
         if isinstance(instead_of_it, Put):
             for way in _ways(instead_of_it.target, ""):

@@ -30,7 +30,7 @@ class CheckResult(NamedTuple):
         return any(not result.passed for result in self.results) or any(each.status == "broken" for each in self.verdicts)
 
 
-def check_plan(path: str, plan: Plan, phone: str, found: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:
+def check_plan(path: str, plan: Plan, phone: str, walks: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:
     """Put together what came of the walks of a plan."""
-    results, seconds = (tuple(column) for column in zip(*found, strict=True)) if found else ((), ())
+    results, seconds = (tuple(column) for column in zip(*walks, strict=True)) if walks else ((), ())
     return CheckResult(path, plan, phone, results, seconds, coverage(plan, results) if covers else None)

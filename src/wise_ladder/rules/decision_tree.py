@@ -75,14 +75,14 @@ class DecisionLeaf:
         self.action, self.successor = choice, done
         self.candidates = suspects
         """Which rules it may break; each state it comes from may show that, or may not."""
-        self.shape, (_, facts, found) = comes_to
+        self.shape, (_, facts, entries) = comes_to
         self.facts = changes(facts)
         """The facts that have a value now whatever they had before: place and value."""
         self.turns = isinstance(facts[-1], SymbolicPart) and facts[-1].turned
         """Whether something else is seen after it, and what is under way was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
-            for source, over in found
+            for source, over in entries
         )
         """How each tail is made, as `StackRecipe` says it, rungs by the complements of their numbers."""
         self.veiled = comes_to[1].skeleton if self.shape == OPAQUE_SERIAL else None

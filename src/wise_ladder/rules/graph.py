@@ -76,28 +76,28 @@ class StateGraph:
 
     def shape(self, state: State) -> int:
         """Number a shape."""
-        found = self._shape_of.get(state)
-        if found is None:
-            found = self._shape_of[state] = len(self.skeletons)
+        number = self._shape_of.get(state)
+        if number is None:
+            number = self._shape_of[state] = len(self.skeletons)
             self.skeletons.append(state)
             self._nodes.append(None)
-        return found
+        return number
 
     def control(self, shape: int, facts: Valuation) -> int:
         """Number a shape with values for its facts."""
-        found = self._core_of.get((shape, facts))
-        if found is None:
-            found = self._core_of[shape, facts] = len(self.controls)
+        number = self._core_of.get((shape, facts))
+        if number is None:
+            number = self._core_of[shape, facts] = len(self.controls)
             self.controls.append((shape, facts))
             self.rows.append(None)
-        return found
+        return number
 
     # What leads where
 
     def row(self, core: int) -> SuccessorRow:
         """Return all that can come of the states of a core."""
-        found = self.rows[core]
-        if found is None:
+        row = self.rows[core]
+        if row is None:
             shape, facts = self.controls[core]
             nodes = self._nodes[shape]
             if nodes is None:
@@ -109,17 +109,17 @@ class StateGraph:
             if ended is None:
                 state, zone = self._read(self.skeletons[shape], self.successors.shaping.under_way, under_way)
                 ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
-            found = self.rows[core] = self._row([*ended, *nodes], shape, facts, _count_cuts(self.skeletons[shape]))
-        return found
+            row = self.rows[core] = self._row([*ended, *nodes], shape, facts, _count_cuts(self.skeletons[shape]))
+        return row
 
     def _whatever_is_seen(self, state: State) -> list[DecisionNode]:
         behind = self._veils.hide_ladders(state)
         if behind is None:
             return self._roots(state, NOTHING, self.successors.outside(state))
-        found = self._veiled.get(behind)
-        if found is None:
-            found = self._veiled[behind] = self._roots(behind, NOTHING, self.successors.outside(behind))
-        return found
+        nodes = self._veiled.get(behind)
+        if nodes is None:
+            nodes = self._veiled[behind] = self._roots(behind, NOTHING, self.successors.outside(behind))
+        return nodes
 
     def _row(self, nodes: list[DecisionNode], shape: int, facts: Valuation, tails: int) -> SuccessorRow:
         ways: list[tuple[DecisionLeaf, int]] = []
@@ -186,10 +186,10 @@ class StateGraph:
             node = child
 
     def _seen_anew(self, under_way: object) -> object:
-        found = self._anew.get(under_way)
-        if found is None:
-            found = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
-        return found
+        anew = self._anew.get(under_way)
+        if anew is None:
+            anew = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
+        return anew
 
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
@@ -217,10 +217,10 @@ class StateGraph:
 
     def _behind(self, veiled: State, shape: int) -> int:
         """Number what a shape becomes whose ladders stay as they are."""
-        found = self._unveiled.get((veiled, shape))
-        if found is None:
-            found = self._unveiled[veiled, shape] = self.shape(apply_hidden(veiled, self.skeletons[shape]))
-        return found
+        number = self._unveiled.get((veiled, shape))
+        if number is None:
+            number = self._unveiled[veiled, shape] = self.shape(apply_hidden(veiled, self.skeletons[shape]))
+        return number
 
     def _grow(self, node: DecisionNode, tails: int) -> None:
         if node.likely:
@@ -320,8 +320,8 @@ class StateGraph:
 
     def state(self, at: StateKey) -> State:
         """Return the whole state, without clock; what is under way is said without times."""
-        found = self.whole(at)
-        return replace(found, calls=tuple(call for call in found.calls if call.name != SEEN_SINCE))
+        state = self.whole(at)
+        return replace(state, calls=tuple(call for call in state.calls if call.name != SEEN_SINCE))
 
     def whole(self, at: StateKey) -> State:
         """Return the whole state; among the calls stands since when what is seen is seen, where that matters."""

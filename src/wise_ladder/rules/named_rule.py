@@ -24,10 +24,10 @@ SECONDS = 5.0
 
 def rule_called(rules: Iterable[Rule], name: str) -> Rule:
     """Return the rule of a name; raises RuleError where none is called so."""
-    found = {rule.called: rule for rule in rules}
-    if name not in found:
-        raise RuleError(f'there is no rule "{name}"; {suggest(name, list(found))}')
-    return found[name]
+    by_name = {rule.called: rule for rule in rules}
+    if name not in by_name:
+        raise RuleError(f'there is no rule "{name}"; {suggest(name, list(by_name))}')
+    return by_name[name]
 
 
 class Broken(NamedTuple):
@@ -48,7 +48,7 @@ def as_walk(plan: Plan, name: str) -> Broken:
     (verdict,) = sweep.verdicts()
     if not verdict.counterexamples:
         raise RuleError(f'nothing was found that breaks "{name}": {verdict.words}')
-    found = verdict.counterexamples[0]
-    steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in found.tape.entries)
-    words = f"The rule is {verdict.words}: {found.guilt.words}. To blame is {found.place.words}."
-    return Broken(Walk(f"what breaks {name}", steps, phone=found.tape.phone()), words)
+    counterexample = verdict.counterexamples[0]
+    steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in counterexample.tape.entries)
+    words = f"The rule is {verdict.words}: {counterexample.guilt.words}. To blame is {counterexample.place.words}."
+    return Broken(Walk(f"what breaks {name}", steps, phone=counterexample.tape.phone()), words)

@@ -47,7 +47,7 @@ class Veils:
 
     def _path(self, path: list[Rung]) -> OpaquePath:
         """Say who is asked when all is left; what hangs on the facts and arguments of a rung is known by now."""
-        found: list[Guard] = []
+        guards: list[Guard] = []
         hazy: set[Way] = set()
         for rung in reversed(path):
             data, layers = rung.data, sorted(rung.overlays, key=lambda layer: -layer.serial)
@@ -57,8 +57,8 @@ class Veils:
                     if not uses_only_facts(condition) or guard.decision == "do":
                         hazy.update(guard.ways)
                     elif condition is not False:
-                        found.append(replace(guard, condition=None if condition is True else condition))
-        key = tuple(found), frozenset(hazy)
+                        guards.append(replace(guard, condition=None if condition is True else condition))
+        key = tuple(guards), frozenset(hazy)
         return self._paths.get(key) or self._paths.setdefault(key, OpaquePath(*key))
 
 
@@ -76,17 +76,17 @@ def abstract_hidden(before: State, after: State) -> AbstractState:
     return AbstractState(after, (*after.facts, after.wanted, under_way), ())
 
 
-def apply_hidden(found: State, shape: State) -> State:
+def apply_hidden(hidden: State, shape: State) -> State:
     """Give a shape what was found out behind its veil, where its ladders stay as they are."""
-    path, question = visible_path(shape.ladder), found.question
+    path, question = visible_path(shape.ladder), hidden.question
     return replace(
         shape,
-        phase=found.phase,
-        cover=found.cover,
-        held_link=found.held_link,
-        alive=found.alive,
-        restored=found.restored,
-        least=found.least,
+        phase=hidden.phase,
+        cover=hidden.cover,
+        held_link=hidden.held_link,
+        alive=hidden.alive,
+        restored=hidden.restored,
+        least=hidden.least,
         question=question and replace(question, serial=path[-1].serial, rung=_rung_of(question, path)),
     )
 
@@ -100,7 +100,7 @@ def _rung_of(question: Question, path: list[Rung]) -> int:
     return 0
 
 
-def reveal(found: State, shape: State) -> State:
+def reveal(hidden: State, shape: State) -> State:
     """Lift the veil from a shape; what was put in stays."""
-    pending = shape.deadlines if isinstance(found.deadlines, SymbolicPart) else found.deadlines
-    return replace(shape, facts=found.facts, wanted=found.wanted, deadlines=pending, calls=found.calls)
+    pending = shape.deadlines if isinstance(hidden.deadlines, SymbolicPart) else hidden.deadlines
+    return replace(shape, facts=hidden.facts, wanted=hidden.wanted, deadlines=pending, calls=hidden.calls)

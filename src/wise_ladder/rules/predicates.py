@@ -182,8 +182,8 @@ def _facts_now(rule: Rule, edge: Transition) -> str:
     """Say what the facts are that a condition asks for; where it asks for none, that it does not hold."""
     names = facts_of(rule.condition)
     facts = zip(edge.plan.facts, edge.after.facts, strict=True)
-    found = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
-    return " and ".join(found) or f"not {rule.condition_text}"
+    told = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
+    return " and ".join(told) or f"not {rule.condition_text}"
 
 
 # Taps, waits, results, redirects
@@ -243,14 +243,14 @@ def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
 def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a result that is lost, that nobody awaits, or that is awaited where nothing was put."""
     # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
-    found = None if isinstance(edge.action, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
-    if found is not None and not (found.name == "nobody waits" and _took_death(edge, found)):
-        yield Violation(edge.culprit, found.words)
+    finding = None if isinstance(edge.action, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
+    if finding is not None and not (finding.name == "nobody waits" and _took_death(edge, finding)):
+        yield Violation(edge.culprit, finding.words)
 
 
-def _took_death(edge: Transition, found: log.Finding) -> bool:
+def _took_death(edge: Transition, finding: log.Finding) -> bool:
     """Whether only death can have taken the mark of the caller: who returned comes only where somebody awaits its result."""
-    before = edge.log[: edge.log.index(found)]
+    before = edge.log[: edge.log.index(finding)]
     went = [happening.rung for happening in before if isinstance(happening, log.Went)]
     return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
 
@@ -270,10 +270,10 @@ def _only_called(plan: Plan, rung: Rung) -> bool:
 
 def redirects_end(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a chain of redirects that comes round."""
-    found = edge.finding("redirects never end")
-    if found is not None:
+    finding = edge.finding("redirects never end")
+    if finding is not None:
         sent = edge.all_of(log.Redirected)
-        yield Violation(redirect_place(edge.plan, sent[-1].wanted, sent[-1].to) if sent else edge.culprit, found.words)
+        yield Violation(redirect_place(edge.plan, sent[-1].wanted, sent[-1].to) if sent else edge.culprit, finding.words)
 
 
 # Death, forecast, conditions

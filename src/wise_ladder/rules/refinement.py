@@ -70,14 +70,14 @@ class Refiner:
         return self._done(_each_cut(self._state.ladder, lambda cut: back if cut.number == number else None))
 
     def _named(self, ladder: Ladder) -> Ladder:
-        found = []
+        rungs = []
         for rung in ladder:
             serial = next(self._free)
             inner = tuple(self._named(part) for part in rung.inner)
-            found.append(Rung(rung.data, serial, inner, rung.overlays))
+            rungs.append(Rung(rung.data, serial, inner, rung.overlays))
             if rung.serial:
-                self._askers[rung.serial] = found[-1]
-        return tuple(found)
+                self._askers[rung.serial] = rungs[-1]
+        return tuple(rungs)
 
     def _done(self, ladder: Ladder) -> State:
         calls = self._state.calls
@@ -114,28 +114,28 @@ def _each_cut(ladder: Ladder, instead: Callable[[SymbolicRungs], Ladder | None])
         if other is not None and len(other) == 1 and other[0].cut and cast("SymbolicRungs", other[0]).what == "ladder":
             return SymbolicLadder(other)
         return ladder if other is None else other
-    found: list[Rung] = []
+    rungs: list[Rung] = []
     for rung in ladder:
         if rung.cut:
             other = instead(cast("SymbolicRungs", rung))
-            found += (rung,) if other is None else other
+            rungs += (rung,) if other is None else other
         elif rung.inner:
             inner = tuple(_each_cut(part, instead) for part in rung.inner)
-            found.append(Rung(rung.data, rung.serial, inner, rung.overlays))
+            rungs.append(Rung(rung.data, rung.serial, inner, rung.overlays))
         else:
-            found.append(rung)
-    return tuple(found)
+            rungs.append(rung)
+    return tuple(rungs)
 
 
 def _highest(ladder: Ladder) -> int:
     """Return the highest serial of rungs and overlays."""
-    found = 0
+    highest = 0
     for rung in ladder:
         if not rung.cut:
-            found = max(
-                found, rung.serial, *(layer.serial for layer in rung.overlays), *(_highest(inner) for inner in rung.inner)
+            highest = max(
+                highest, rung.serial, *(layer.serial for layer in rung.overlays), *(_highest(inner) for inner in rung.inner)
             )
-    return found
+    return highest
 
 
 def read(state: State, place: int, value: str) -> State:

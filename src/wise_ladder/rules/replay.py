@@ -58,13 +58,13 @@ def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
             if seen is not None:
                 differences.append((began[len(timers) + seen], number, 1 - flash))
         began = [number if place < 0 else began[place] for place in done.old_indices]
-    found = [0] * (len(path) + 1)
+    times = [0] * (len(path) + 1)
     for _ in range(len(path) + 2):
-        late = [(first, found[second] + least) for first, second, least in differences if found[first] < found[second] + least]
+        late = [(first, times[second] + least) for first, second, least in differences if times[first] < times[second] + least]
         if not late:
-            return found[1:]
+            return times[1:]
         for first, moment in late:
-            found[first] = max(found[first], moment)
+            times[first] = max(times[first], moment)
     raise Infeasible
 
 

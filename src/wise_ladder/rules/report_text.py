@@ -23,9 +23,9 @@ def verdict_glyph(verdict: Verdict) -> str:
 
 def steps_of(counterexample: Counterexample) -> list[str]:
     """Write the steps of a counterexample as those of a walk."""
-    found = counterexample.tape.as_steps()[:-1]
+    steps = counterexample.tape.as_steps()[:-1]
     last = counterexample.refused
-    return [*found, event_phrase(last)] if last is not None and not isinstance(last, Elapse) else found
+    return [*steps, event_phrase(last)] if last is not None and not isinstance(last, Elapse) else steps
 
 
 def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
@@ -48,8 +48,8 @@ def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
     """Tell of each rule whose verdict on a phone is another than on the first one."""
     (first, usual), *others = verdicts.items()
     for verdict in usual:
-        for phone, found in others:
-            other = next((each for each in found if each.rule == verdict.rule), verdict)
+        for phone, theirs in others:
+            other = next((each for each in theirs if each.rule == verdict.rule), verdict)
             if other.status != verdict.status:
                 yield f"{named(verdict.rule)}: {first}: {verdict.words}; {phone}: {other.words}"
 
@@ -61,7 +61,7 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     known = verdicts[0].extent
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
-    places = len({found.place for verdict in verdicts for found in verdict.counterexamples})
+    places = len({each.place for verdict in verdicts for each in verdict.counterexamples})
     by = f" by {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
     parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
     parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []

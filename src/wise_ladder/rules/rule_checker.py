@@ -44,13 +44,15 @@ class RuleChecker:
         self._screens: set[str] = set()
         self._replies: set[tuple[str, str]] = set()
 
-    def judge(self, found: NewTransition) -> tuple[Candidate, ...]:
+    def judge(self, transition: NewTransition) -> tuple[Candidate, ...]:
         """Judge a step that is new; return what may break a rule."""
-        done = found.successor
-        edge = Transition(found.plan, found.before, found.action, done.state, done.log, done.moves, refused=done.refused)
+        done = transition.successor
+        edge = Transition(
+            transition.plan, transition.before, transition.action, done.state, done.log, done.moves, refused=done.refused
+        )
         guilts: list[tuple[int, Violation]] = []
         signs = edge.features()
-        harmless = self._harmless.get(found.comes_to, 0)
+        harmless = self._harmless.get(transition.comes_to, 0)
         for number, rule, judge in self._who_judges(signs):
             if harmless >> number & 1 or (done.refused and KINDS[rule.name].tracks != "dead taps"):
                 # Refused taps are there for one kind of rule alone: to others they would be one more way to the same state.
@@ -61,29 +63,29 @@ class RuleChecker:
             if broken_by and not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop))):
                 guilts += broken_by
         # Whoever looks deeper comes here again.
-        self._harmless[found.comes_to] = harmless
+        self._harmless[transition.comes_to] = harmless
         self._used.update(parts_used(self.plan, done.moves, done.log))
         if signs & FEATURES["link"]:
-            links = (index_of(found.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
+            links = (index_of(transition.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
             self._used.update(link for link in links if link is not None)
-        if isinstance(found.action, Reply):
-            self._replies.add((found.action.call, found.action.outcome))
+        if isinstance(transition.action, Reply):
+            self._replies.add((transition.action.call, transition.action.outcome))
         if edge.moved and edge.top_after is not None:
             self._screens.update(rung.data.screen for rung in visible_path(done.state.ladder))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)
         sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
-        return tuple(Candidate(number, guilt, found) for number, guilt in sure if self.may_try(number, guilt.place))
+        return tuple(Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
-        found = self._judges.get(signs)
-        if found is None:
+        judges = self._judges.get(signs)
+        if judges is None:
             kinds = ((number, rule, KINDS[rule.name]) for number, rule in enumerate(self.rules))
-            found = self._judges[signs] = [
+            judges = self._judges[signs] = [
                 (number, rule, kind.predicate)
                 for number, rule, kind in kinds
                 if kind.predicate is not None and any(FEATURES[sign] & signs for sign in kind.features)
             ]
-        return found
+        return judges
 
     def may_try(self, rule: int, place: PlanRef) -> bool:
         """Whether it is not proved yet that a place breaks a rule, and may still be tried."""
@@ -97,19 +99,19 @@ class RuleChecker:
         """List what nothing met: screens, moves, guards, redirects, links and replies."""
         plan, used = self.plan, self._used
         redirects = {each[0] for each in used if isinstance(each, tuple)}
-        found = [PlanRef(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self._screens]
-        found += [move_place(move) for move in plan.moves if move not in used]
-        found += [PlanRef(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
-        found += [
+        unused = [PlanRef(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self._screens]
+        unused += [move_place(move) for move in plan.moves if move not in used]
+        unused += [PlanRef(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
+        unused += [
             PlanRef(f"redirect of {redirect_words(redirect)}", redirect.at)
             for redirect in plan.redirects
             if redirect not in redirects
         ]
-        found += [PlanRef(f"link {link.address}", link.at) for link in plan.links if link not in used]
-        found += [
+        unused += [PlanRef(f"link {link.address}", link.at) for link in plan.links if link not in used]
+        unused += [
             PlanRef(f"reply {call.name} gives {outcome.name}", call.at)
             for call in plan.calls
             for outcome in call.outcomes
             if (call.name, outcome.name) not in self._replies
         ]
-        return tuple(found)
+        return tuple(unused)

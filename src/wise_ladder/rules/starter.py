@@ -74,11 +74,11 @@ class RecognisedWords(NamedTuple):
 
 def recognised_words(plan: Plan, starter: StarterSet) -> RecognisedWords:
     """Say in words what the starter set recognises in a plan."""
-    found = recognise(plan, starter)
-    behind = (name for redirect in found.protected for name in redirect.only if name not in starter.not_protected)
-    signed_in = condition_words(plan, found.signed_in) if found.signed_in is not None else ""
-    unsettled = [_words(each) for each in found.unsettled]
-    return RecognisedWords([*found.splash], [*found.sign_in], [*dict.fromkeys(behind)], signed_in, unsettled)
+    words = recognise(plan, starter)
+    behind = (name for redirect in words.protected for name in redirect.only if name not in starter.not_protected)
+    signed_in = condition_words(plan, words.signed_in) if words.signed_in is not None else ""
+    unsettled = [_words(each) for each in words.unsettled]
+    return RecognisedWords([*words.splash], [*words.sign_in], [*dict.fromkeys(behind)], signed_in, unsettled)
 
 
 def _goes_on_by_itself(screen: Screen) -> bool:
@@ -123,8 +123,8 @@ def _may_be(condition: Condition, fact: str, value: str) -> set[bool]:
         case AllOf(parts) | AnyOf(parts):
             decides = isinstance(condition, AnyOf)
             each = [_may_be(part, fact, value) for part in parts]
-            found = {decides} if any(decides in truths for truths in each) else set[bool]()
-            return found | ({not decides} if all((not decides) in truths for truths in each) else set())
+            possible = {decides} if any(decides in truths for truths in each) else set[bool]()
+            return possible | ({not decides} if all((not decides) in truths for truths in each) else set())
         case _:
             return {True, False}
 
@@ -170,14 +170,14 @@ def _words(condition: Condition) -> str:
 
 def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
     """List the rules of a plan, those of the starter set in its place, each with a name of its own."""
-    found: list[Rule] = []
+    rules: list[Rule] = []
     for rule in plan.rules:
         if isinstance(rule, StarterSet):
             said = [other.name for other in plan.rules if isinstance(other, Rule)]
-            found += [one for one in _starter(plan, rule) if one.screens or one.name not in said]
+            rules += [one for one in _starter(plan, rule) if one.screens or one.name not in said]
         else:
-            found.append(rule)
-    return with_names(found)
+            rules.append(rule)
+    return with_names(rules)
 
 
 def _starter(plan: Plan, starter: StarterSet) -> Iterator[Rule]:

@@ -160,30 +160,30 @@ class Successors:
         waiting = [(Successor(state, due, (), (), there), timer, timer)]
         while waiting:
             before, timer, changer = waiting.pop()
-            found = self._fired(before, timer)
-            if self._eyes is not None and self._eyes.turned(before.state, found.state):
-                changer = found.fired[-1]
-            clocks = self.shaping.clocks(found.state)
-            if (calm := none_due(found.zone, clocks)) is not None:
-                yield self._at_rest(state, due, changer, found._replace(zone=calm))
-            also = ((fire_next(found.zone, clocks, other), other) for other in range(len(found.state.deadlines)))
-            more = [(found._replace(zone=zone), other, changer) for zone, other in also if zone is not None]
-            if len(found.fired) < MAX_AT_ONCE:
+            fired = self._fired(before, timer)
+            if self._eyes is not None and self._eyes.turned(before.state, fired.state):
+                changer = fired.fired[-1]
+            clocks = self.shaping.clocks(fired.state)
+            if (calm := none_due(fired.zone, clocks)) is not None:
+                yield self._at_rest(state, due, changer, fired._replace(zone=calm))
+            also = ((fire_next(fired.zone, clocks, other), other) for other in range(len(fired.state.deadlines)))
+            more = [(fired._replace(zone=zone), other, changer) for zone, other in also if zone is not None]
+            if len(fired.fired) < MAX_AT_ONCE:
                 waiting += more
                 continue
             endless = Finding("runaway", "timers start each other without end")
-            given_up, kept = in_order(replace(found.state, deadlines=()), found.state)
+            given_up, kept = in_order(replace(fired.state, deadlines=()), fired.state)
             for other, _, _ in more:
-                ended = other._replace(state=given_up, log=(*found.log, endless))
+                ended = other._replace(state=given_up, log=(*fired.log, endless))
                 yield self._at_rest(state, due, changer, _renumbered(ended, kept))
 
-    def _at_rest(self, first: State, due: Zone, changer: int, found: Successor) -> Successor:
+    def _at_rest(self, first: State, due: Zone, changer: int, successor: Successor) -> Successor:
         """End an instant: what is seen is seen from now on, what was seen between was not; then any time may pass."""
         if self._eyes is not None:
-            now, happened = self._eyes.observe(first, found.state, due, changer, found.log)
-            after, kept = in_order(now, found.state)
-            found = _renumbered(found._replace(state=after, log=happened), kept)
-        return found._replace(zone=delay(found.zone, self.shaping.clocks(found.state)))
+            now, happened = self._eyes.observe(first, successor.state, due, changer, successor.log)
+            after, kept = in_order(now, successor.state)
+            successor = _renumbered(successor._replace(state=after, log=happened), kept)
+        return successor._replace(zone=delay(successor.zone, self.shaping.clocks(successor.state)))
 
     def _fired(self, before: Successor, timer: int) -> Successor:
         """Let one timer fall due at the instant at hand."""
@@ -200,8 +200,8 @@ class Successors:
 
 def _renumbered(done: Successor, kept: tuple[int, ...]) -> Successor:
     """Tell a zone and where things come from of what is under way in another order: of each thing its old number."""
-    found = tuple(-1 if number < 0 else done.old_indices[number] for number in kept)
-    return done._replace(zone=remap(done.zone, kept), old_indices=found)
+    indices = tuple(-1 if number < 0 else done.old_indices[number] for number in kept)
+    return done._replace(zone=remap(done.zone, kept), old_indices=indices)
 
 
 def _links(plan: Plan) -> Iterator[OpenLink]:

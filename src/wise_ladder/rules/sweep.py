@@ -312,25 +312,25 @@ class Sweep:
 
     def path(self, level: int, at: StateKey) -> list[PathStep]:
         """Return the steps to a state of a level, the first launch first."""
-        found: list[PathStep] = []
+        steps: list[PathStep] = []
         while level:
             before, leaf = self._came_from(level, at)
-            found.append(self.graph.taken(before[0], leaf.action, leaf.successor))
+            steps.append(self.graph.taken(before[0], leaf.action, leaf.successor))
             level, at = level - 1, before
-        return found[::-1]
+        return steps[::-1]
 
     def _came_from(self, level: int, at: StateKey) -> tuple[StateKey, DecisionLeaf]:
         """Return the state before and what led on; of several the one whose choice and state come first when written."""
-        found: dict[tuple[str, str], tuple[StateKey, DecisionLeaf]] = {}
+        origins: dict[tuple[str, str], tuple[StateKey, DecisionLeaf]] = {}
         for source in self._predecessors[level][at[0]]:
             for bundle in self.by_depth[level - 1][source]:
                 for leaf in self.graph.leading((source, bundle), at):
-                    found[repr(leaf.action), self._state_text((source, bundle))] = (source, bundle), leaf
-                if len(found) >= MAX_COMPARED:
+                    origins[repr(leaf.action), self._state_text((source, bundle))] = (source, bundle), leaf
+                if len(origins) >= MAX_COMPARED:
                     break
-        if not found:
+        if not origins:
             raise LookupError(at)
-        return found[min(found)]
+        return origins[min(origins)]
 
     # Depth and weight
 
@@ -359,13 +359,13 @@ class Sweep:
     def verdicts(self) -> tuple[Verdict, ...]:
         """Return what is known of every rule now."""
         known = self.extent()
-        found = []
+        verdicts = []
         for number, rule in enumerate(self.rules):
             if KINDS[rule.name].of_the_plan:
-                found.append(Verdict(rule, known, (), self.unused()))
+                verdicts.append(Verdict(rule, known, (), self.unused()))
             else:
-                found.append(Verdict(rule, known, tuple(self.found[number]), caveat=self._doubt(number, rule)))
-        return tuple(found)
+                verdicts.append(Verdict(rule, known, tuple(self.found[number]), caveat=self._doubt(number, rule)))
+        return tuple(verdicts)
 
     def _doubt(self, number: int, rule: Rule) -> str:
         """Say why a rule that no run breaks may be broken all the same."""

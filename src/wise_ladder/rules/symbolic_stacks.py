@@ -78,16 +78,16 @@ class StackTable:
 
     def intern_rung(self, rung: Rung) -> int:
         """Number a rung of a tail."""
-        found = self._rung_of.get(rung)
-        if found is None:
-            found = self._rung_of[rung] = len(self.rungs)
+        number = self._rung_of.get(rung)
+        if number is None:
+            number = self._rung_of[rung] = len(self.rungs)
             self.rungs.append(rung)
             self._kinds.append((rung.serial, self._shaping.quiet(rung)))
-        return found
+        return number
 
     def _new(self, rest: int, number: int) -> int:
         """Make the tail that has the rung of a number on top of another tail."""
-        found = self._tail_of[rest << STACK_BITS | number] = len(self._rests)
+        tail = self._tail_of[rest << STACK_BITS | number] = len(self._rests)
         self._rests.append(rest)
         self._tops.append(number)
         quiet, askers = self._quiet[rest], self._askers[rest]
@@ -95,7 +95,7 @@ class StackTable:
         made, own = self._kinds[number]
         self._askers.append(askers | made)
         self._quiet.append(quiet & own)
-        return found
+        return tail
 
     def ladder(self, bundle: int, place: int) -> Ladder:
         """Return the rungs of one tail of a bundle, lowest first."""
@@ -113,7 +113,7 @@ class StackTable:
             kept += 1
         mask = (1 << STACK_BITS * kept) - 1
         rest = [(STACK_BITS * place, source, over) for place, (source, over) in enumerate(made[kept:], kept)]
-        tail_of, found = self._tail_of, []
+        tail_of, numbers = self._tail_of, []
         for bundle in bundles:
             now = bundle & mask
             for shift, source, over in rest:
@@ -124,26 +124,26 @@ class StackTable:
                     else:
                         tail = self._joined(tail, self._named(bundle, part))
                 now |= tail << shift
-            found.append(now)
-        return found
+            numbers.append(now)
+        return numbers
 
     def _named(self, bundle: int, part: int) -> int:
         """Return the tail that a part speaks of, without the marks of calls that are over."""
         tail, over = bundle >> STACK_BITS * (part & NUMBER) & STACK_MASK, part >> MARKS
         if not over:
             return tail
-        found = self._unmarked.get(over << STACK_BITS | tail)
-        if found is None:
+        named_tail = self._unmarked.get(over << STACK_BITS | tail)
+        if named_tail is None:
             numbers = [self.intern_rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
-            found = self._unmarked[over << STACK_BITS | tail] = self._over(EMPTY, numbers)
-        return found
+            named_tail = self._unmarked[over << STACK_BITS | tail] = self._over(EMPTY, numbers)
+        return named_tail
 
     def _joined(self, lower: int, upper: int) -> int:
         """Return the tail that has the rungs of one over those of another."""
-        found = self._joints.get(lower << STACK_BITS | upper)
-        if found is None:
-            found = self._joints[lower << STACK_BITS | upper] = self._over(lower, self._numbers(upper))
-        return found
+        number = self._joints.get(lower << STACK_BITS | upper)
+        if number is None:
+            number = self._joints[lower << STACK_BITS | upper] = self._over(lower, self._numbers(upper))
+        return number
 
     def _over(self, tail: int, numbers: list[int]) -> int:
         for number in numbers:
@@ -155,11 +155,11 @@ class StackTable:
 
         It is negative: those of calls are not.
         """
-        found = self._mark_of.get((sought, whole))
-        if found is None:
-            found = self._mark_of[sought, whole] = ~len(self._sought)
+        mark = self._mark_of.get((sought, whole))
+        if mark is None:
+            mark = self._mark_of[sought, whole] = ~len(self._sought)
             self._sought.append((sought, whole))
-        return found
+        return mark
 
     def _part(self, tail: int, mark: int) -> Split:
         """Part a tail at the rung of a mark, or a whole ladder."""
@@ -169,8 +169,8 @@ class StackTable:
             sought, whole = self._sought[~mark]
             there = partial(self._fits, sought)
             if not any(map(there, self._numbers(tail))):
-                found = self._parted[mark << STACK_BITS | tail] = Split(tail, EMPTY, ABSENT)
-                return found
+                split = self._parted[mark << STACK_BITS | tail] = Split(tail, EMPTY, ABSENT)
+                return split
         if whole:
             number, numbers = self._tops[tail], self._numbers(self._rests[tail])
             lower, over = self._over(EMPTY, numbers[:1]), self._over(EMPTY, numbers[1:])
@@ -180,8 +180,8 @@ class StackTable:
                 lower = self._rests[lower]
             number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
         seen = number, self._rest(lower), self._rest(over)
-        found = self._parted[mark << STACK_BITS | tail] = Split(lower, over, self._seen.setdefault(seen, seen))
-        return found
+        split = self._parted[mark << STACK_BITS | tail] = Split(lower, over, self._seen.setdefault(seen, seen))
+        return split
 
     def _fits(self, sought: SearchTarget, number: int) -> bool:
         """Whether a rung, or one inside it, is what is sought."""
@@ -192,11 +192,11 @@ class StackTable:
 
     def _numbers(self, tail: int) -> list[int]:
         """List the numbers of a tail's rungs, lowest first."""
-        found: list[int] = []
+        numbers: list[int] = []
         while tail != EMPTY:
-            found.append(self._tops[tail])
+            numbers.append(self._tops[tail])
             tail = self._rests[tail]
-        return found[::-1]
+        return numbers[::-1]
 
     def push(self, bundles: list[int], shift: int, rung: int) -> list[int]:
         """Put a rung on the tail that stands so far up."""
@@ -213,15 +213,15 @@ class StackTable:
     def pop_grouped(self, bundles: list[int], shift: int) -> dict[int, list[int]]:
         """Sort tails by what is seen at the top of one of them, and take that off."""
         sights, rests = self._sights, self._rests
-        found: dict[int, list[int]] = {}
+        groups: dict[int, list[int]] = {}
         for bundle in bundles:
             tail = bundle >> shift & STACK_MASK
             sight = sights[tail]
-            if sight in found:
-                found[sight].append(bundle - (tail - rests[tail] << shift))
+            if sight in groups:
+                groups[sight].append(bundle - (tail - rests[tail] << shift))
             else:
-                found[sight] = [bundle - (tail - rests[tail] << shift)]
-        return found
+                groups[sight] = [bundle - (tail - rests[tail] << shift)]
+        return groups
 
     def split_grouped(self, bundles: list[int], shift: int, mark: int, new: int) -> dict[SplitKey, list[int]]:
         """Part one tail of each at the rung of a mark, and sort them by what is seen there.
@@ -229,12 +229,12 @@ class StackTable:
         The upper part becomes one tail more, so far up.
         """
         key = mark << STACK_BITS
-        found: dict[SplitKey, list[int]] = {}
+        groups: dict[SplitKey, list[int]] = {}
         for bundle in bundles:
             tail = bundle >> shift & STACK_MASK
             part = self._parted.get(key | tail) or self._part(tail, mark)
-            found.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
-        return found
+            groups.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
+        return groups
 
     def _rest(self, tail: int) -> StackRest | None:
         return StackRest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None

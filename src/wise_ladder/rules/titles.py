@@ -43,15 +43,15 @@ def with_names(rules: Iterable[Rule]) -> tuple[Rule, ...]:
     """Give each rule a name that no other has; of several that say the same, the later ones get a number."""
     rules = tuple(rules)
     taken = {rule.title for rule in rules if rule.title}
-    found: list[Rule] = []
+    named_rules: list[Rule] = []
     for rule in rules:
         called, number = named(rule), 1
         while not rule.title and called in taken:
             number += 1
             called = f"{says(rule)} ({number})"
         taken.add(called)
-        found.append(replace(rule, called=called))
-    return tuple(found)
+        named_rules.append(replace(rule, called=called))
+    return tuple(named_rules)
 
 
 def _limit(rule: Rule) -> str:

@@ -116,24 +116,24 @@ class Transition:
 
     def features(self) -> int:
         """Return what there is to see of the step at a glance: bits of `FEATURES`."""
-        found = FEATURES["any"]
+        bits = FEATURES["any"]
         for happening in self.log:
-            found |= _BITS.get(type(happening), 0)
+            bits |= _BITS.get(type(happening), 0)
         if self.out:
-            found |= FEATURES["out"] | FEATURES["moved"]
+            bits |= FEATURES["out"] | FEATURES["moved"]
         if self.moved:
-            found |= FEATURES["moved"] | (FEATURES["moved back"] if isinstance(self.meant, _BACK) else 0)
+            bits |= FEATURES["moved"] | (FEATURES["moved back"] if isinstance(self.meant, _BACK) else 0)
         if isinstance(self.action, events.Tap):
-            found |= FEATURES["tap"]
+            bits |= FEATURES["tap"]
         elif isinstance(self.action, events.Back):
-            found |= FEATURES["back"]
+            bits |= FEATURES["back"]
         elif isinstance(self.action, events.Killed):
-            found |= FEATURES["death"]
+            bits |= FEATURES["death"]
         if self.after.cover or index_of(self.plan).wait_overlays:
-            found |= FEATURES["waits"]
-        if found & FEATURES["link"] and self.arrives:
-            found |= FEATURES["arrival"]
-        return found
+            bits |= FEATURES["waits"]
+        if bits & FEATURES["link"] and self.arrives:
+            bits |= FEATURES["arrival"]
+        return bits
 
     @property
     def uncovers(self) -> bool:
@@ -205,7 +205,7 @@ class Transition:
 
     def finding(self, *names: str) -> Finding | None:
         """Return the first finding of one of these names."""
-        return next((found for found in self.all_of(Finding) if found.name in names), None)
+        return next((entry for entry in self.all_of(Finding) if entry.name in names), None)
 
     # Who is guilty
 

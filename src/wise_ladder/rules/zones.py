@@ -48,9 +48,9 @@ def delay(zone: Zone, clocks: Clocks) -> Zone:
                 if other != place:
                     bounds[place * size + other] = bounds[other * size + place] = UNBOUNDED
             bounds[place * size] = -after
-    found = _canonical(bounds, size)
-    assert found is not None, "a state at rest has its time"  # noqa: S101
-    return found
+    delayed = _canonical(bounds, size)
+    assert delayed is not None, "a state at rest has its time"  # noqa: S101
+    return delayed
 
 
 @lru_cache(maxsize=100_000)

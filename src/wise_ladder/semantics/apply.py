@@ -76,18 +76,18 @@ def of_place(
     doing: WorkingState, serial: int, was: RungData | None, trigger: triggers.Trigger, where: str
 ) -> tasks.TriggerTask:
     """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
-    found = paths.find_overlay(doing.ladder, serial)
+    overlay = paths.find_overlay(doing.ladder, serial)
     own = next((layer for layer in doing.overlays if layer.serial == serial), None)
-    if found is None and own is None and where not in doing.plan.overlay:
+    if overlay is None and own is None and where not in doing.plan.overlay:
         return _of_rung(doing, serial, was, trigger, where)
-    if found is None and own is None:
+    if overlay is None and own is None:
         doing.owner = GONE
         return tasks.TriggerTask(trigger, where, where, lowest=not doing.ladder, hidden=True, gone=True)
     doing.layer = serial
-    if found is None:
+    if overlay is None:
         assert own is not None  # noqa: S101 - one of both was found
         return tasks.TriggerTask(trigger, own.name, own.name, hidden=doing.phase is not Phase.OPEN)
-    layer, (rung, _) = found
+    layer, (rung, _) = overlay
     due = _of_rung(doing, rung.serial, None, trigger, layer.name)
     return replace(due, screen=layer.name, arguments=(), own=())
 
@@ -96,20 +96,20 @@ def _of_rung(
     doing: WorkingState, serial: int, was: RungData | None, trigger: triggers.Trigger, where: str
 ) -> tasks.TriggerTask:
     doing.owner = serial
-    found = paths.find(doing.ladder, serial)
-    if found is None:
+    spotted = paths.find(doing.ladder, serial)
+    if spotted is None:
         assert was is not None, "timers that stop with their rung have stopped"  # noqa: S101
         doing.owner, lowest = GONE, not doing.ladder
         where = where or was.screen
         return tasks.TriggerTask(trigger, where, was.screen, was.arguments, was.facts, 0, lowest, hidden=True, gone=True)
-    data, (level, lowest) = found.rung.data, stand_at(doing, found)
+    data, (level, lowest) = spotted.rung.data, stand_at(doing, spotted)
     hidden = doing.phase is not Phase.OPEN or all(seen.serial != serial for seen in doing.path)
     return tasks.TriggerTask(trigger, where or data.screen, data.screen, data.arguments, data.facts, level, lowest, hidden)
 
 
-def stand_at(doing: WorkingState, found: paths.Spotted) -> tuple[int, bool]:
+def stand_at(doing: WorkingState, spotted: paths.Spotted) -> tuple[int, bool]:
     """Let a move act on the ladder of a rung, wherever that is; return its level, and whether the rung is the lowest there."""
-    rung, chain = found
+    rung, chain = spotted
     inside = ((rung.serial, rung.data.tab_order[-1]),) if rung.inner else ()
     doing.owner, doing.chain = rung.serial, (*chain, *inside)
-    return len(chain), paths.is_lowest(doing.ladder, found)
+    return len(chain), paths.is_lowest(doing.ladder, spotted)

@@ -28,13 +28,13 @@ def take_move(doing: WorkingState, do: effects.TakeMove) -> None:
 def act_for(doing: WorkingState, do: effects.ActFor) -> None:
     """What follows is done for the place of the guard that stood in the way, wherever that is now."""
     doing.where, doing.owner, doing.layer, doing.chain = do.where, NOBODY if doing.guards_rung == 0 else GONE, 0, ()
-    found = find(doing.ladder, doing.guards_rung) if doing.guards_rung else None
-    if found is not None:
+    spotted = find(doing.ladder, doing.guards_rung) if doing.guards_rung else None
+    if spotted is not None:
         doing.owner = doing.guards_rung
-        inside = found.rung.inner and do.where == found.rung.data.screen
-        doing.chain = (*found.chain, (doing.owner, found.rung.data.tab_order[-1])) if inside else found.chain
+        inside = spotted.rung.inner and do.where == spotted.rung.data.screen
+        doing.chain = (*spotted.chain, (doing.owner, spotted.rung.data.tab_order[-1])) if inside else spotted.chain
     if do.where in doing.plan.overlay:
-        _stand_over(doing, doing.overlays if found is None else found.rung.overlays)
+        _stand_over(doing, doing.overlays if spotted is None else spotted.rung.overlays)
 
 
 def _stand_on(doing: WorkingState, where: str | None, place: int) -> None:
@@ -93,8 +93,8 @@ def places_asked(doing: WorkingState) -> tuple[tuple[GuardId, int], ...]:
     seen = doing.path if doing.track is doing.path else [rung for rung in doing.track if rung in doing.path]
     places = {rung.serial: place for place, rung in enumerate(doing.track) if rung in seen} | {0: -1}
     armed = {(entry.guard, entry.serial): OUT_OF_SIGHT - number for number, entry in enumerate(doing.armed)}
-    found = ((guard, places.get(serial, armed.get((guard, serial)))) for guard, serial in doing.asked)
-    return tuple((guard, place) for guard, place in found if place is not None)
+    asked = ((guard, places.get(serial, armed.get((guard, serial)))) for guard, serial in doing.asked)
+    return tuple((guard, place) for guard, place in asked if place is not None)
 
 
 def open_question(doing: WorkingState, do: effects.OpenQuestion) -> None:

@@ -74,9 +74,9 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
 def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
     """Return the overlay that is to close, and the rung it lies over, none if it is the app's."""
     if do.place is None:
-        found = find_overlay(doing.ladder, doing.layer)
+        hit = find_overlay(doing.ladder, doing.layer)
         own = next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
-        return (own, None) if found is None else found
+        return (own, None) if hit is None else hit
     holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
     layers = doing.overlays if holder is None else holder.rung.overlays
     return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder

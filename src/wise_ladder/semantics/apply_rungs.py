@@ -178,13 +178,13 @@ def clean_up_after(
     `whole`: nothing took the place of the rung; `uncovered`: all but the top rung were uncovered before they went.
     """
     way = doing.way_to_level(level)
-    found = [each for each in spotted(gone, way) if not each.rung.plain]
-    rungs = [each.rung for each in found]
-    doing.gone += [(each.rung, each.chain) for each in found]
+    cleaned = [each for each in spotted(gone, way) if not each.rung.plain]
+    rungs = [each.rung for each in cleaned]
+    doing.gone += [(each.rung, each.chain) for each in cleaned]
     names = {serial: "" for rung in gone for serial in rung.timed}
     owed = False
     told_before = {rung.serial for lower in gone[:-1] for rung in visible_path((lower,))} if uncovered else ()
-    for rung, chain in found:
+    for rung, chain in cleaned:
         data = rung.data
         names[rung.serial] = data.screen
         for layer in rung.overlays:

@@ -319,9 +319,9 @@ def follow_the_eyes(doing: WorkingState) -> None:
 
 def visible_overlays(doing: WorkingState) -> list[tuple[OverlayInstance, int]]:
     """List the overlays over what is on the visible path, opened last at the end, each with its place (-1: the app)."""
-    found = [(layer, -1) for layer in doing.overlays]
-    found += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]
-    return sorted(found, key=lambda each: each[0].serial)
+    layers = [(layer, -1) for layer in doing.overlays]
+    layers += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]
+    return sorted(layers, key=lambda each: each[0].serial)
 
 
 APPLY: dict[type, Applier] = {

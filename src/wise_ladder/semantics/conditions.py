@@ -49,8 +49,8 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
         case operations.ArgumentIs(name, value):
             return values.get(name) == value
         case operations.Not(inner):
-            found = simplify(inner, own, values)
-            return not found if isinstance(found, bool) else operations.Not(found)
+            simpler = simplify(inner, own, values)
+            return not simpler if isinstance(simpler, bool) else operations.Not(simpler)
         case operations.AllOf(parts) | operations.AnyOf(parts):
             decides = isinstance(condition, operations.AnyOf)
             open_parts = [simplify(part, own, values) for part in parts]
@@ -118,19 +118,19 @@ class EvalContext:
 
     def at(self, place: int, values: dict[str, Value] | None = None) -> EvalContext:
         """See the head from a place of the path, -1: as the app; `values` come on top of the rung's arguments."""
-        found = EvalContext(self.plan, self.head, self.known)
-        found.values = values or {}
+        context = EvalContext(self.plan, self.head, self.known)
+        context.values = values or {}
         if place >= 0:
             spot = self.head.path[place]
-            found.own, found.place, found.lowest = spot.data.facts, place, spot.lowest
-            found.values = {**dict(spot.data.arguments), **found.values}
-        return found
+            context.own, context.place, context.lowest = spot.data.facts, place, spot.lowest
+            context.values = {**dict(spot.data.arguments), **context.values}
+        return context
 
     def of(self, own: tuple[tuple[str, str], ...], values: dict[str, Value], *, lowest: bool) -> EvalContext:
         """See the head as the rung does that the matter is about, and that is not on the path."""
-        found = EvalContext(self.plan, self.head, self.known)
-        found.own, found.values, found.place, found.lowest = own, values, None, lowest
-        return found
+        context = EvalContext(self.plan, self.head, self.known)
+        context.own, context.values, context.place, context.lowest = own, values, None, lowest
+        return context
 
     def ask(self, question: StackQuery) -> bool:
         """Return what lies beneath; raises Beneath where it is not known yet."""

@@ -33,34 +33,34 @@ Agenda: TypeAlias = "list[tuple[Task, int, Chain]]"
 
 def consequences(doing: WorkingState) -> Agenda:
     """List what is to be decided after a move."""
-    found: Agenda = []
+    agenda: Agenda = []
     known = doing.tables
     out = doing.phase is Phase.OUTSIDE
     for rung, chain in doing.gone:
         data = rung.data
         if data.screen in known.left:
-            found.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain), out=out), GONE, chain))
+            agenda.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain), out=out), GONE, chain))
     lefts = (each for each in doing.closed if each[0] in known.left)
-    found += [(tasks.RungLeft(name, (), (), len(chain), out=out), serial, chain) for name, chain, serial in lefts]
+    agenda += [(tasks.RungLeft(name, (), (), len(chain), out=out), serial, chain) for name, chain, serial in lefts]
     doing.gone, doing.closed = [], []
     # What a fresh start sets back has not turned.
     started = LAUNCHED.what in doing.world
     if doing.phase is Phase.OPEN:
-        found += _delivered(doing)
+        agenda += _delivered(doing)
     if doing.world:
-        found += _world(doing)
+        agenda += _world(doing)
     if doing.made or doing.opened:
         doing.never_shown = (*doing.never_shown, *doing.made, *doing.opened)
     sees, saw = _sees(doing.phase, doing.cover), _sees(doing.before.phase, doing.before.cover)
     overlays = doing.overlays != doing.before.overlays or any(rung.overlays for rung in doing.path)
     if sees and (doing.path is not doing.path_before or not saw or overlays):
         follow_the_eyes(doing)
-        _newly_visible(doing, found)
+        _newly_visible(doing, agenda)
     elif saw:
         follow_the_eyes(doing)
     if known.facts_that_matter and not started and (doing.own_was or doing.facts != doing.before.facts):
-        found += _facts_turned(doing)
-    return found
+        agenda += _facts_turned(doing)
+    return agenda
 
 
 def _sees(phase: Phase, cover: bool) -> bool:
@@ -74,13 +74,13 @@ def _delivered(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
         for came in rung.undelivered:
             yield tasks.ResultArrived(came.name, came.value, place), rung.serial, ()
     for serial in dict.fromkeys(doing.hidden_results):
-        found = find(doing.ladder, serial)
-        if found is None or any(rung.serial == serial for rung in doing.path):
+        spotted = find(doing.ladder, serial)
+        if spotted is None or any(rung.serial == serial for rung in doing.path):
             continue
-        ladder = ladder_of(doing.ladder, found.chain)
+        ladder = ladder_of(doing.ladder, spotted.chain)
         if ladder and ladder[-1].serial == serial:
-            for came in found.rung.undelivered:
-                yield tasks.ResultArrived(came.name, came.value, len(found.chain)), serial, found.chain
+            for came in spotted.rung.undelivered:
+                yield tasks.ResultArrived(came.name, came.value, len(spotted.chain)), serial, spotted.chain
 
 
 def _world(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
@@ -107,7 +107,7 @@ def _reacting(doing: WorkingState) -> Iterator[tuple[str, str, int, int]]:
             yield doing.path[place].data.screen, "", place, doing.path[place].serial
 
 
-def _newly_visible(doing: WorkingState, found: Agenda) -> None:
+def _newly_visible(doing: WorkingState, agenda: Agenda) -> None:
     """Add what rungs and overlays do that are seen now and were not when the move began, and note which were never seen."""
     known, unseen = doing.tables, doing.never_shown
     if known.shown or known.shown_timers:
@@ -124,7 +124,7 @@ def _newly_visible(doing: WorkingState, found: Agenda) -> None:
                     if later:
                         add_pending(doing, serial, FRAME, "first frame" if first else "frame")
                     else:
-                        found.append((tasks.BecameVisible(place, first, overlay), serial, ()))
+                        agenda.append((tasks.BecameVisible(place, first, overlay), serial, ()))
     if unseen:
         seen = {serial for *_, serial in _reacting(doing)}
         doing.never_shown = tuple(serial for serial in unseen if serial not in seen)
@@ -175,9 +175,9 @@ def relocate(doing: WorkingState, matter: Task, serial: int, chain: Chain) -> Ta
     """Return a matter with the place its rung has now; None where the rung is no longer seen."""
     if isinstance(matter, tasks.RungLeft):
         doing.owner, doing.chain = serial, doing.still_there(chain)
-        found = find(doing.ladder, serial)
+        spotted = find(doing.ladder, serial)
         ladder = ladder_of(doing.ladder, doing.chain)
-        lowest = not ladder or (found is not None and ladder[0].serial == serial)
+        lowest = not ladder or (spotted is not None and ladder[0].serial == serial)
         return replace(matter, level=len(doing.chain), lowest=lowest)
     if not serial:
         return matter if doing.phase in RUNS else None
@@ -194,26 +194,26 @@ def relocate(doing: WorkingState, matter: Task, serial: int, chain: Chain) -> Ta
 
 
 def _hidden_placed(doing: WorkingState, matter: tasks.FactTask, serial: int) -> tasks.FactTask | None:
-    found = find(doing.ladder, serial)
-    if found is None or doing.phase not in RUNS:
+    spotted = find(doing.ladder, serial)
+    if spotted is None or doing.phase not in RUNS:
         return None
-    level, lowest = stand_at(doing, found)
-    data = found.rung.data
+    level, lowest = stand_at(doing, spotted)
+    data = spotted.rung.data
     return replace(matter, arguments=data.arguments, own=data.facts, level=level, lowest=lowest)
 
 
 def _delivery(doing: WorkingState, matter: tasks.ResultArrived, serial: int, chain: Chain) -> tasks.ResultArrived | None:
-    found = find(doing.ladder, serial)
-    if found is None or not any((r.name, r.value) == (matter.name, matter.value) for r in found.rung.undelivered):
+    spotted = find(doing.ladder, serial)
+    if spotted is None or not any((r.name, r.value) == (matter.name, matter.value) for r in spotted.rung.undelivered):
         return None
-    ladder = ladder_of(doing.ladder, found.chain)
+    ladder = ladder_of(doing.ladder, spotted.chain)
     seen = any(rung.serial == serial for rung in doing.path)
-    if not ladder or ladder[-1].serial != serial or (not seen and found.chain != chain):
+    if not ladder or ladder[-1].serial != serial or (not seen and spotted.chain != chain):
         return None
     if not seen:
-        stand_at(doing, found)
-        doing.turn(found.chain)
-    return replace(matter, place=len(found.chain))
+        stand_at(doing, spotted)
+        doing.turn(spotted.chain)
+    return replace(matter, place=len(spotted.chain))
 
 
 # Deciding

@@ -235,14 +235,14 @@ class Decider:
             yield from self._of_place(path[place].data.screen, tap, place, values, own=place == inner)
         seen = path[-1].data.screen
         anywhere = self._of_place(None, tap, -1, values, own=False)
-        yield from (found for found in anywhere if applies_to(found[0], seen))
+        yield from (each for each in anywhere if applies_to(each[0], seen))
 
     def _of_place(
         self, where: str | None, tap: str, place: int, values: dict[str, Value], *, own: bool
     ) -> Iterator[tuple[Move, int, EvalContext, Way]]:
-        if found := self.tables.taps.get((where, tap)):
+        if moves := self.tables.taps.get((where, tap)):
             view = self.view.at(place, values)
-            yield from ((move, place, view, "in-app" if own else "aside") for move in found)
+            yield from ((move, place, view, "in-app" if own else "aside") for move in moves)
 
     def again(self, due: tasks.SecondTap) -> Decision:
         """The second of two taps finds its move anew, on the place that took the first."""

@@ -115,19 +115,19 @@ class OperationDecider:
         """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
         if self._hidden():
             return (self._then(operation, 0),)
-        found = self.tables.link_of(operation.address)
+        match = self.tables.link_of(operation.address)
         if (heard := self.tables.asked) is not None:
-            heard += links_asked(self.plan.links, found, operation.address)
-        if found.link is None:
-            return self._nowhere(operation.address, found.why)
+            heard += links_asked(self.plan.links, match, operation.address)
+        if match.link is None:
+            return self._nowhere(operation.address, match.why)
         self.level = 0
         said = effects.AddEntry(LinkFollowed(operation.address))
-        path = tuple(filled(target, found.values) for target in found.link.build)
-        if found.link.mode == "rebuild" or operation.whole or not self.path:
+        path = tuple(filled(target, match.values) for target in match.link.build)
+        if match.link.mode == "rebuild" or operation.whole or not self.path:
             last, before = self.redirects.resolve(path[-1], address=operation.address)
             rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
             return (said, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
-        put = operations.Push(path[-1]) if found.link.mode == "on top" else operations.Reach(path[-1])
+        put = operations.Push(path[-1]) if match.link.mode == "on top" else operations.Reach(path[-1])
         return said, self._then(put, self._innermost())
 
     def _innermost(self) -> int:

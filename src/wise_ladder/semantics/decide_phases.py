@@ -133,9 +133,9 @@ def low_memory(on: Decider, _event: events.LowMemory) -> Decision:
 
 def link(on: Decider, event: events.OpenLink) -> Decision:
     """Open an address from outside, whatever the app is doing."""
-    found = on.tables.link_of(event.address)
-    if found.link is None and on.plan.unknown_target is None:
-        return effects.Refusal(f"{found.why}, and there is no screen for unknown addresses")
+    match = on.tables.link_of(event.address)
+    if match.link is None and on.plan.unknown_target is None:
+        return effects.Refusal(f"{match.why}, and there is no screen for unknown addresses")
     if on.head.phase is Phase.OUTSIDE:
         return _started(on, event.address)
     if on.head.phase is Phase.KILLED:

@@ -151,10 +151,10 @@ def _answered(plan: Plan, before: State, hop: Forecast) -> Forecast:
     return hop
 
 
-def leads_back(before: State, found: Forecast) -> bool:
+def leads_back(before: State, forecast: Forecast) -> bool:
     """Whether an event goes down: it lands on a rung that lay beneath, or out of the app."""
-    if found.outcome in {"leaves", "goes away"}:
+    if forecast.outcome in {"leaves", "goes away"}:
         return True
     top = visible_top(before)
     beneath = {rung.serial for rung, _ in visible_rungs(before.ladder) if top is None or rung.serial != top.serial}
-    return found.outcome == "lands" and found.serial in beneath
+    return forecast.outcome == "lands" and forecast.serial in beneath

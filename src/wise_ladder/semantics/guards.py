@@ -43,8 +43,8 @@ class GuardCheck:
     def covering(self, cause: Cause, level: int) -> Met:
         """Ask the guards that watch what is put over their place."""
         places = range(len(self.view.head.path) - 1, level - 1, -1)
-        found = ((guard, place) for place in places for guard in self._at(place) if guard.watches == "what is put over it")
-        return self._first(cause, found)
+        guards = ((guard, place) for place in places for guard in self._at(place) if guard.watches == "what is put over it")
+        return self._first(cause, guards)
 
     def first_in_line(self, cause: Cause) -> Met:
         """Ask the guards that come before the goal of Back is chosen, the latest armed first."""

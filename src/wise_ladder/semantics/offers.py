@@ -67,9 +67,9 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
     """
     if state.phase is not Phase.OPEN or state.question is not None:
         return ()
-    found: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(taps(plan, state))
-    found += [(reply, None) for reply in _replies(plan, state)]
-    told = [(event, move, forecast(plan, state, event)) for event, move in found]
+    inputs: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(taps(plan, state))
+    inputs += [(reply, None) for reply in _replies(plan, state)]
+    told = [(event, move, forecast(plan, state, event)) for event, move in inputs]
     possible = (offer for offer in told if offer[1] is not None or offer[2].outcome != "refused")
     return tuple(Offer(number, *offer) for number, offer in enumerate(possible, 1))
 
@@ -132,8 +132,8 @@ def link_events(plan: Plan) -> list[Event]:
 
 def world_events(plan: Plan, state: State) -> list[Event]:
     """List what the world could do now: the phone, each link with its samples, each declared change."""
-    found = [*phone_events(), *outside_changes(plan, state), *link_events(plan)]
-    return [event for event in found if step(plan, state, event).refused is None]
+    events = [*phone_events(), *outside_changes(plan, state), *link_events(plan)]
+    return [event for event in events if step(plan, state, event).refused is None]
 
 
 class EventSummary(NamedTuple):
@@ -144,20 +144,20 @@ class EventSummary(NamedTuple):
     active: bool
 
 
-def summarize(found: Forecast) -> EventSummary:
+def summarize(forecast: Forecast) -> EventSummary:
     """Tell a forecast in few words, to stand beside a tap."""
-    if found.outcome == "refused":
+    if forecast.outcome == "refused":
         return EventSummary("", "nothing now", active=False)
-    if found.outcome == "leaves":
+    if forecast.outcome == "leaves":
         return EventSummary("○", "leaves the app", active=True)
-    if found.outcome == "asks":
-        return EventSummary("◆", f"asks “{found.question}”", active=True)
-    if found.outcome == "closes":
-        closed = [happening.overlay for happening in found.step.log if isinstance(happening, log.Closed)]
+    if forecast.outcome == "asks":
+        return EventSummary("◆", f"asks “{forecast.question}”", active=True)
+    if forecast.outcome == "closes":
+        closed = [happening.overlay for happening in forecast.step.log if isinstance(happening, log.Closed)]
         return EventSummary("", f"closes {', '.join(closed)}" if closed else "stays", active=True)
-    if found.outcome == "blocked":
+    if forecast.outcome == "blocked":
         return EventSummary("⊘", "blocked", active=True)
-    happened = found.step.log
+    happened = forecast.step.log
     for happening in happened:
         if isinstance(happening, log.Finding):
             return EventSummary("✗", happening.name, active=True)
@@ -166,9 +166,9 @@ def summarize(found: Forecast) -> EventSummary:
     came = [happening for happening in happened if isinstance(happening, (log.Came, log.Replaced))]
     went = [happening for happening in happened if isinstance(happening, log.Went)]
     if came:
-        return _put_effect(came, cleared=bool(went) and len(found.step.state.ladder) == 1, dropped=bool(went))
+        return _put_effect(came, cleared=bool(went) and len(forecast.step.state.ladder) == 1, dropped=bool(went))
     if went:
-        return EventSummary("↓" if len(went) == 1 else "⇓", f"to {rung_text(found.data)}", active=True)
+        return EventSummary("↓" if len(went) == 1 else "⇓", f"to {rung_text(forecast.data)}", active=True)
     return _small_effect(happened)
 
 

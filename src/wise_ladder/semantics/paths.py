@@ -36,16 +36,16 @@ def spotted(ladder: Ladder, chain: Chain = ()) -> Iterator[Spotted]:
 
 def find(ladder: Ladder, serial: int) -> Spotted | None:
     """Return the rung of a serial, None if it is on no ladder."""
-    return next((found for found in spotted(ladder) if found.rung.serial == serial), None)
+    return next((each for each in spotted(ladder) if each.rung.serial == serial), None)
 
 
 def find_overlay(ladder: Ladder, serial: int) -> tuple[OverlayInstance, Spotted] | None:
     """Return the overlay of a serial that lies over a rung, None if there is none."""
-    for found in spotted(ladder):
-        if not found.rung.cut:
-            for layer in found.rung.overlays:
+    for each in spotted(ladder):
+        if not each.rung.cut:
+            for layer in each.rung.overlays:
                 if layer.serial == serial:
-                    return layer, found
+                    return layer, each
     return None
 
 
@@ -64,9 +64,9 @@ def ladder_of(ladder: Ladder, chain: Chain) -> Ladder | None:
     return ladder
 
 
-def is_lowest(ladder: Ladder, found: Spotted) -> bool:
+def is_lowest(ladder: Ladder, spotted_rung: Spotted) -> bool:
     """Whether a rung is the lowest of the ladder it stands in."""
-    return (ladder_of(ladder, found.chain) or (found.rung,))[0].serial == found.rung.serial
+    return (ladder_of(ladder, spotted_rung.chain) or (spotted_rung.rung,))[0].serial == spotted_rung.rung.serial
 
 
 def open_path(ladder: Ladder, chain: Chain) -> tuple[Chain, list[Rung]]:
@@ -104,12 +104,12 @@ def exchanged(ladder: Ladder, new: Rung) -> Ladder:
     """Return a ladder with a changed rung in the place of the one of its serial, wherever it stands."""
     if all(rung.cut for rung in ladder):
         return ladder
-    found = []
+    rungs = []
     for rung in ladder:
         if rung.serial == new.serial:
-            found.append(new)
+            rungs.append(new)
         elif rung.inner:
-            found.append(replace(rung, inner=tuple(exchanged(inner, new) for inner in rung.inner)))
+            rungs.append(replace(rung, inner=tuple(exchanged(inner, new) for inner in rung.inner)))
         else:
-            found.append(rung)
-    return tuple(found)
+            rungs.append(rung)
+    return tuple(rungs)

@@ -74,12 +74,12 @@ class PlanIndex:
 
     def link_of(self, address: str) -> LinkMatch:
         """Return the link that an address belongs to; each address is looked up once."""
-        found = self._linked.get(address)
-        if found is None:
+        match = self._linked.get(address)
+        if match is None:
             if len(self._linked) >= MAX_DECISIONS:
                 self._linked.clear()
-            found = self._linked[address] = match_link(self._links, address)
-        return found
+            match = self._linked[address] = match_link(self._links, address)
+        return match
 
     def _bar(self, said: str) -> bool | None:
         return {"shown": True, "hidden": False}.get(self._unsaid if said == "unsaid" else said)
@@ -127,15 +127,15 @@ class PlanIndex:
 
     def path_built(self, targets: tuple[Target, ...], last: RungSpec) -> tuple[RungSpec, ...]:
         """Say how the rungs of a path are made, the last one so: after a flow or tabs the next stand inside."""
-        found: list[RungSpec] = []
+        rungs: list[RungSpec] = []
         for number, target in enumerate(targets[:-1]):
             inside, rest = self._screen[target.screen].inside, targets[number + 1 :]
             if inside:
                 firsts = [first.screen for _, first in inside]
                 place = firsts.index(rest[0].screen) if rest[0].screen in firsts else 0
-                return (*found, self.holding(target, place, self.path_built(rest, last)))
-            found.append(self.build(target))
-        return (*found, last)
+                return (*rungs, self.holding(target, place, self.path_built(rest, last)))
+            rungs.append(self.build(target))
+        return (*rungs, last)
 
 
 def _add(moves: dict[_Key, list[Move]], key: _Key, move: Move) -> None:
@@ -145,10 +145,10 @@ def _add(moves: dict[_Key, list[Move]], key: _Key, move: Move) -> None:
 def index_of(plan: Plan) -> PlanIndex:
     """Return the tables of a plan, laid out at the first call; they are kept with the plan, and go with it."""
     kept = plan.__dict__
-    found = kept.get("_tables")
-    if found is None:
-        found = kept["_tables"] = PlanIndex(plan)
-    return cast("PlanIndex", found)
+    index = kept.get("_tables")
+    if index is None:
+        index = kept["_tables"] = PlanIndex(plan)
+    return cast("PlanIndex", index)
 
 
 def filled(target: Target, values: dict[str, Value]) -> Target:

@@ -59,14 +59,14 @@ def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: Ev
     return None
 
 
-def links_asked(links: Iterable[Link], found: LinkMatch, address: str) -> Iterator[Reason]:
+def links_asked(links: Iterable[Link], match: LinkMatch, address: str) -> Iterator[Reason]:
     """Tell of each link whether an address belongs to it."""
     taken = False
     for link in links:
         if taken:
             yield Reason("link", link.address, "not asked", thing=link)
         else:
-            taken = link is found.link
+            taken = link is match.link
             because = "" if taken else match_link((link,), address).why
             yield Reason("link", link.address, "took it" if taken else "passed", because, link)
 

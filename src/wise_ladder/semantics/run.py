@@ -83,9 +83,9 @@ def _react(doing: WorkingState, due: Task) -> None:
 
 def _begin(doing: WorkingState, matter: Task) -> Decision:
     doing.matter = matter
-    found = _decide(doing, matter)
-    doing.steps = () if isinstance(found, effects.Refusal) else found
-    return found
+    decision = _decide(doing, matter)
+    doing.steps = () if isinstance(decision, effects.Refusal) else decision
+    return decision
 
 
 def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Effect, ...]) -> Callable[[], None] | None:
@@ -116,19 +116,19 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         again = tasks.SecondTap(tap.name, way, move.owner, tap.arguments)
         if owner is not None:
             again = _at_its_place(doing, again, owner, chain, tap)
-        found = _begin(doing, again)
-        assert not isinstance(found, effects.Refusal), "a second tap is never refused"  # noqa: S101
-        _run_to_completion(doing, found)
+        decided = _begin(doing, again)
+        assert not isinstance(decided, effects.Refusal), "a second tap is never refused"  # noqa: S101
+        _run_to_completion(doing, decided)
 
     return second
 
 
 def _at_its_place(doing: WorkingState, again: tasks.SecondTap, owner: Rung, chain: Chain, tap: events.Tap) -> tasks.SecondTap:
     """Let a second tap act where the first did: on the ladder of its rung, or on the one that rung stood in."""
-    found = find(doing.ladder, owner.serial)
+    spotted = find(doing.ladder, owner.serial)
     over = again.where in doing.plan.overlay
-    if found is not None:
-        data, (level, lowest) = found.rung.data, stand_at(doing, found)
+    if spotted is not None:
+        data, (level, lowest) = spotted.rung.data, stand_at(doing, spotted)
     else:
         data = owner.data
         stood_in = next(number for number, (serial, _) in enumerate(chain) if serial == owner.serial)
@@ -157,13 +157,13 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
         placed = relocate(doing, matter, serial, chain)
         if placed is None:
             continue
-        found = _begin(doing, placed)
+        decided = _begin(doing, placed)
         doing.starting = doing.starting and type(placed) is not tasks.PutStart
-        if isinstance(found, effects.Refusal) or not found:
+        if isinstance(decided, effects.Refusal) or not decided:
             if type(placed) is tasks.CheckCover:
                 break
             continue
-        _apply_move(doing, found)
+        _apply_move(doing, decided)
         agenda = [*consequences(doing), *agenda]
     if doing.cover and not doing.least and not _may_be_taken_off(doing):
         doing.log.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
@@ -178,14 +178,14 @@ def _may_be_taken_off(doing: WorkingState) -> bool:
         return True
     asked = facts_of(cover.until) if cover is not None else ()
     reached = {(fact.name, value) for fact, value in zip(facts, doing.facts, strict=True)}
-    found = True
-    while found:
+    allowed = True
+    while allowed:
         changes = ((fact.name, was, now) for fact in facts for was, now in fact.allowed_changes)
         new = {(name, now) for name, was, now in changes if (name, was) in reached} - reached
         if any(name in asked or (name, value) in doing.tables.facts_that_matter for name, value in new):
             return True
         reached |= new
-        found = bool(new)
+        allowed = bool(new)
     return False
 
 
@@ -213,15 +213,15 @@ def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> No
         for do in waiting[-1]:
             if type(do) is effects.DecideNext:
                 cause = do.do.cause
-                found = _decide(doing, _as_it_is_now(doing, do, ways))
-                assert not isinstance(found, effects.Refusal), "an operation is never refused"  # noqa: S101
-                undone = next((number for number, step in enumerate(found) if isinstance(step, _UNDOES)), None)
+                decided = _decide(doing, _as_it_is_now(doing, do, ways))
+                assert not isinstance(decided, effects.Refusal), "an operation is never refused"  # noqa: S101
+                undone = next((number for number, step in enumerate(decided) if isinstance(step, _UNDOES)), None)
                 if undone is not None:
                     # The move is undone; what a guard does instead is a move of its own, and nobody asks about that one.
                     waiting.clear()
-                    found = found[undone:]
-                    ways = front_chain(doing.path_before) if _goes_in(found) else ()
-                waiting.append(iter(found))
+                    decided = decided[undone:]
+                    ways = front_chain(doing.path_before) if _goes_in(decided) else ()
+                waiting.append(iter(decided))
                 break
             if type(do) is effects.ResumeBlocked:
                 earlier = doing.before, doing.path_before, doing.own_was, doing.opened
@@ -303,9 +303,9 @@ def _tell_unasked(doing: WorkingState, do: effects.Drop) -> None:
             asked = tuple(guard for guard, serial in doing.asked if serial == rung.serial)
             doing.owner, doing.chain = rung.serial, going.chain
             lowest, data = is_lowest(doing.ladder, going), rung.data
-            found = _decide(doing, tasks.CheckUnasked(data.screen, data.arguments, data.facts, lowest, asked))
-            assert not isinstance(found, effects.Refusal), "this is never refused"  # noqa: S101
-            for said in found:
+            decided = _decide(doing, tasks.CheckUnasked(data.screen, data.arguments, data.facts, lowest, asked))
+            assert not isinstance(decided, effects.Refusal), "this is never refused"  # noqa: S101
+            for said in decided:
                 APPLY[type(said)](doing, said)
     doing.matter, doing.owner, doing.chain = matter, owner, chain
 
@@ -347,12 +347,12 @@ def _decide(doing: WorkingState, matter: Task) -> Decision:
     known: StackAnswers = ()
     while True:
         key = (matter, head, known)
-        found = remembered.get(key)
-        if found is not None:
-            return found
+        decision = remembered.get(key)
+        if decision is not None:
+            return decision
         before = len(heard) if heard is not None else 0
         try:
-            found = decide(doing.plan, head, matter, known)
+            decision = decide(doing.plan, head, matter, known)
         except QueryNeeded as asked:
             known = (*known, (asked.question, doing.answer(asked.question)))
             if heard is not None:
@@ -361,5 +361,5 @@ def _decide(doing: WorkingState, matter: Task) -> Decision:
             continue
         if len(remembered) >= MAX_DECISIONS:
             remembered.clear()
-        remembered[key] = found
-        return found
+        remembered[key] = decision
+        return decision

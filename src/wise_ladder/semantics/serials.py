@@ -15,19 +15,19 @@ if TYPE_CHECKING:
 
 def used_serials(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
-    found = {layer.serial for layer in state.overlays} | {entry.serial for entry in state.armed}
+    serials = {layer.serial for layer in state.overlays} | {entry.serial for entry in state.armed}
     if state.question is not None:
-        found |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+        serials |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
     if isinstance(state.deadlines, SymbolicPart):
-        found |= state.deadlines.timed | state.deadlines.callers
+        serials |= state.deadlines.timed | state.deadlines.callers
     else:
-        found.update(timer.serial for timer in state.deadlines)
-        found.update(call.serial for call in state.calls)
+        serials.update(timer.serial for timer in state.deadlines)
+        serials.update(call.serial for call in state.calls)
     for rung in all_rungs(state.ladder):
-        found.add(rung.serial)
+        serials.add(rung.serial)
         if not rung.cut and rung.overlays:
-            found.update(layer.serial for layer in rung.overlays)
-    return found
+            serials.update(layer.serial for layer in rung.overlays)
+    return serials
 
 
 def timeless(state: State) -> State:
@@ -72,15 +72,15 @@ def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Q
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
-    found: list[Rung] = []
+    rungs: list[Rung] = []
     for rung in ladder:
         serial = numbers.setdefault(rung.serial, len(numbers))
         if serial == rung.serial and not rung.inner and not rung.overlays:
-            found.append(rung)
+            rungs.append(rung)
             continue
         inner = tuple(_renumbered(ladder, numbers) for ladder in rung.inner)
-        found.append(Rung(rung.data, serial, inner, _layers(rung.overlays, numbers)))
-    return tuple(found)
+        rungs.append(Rung(rung.data, serial, inner, _layers(rung.overlays, numbers)))
+    return tuple(rungs)
 
 
 def _layers(layers: tuple[OverlayInstance, ...], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:

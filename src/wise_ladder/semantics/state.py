@@ -333,12 +333,12 @@ def visible_top(state: State) -> Rung | None:
 
 def open_layers(layers: tuple[OverlayInstance, ...], path: list[Rung]) -> list[tuple[int, str, int]]:
     """List the overlays over a visible path, opened last at the end: serial, name, place (-1: the app)."""
-    found = [(layer.serial, layer.name, -1) for layer in layers]
+    layers_open = [(layer.serial, layer.name, -1) for layer in layers]
     for place, rung in enumerate(path):
         if rung.overlays:
-            found += [(layer.serial, layer.name, place) for layer in rung.overlays]
-    found.sort()
-    return found
+            layers_open += [(layer.serial, layer.name, place) for layer in rung.overlays]
+    layers_open.sort()
+    return layers_open
 
 
 def visible_rungs(ladder: Ladder, level: int = 0) -> Iterator[tuple[Rung, int]]:

@@ -74,19 +74,19 @@ def _cached_step(plan: Plan, state: State, event: Event | None) -> Step:
     """Do an event, or what the first pending timer sets off, by a clock that shows nought and with nobody looking."""
     remembered = index_of(plan).steps
     timeless = _shifted(state, -state.clock, _UNSEEN, _BARS)
-    found = remembered.get((event, timeless))
-    if found is None:
+    cached = remembered.get((event, timeless))
+    if cached is None:
         doing = WorkingState(plan, timeless)
         refused = None
         if event is None:
             run_due(doing)
         else:
             refused = run_event(doing, event)
-        found = Step(doing.state(), tuple(doing.log), tuple(doing.moves), refused)
+        cached = Step(doing.state(), tuple(doing.log), tuple(doing.moves), refused)
         if len(remembered) >= MAX_STEPS_CACHED:
             remembered.clear()
-        remembered[event, timeless] = found
-    return found
+        remembered[event, timeless] = cached
+    return cached
 
 
 def _shifted(state: State, later: int, seen: Seen, bars: tuple[bool, bool]) -> State:

@@ -146,9 +146,9 @@ class SymbolicFact(str):
 
     def __new__(cls, place: int) -> Self:
         """Stand for the fact at a place."""
-        found = super().__new__(cls, f"\0{place}")
-        found.place = place
-        return found
+        fact = super().__new__(cls, f"\0{place}")
+        fact.place = place
+        return fact
 
     def __eq__(self, other: object) -> bool:
         if other is self:

@@ -27,14 +27,14 @@ def applies_to(move: Move, screen: str) -> bool:
 def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, triggers.TapTrigger]]:
     """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
     covering = [name for name, _ in head.layers if plan.overlay[name].modal]
-    found: list[Move]
+    moves: list[Move]
     if covering:
-        found = list(plan.overlay[covering[-1]].moves)
+        moves = list(plan.overlay[covering[-1]].moves)
     else:
-        found = [move for spot in reversed(head.path) for move in plan.screen[spot.data.screen].moves]
-        found += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
-    found += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
-    for move in found:
+        moves = [move for spot in reversed(head.path) for move in plan.screen[spot.data.screen].moves]
+        moves += [move for move in plan.anywhere if applies_to(move, head.path[-1].data.screen)]
+    moves += [move for name, _ in head.layers if not plan.overlay[name].modal for move in plan.overlay[name].moves]
+    for move in moves:
         if isinstance(move.trigger, triggers.TapTrigger):
             yield move, move.trigger
 

@@ -270,14 +270,14 @@ class WorkingState:
         elif place < 0 or (place < len(self.path) and self.path[place].serial == self.track[place].serial):
             # A visible rung sees the visible ladders, also during the move of a hidden one.
             self.turn(())
-        found: list[Rung] = []
+        rungs: list[Rung] = []
         for level in reversed(range(len(self.track))):
             for rung in self.ladder_at(level):
-                found.append(rung)
+                rungs.append(rung)
                 if rung.serial == self.track[level].serial:
                     break
         self.turn(before)
-        return found
+        return rungs
 
     def _way_to(self, place: int | None) -> list[tuple[Ladder, int]]:
         if place is not None:
@@ -287,9 +287,9 @@ class WorkingState:
             found_way = [(self.ladder_at(each), self.track[each].serial) for each in places]
             self.turn(before)
             return found_way
-        found = find(self.ladder, self.owner)
-        chain = (self.chain or ()) if found is None else found.chain
-        serials = [*(serial for serial, _ in chain), 0 if found is None else self.owner]
+        spotted = find(self.ladder, self.owner)
+        chain = (self.chain or ()) if spotted is None else spotted.chain
+        serials = [*(serial for serial, _ in chain), 0 if spotted is None else self.owner]
         return [(ladder_of(self.ladder, chain[:level]) or (), serial) for level, serial in enumerate(serials)]
 
     def _takes_back(self, entry: ArmedGuard) -> bool:
@@ -308,10 +308,10 @@ class WorkingState:
 
     def from_rung(self, serial: int, was: RungData) -> Callable[[EvalContext], EvalContext]:
         """Say what a rung sees, wherever it stands; `was`: its face, if it may be gone."""
-        found = find(self.ladder, serial)
-        self.owner, self.chain = serial, None if found is None else found.chain
-        data = was if found is None else found.rung.data
-        lowest = is_lowest(self.ladder, found) if found else not self.ladder
+        spotted = find(self.ladder, serial)
+        self.owner, self.chain = serial, None if spotted is None else spotted.chain
+        data = was if spotted is None else spotted.rung.data
+        lowest = is_lowest(self.ladder, spotted) if spotted else not self.ladder
         return lambda view: view.of(data.facts, dict(data.arguments), lowest=lowest)
 
     def holds(self, condition: Condition | None, place: Callable[[EvalContext], EvalContext]) -> bool:
@@ -342,8 +342,8 @@ class WorkingState:
         for rung in self.track:
             if rung.serial == self.owner:
                 return rung
-        found = find(self.ladder, self.owner)
-        return None if found is None else found.rung
+        spotted = find(self.ladder, self.owner)
+        return None if spotted is None else spotted.rung
 
     def free_serial(self, *, highest: bool = False) -> int:
         """Return a serial for what is made now: the lowest that is free in this step, or one above all others."""

@@ -58,27 +58,29 @@ def _side(tape: Tape, number: int) -> RunState:
     return RunState(state, descent(tape.plan, state, MAX_LOOKED))
 
 
-def _ends(found: Descent) -> list[object]:
-    return [*((hop.outcome, hop.data) for hop in found.hops), found.end]
+def _ends(descent: Descent) -> list[object]:
+    return [*((hop.outcome, hop.data) for hop in descent.hops), descent.end]
 
 
-def rows(found: Comparison) -> list[tuple[str, str]]:
+def rows(comparison: Comparison) -> list[tuple[str, str]]:
     """Write both sides out beside each other, the highest rung first: the ladders on one ground, then the Backs."""
-    one, two = ([rung_text(rung.data) for rung in visible_screens(side.state.ladder)] for side in (found.before, found.after))
+    one, two = (
+        [rung_text(rung.data) for rung in visible_screens(side.state.ladder)] for side in (comparison.before, comparison.after)
+    )
     above = list(zip_longest(one, two, fillvalue=""))
-    backs = zip_longest(_backs(found.before), _backs(found.after), fillvalue="")
+    backs = zip_longest(_backs(comparison.before), _backs(comparison.after), fillvalue="")
     return [*reversed(above), ("the ground", "the ground"), ("", ""), *backs]
 
 
 def _backs(side: RunState) -> list[str]:
     hops = side.descent.hops
-    found = [f"Back {number} {_hop_words(hop)}" for number, hop in enumerate(hops[:MAX_HOPS], 1)]
-    return [*found, "…"] if len(hops) > MAX_HOPS else found
+    lines = [f"Back {number} {_hop_words(hop)}" for number, hop in enumerate(hops[:MAX_HOPS], 1)]
+    return [*lines, "…"] if len(hops) > MAX_HOPS else lines
 
 
-def back_words(found: Descent) -> str:
+def back_words(descent: Descent) -> str:
     """Say what the next Back of a descent does."""
-    return _hop_words(found.hops[0]) if found.hops else "stays" if found.end == "root" else found.end
+    return _hop_words(descent.hops[0]) if descent.hops else "stays" if descent.end == "root" else descent.end
 
 
 def _hop_words(hop: Forecast) -> str:
@@ -88,14 +90,14 @@ def _hop_words(hop: Forecast) -> str:
     return asks + {"leaves": "leaves the app", "goes away": "to the background"}.get(hop.outcome, hop.outcome)
 
 
-def difference_words(found: Comparison) -> str:
+def difference_words(comparison: Comparison) -> str:
     """Say in a line where both sides part."""
-    if found.step is None:
+    if comparison.step is None:
         return "the same events lead to the same ladder, and Back leads the same way"
-    if found.stops:
-        return f"step {found.step} no longer applies"
+    if comparison.stops:
+        return f"step {comparison.step} no longer applies"
     sides = [" > ".join(rung_text(rung.data) for rung in visible_screens(side.state.ladder)[-3:]) or "the ground"
-             for side in (found.before, found.after)]  # fmt: skip
+             for side in (comparison.before, comparison.after)]  # fmt: skip
     if sides[0] == sides[1]:
-        sides = [f"Back {back_words(side.descent)}" for side in (found.before, found.after)]
-    return f"step {found.step} differs: before {sides[0]}, now {sides[1]}"
+        sides = [f"Back {back_words(side.descent)}" for side in (comparison.before, comparison.after)]
+    return f"step {comparison.step} differs: before {sides[0]}, now {sides[1]}"

@@ -36,16 +36,16 @@ def coverage(plan: Plan, results: Iterable[WalkRun] = ()) -> list[CoverageItem]:
     for walk in plan.walks:
         for part in _used(plan, known.get(walk.name) or run_walk(plan, walk)):
             counts[part] = counts.get(part, 0) + 1
-    found = [CoverageItem("move", move_words(move), move.at, counts.get(move, 0)) for move in plan.moves]
-    found += [CoverageItem("guard", guard.name, guard.at, counts.get(guard, 0)) for guard in plan.guard.values()]
-    found += [CoverageItem("redirect", redirect_words(each), each.at, counts.get(each, 0)) for each in plan.redirects]
-    found += [CoverageItem("link", link.address, link.at, counts.get(link.address, 0)) for link in plan.links]
-    found += [
+    items = [CoverageItem("move", move_words(move), move.at, counts.get(move, 0)) for move in plan.moves]
+    items += [CoverageItem("guard", guard.name, guard.at, counts.get(guard, 0)) for guard in plan.guard.values()]
+    items += [CoverageItem("redirect", redirect_words(each), each.at, counts.get(each, 0)) for each in plan.redirects]
+    items += [CoverageItem("link", link.address, link.at, counts.get(link.address, 0)) for link in plan.links]
+    items += [
         CoverageItem("reply", f"{call.name} gives {outcome.name}", call.at, counts.get((call.name, outcome.name), 0))
         for call in plan.calls
         for outcome in call.outcomes
     ]
-    return found
+    return items
 
 
 def _used(plan: Plan, result: WalkRun) -> set[object]:

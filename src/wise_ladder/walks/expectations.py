@@ -196,8 +196,8 @@ def _nested(plan: Plan, ladder: tuple[Rung, ...], wanted: tuple[events.See, ...]
         inner = _nested(plan, rung.front, want.inside)
         if inner is not None:
             return inner
-    found = _count(len(ladder), len(wanted))
-    return None if found is None else Mismatch(found.words)
+    mismatch = _count(len(ladder), len(wanted))
+    return None if mismatch is None else Mismatch(mismatch.words)
 
 
 def _standing(state: State) -> str:
@@ -214,32 +214,32 @@ def _standing(state: State) -> str:
 
 
 def _back(plan: Plan, state: State, expected: events.BackLandsOn | events.BackLeaves | events.BackAsks) -> Mismatch | None:
-    found = forecast(plan, state, events.Back())
+    known = forecast(plan, state, events.Back())
     match expected:
         case events.BackLandsOn(rung):
-            good = found.outcome == "lands" and found.data is not None and fits(found.data, rung)
+            good = known.outcome == "lands" and known.data is not None and fits(known.data, rung)
         case events.BackLeaves():
-            good = found.outcome == "leaves"
+            good = known.outcome == "leaves"
         case events.BackAsks(guard):
-            question = found.step.state.question
-            good = found.outcome == "asks" and question is not None and plan.guard[question.guard].name == guard
-    return None if good and found.certain else Mismatch(back_words(found))
+            question = known.step.state.question
+            good = known.outcome == "asks" and question is not None and plan.guard[question.guard].name == guard
+    return None if good and known.certain else Mismatch(back_words(known))
 
 
-def back_words(found: Forecast) -> str:
+def back_words(known: Forecast) -> str:
     """Say what Back would do."""
-    where = rung_text(found.data)
+    where = rung_text(known.data)
     words = {
         "lands": f"land on {where}",
         "stays": f"stay on {where}",
         "closes": f"close what lies over {where}",
-        "asks": f"ask “{found.question}”",
+        "asks": f"ask “{known.question}”",
         "blocked": f"be blocked on {where}",
         "leaves": "leave the app",
         "goes away": "put the app in the background",
-        "refused": f"do nothing: {found.step.refused}",
-    }[found.outcome]
-    return f"Back would {words}" + ("" if found.certain else ", but that is not known before the press")
+        "refused": f"do nothing: {known.step.refused}",
+    }[known.outcome]
+    return f"Back would {words}" + ("" if known.certain else ", but that is not known before the press")
 
 
 def state_phrase(plan: Plan, state: State) -> str:

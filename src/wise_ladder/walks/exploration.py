@@ -51,7 +51,7 @@ class WalkUsage(NamedTuple):
 
 def walk_usage(plan: Plan) -> WalkUsage:
     """Run every walk, and note what takes part in it."""
-    found = WalkUsage({}, {})
+    usage = WalkUsage({}, {})
     for walk in plan.walks:
         result = run_walk(plan, walk)
         tape = Tape.from_walk(plan, result)
@@ -59,11 +59,11 @@ def walk_usage(plan: Plan) -> WalkUsage:
         for place, entry in enumerate(tape.entries, 1):
             for thing in parts_used(plan, entry.step.moves, entry.step.log):
                 met.add(thing)
-                if thing not in found.witnesses or len(found.witnesses[thing].entries) > place:
-                    found.witnesses[thing] = tape.prefix(place)
+                if thing not in usage.witnesses or len(usage.witnesses[thing].entries) > place:
+                    usage.witnesses[thing] = tape.prefix(place)
         for thing in met:
-            found.counts[thing] = found.counts.get(thing, 0) + 1
-    return found
+            usage.counts[thing] = usage.counts.get(thing, 0) + 1
+    return usage
 
 
 def explore(plan: Plan, *, most: int = MAX_STATES, goes_on: Callable[[], bool] = lambda: True) -> Exploration:
@@ -97,11 +97,11 @@ def explore(plan: Plan, *, most: int = MAX_STATES, goes_on: Callable[[], bool] =
 
 
 def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[Event]:
-    found: list[Event] = []
+    events_to: list[Event] = []
     while (before := came[state]) is not None:
         state, event = before
-        found.append(event)
-    return found[::-1]
+        events_to.append(event)
+    return events_to[::-1]
 
 
 def parts_used(plan: Plan, taken: Iterable[Move], happened: Iterable[LogEntry]) -> Iterator[UsedPart]:

@@ -23,9 +23,9 @@ def differences(plans: dict[str, Plan]) -> Iterator[str]:
             continue
         usual = run_walk(plan, walk)
         for phone, other in others:
-            found = _difference(plans[first], usual, run_walk(other, walk), walk)
-            if found:
-                yield f"{walk.name}: {found[0]} {first}: {found[1]}; {phone}: {found[2]}"
+            difference = _difference(plans[first], usual, run_walk(other, walk), walk)
+            if difference:
+                yield f"{walk.name}: {difference[0]} {first}: {difference[1]}; {phone}: {difference[2]}"
 
 
 def _difference(plan: Plan, usual: WalkRun, other: WalkRun, walk: Walk) -> tuple[str, str, str] | None:

@@ -29,7 +29,7 @@ def reply_branches(tape: Tape, place: int, call: str) -> list[ReplyBranch]:
     """
     here = tape.prefix(place)
     rest = [entry.event for entry in tape.entries[place:] if not (isinstance(entry.event, Reply) and entry.event.call == call)]
-    found: list[ReplyBranch] = []
+    branches: list[ReplyBranch] = []
     for outcome in (*(outcome.name for outcome in tape.plan.call[call].outcomes), SILENCE):
         run, refused = here, ""
         for event in [*([Reply(call, outcome)] if outcome != SILENCE else []), *rest]:
@@ -37,5 +37,5 @@ def reply_branches(tape: Tape, place: int, call: str) -> list[ReplyBranch]:
             if done.refused is not None:
                 refused = done.refused
                 break
-        found.append(ReplyBranch(outcome, run.entries[place:], run.state_at(len(run.entries)), refused))
-    return found
+        branches.append(ReplyBranch(outcome, run.entries[place:], run.state_at(len(run.entries)), refused))
+    return branches

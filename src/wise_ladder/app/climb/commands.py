@@ -139,7 +139,7 @@ class ClimbCommands:
     def cmd_away(self) -> None:
         self.do(Reopen() if self.cursor.moment.state.phase in {Phase.AWAY, Phase.KILLED} else Home())
 
-    def _choose_event(self, title: str, found: Sequence[Event], free: str = "", read: str = "") -> None:
+    def _choose_event(self, title: str, events: Sequence[Event], free: str = "", read: str = "") -> None:
         """Choose one of several events, each with what it would do; `read` comes before what is typed instead."""
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
         from wise_ladder.plan.steps import event_phrase  # noqa: PLC0415
@@ -148,7 +148,7 @@ class ClimbCommands:
 
         plan, state = self.cursor.plan, self.cursor.moment.state
         choices = []
-        for event in found:
+        for event in events:
             done = forecast(plan, state, event).step
             choices.append(ListItem(event_phrase(event), done.refused or log_text(done.log), event))
 
@@ -178,9 +178,9 @@ class ClimbCommands:
 
         plan, state = self.cursor.plan, self.cursor.moment.state
         if self.cursor.position:
-            found = outside_changes(plan, state)
-            if found:
-                self._choose_event("What does the world change?", found)
+            changes = outside_changes(plan, state)
+            if changes:
+                self._choose_event("What does the world change?", changes)
             else:
                 self.host.show_message(
                     "the plan lets nothing change from outside now; before the first step (Home) any fact can be given"
@@ -232,14 +232,14 @@ class ClimbCommands:
             self.host.show_message("no call is under way", wrong=True)
             return
         name = calls[0].name
-        found = reply_branches(self.cursor.tape, self.cursor.position, name)
+        branches = reply_branches(self.cursor.tape, self.cursor.position, name)
 
         def chosen(number: int | None) -> None:
-            if number is not None and found[number - 1].outcome != SILENCE:
-                self.do(Reply(name, found[number - 1].outcome))
+            if number is not None and branches[number - 1].outcome != SILENCE:
+                self.do(Reply(name, branches[number - 1].outcome))
 
-        rows = [self._ending_row(ending) for ending in found]
-        self.host.push_screen(replies(name, found, rows, self.host.palette), chosen)
+        rows = [self._ending_row(ending) for ending in branches]
+        self.host.push_screen(replies(name, branches, rows, self.host.palette), chosen)
 
     def _ending_row(self, ending: ReplyBranch) -> tuple[str, str, str]:
         from wise_ladder.walks.comparison import back_words  # noqa: PLC0415
@@ -292,20 +292,20 @@ class ClimbCommands:
         )
         self.host.push_screen(dialog, chosen)
 
-    def _told(self, found: Explanation) -> Text:
+    def _told(self, explanation: Explanation) -> Text:
         from wise_ladder.semantics.text import log_text  # noqa: PLC0415
 
         palette, text = self.host.palette, Text()
-        shown = [asked for asked in found.asked if not asked.other_screen]
+        shown = [asked for asked in explanation.asked if not asked.other_screen]
         styles = {"took it": f"bold {palette.lands}", "passed": palette.soft, "not asked": palette.muted}
         for asked in shown:
             text.append(f"{asked.kind:9}", style=palette.muted)
             text.append(asked.name, style="bold" if asked.verdict == "took it" else palette.soft)
             text.append(f"  {asked.verdict}", style=styles[asked.verdict])
             text.append(f", because {asked.because}\n" if asked.because else "\n", style=palette.soft)
-        if len(shown) < len(found.asked):
-            text.append(f"{len(found.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
-        said = found.step.refused or log_text(found.step.log) or "nothing happened"
+        if len(shown) < len(explanation.asked):
+            text.append(f"{len(explanation.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
+        said = explanation.step.refused or log_text(explanation.step.log) or "nothing happened"
         text.append(f"→ {said}", style=palette.text)
         return text
 

@@ -196,10 +196,10 @@ class _Drawing:
     def _notes(self, rung: Rung) -> list[tuple[TextRun, TextRun]]:
         """What hangs under a rung: its timers, and what it holds where that is not its first value."""
         palette = self.palette
-        found: list[tuple[TextRun, TextRun]] = []
+        notes: list[tuple[TextRun, TextRun]] = []
         if rung is self.moment.top and self.moment.question is not None:
             asks = CellStyle(palette.asks, palette.asks_ground, bold=True)
-            found.append((TextRun(f"? {self.moment.question.text or self.moment.question.name} ", asks), TextRun("", asks)))
+            notes.append((TextRun(f"? {self.moment.question.text or self.moment.question.name} ", asks), TextRun("", asks)))
         layers = [layer.name for layer in rung.overlays]
         if rung is self.moment.top:
             layers += [layer.name for layer in self.moment.state.overlays]
@@ -207,14 +207,14 @@ class _Drawing:
             overlay = self.moment.plan.overlay[name]
             ink = CellStyle(palette.asks if overlay.modal else palette.soft, bold=overlay.modal)
             takes = {"closes": ", takes Back", "blocked": ", blocks Back", "passes": ""}[overlay.back]
-            found.append(
+            notes.append(
                 (
                     TextRun(f"{'▌' if overlay.modal else '◷'} {name} ", ink),
                     TextRun(f"{overlay.kind}{takes}", CellStyle(palette.muted)),
                 )
             )
-        found += [self._guard_note(standing) for standing in self.moment.guards if standing.serial == rung.serial]
-        found += [
+        notes += [self._guard_note(standing) for standing in self.moment.guards if standing.serial == rung.serial]
+        notes += [
             (TextRun("↲ awaits ", CellStyle(palette.soft)), TextRun(mark.name, CellStyle(palette.text)))
             for mark in rung.data.awaits
         ]
@@ -222,14 +222,14 @@ class _Drawing:
             if timer.serial == rung.serial and timer.kind in OF_RUNGS:
                 left = duration_text(max(timer.due - self.moment.state.clock, 0))
                 hidden = "" if rung.serial in self.moment.visible else ", while hidden"
-                found.append(
+                notes.append(
                     (TextRun("◷ timer ", CellStyle(palette.soft)), TextRun(f"in {left}{hidden}", CellStyle(palette.muted)))
                 )
         screen = self.moment.plan.screen[rung.data.screen]
         for (name, value), fact in zip(rung.data.facts, screen.holds, strict=True):
             if value != fact.values[0]:
-                found.append((TextRun(f"{name} ", CellStyle(palette.soft)), TextRun(value, CellStyle(palette.text, bold=True))))
-        return found
+                notes.append((TextRun(f"{name} ", CellStyle(palette.soft)), TextRun(value, CellStyle(palette.text, bold=True))))
+        return notes
 
     def _guard_note(self, standing: GuardStatus) -> tuple[TextRun, TextRun]:
         palette, guard = self.palette, standing.guard

@@ -162,8 +162,8 @@ class _Side:
     def _taps(self, box: Box, pitch: int) -> int:
         offers = self.moment.offers
         if self.moment.answers:
-            for place, (name, found) in enumerate(self.moment.answers[: max(box.height // pitch, 1)]):
-                self._numbered(Box(box.x, box.y + place * pitch, box.width, pitch), place + 1, name, found)
+            for place, (name, summary) in enumerate(self.moment.answers[: max(box.height // pitch, 1)]):
+                self._numbered(Box(box.x, box.y + place * pitch, box.width, pitch), place + 1, name, summary)
             return len(self.moment.answers) * pitch
         if not offers:
             waits = bool(self.moment.state.deadlines)
@@ -183,15 +183,15 @@ class _Side:
     def _tap(self, box: Box, offer: Offer) -> None:
         self._numbered(box, offer.number, offer.label, self.moment.effect(offer))
 
-    def _numbered(self, box: Box, place: int, label: str, found: EventSummary) -> None:
+    def _numbered(self, box: Box, place: int, label: str, summary: EventSummary) -> None:
         """Write something a number key does, and what would come of it."""
         palette, click = self.palette, f"app.tap({place})"
         number = str(place) if place < 10 else "0" if place == 10 else "·"
         self.canvas.text(box.x, box.y, f" {number} ", CellStyle(palette.key_text, palette.key, bold=True, click=click))
-        colour = palette.text if found.active else palette.muted
-        name = CellStyle(colour, bold=found.active, click=click)
-        words = f"{found.glyph} {found.words}".strip()
-        effect = CellStyle(palette.soft if found.active else palette.muted, click=click)
+        colour = palette.text if summary.active else palette.muted
+        name = CellStyle(colour, bold=summary.active, click=click)
+        words = f"{summary.glyph} {summary.words}".strip()
+        effect = CellStyle(palette.soft if summary.active else palette.muted, click=click)
         if box.height > 1:
             self.canvas.text(box.x + 4, box.y, cut(label, box.width - 4), name)
             self.canvas.text(box.x + 4, box.y + 1, cut(words, box.width - 4), effect)
@@ -224,11 +224,11 @@ class _Side:
                 self.canvas.text(box.x + 11, row, cut(words, box.width - 11), CellStyle(palette.came))
                 row += 1
         row += 1
-        found = self.moment.findings
+        findings = self.moment.findings
         lines = [("clock", clock_words(state.clock), palette.text), ("depth", str(depth(state)), palette.text)]
         if any(screen.weight for screen in self.moment.plan.screens):
             lines.append(("memory", f"{self.moment.weight / 1_000_000:.0f} MB", palette.text))
-        lines.append(("findings", str(found) if found else "none", palette.broken if found else palette.text))
+        lines.append(("findings", str(findings) if findings else "none", palette.broken if findings else palette.text))
         for name, value, colour in lines:
             self.canvas.text(box.x, row, name, CellStyle(palette.muted))
             self.canvas.text(box.x + 11, row, value, CellStyle(colour))
@@ -271,8 +271,8 @@ class _Side:
             runs.append(TextRun(f"  +{len(facts) - 1} facts", CellStyle(palette.muted)))
         self.canvas.runs(box.x, box.y, runs, box.width)
         due = f"due {duration_text(max(state.deadlines[0].due - state.clock, 0))}" if state.deadlines else "nothing due"
-        found = self.moment.findings
-        more = TextRun(f"  ✗ {found}", CellStyle(palette.broken)) if found else TextRun("", CellStyle(palette.text))
+        findings = self.moment.findings
+        more = TextRun(f"  ✗ {findings}", CellStyle(palette.broken)) if findings else TextRun("", CellStyle(palette.text))
         words = (
             TextRun(f"{clock_words(state.clock)}  ", CellStyle(palette.soft)),
             TextRun(due, CellStyle(palette.muted)),
@@ -339,30 +339,30 @@ class _Side:
         return min(len(ways), box.height - 1 - air) + 1 + air
 
     def _way(self, box: Box, way: WayBack) -> None:
-        palette, found = self.palette, way.forecast
+        palette, forecast = self.palette, way.forecast
         self.canvas.text(box.x, box.y, cut(way.name, 10), CellStyle(palette.soft))
         glyph, words, colour = {
-            "lands": ("◀" if way.back else "↯", rung_text(found.data), palette.lands),
+            "lands": ("◀" if way.back else "↯", rung_text(forecast.data), palette.lands),
             "stays": ("↻", "stays here", palette.text),
-            "closes": ("◀", f"closes {self._closed(found)}", palette.text),
-            "asks": ("◆", f"asks “{found.question}”", palette.asks),
+            "closes": ("◀", f"closes {self._closed(forecast)}", palette.text),
+            "asks": ("◆", f"asks “{forecast.question}”", palette.asks),
             "blocked": ("⊘", "blocked", palette.asks),
             "leaves": ("○", "leaves the app", palette.text),
             "goes away": ("○", "goes to the background", palette.text),
-            "refused": (" ", found.step.refused or "", palette.muted),
-        }[found.outcome]
-        if not way.back and found.outcome == "lands":
+            "refused": (" ", forecast.step.refused or "", palette.muted),
+        }[forecast.outcome]
+        if not way.back and forecast.outcome == "lands":
             colour = palette.undecided
         runs = [TextRun(f"{glyph} ", CellStyle(colour)), TextRun(words, CellStyle(colour))]
-        if not found.certain:
+        if not forecast.certain:
             runs.append(TextRun("  ◈ not known before the press", CellStyle(palette.undecided)))
         if way.when:
             runs.append(TextRun(f"  {way.when}", CellStyle(palette.muted)))
         self.canvas.runs(box.x + 11, box.y, runs, box.width - 11)
 
     @staticmethod
-    def _closed(found: Forecast) -> str:
-        closed = [happening.overlay for happening in found.step.log if isinstance(happening, Closed)]
+    def _closed(forecast: Forecast) -> str:
+        closed = [happening.overlay for happening in forecast.step.log if isinstance(happening, Closed)]
         return ", ".join(closed) or "the question"
 
     # Tape
@@ -408,9 +408,9 @@ class _Side:
         ladder = "▮" * high if high < 6 else f"▮ {high}"
         end = box.x + box.width
         if wide:
-            found = any(isinstance(happening, Finding) for happening in entry.step.log)
-            ink = CellStyle(palette.broken if found else palette.muted if later else palette.soft, click=click)
-            words = ("✗ " if found else "") + log_text(entry.step.log)
+            has_finding = any(isinstance(happening, Finding) for happening in entry.step.log)
+            ink = CellStyle(palette.broken if has_finding else palette.muted if later else palette.soft, click=click)
+            words = ("✗ " if has_finding else "") + log_text(entry.step.log)
             self.canvas.text(box.x + 21, box.y, cut(words, box.width - 31), ink)
         self.canvas.text(end - 9, box.y, ladder, CellStyle(palette.twine, click=click))
         if now:

@@ -36,9 +36,9 @@ class CrossingsCommands:
         self.refresh()
 
     def cmd_next_untried(self) -> None:
-        found = self.selection.go_untried()
+        untried = self.selection.go_untried()
         self.refresh()
-        if not found:
+        if not untried:
             self.host.show_message("walks take every crossing that is shown")
 
     def cmd_next_fault(self) -> None:
@@ -48,9 +48,9 @@ class CrossingsCommands:
             return
         doubt = doubts[self._doubt % len(doubts)]
         self._doubt += 1
-        found = self.selection.go_to_line(doubt.line)
+        shown = self.selection.go_to_line(doubt.line)
         self.refresh()
-        self.host.show_message(f"{doubt.line}:{doubt.column}: {doubt.what}", wrong=not found)
+        self.host.show_message(f"{doubt.line}:{doubt.column}: {doubt.what}", wrong=not shown)
 
     def cmd_climb_there(self) -> None:
         chart = self.selection

@@ -74,11 +74,11 @@ class _Chosen:
         place = f"{cell.index(self.chart.chosen) + 1} of {len(cell)} here" if len(cell) > 1 else ""
         self._heading(what, place)
         try:
-            found = fields(self.told.text, thing.at)
+            written = fields(self.told.text, thing.at)
         except LadderError:
-            found = []
+            written = []
         known = {"when": 0, "to": 0, "name": 0, "if": 1}
-        shown = [(field.key, field.text) for field in sorted(found, key=lambda field: known.get(field.key, 2))]
+        shown = [(field.key, field.text) for field in sorted(written, key=lambda field: known.get(field.key, 2))]
         if isinstance(thing, Move) and not any(key == "if" for key, _ in shown):
             shown.insert(1, ("if", "always"))
         label = 9 if self.canvas.width >= WIDE else 5
@@ -91,8 +91,8 @@ class _Chosen:
         self.row += self.air
 
     def _ladders(self, crossing: Crossing) -> None:
-        palette, found = self.palette, self.chart.taken(crossing)
-        if found is None:
+        palette, taken = self.palette, self.chart.taken(crossing)
+        if taken is None:
             states = self.chart.explored.states
             tried = "every state there is" if self.chart.explored.exhausted else f"{states:,} states from the start"
             words = f"never met: by no walk, and not in {tried} to reach by taps, Backs, replies and time"
@@ -100,7 +100,7 @@ class _Chosen:
                 self._line([TextRun(line, CellStyle(palette.undecided))])
             self.row += self.air
             return
-        before, after, tape = found
+        before, after, tape = taken
         room = self.canvas.height - self.row
         if room >= 12 and self.canvas.width >= WIDE:
             self._pair(before, after)

@@ -52,13 +52,13 @@ class CrossingSelection:
 
     def _lay_out(self) -> None:
         words = self.wanted.lower().split()
-        found = [each for each in self._all if all(word in _words(each) for word in words)]
-        self.rows, self.columns = places(self.plan, found if words else self._all)
+        matching = [each for each in self._all if all(word in _words(each) for word in words)]
+        self.rows, self.columns = places(self.plan, matching if words else self._all)
         if words:
-            self.rows = [name for name in self.rows if any(each.start == name for each in found)]
-            self.columns = [name for name in self.columns if any(each.end == name for each in found)]
+            self.rows = [name for name in self.rows if any(each.start == name for each in matching)]
+            self.columns = [name for name in self.columns if any(each.end == name for each in matching)]
         row, column = ({name: place for place, name in enumerate(names)} for names in (self.rows, self.columns))
-        self.shown = sorted(found, key=lambda each: (row[each.start], column[each.end]))
+        self.shown = sorted(matching, key=lambda each: (row[each.start], column[each.end]))
         self.cells: dict[tuple[str, str], list[int]] = {}
         for number, each in enumerate(self.shown):
             self.cells.setdefault((each.start, each.end), []).append(number)
@@ -102,10 +102,10 @@ class CrossingSelection:
     def go_untried(self) -> bool:
         """Choose the next crossing that no walk takes; False where there is none."""
         order = [*range(self.chosen + 1, len(self.shown)), *range(min(self.chosen + 1, len(self.shown)))]
-        found = next((number for number in order if not self.count(self.shown[number])), None)
-        if found is None:
+        untried = next((number for number in order if not self.count(self.shown[number])), None)
+        if untried is None:
             return False
-        self.chosen = found
+        self.chosen = untried
         return True
 
     def go_to_line(self, line: int) -> bool:
@@ -132,15 +132,15 @@ class CrossingSelection:
         return self._tapes[met]
 
     def _shortest(self, met: UsedPart) -> Tape | None:
-        found = self.walked.witnesses.get(met)
+        witness = self.walked.witnesses.get(met)
         events = self.explored.witnesses.get(met)
-        if events is not None and (found is None or len(events) < len(found.entries)):
+        if events is not None and (witness is None or len(events) < len(witness.entries)):
             from wise_ladder.semantics import initial_state  # noqa: PLC0415
 
-            found = Tape(self.plan, initial_state(self.plan))
+            witness = Tape(self.plan, initial_state(self.plan))
             for event in events:
-                found, _ = found.with_event(event)
-        return found
+                witness, _ = witness.with_event(event)
+        return witness
 
     def taken(self, crossing: Crossing) -> tuple[State, State, Tape] | None:
         """Return the states before and after the step that takes a crossing, and the tape there; None where none was met."""

@@ -104,23 +104,23 @@ class _Table:
         marks = "".join(("╲" if column == name else "·").ljust(self.pitch) for column in self.columns)
         self.canvas.text(self._x(0) + self.pitch // 2, y, marks.rstrip(), CellStyle(palette.line))
         for number, column in enumerate(self.columns):
-            found = self.chart.cells.get((name, column))
-            if found:
-                self._cell(self._x(number), y, found)
+            numbers = self.chart.cells.get((name, column))
+            if numbers:
+                self._cell(self._x(number), y, numbers)
 
-    def _cell(self, x: int, y: int, found: list[int]) -> None:
+    def _cell(self, x: int, y: int, numbers: list[int]) -> None:
         chart, palette = self.chart, self.palette
-        here = chart.chosen in found
-        number = chart.chosen if here else found[0]
+        here = chart.chosen in numbers
+        number = chart.chosen if here else numbers[0]
         crossing = chart.shown[number]
-        worn = max(chart.worn(chart.shown[each]) for each in found)
-        click = f"app.choose({found[(found.index(number) + 1) % len(found)] if here else number})"
+        worn = max(chart.worn(chart.shown[each]) for each in numbers)
+        click = f"app.choose({numbers[(numbers.index(number) + 1) % len(numbers)] if here else number})"
         if here or worn:
             self.canvas.fill(x, y, self.pitch, 1, palette.text if here else palette.worn[worn - 1], click=click)
         colour = palette.ground_colour if here else palette.text if worn else palette.undecided
         ink, middle = CellStyle(colour, bold=True, click=click), x + self.pitch // 2
         self.canvas.text(middle, y, crossing.glyph, ink)
-        if len(found) > 1 and self.pitch > 2:
+        if len(numbers) > 1 and self.pitch > 2:
             self.canvas.text(middle + 1, y, "+", ink)
         if not worn and self.pitch > 2 and not here:
             self.canvas.text(middle - 1, y, "◌", ink)

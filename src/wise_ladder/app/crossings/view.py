@@ -144,9 +144,9 @@ class CrossingsView(View):
         from wise_ladder.walks.exploration import explore, walk_usage  # noqa: PLC0415
 
         plan, worker = self.host.document.plan, get_current_worker()
-        found = walk_usage(plan)
+        usage = walk_usage(plan)
         if not worker.is_cancelled:
-            self.host.call_later(self._walked, plan, found)
+            self.host.call_later(self._walked, plan, usage)
 
             def goes_on() -> bool:
                 time.sleep(BREATH)
@@ -156,12 +156,12 @@ class CrossingsView(View):
             if not worker.is_cancelled:
                 self.host.call_later(self._explored, plan, explored)
 
-    def _walked(self, plan: object, found: WalkUsage) -> None:
+    def _walked(self, plan: object, usage: WalkUsage) -> None:
         if self.selection.plan is plan:
-            self.selection.met(walked=found)
+            self.selection.met(walked=usage)
             self.changed()
 
-    def _explored(self, plan: object, found: Exploration) -> None:
+    def _explored(self, plan: object, explored: Exploration) -> None:
         if self.selection.plan is plan:
-            self.selection.met(explored=found)
+            self.selection.met(explored=explored)
             self.changed()

@@ -91,7 +91,7 @@ class FormDialog(Dialog[None]):
         typed, complete = self._inputs[here].value, self._lines[here].complete
         at_end = self._inputs[here].cursor_position >= len(typed)
         self._found = complete(typed) if complete is not None and at_end else []
-        words = "  ".join(found.text for found in self._found)
+        words = "  ".join(completion.text for completion in self._found)
         self.query_one(".next", Static).update(Text(f"Tab: {words}" if words else ""))
         told = self._tell(typed) if self._tell is not None else ""
         self.query_one(".told", Static).update(Text(told))
@@ -111,9 +111,9 @@ class FormDialog(Dialog[None]):
         self._look()
 
     def _say(self, words: str, *, wrong: bool) -> None:
-        found = self.query_one(".hint", Static)
-        found.update(Text(visible(words)))
-        found.set_class(wrong, "wrong")
+        hint = self.query_one(".hint", Static)
+        hint.update(Text(visible(words)))
+        hint.set_class(wrong, "wrong")
 
     def action_complete(self) -> None:
         """Take the first word that may come next."""

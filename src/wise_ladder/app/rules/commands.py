@@ -41,20 +41,20 @@ class RulesCommands:
             self.host.show_message("no other place breaks this rule, as far as is known")
 
     def cmd_climb_there(self) -> None:
-        found = self.selection.counterexample
-        if found is None:
+        counterexample = self.selection.counterexample
+        if counterexample is None:
             self.host.show_message("this rule is not broken: there is nothing to climb", wrong=True)
             return
         at = self.selection.at + 1
-        self.host.climb_tape(found.tape.prefix(at))
-        self.host.show_message(f"{found.guilt.words}: step {at} of {len(found.tape.entries)}")
+        self.host.climb_tape(counterexample.tape.prefix(at))
+        self.host.show_message(f"{counterexample.guilt.words}: step {at} of {len(counterexample.tape.entries)}")
 
     def cmd_keep(self) -> None:
-        found = self.selection.counterexample
-        if found is None:
+        counterexample = self.selection.counterexample
+        if counterexample is None:
             self.host.show_message("this rule is not broken: there is nothing to keep", wrong=True)
             return
-        self.host.take_up_tape(found.tape)
+        self.host.take_up_tape(counterexample.tape)
         self.host.document.keep()
 
     def cmd_sweep(self) -> None:
@@ -89,13 +89,13 @@ class RulesCommands:
         if starter is None:
             self.host.show_message("the plan names its rules itself: the starter set is not in force")
             return
-        found = recognised_words(plan, starter)
+        lines = recognised_words(plan, starter)
         told = [
-            Text(f"splash, never beneath and never landed on:  {', '.join(found.splash) or 'none'}"),
-            Text(f"sign-in, where redirects that remember send to:  {', '.join(found.sign_in) or 'none'}"),
-            Text(f"protected, what lies behind it:  {', '.join(found.protected) or 'none'}"),
-            Text(f"signed in:  {found.signed_in or 'not recognised'}"),
-            Text(f"not known yet, neither signed in nor out:  {', '.join(found.unsettled) or 'none'}"),
+            Text(f"splash, never beneath and never landed on:  {', '.join(lines.splash) or 'none'}"),
+            Text(f"sign-in, where redirects that remember send to:  {', '.join(lines.sign_in) or 'none'}"),
+            Text(f"protected, what lies behind it:  {', '.join(lines.protected) or 'none'}"),
+            Text(f"signed in:  {lines.signed_in or 'not recognised'}"),
+            Text(f"not known yet, neither signed in nor out:  {', '.join(lines.unsettled) or 'none'}"),
             Text(""),
             Text("To contradict, write in the plan under rules:"),
             Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),

@@ -41,20 +41,20 @@ class FilmFrame(NamedTuple):
     guilty: frozenset[int]
 
 
-def frames(verdict: Verdict, found: Counterexample) -> list[FilmFrame]:
+def frames(verdict: Verdict, counterexample: Counterexample) -> list[FilmFrame]:
     """Make a frame of each step, and of a round the lap to come."""
     before: set[int] = set()
     made: list[FilmFrame] = []
-    for number, entry in enumerate(found.tape.entries, 1):
+    for number, entry in enumerate(counterexample.tape.entries, 1):
         rungs = _rungs(entry.step.state)
-        last = number == len(found.tape.entries)
+        last = number == len(counterexample.tape.entries)
         guilty = _guilty(verdict, rungs) if last else frozenset()
         made.append(
             FilmFrame(number, event_text(entry.event), entry.step.state, frozenset(r.serial for r in rungs) - before, guilty)
         )
         before = {rung.serial for rung in rungs}
-    if found.loop_start is not None:
-        again = repeat_loop(found.tape, found.loop_start)
+    if counterexample.loop_start is not None:
+        again = repeat_loop(counterexample.tape, counterexample.loop_start)
         made.append(FilmFrame(0, "and again, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
     return made
 
@@ -65,8 +65,8 @@ def _rungs(state: State) -> list[Rung]:
 
 def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
     """Return the serials of the rungs that break a rule, the one on top where it names none."""
-    found = KINDS[verdict.rule.name].rungs(verdict.rule, rungs)
-    return frozenset(rung.serial for rung in found or rungs[-1:])
+    serials = KINDS[verdict.rule.name].rungs(verdict.rule, rungs)
+    return frozenset(rung.serial for rung in serials or rungs[-1:])
 
 
 def facts_on_the_way(rule: Rule, tape: Tape, at: int) -> list[tuple[str, str, bool]]:
@@ -76,12 +76,12 @@ def facts_on_the_way(rule: Rule, tape: Tape, at: int) -> list[tuple[str, str, bo
     """
     plan, asked = tape.plan, facts_of(rule.condition)
     states = [tape.state_at(number).facts for number in range(len(tape.entries) + 1)]
-    found = []
+    rows = []
     for place, fact in enumerate(plan.facts):
         if fact.name in asked or len({facts[place] for facts in states}) > 1:
             now, before = states[at][place], states[at - 1][place]
-            found.append((fact.name not in asked, (fact.name, now, now != before)))
-    return [each for _, each in sorted(found, key=lambda each: each[0])]
+            rows.append((fact.name not in asked, (fact.name, now, now != before)))
+    return [each for _, each in sorted(rows, key=lambda each: each[0])]
 
 
 def draw_film(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
@@ -221,11 +221,11 @@ class _Film:
         self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), CellStyle(self.palette.broken))
 
     def _words(self, x: int, y: int) -> None:
-        found, width = self.found, self.canvas.width - x
-        rule, place = self.verdict.rule, found.place
+        counterexample, width = self.found, self.canvas.width - x
+        rule, place = self.verdict.rule, counterexample.place
         line = f", line {place.at.line}" if place.at != NO_SPAN else ""
-        step = f"step {found.blame.step}: " if found.blame is not None else ""
-        y = self._said(x, y, width, "what is wrong", found.guilt.words)
+        step = f"step {counterexample.blame.step}: " if counterexample.blame is not None else ""
+        y = self._said(x, y, width, "what is wrong", counterexample.guilt.words)
         y = self._said(x, y, width, "who is to blame", f"{step}{place.words}{line}")
         y = self._facts(x, y, width)
         y = self._said(x, y, width, "the rule", says(replace(rule, condition_text="")), most=2)

@@ -36,8 +36,8 @@ class RuleSelection:
     def take_up(self, standing: SweepStatus | None) -> None:
         """Show other verdicts; the chosen rule stays the chosen one."""
         self.standing = standing
-        found = list(standing.verdicts) if standing is not None else []
-        self.verdicts = sorted(found, key=self._order)
+        verdicts = list(standing.verdicts) if standing is not None else []
+        self.verdicts = sorted(verdicts, key=self._order)
         if not self.own_choice or all(self.key_of(verdict) != self.key for verdict in self.verdicts):
             self._choose(self.verdicts[0] if self.verdicts else None)
 
@@ -84,8 +84,8 @@ class RuleSelection:
     @property
     def at(self) -> int:
         """The frame one looks at, from 0."""
-        found = self.counterexample
-        last = len(found.tape.entries) - 1 if found is not None else 0
+        counterexample = self.counterexample
+        last = len(counterexample.tape.entries) - 1 if counterexample is not None else 0
         return last if self.frame < 0 else min(self.frame, last)
 
     def choose(self, place: int) -> None:
@@ -102,9 +102,9 @@ class RuleSelection:
 
     def go(self, way: int) -> None:
         """Go to another frame of the film."""
-        found = self.counterexample
-        if found is not None:
-            self.frame = min(max(self.at + way, 0), len(found.tape.entries) - 1)
+        counterexample = self.counterexample
+        if counterexample is not None:
+            self.frame = min(max(self.at + way, 0), len(counterexample.tape.entries) - 1)
 
     def next_guilty(self) -> bool:
         """Show the next guilty place of the chosen rule; False where there is no other."""

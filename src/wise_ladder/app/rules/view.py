@@ -124,11 +124,11 @@ class RulesView(View):
 
     def selected_parts(self) -> list[PlanPart]:
         """Return what is to blame, whichever frame one looks at; of a screen its guards, else the moves of the frame."""
-        found = self.selection.counterexample
-        if found is None:
+        counterexample = self.selection.counterexample
+        if counterexample is None:
             return []
-        plan, at = found.tape.plan, found.place.at
+        plan, at = counterexample.tape.plan, counterexample.place.at
         things: list[PlanPart] = [thing for thing in plan.things if thing.at == at != NO_SPAN]
         things = things or [guard for screen in plan.screens if screen.at == at for guard in screen.guards]
-        taken = found.tape.entries[self.selection.at].step.moves if found.tape.entries else ()
+        taken = counterexample.tape.entries[self.selection.at].step.moves if counterexample.tape.entries else ()
         return things or [*reversed(taken)]

@@ -51,9 +51,9 @@ class WalksCommands:
         return bool(self.selection.played)
 
     def cmd_next_failed(self) -> None:
-        found = self.selection.go_failed()
+        failed = self.selection.go_failed()
         self.refresh()
-        if not found:
+        if not failed:
             self.host.show_message("no walk fails")
 
     def cmd_only_failed(self) -> None:

@@ -44,8 +44,8 @@ class WalkSelection:
     def shown(self) -> list[Walk]:
         """The walks that have every word looked for, and where it is wanted those that fail."""
         words = self.wanted.lower().split()
-        found = [walk for walk in self.plan.walks if all(word in walk.name.lower() for word in words)]
-        return [walk for walk in found if not self.failed_only or self.fails(walk.name)]
+        walks = [walk for walk in self.plan.walks if all(word in walk.name.lower() for word in words)]
+        return [walk for walk in walks if not self.failed_only or self.fails(walk.name)]
 
     def fails(self, name: str) -> bool:
         """Whether a walk was run and fails."""
@@ -88,10 +88,10 @@ class WalkSelection:
         """Choose the next walk that fails; False where none does."""
         shown = self.shown
         order = [*range(self.place + 1, len(shown)), *range(min(self.place + 1, len(shown)))]
-        found = next((place for place in order if self.fails(shown[place].name)), None)
-        if found is not None:
-            self.choose(found)
-        return found is not None
+        failed = next((place for place in order if self.fails(shown[place].name)), None)
+        if failed is not None:
+            self.choose(failed)
+        return failed is not None
 
     def find(self, wanted: str) -> None:
         """Show the walks only that have all these words in their name."""
