@@ -156,6 +156,20 @@ def _parser() -> _Parser:
     shape.add_argument(
         "of", nargs="?", choices=("plan", "check"), default="plan", help="of plan files, or of check --format json"
     )
+    written = _written(command)
+    for some in (demo, opens, *written):
+        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
+        _completed(phone, _plan_names("phones"))
+    shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
+    _completed(shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them"), _gallery_names)
+    shows.add_argument("--mended", action="store_true", help="open its mended twin")
+    shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
+    shell.add_argument("shell", choices=SHELLS)
+    return parser
+
+
+def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, str], _Parser]) -> list[_Parser]:
+    """Add the commands that write what a walk does, or what breaks a rule."""
     draws = command(
         "draw",
         _draw,
@@ -175,15 +189,7 @@ def _parser() -> _Parser:
         _walk_options(some, rules=some is not tapes)
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
-    for some in (demo, opens, draws, tapes, reports):
-        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
-        _completed(phone, _plan_names("phones"))
-    shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
-    _completed(shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them"), _gallery_names)
-    shows.add_argument("--mended", action="store_true", help="open its mended twin")
-    shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
-    shell.add_argument("shell", choices=SHELLS)
-    return parser
+    return [draws, tapes, reports]
 
 
 def _last(_call: argparse.Namespace) -> int:

@@ -103,19 +103,19 @@ class EditCommands:
             self.host.show_message(str(error), wrong=True)
             return
         usual, first = USUAL[type(thing)]
-        there = {key: by_key.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *by_key))}
-        lines = [FormField(key, field.text, self._completer(thing, key)) for key, field in there.items()]
+        shown = {key: by_key.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *by_key))}
+        lines = [FormField(key, field.text, self._completer(thing, key)) for key, field in shown.items()]
 
         def take(typed: list[str]) -> str:
             new = {
                 key: field._replace(text=text)
-                for (key, field), text in zip(there.items(), typed, strict=True)
+                for (key, field), text in zip(shown.items(), typed, strict=True)
                 if text.strip() != field.text.strip()
             }
             return self._changed(thing, new)
 
         hint = "Enter takes it, Esc leaves it as it was; several operations are parted by ;"
-        self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(there).index(first)))
+        self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(shown).index(first)))
 
     def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
         from wise_ladder.plan.completion import complete  # noqa: PLC0415

@@ -72,11 +72,11 @@ def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: 
 
 def _differences(now: str, then: str, palette: Palette) -> Text:
     """Show what taking up a text would change, line by line."""
-    told = Text()
+    text = Text()
     lines = [*unified_diff(now.splitlines(), then.splitlines(), lineterm="", n=1)][2:]
     for line in lines[:MAX_LINES]:
         if not line.startswith("@@"):
-            told.append(f"{line}\n", style={"+": palette.came, "-": palette.went}.get(line[:1], palette.soft))
+            text.append(f"{line}\n", style={"+": palette.came, "-": palette.went}.get(line[:1], palette.soft))
     if len(lines) > MAX_LINES:
-        told.append(f"{len(lines) - MAX_LINES} lines more")
-    return told
+        text.append(f"{len(lines) - MAX_LINES} lines more")
+    return text

@@ -139,13 +139,13 @@ class SweepRunner:
                 self._before, sweep = sweep, Sweep(plan)
                 self._sweep = sweep
             sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
-            told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if sweep.seconds == 0 else A_SLICE
+            last_told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if sweep.seconds == 0 else A_SLICE
             while not sweep.finished and goes_on():
                 sweep.run(slice_, goes_on)
                 slice_ = A_SLICE
                 now = time.perf_counter()
-                if now - told >= BETWEEN_TOLD:
-                    told = now
+                if now - last_told >= BETWEEN_TOLD:
+                    last_told = now
                     self._tell(sweep, asked, seconds, running=True)
                 self._let_go_before()
                 self._give_way()

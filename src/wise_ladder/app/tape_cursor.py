@@ -239,8 +239,8 @@ class Snapshot:
         """The rungs that the last step took, the highest first."""
         happened = self.entry.step.log if self.entry else ()
         gone = (h.rung if isinstance(h, Went) else h.gone for h in happened if isinstance(h, (Went, Replaced)))
-        there = {rung.serial for rung in all_rungs(self.before.ladder)}
-        return tuple(rung for rung in gone if rung.serial in there)
+        before = {rung.serial for rung in all_rungs(self.before.ladder)}
+        return tuple(rung for rung in gone if rung.serial in before)
 
     @cached_property
     def turned(self) -> dict[str, str]:

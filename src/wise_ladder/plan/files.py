@@ -105,10 +105,10 @@ def save(path: Path, text: str) -> str:
 def create(path: Path, text: str) -> None:
     """Write a new file; raises WriteError where there is one already."""
     try:
-        there = path.exists()
+        exists = path.exists()
     except (OSError, ValueError) as error:
         raise WriteError(f"{path}: cannot be written: {error}") from None
-    if there:
+    if exists:
         raise WriteError(f"{path}: is there already; choose another name")
     save(path, text)
 

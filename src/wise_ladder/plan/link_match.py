@@ -26,14 +26,14 @@ def match_link(links: Iterable[Link], address: str) -> LinkMatch:
     """Return the first link whose address matches with values of the right types."""
     why = f"no link matches {address}"
     for link in links:
-        said = values_in(link.address, address)
-        if said is None:
+        captured = values_in(link.address, address)
+        if captured is None:
             continue
         values: dict[str, Value] = {}
         for parameter in link.carries:
-            value = parameter.default if parameter.name not in said else parse_value(parameter, said[parameter.name])
+            value = parameter.default if parameter.name not in captured else parse_value(parameter, captured[parameter.name])
             if value is None:
-                why = f'"{said[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
+                why = f'"{captured[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
                 break
             values[parameter.name] = value
         else:

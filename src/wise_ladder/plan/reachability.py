@@ -43,7 +43,7 @@ class Reachability:
     def on(self, ladders: Iterable[LadderName]) -> set[str]:
         """Return the screens that can stand on one of these ladders."""
         wanted = set(ladders)
-        return {name for name, there in self.stands.items() if there & wanted and name in self.plan.screen}
+        return {name for name, ladders_of in self.stands.items() if ladders_of & wanted and name in self.plan.screen}
 
     def enclosing_flows(self, ladders: Iterable[LadderName]) -> set[str]:
         """Return the flows and tabs that hold one of these ladders, or hold what holds them."""
@@ -155,10 +155,10 @@ class Reachability:
         return self._sent[name]
 
     def _wanted(self) -> set[str]:
-        there = {name for name in list(self.stands) if self.stands[name] and name in self.plan.screen}
+        reached = {name for name in list(self.stands) if self.stands[name] and name in self.plan.screen}
         if any(isinstance(done, operations.Remember) for move in self.plan.moves for done in move.operations):
-            return there
-        return {name for name in there if any(redirect.remember for redirect in self._redirects(name))}
+            return reached
+        return {name for name in reached if any(redirect.remember for redirect in self._redirects(name))}
 
     def _open(self, overlay: str, ladders: Ladders) -> None:
         if overlay:

@@ -155,11 +155,11 @@ class _Reading:
         return starter
 
     def _told(self, section: MapReader, name: str) -> Rule:
-        told = RULES[name]
+        spec = RULES[name]
         section.what = f'the rule "{name}"'
-        for key in told.required:
+        for key in spec.required:
             section.require(key, _EXAMPLES[key])
-        keys = (*told.required, *told.optional)
+        keys = (*spec.required, *spec.optional)
         screens = self._screens(section, "from" if "from" in keys else "screens") if {"from", "screens"} & {*keys} else ()
         lands = self._screens(section, "lands on", model.THE_GROUND) if "lands on" in keys else ()
         text = section.scalar("if") if "if" in keys else None

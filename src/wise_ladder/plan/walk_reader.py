@@ -88,7 +88,7 @@ class _Walks:
         steps: Node | None = node
         if isinstance(node, MapNode):
             section = MapReader(self._source, node, "a walk")
-            entries = [told for scalar in section.scalars("given") if (told := self._given(scalar)) is not None]
+            entries = [entry for scalar in section.scalars("given") if (entry := self._given(scalar)) is not None]
             given = tuple((name, value) for what, name, value in entries if what == "fact")
             replies = tuple((name, value) for what, name, value in entries if what == "reply")
             phone = section.scalar("phone")

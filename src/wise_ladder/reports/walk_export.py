@@ -115,9 +115,11 @@ def as_markdown(plan: Plan, result: WalkRun, path: str, strip: str, wrong: str =
     ]
     for row in rows(plan, result):
         ladder = _cell(" > ".join(row.ladder) or "–")
-        told = _cell(row.why if row.holds is False else row.happened)
+        outcome = _cell(row.why if row.holds is False else row.happened)
         mark = "✗ " if row.holds is False else ""
-        lines.append(f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {told} |")
+        lines.append(
+            f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {outcome} |"
+        )
     return "\n".join(lines) + "\n"
 
 

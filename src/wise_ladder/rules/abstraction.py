@@ -263,11 +263,11 @@ class _Cutting:
 
     def _look_at(self, state: State) -> None:
         """Look whose the things under way are."""
-        there = {rung.serial for rung in all_rungs(state.ladder)} | {0, UNKNOWN_CALLER} if state.calls else set()
+        standing = {rung.serial for rung in all_rungs(state.ladder)} | {0, UNKNOWN_CALLER} if state.calls else set()
         over = {layer.serial for layer in state.overlays} if state.calls else set()
         over |= {layer.serial for rung in all_rungs(state.ladder) for layer in rung.overlays} if state.calls else set()
-        there |= over
-        self.calls = [self.shaping.asked(call if call.serial in there else replace(call, serial=-1)) for call in state.calls]
+        standing |= over
+        self.calls = [self.shaping.asked(call if call.serial in standing else replace(call, serial=-1)) for call in state.calls]
         self.timed = {timer.serial for timer in state.deadlines}
         for name in dict.fromkeys(call.name for call in self.calls):
             serials = {call.serial for call in self.calls if call.name == name} - {0, -1}

@@ -235,8 +235,8 @@ class StateGraph:
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
                 suspects = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
-                there = None if isinstance(node.state.ladder, OpaqueLadder) else tails
-                leaves.append(DecisionLeaf(node.choice, done, comes_to, there, self.tails, suspects))
+                visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
+                leaves.append(DecisionLeaf(node.choice, done, comes_to, visible_tails, self.tails, suspects))
             node.leaves = tuple(leaves)
             looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, SymbolicFact)]
             usual = self._habits.get(node.habit, looked_at)

@@ -152,9 +152,9 @@ def _as_it_went(edge: Transition, rung: Rung) -> State:
     for happening in edge.log:
         match happening:
             case log.Went(gone) | log.Replaced(gone, _):
-                there = next((other for other in all_rungs((gone,)) if other.serial == rung.serial), None)
-                if there is not None:
-                    own = there.data.facts
+                match = next((other for other in all_rungs((gone,)) if other.serial == rung.serial), None)
+                if match is not None:
+                    own = match.data.facts
                     break
             case log.AppLeft():
                 break
@@ -182,8 +182,8 @@ def _facts_now(rule: Rule, edge: Transition) -> str:
     """Say what the facts are that a condition asks for; where it asks for none, that it does not hold."""
     names = facts_of(rule.condition)
     facts = zip(edge.plan.facts, edge.after.facts, strict=True)
-    told = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
-    return " and ".join(told) or f"not {rule.condition_text}"
+    parts = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
+    return " and ".join(parts) or f"not {rule.condition_text}"
 
 
 # Taps, waits, results, redirects
@@ -222,8 +222,8 @@ def _can_be_closed(edge: Transition, serial: int) -> bool:
         tried = try_event(edge.plan, edge.after, event)
         if tried is not None:
             after = answered(tried).after
-            there = open_layers(after.overlays, visible_path(after.ladder))
-            if after.phase is not Phase.OPEN or all(other != serial for other, _, _ in there):
+            layers = open_layers(after.overlays, visible_path(after.ladder))
+            if after.phase is not Phase.OPEN or all(other != serial for other, _, _ in layers):
                 return True
     return False
 

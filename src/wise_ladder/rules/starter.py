@@ -173,8 +173,8 @@ def rules_in_force(plan: Plan) -> tuple[Rule, ...]:
     rules: list[Rule] = []
     for rule in plan.rules:
         if isinstance(rule, StarterSet):
-            said = [other.name for other in plan.rules if isinstance(other, Rule)]
-            rules += [one for one in _starter(plan, rule) if one.screens or one.name not in said]
+            named = [other.name for other in plan.rules if isinstance(other, Rule)]
+            rules += [one for one in _starter(plan, rule) if one.screens or one.name not in named]
         else:
             rules.append(rule)
     return with_names(rules)

@@ -156,8 +156,8 @@ class Successors:
         due = fire_first(zone, self.shaping.clocks(state), timer)
         if due is None:
             return
-        there = tuple(range(len(state.deadlines) + len(state.calls)))
-        waiting = [(Successor(state, due, (), (), there), timer, timer)]
+        indices = tuple(range(len(state.deadlines) + len(state.calls)))
+        waiting = [(Successor(state, due, (), (), indices), timer, timer)]
         while waiting:
             before, timer, changer = waiting.pop()
             fired = self._fired(before, timer)

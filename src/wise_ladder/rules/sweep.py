@@ -214,15 +214,15 @@ class Sweep:
 
     def _add_states(self, source: int, core: int, bundles: list[int]) -> None:
         """Keep the states that are new."""
-        there = self._visited[core]
-        new = list(filterfalse(there.__contains__, bundles))
+        visited = self._visited[core]
+        new = list(filterfalse(visited.__contains__, bundles))
         level, sources = self.by_depth[-1], self._predecessors[-1]
         if not new:
             # These may be states that another source led to in this level.
             if core in level:
                 sources[core][source] = None
             return
-        there.update(new)
+        visited.update(new)
         self.count += len(new)
         if core in level:
             level[core] += new
@@ -243,9 +243,9 @@ class Sweep:
             states = ((core, bundle) for bundle in bundles)
             those = (at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False)))
             for before in islice(those, MAX_COMPARED):
-                told = self._state_text(before)
+                text = self._state_text(before)
                 for suspect in suspects:
-                    key = repr(suspect.found.action), told
+                    key = repr(suspect.found.action), text
                     self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
     def _state_text(self, at: StateKey) -> str:

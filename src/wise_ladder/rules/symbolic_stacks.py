@@ -164,18 +164,18 @@ class StackTable:
     def _part(self, tail: int, mark: int) -> Split:
         """Part a tail at the rung of a mark, or a whole ladder."""
         lower, upper, whole = tail, [], mark == WHOLE
-        there: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
+        has_mark: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
         if mark < 0:
             sought, whole = self._sought[~mark]
-            there = partial(self._fits, sought)
-            if not any(map(there, self._numbers(tail))):
+            has_mark = partial(self._fits, sought)
+            if not any(map(has_mark, self._numbers(tail))):
                 split = self._parted[mark << STACK_BITS | tail] = Split(tail, EMPTY, ABSENT)
                 return split
         if whole:
             number, numbers = self._tops[tail], self._numbers(self._rests[tail])
             lower, over = self._over(EMPTY, numbers[:1]), self._over(EMPTY, numbers[1:])
         else:
-            while not there(self._tops[lower]):
+            while not has_mark(self._tops[lower]):
                 upper.append(self._tops[lower])
                 lower = self._rests[lower]
             number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])

@@ -187,7 +187,7 @@ def relocate(doing: WorkingState, matter: Task, serial: int, chain: Chain) -> Ta
         return None
     if isinstance(matter, tasks.ResultArrived):
         return _delivery(doing, matter, serial, chain)
-    place = next((place for _, _, place, there in _reacting(doing) if there == serial), None)
+    place = next((place for _, _, place, other in _reacting(doing) if other == serial), None)
     if place is None or not isinstance(matter, (tasks.BecameVisible, tasks.FactTask, tasks.PhaseTask)):
         return None
     return replace(matter, place=place)

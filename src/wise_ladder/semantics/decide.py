@@ -173,9 +173,9 @@ class Decider:
     def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
         if not fresh and self.tables.data(target).same_screen(self.head.path[level].data):
             return effects.Refusal("the arrow leads to where one is")
-        there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
+        is_there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
         put = effects.DecideNext(OperationTask(operations.Replace(target), level, cause))
-        if not there:
+        if not is_there:
             return (put,)
         down = effects.DecideNext(OperationTask(operations.PopTo(target), level, cause))
         return (down, put) if fresh else (down,)
@@ -197,8 +197,8 @@ class Decider:
                 done = acting_for(guard.id, answer.operations) if answer.operations else ()
                 end = () if answer.stays else (effects.ResumeBlocked(),)
                 return effects.AnswerQuestion(guard.name, name), *done, *end
-        there = ", ".join(answer.name for answer in guard.answers)
-        return effects.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {there}')
+        names = ", ".join(answer.name for answer in guard.answers)
+        return effects.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {names}')
 
     # Taps
 
@@ -266,8 +266,8 @@ class Decider:
         seen = named(covered[0]) if covered else rung_text(self.head.path[-1].data)
         if offered:
             return effects.Refusal(f'"{event.name}" does nothing on {seen} as things stand')
-        there = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
-        return effects.Refusal(f'{seen} has no tap "{event.name}"; taps here: {there}')
+        names = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
+        return effects.Refusal(f'{seen} has no tap "{event.name}"; taps here: {names}')
 
     def _move_effects(
         self, move: Move, values: dict[str, Value], level: int, place: int | None, cause: Cause | None
@@ -297,8 +297,8 @@ class Decider:
                 return self._after_leaving(move, steps, whose)
             if due.hidden:
                 what = "the timer" if timer else "a reply"
-                said = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
-                return steps[0], effects.AddEntry(Finding("acted while hidden", said)), *steps[1:]
+                words = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
+                return steps[0], effects.AddEntry(Finding("acted while hidden", words)), *steps[1:]
             return steps
         return (effects.AddEntry(NoEffect(f"no move of {whose} wants it now")),)
 
@@ -319,11 +319,11 @@ class Decider:
 
     def _after_leaving(self, move: Move, steps: tuple[Effect, ...], whose: str) -> tuple[Effect, ...]:
         """What runs whatever happens puts something although the app was left: it jumps to the front."""
-        said = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
+        entry = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
         puts = (operations.Push, operations.Replace, operations.Reach)
         if any(isinstance(done, puts) for done in move.operations):
-            return effects.ToForeground(launched=False), said, *steps
-        return (said,)
+            return effects.ToForeground(launched=False), entry, *steps
+        return (entry,)
 
     def world(self, due: tasks.PhaseTask) -> Decision:
         """The world did something, and a place of the visible path reacts, an overlay over it, or the app itself."""

@@ -48,8 +48,8 @@ class OperationDecider:
     def _guarded(self, steps: Steps, place: int | None = None, *, app: bool = False) -> Steps:
         """Ask the guards of all that these steps leave, from a place on; what one in the way decides is done instead."""
         place = 0 if app else self.level if place is None else place
-        there = app or (place < len(self.path) if place else bool(self.path))
-        if self.cause is None or not there:
+        exists = app or (place < len(self.path) if place else bool(self.path))
+        if self.cause is None or not exists:
             return steps
         met = self.guards.leaving(self.cause, place, app=app)
         return met.stopped if met.stopped is not None else (effects.GuardsPassed(met.passed, place), *steps)
@@ -63,11 +63,11 @@ class OperationDecider:
         once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
         if top is not None and once and top.same_screen(target.build.data):
             stands = (effects.StandIn(self.level),) if target.remembers else ()
-            said = (*before, *stands, _already_here(target.build.data))
+            steps = (*before, *stands, _already_here(target.build.data))
             if operation.awaiting:
                 words = f"nothing was put, so nobody gives {operation.awaiting}"
-                return *said, effects.AddEntry(Finding("awaits nothing", words))
-            return said
+                return *steps, effects.AddEntry(Finding("awaits nothing", words))
+            return steps
         if (deep := self._too_deep(target.build)) is not None:
             return deep
         before = (*before, *target.inside, effects.PushRung(self.level, target.build, operation.awaiting))
@@ -121,14 +121,14 @@ class OperationDecider:
         if match.link is None:
             return self._nowhere(operation.address, match.why)
         self.level = 0
-        said = effects.AddEntry(LinkFollowed(operation.address))
+        entry = effects.AddEntry(LinkFollowed(operation.address))
         path = tuple(filled(target, match.values) for target in match.link.build)
         if match.link.mode == "rebuild" or operation.whole or not self.path:
             last, before = self.redirects.resolve(path[-1], address=operation.address)
             rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
-            return (said, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
+            return (entry, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
         put = operations.Push(path[-1]) if match.link.mode == "on top" else operations.Reach(path[-1])
-        return said, self._then(put, self._innermost())
+        return entry, self._then(put, self._innermost())
 
     def _innermost(self) -> int:
         """Return the level of the innermost ladder of the path, which may be empty in the middle of a move."""
@@ -140,11 +140,11 @@ class OperationDecider:
         return (effects.PopAll(0), *puts) if self.path else tuple(puts)
 
     def _nowhere(self, address: str, why: str) -> Steps:
-        said = effects.AddEntry(UnknownAddress(address, why))
+        entry = effects.AddEntry(UnknownAddress(address, why))
         target = self.plan.unknown_target
         if target is None:
-            return (said,)
-        return said, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
+            return (entry,)
+        return entry, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
 
     def call(self, operation: operations.StartCall) -> Steps:
         """Send a request, as its `again` says where one of its name is under way."""
@@ -198,9 +198,9 @@ class OperationDecider:
 
     def _at_root_with(self, value: str) -> Steps:
         """A return meets the lowest rung: nobody is there to get the value."""
-        said = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but nothing lies beneath"))
+        entry = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but nothing lies beneath"))
         leaves = self.plan.policies.pop_at_root == "leave"
-        return (said, *self._at_root()) if leaves else (said,)
+        return (entry, *self._at_root()) if leaves else (entry,)
 
     def _closes_instead(self) -> Steps | None:
         if self.plan.policies.pop_meets_overlay != "closes instead":
@@ -216,8 +216,8 @@ class OperationDecider:
         screen, top = operation.target.screen, self._top()
         if self.view.ask(effects.IsThere(self.level, screen, arguments)):
             down = (effects.PopDownTo(self.level, screen, arguments, operation.drop),)
-            there = top is not None and top.screen == screen and all(argument in top.arguments for argument in arguments)
-            return down if there and not operation.drop else self._guarded(down)
+            on_top = top is not None and top.screen == screen and all(argument in top.arguments for argument in arguments)
+            return down if on_top and not operation.drop else self._guarded(down)
         if operation.fallback is not None:
             return (self._then(operation.fallback),)
         words = f"{screen} is not on the ladder, so the whole move was undone"

@@ -69,8 +69,8 @@ def offers(plan: Plan, state: State) -> tuple[Offer, ...]:
         return ()
     inputs: list[tuple[Tap | Reply, Move | None]] = [] if state.cover else list(taps(plan, state))
     inputs += [(reply, None) for reply in _replies(plan, state)]
-    told = [(event, move, forecast(plan, state, event)) for event, move in inputs]
-    possible = (offer for offer in told if offer[1] is not None or offer[2].outcome != "refused")
+    forecasts = [(event, move, forecast(plan, state, event)) for event, move in inputs]
+    possible = (offer for offer in forecasts if offer[1] is not None or offer[2].outcome != "refused")
     return tuple(Offer(number, *offer) for number, offer in enumerate(possible, 1))
 
 

@@ -81,8 +81,8 @@ class PlanIndex:
             match = self._linked[address] = match_link(self._links, address)
         return match
 
-    def _bar(self, said: str) -> bool | None:
-        return {"shown": True, "hidden": False}.get(self._unsaid if said == "unsaid" else said)
+    def _bar(self, setting: str) -> bool | None:
+        return {"shown": True, "hidden": False}.get(self._unsaid if setting == "unsaid" else setting)
 
     def _lay_out(self, move: Move) -> None:
         where = move.owner

@@ -46,32 +46,32 @@ class Redirects:
         `around`: the targets that were met on the way to the flow or tabs that it is first in.
         """
         met = set(around)
-        said: list[Effect] = []
+        steps: list[Effect] = []
         wanted, remembers = target, False
         while (sent := self._redirect_for(target)) is not None:
             key = (target.screen, target.arguments)
             if key in met:
-                said.append(
+                steps.append(
                     effects.AddEntry(Finding("redirects never end", f"{target.screen} was sent on and came round again"))
                 )
                 break
             met.add(key)
-            said.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))
+            steps.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))
             remembers = remembers or sent.remember
             target = sent.target
         if remembers:
-            said.append(effects.SetWanted(self.tables.data(wanted), address))
-        return self._built(target, frozenset(met), sent=target is not wanted, redirected=remembers), tuple(said)
+            steps.append(effects.SetWanted(self.tables.data(wanted), address))
+        return self._built(target, frozenset(met), sent=target is not wanted, redirected=remembers), tuple(steps)
 
     def _built(self, target: Target, met: Chained, *, sent: bool = False, redirected: bool = False) -> Sent:
         """Say how the rung of a target is made; what is first inside it is put like anything else."""
         inside = self.plan.screen[target.screen].inside
         if not inside:
             return Sent(self.tables.build(target, redirected=redirected), sent, redirected)
-        first, said = self.resolve(filled(inside[0][1], dict(target.fixed)), around=met)
-        newer = redirected and not any(isinstance(step, effects.SetWanted) for step in (*said, *first.inside))
+        first, steps = self.resolve(filled(inside[0][1], dict(target.fixed)), around=met)
+        newer = redirected and not any(isinstance(step, effects.SetWanted) for step in (*steps, *first.inside))
         build = self.tables.holding(target, 0, (first.build,), redirected=newer)
-        return Sent(build, sent, redirected, (*said, *first.inside))
+        return Sent(build, sent, redirected, (*steps, *first.inside))
 
     def _redirect_for(self, target: Target) -> Redirect | None:
         heard = self.tables.asked

@@ -305,8 +305,8 @@ def _tell_unasked(doing: WorkingState, do: effects.Drop) -> None:
             lowest, data = is_lowest(doing.ladder, going), rung.data
             decided = _decide(doing, tasks.CheckUnasked(data.screen, data.arguments, data.facts, lowest, asked))
             assert not isinstance(decided, effects.Refusal), "this is never refused"  # noqa: S101
-            for said in decided:
-                APPLY[type(said)](doing, said)
+            for effect in decided:
+                APPLY[type(effect)](doing, effect)
     doing.matter, doing.owner, doing.chain = matter, owner, chain
 
 

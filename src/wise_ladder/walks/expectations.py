@@ -178,10 +178,10 @@ def _ladder(plan: Plan, state: State, wanted: tuple[events.See, ...]) -> Mismatc
     return _count(len(rungs), len(wanted))
 
 
-def _count(there: int, wanted: int) -> Mismatch | None:
-    if there == wanted:
+def _count(actual: int, wanted: int) -> Mismatch | None:
+    if actual == wanted:
         return None
-    return Mismatch(f"{abs(there - wanted)} {'more' if there > wanted else 'fewer'} on the ladder", min(there, wanted))
+    return Mismatch(f"{abs(actual - wanted)} {'more' if actual > wanted else 'fewer'} on the ladder", min(actual, wanted))
 
 
 def _nested(plan: Plan, ladder: tuple[Rung, ...], wanted: tuple[events.See, ...]) -> Mismatch | None:

@@ -90,8 +90,8 @@ def _culprit(played: list[LineRun], failed: int) -> int | None:
     rungs = list(visible_screens(played[failed].state.ladder))
     if problem.place < len(rungs):
         serial = rungs[problem.place].serial
-        there = takewhile(lambda place: serial in used_serials(played[place].state), reversed(acts))
-        return min(there, default=acts[-1])
+        holding = takewhile(lambda place: serial in used_serials(played[place].state), reversed(acts))
+        return min(holding, default=acts[-1])
     was_there = [place for place in acts if len(list(visible_screens(played[place].state.ladder))) > problem.place]
     return next((place for place in acts if place > was_there[-1]), acts[-1]) if was_there else acts[-1]
 

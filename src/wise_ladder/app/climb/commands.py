@@ -305,8 +305,8 @@ class ClimbCommands:
             text.append(f", because {asked.because}\n" if asked.because else "\n", style=palette.soft)
         if len(shown) < len(explanation.asked):
             text.append(f"{len(explanation.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
-        said = explanation.step.refused or log_text(explanation.step.log) or "nothing happened"
-        text.append(f"→ {said}", style=palette.text)
+        words = explanation.step.refused or log_text(explanation.step.log) or "nothing happened"
+        text.append(f"→ {words}", style=palette.text)
         return text
 
     # Sketching

@@ -241,8 +241,8 @@ class _Side:
 
     def _due(self, box: Box) -> None:
         palette, state = self.palette, self.moment.state
-        there = state.deadlines or state.calls
-        self.canvas.text(box.x, box.y, "due next" if there else "nothing is due", CellStyle(palette.muted))
+        anything = state.deadlines or state.calls
+        self.canvas.text(box.x, box.y, "due next" if anything else "nothing is due", CellStyle(palette.muted))
         lines = [
             (f"◷ {duration_text(max(timer.due - state.clock, 0))} ", pending_words(state, timer)) for timer in state.deadlines
         ]

@@ -31,14 +31,14 @@ class PlanText(NamedTuple):
     name: str
 
 
-def draw(chart: CrossingSelection, told: PlanText, palette: Palette, width: int, height: int) -> Canvas:
+def draw(chart: CrossingSelection, plan_text: PlanText, palette: Palette, width: int, height: int) -> Canvas:
     """Draw the parts, one beneath the other, as far as there is room."""
-    return _Chosen(chart, told, palette, width, height).drawn()
+    return _Chosen(chart, plan_text, palette, width, height).drawn()
 
 
 class _Chosen:
-    def __init__(self, chart: CrossingSelection, told: PlanText, palette: Palette, width: int, height: int) -> None:
-        self.chart, self.told, self.palette = chart, told, palette
+    def __init__(self, chart: CrossingSelection, plan_text: PlanText, palette: Palette, width: int, height: int) -> None:
+        self.chart, self.told, self.palette = chart, plan_text, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.air = 1 if height >= 34 else 0
         self.row = 0

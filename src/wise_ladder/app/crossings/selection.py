@@ -46,8 +46,8 @@ class CrossingSelection:
         self._count()
 
     def _count(self) -> None:
-        there = {each.kind for each in self.shown}
-        self.kinds = [kind for kind in GLYPHS if kind in there]
+        kinds = {each.kind for each in self.shown}
+        self.kinds = [kind for kind in GLYPHS if kind in kinds]
         self.untried = sum(not self.count(each) for each in self.shown)
 
     def _lay_out(self) -> None:
@@ -93,10 +93,10 @@ class CrossingSelection:
             return
         row = self.rows.index(here.start)
         while 0 <= (row := row + way) < len(self.rows):
-            there = [number for number, each in enumerate(self.shown) if each.start == self.rows[row]]
-            if there:
+            in_row = [number for number, each in enumerate(self.shown) if each.start == self.rows[row]]
+            if in_row:
                 column = self.columns.index(here.end)
-                self.chosen = min(there, key=lambda number: abs(self.columns.index(self.shown[number].end) - column))
+                self.chosen = min(in_row, key=lambda number: abs(self.columns.index(self.shown[number].end) - column))
                 return
 
     def go_untried(self) -> bool:
@@ -110,10 +110,10 @@ class CrossingSelection:
 
     def go_to_line(self, line: int) -> bool:
         """Choose the last crossing that is written at a line of the file or above it; False where there is none."""
-        there = [number for number, each in enumerate(self.shown) if 0 < each.part.at.line <= line]
-        if there:
-            self.chosen = max(there, key=lambda number: self.shown[number].part.at.line)
-        return bool(there)
+        before = [number for number, each in enumerate(self.shown) if 0 < each.part.at.line <= line]
+        if before:
+            self.chosen = max(before, key=lambda number: self.shown[number].part.at.line)
+        return bool(before)
 
     def count(self, crossing: Crossing) -> int:
         """In how many walks it is taken."""
@@ -168,5 +168,5 @@ def _place(thing: Move | Guard | Redirect) -> tuple[str, str | None, int]:
 
 def _words(crossing: Crossing) -> str:
     thing = crossing.part
-    said = f"{thing.when} {thing.text}" if isinstance(thing, Move) else thing.name if isinstance(thing, Guard) else ""
-    return f"{crossing.start} {crossing.end} {crossing.kind} {said}".lower()
+    own_words = f"{thing.when} {thing.text}" if isinstance(thing, Move) else thing.name if isinstance(thing, Guard) else ""
+    return f"{crossing.start} {crossing.end} {crossing.kind} {own_words}".lower()

@@ -88,8 +88,8 @@ class DetailPanel(CanvasWidget):
 
     def draw(self, width: int, height: int) -> Canvas:
         """Draw it."""
-        told = detail_drawing.PlanText(self.host.document.text, str(self.host.document.path))
-        return detail_drawing.draw(self.chart, told, self.palette, width, height)
+        plan_text = detail_drawing.PlanText(self.host.document.text, str(self.host.document.path))
+        return detail_drawing.draw(self.chart, plan_text, self.palette, width, height)
 
 
 class CrossingsView(View):

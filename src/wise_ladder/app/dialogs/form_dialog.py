@@ -93,9 +93,9 @@ class FormDialog(Dialog[None]):
         self._found = complete(typed) if complete is not None and at_end else []
         words = "  ".join(completion.text for completion in self._found)
         self.query_one(".next", Static).update(Text(f"Tab: {words}" if words else ""))
-        told = self._tell(typed) if self._tell is not None else ""
-        self.query_one(".told", Static).update(Text(told))
-        self.query_one(".told").display = bool(told)
+        message = self._tell(typed) if self._tell is not None else ""
+        self.query_one(".told", Static).update(Text(message))
+        self.query_one(".told").display = bool(message)
 
     def on_input_changed(self) -> None:
         """Look again as soon as no key waits."""

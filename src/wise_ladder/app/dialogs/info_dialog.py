@@ -31,18 +31,18 @@ class InfoDialog(Dialog[int | None]):
         *(Binding(str(number), f"choose({number})", "choose", show=False) for number in range(1, 10)),
     ]
 
-    def __init__(self, title: str, told: Iterable[RenderableType], *, choices: int = 0) -> None:
+    def __init__(self, title: str, paragraphs: Iterable[RenderableType], *, choices: int = 0) -> None:
         """Tell these things, one beneath the other."""
         super().__init__()
-        self._title, self._told, self._choices = title, list(told), choices
+        self._title, self._told, self._choices = title, list(paragraphs), choices
 
     def compose(self) -> ComposeResult:
         """Lay the dialog out."""
         with VerticalScroll(classes="dialog"):
             yield Static(Text(self._title, style="bold"))
             yield Static(Text(""))
-            for told in self._told:
-                yield Static(told)
+            for paragraph in self._told:
+                yield Static(paragraph)
             words = f"1–{self._choices} goes on with it, Esc closes this" if self._choices else "Esc closes this"
             yield Static(Text(f"\n{words}"), classes="hint")
 

@@ -73,9 +73,9 @@ class RulesCommands:
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
-        told = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
-        told += [Text(f"the walks: {len(walks)}"), *walks]
-        self.host.push_screen(InfoDialog("What nothing ever used", told))
+        lines = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
+        lines += [Text(f"the walks: {len(walks)}"), *walks]
+        self.host.push_screen(InfoDialog("What nothing ever used", lines))
 
     def cmd_recognised(self) -> None:
         from rich.text import Text  # noqa: PLC0415
@@ -90,7 +90,7 @@ class RulesCommands:
             self.host.show_message("the plan names its rules itself: the starter set is not in force")
             return
         lines = recognised_words(plan, starter)
-        told = [
+        paragraphs = [
             Text(f"splash, never beneath and never landed on:  {', '.join(lines.splash) or 'none'}"),
             Text(f"sign-in, where redirects that remember send to:  {', '.join(lines.sign_in) or 'none'}"),
             Text(f"protected, what lies behind it:  {', '.join(lines.protected) or 'none'}"),
@@ -101,4 +101,4 @@ class RulesCommands:
             Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),
             Text("  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"),
         ]
-        self.host.push_screen(InfoDialog("What the starter set recognised", told))
+        self.host.push_screen(InfoDialog("What the starter set recognised", paragraphs))

@@ -92,8 +92,8 @@ class WalksCommands:
 
         parts = coverage(self.host.plan)
         unused = [part for part in parts if not part.walks]
-        told = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
-        self.host.push_screen(InfoDialog(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", told))
+        lines = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
+        self.host.push_screen(InfoDialog(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", lines))
 
     # Editing
 
