@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, TypeVar
 
+from rich.cells import cell_len
 from textual.geometry import Region
 from textual.strip import Strip
 from textual.widget import Widget
 
-from wise_ladder.app.canvas import Canvas, CellStyle, TextRun
+from wise_ladder.app.canvas import Canvas, CellStyle, cut
 
 _Subject = TypeVar("_Subject")
 
@@ -84,9 +85,22 @@ class FunctionWidget(CanvasWidget):
         return self._make(width, height)
 
 
-def heading(canvas: Canvas, palette: Palette, words: str, right: str, width: int | None = None) -> None:
-    """Draw a heading: a bold word, a thin line, a word at its right; in so many columns, in all where it is not said."""
-    x = canvas.text(0, 0, words, CellStyle(palette.soft, bold=True))
-    end = (width or canvas.width) - (len(right) + 1 if right else 0)
-    canvas.runs(x + 1, 0, [TextRun("─" * max(end - x - 1, 0), CellStyle(palette.line))], max(end - x - 1, 0))
-    canvas.text(end + 1, 0, right, CellStyle(palette.muted))
+def heading(
+    canvas: Canvas,
+    palette: Palette,
+    words: str,
+    right: str = "",
+    at: tuple[int, int, int] | None = None,
+    right_style: CellStyle | None = None,
+) -> None:
+    """Draw a heading: bold words, a thin line, words at its right, cut where they would meet the others.
+
+    `at`: the column and the row it begins in, and how many columns it has; None: all of the first row.
+    """
+    x, y, width = at or (0, 0, canvas.width)
+    end = x + width
+    line = canvas.text(x, y, words, CellStyle(palette.soft, bold=True)) + 1
+    right = cut(right, max(end - line - 3, 0))
+    start = end - (cell_len(right) + 1 if right else 0)
+    canvas.text(line, y, "─" * max(start - line, 0), CellStyle(palette.line))
+    canvas.text(start + 1, y, right, right_style or CellStyle(palette.muted))

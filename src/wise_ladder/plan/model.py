@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from wise_ladder.plan.events import Walk
 from wise_ladder.plan.operations import Condition, Operation, Target, puts
 from wise_ladder.plan.triggers import Trigger
-from wise_ladder.plan.values import NO_SPAN, Parameter, Span
+from wise_ladder.plan.values import NO_SPAN, Parameter, Span, let_through
 
 MAX_NESTED = 32
 """So many flows and tabs may stand inside each other."""
@@ -201,7 +201,7 @@ class Redirect(Struct, frozen=True):
 
     def is_for(self, screen: str) -> bool:
         """Whether it may turn a put of a screen away; it never catches its own target."""
-        return (not self.only or screen in self.only) and screen not in self.excluded and screen != self.target.screen
+        return let_through(screen, self.only, self.excluded) and screen != self.target.screen
 
 
 class StartChoice(Struct, frozen=True):

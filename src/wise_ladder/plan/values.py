@@ -34,6 +34,11 @@ class Parameter(Struct, frozen=True):
     default: Value | None = None
 
 
+def let_through(name: str, only: tuple[str, ...], excluded: tuple[str, ...]) -> bool:
+    """Whether the lists after `only` and `but` let a name through; an empty `only` names all."""
+    return (not only or name in only) and name not in excluded
+
+
 def parse_value(parameter: Parameter, text: str) -> Value | None:
     """Read a word as a value of an argument; None where its type has no such value."""
     if parameter.kind == "whole number":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
+from wise_ladder.plan.values import let_through
 from wise_ladder.semantics import effects
 from wise_ladder.semantics.log import Finding, Redirected
 from wise_ladder.semantics.plan_index import filled
@@ -92,7 +93,7 @@ class Redirects:
         words = redirect_words(redirect)
         if self._sends(redirect, name):
             return Reason("redirect", words, "took it", "", redirect)
-        if (redirect.only and name not in redirect.only) or name in redirect.excluded:
+        if not let_through(name, redirect.only, redirect.excluded):
             return Reason("redirect", words, "passed", f"it is not for {name}", redirect, other_screen=True)
         if redirect.target.screen == name:
             return Reason("redirect", words, "passed", f"{name} is where it sends to", redirect)

@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.addresses import filled_in
+from wise_ladder.plan.values import let_through
 from wise_ladder.semantics.plan_index import filled
 
 if TYPE_CHECKING:
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
 
 def applies_to(move: Move, screen: str) -> bool:
     """Whether a move that stands anywhere is for this screen."""
-    return (not move.only or screen in move.only) and screen not in move.excluded
+    return let_through(screen, move.only, move.excluded)
 
 
 def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, triggers.TapTrigger]]:

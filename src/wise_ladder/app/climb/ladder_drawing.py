@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.climb.row_layout import spaced
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
@@ -122,10 +123,7 @@ class _Drawing:
         if self.lanes.came:
             parts.append((0, self.lanes.came - 1, "how it came", ""))
         for left, right, title, more in parts:
-            x = self.canvas.text(left, 0, title, CellStyle(self.palette.soft, bold=True)) + 1
-            end = right - len(more) - (1 if more else 0)
-            self.canvas.text(x, 0, "─" * (end - x + 1), CellStyle(self.palette.line))
-            self.canvas.text(end + 2, 0, more, CellStyle(self.palette.muted))
+            heading(self.canvas, self.palette, title, more, (left, 0, right + 1 - left))
 
     def _board(self, place: int, row: int) -> None:
         rung, palette = self.rungs[place], self.palette

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.log import Closed, Finding
@@ -68,10 +69,7 @@ class _Side:
         return self.canvas
 
     def _heading(self, box: Box, words: str, right: str) -> None:
-        x = self.canvas.text(box.x, box.y, words, CellStyle(self.palette.soft, bold=True))
-        end = box.x + box.width - (len(right) + 1 if right else 0)
-        self.canvas.text(x + 1, box.y, "─" * (end - x - 1), CellStyle(self.palette.line))
-        self.canvas.text(end + 1, box.y, right, CellStyle(self.palette.muted))
+        heading(self.canvas, self.palette, words, right, (box.x, box.y, box.width))
 
     # In hand
 

@@ -6,6 +6,7 @@ from pathlib import PurePath
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.canvas_widget import heading
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.edit_moves import fields
 from wise_ladder.plan.model import Guard, Move
@@ -54,12 +55,7 @@ class _Chosen:
         return self.canvas
 
     def _heading(self, words: str, right: str = "") -> None:
-        width = self.canvas.width
-        right = cut(right, max(width - len(words) - 4, 0))
-        x = self.canvas.text(0, self.row, words, CellStyle(self.palette.soft, bold=True))
-        end = width - (len(right) + 1 if right else 0)
-        self.canvas.text(x + 1, self.row, "─" * max(end - x - 1, 0), CellStyle(self.palette.line))
-        self.canvas.text(end + 1, self.row, right, CellStyle(self.palette.muted))
+        heading(self.canvas, self.palette, words, right, (0, self.row, self.canvas.width))
         self.row += 1 + self.air
 
     def _line(self, runs: list[TextRun]) -> None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from rich.cells import cell_len
 
 from wise_ladder.app.canvas import Canvas, CellStyle, cut
+from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.crossings import BENEATH, GLYPHS, GROUND, STAYS
 
 if TYPE_CHECKING:
@@ -67,17 +68,14 @@ class _Table:
         return self.canvas
 
     def _heading(self) -> None:
-        chart, palette, width = self.chart, self.palette, self.canvas.width
+        chart, palette = self.chart, self.palette
         screens = len(chart.plan.screens)
         count = (
             f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
         )
         right = f"“{chart.wanted}”  {count}" if chart.wanted else count
-        x = self.canvas.text(0, 0, "from ↓   to → ", CellStyle(palette.soft, bold=True))
-        right = cut(right, width - x - 3)
-        end = width - cell_len(right) - 1
-        self.canvas.text(x, 0, "─" * max(end - x, 0), CellStyle(palette.line))
-        self.canvas.text(end + 1, 0, right, CellStyle(palette.came if chart.wanted else palette.muted))
+        style = CellStyle(palette.came) if chart.wanted else None
+        heading(self.canvas, palette, "from ↓   to →", right, right_style=style)
 
     def _x(self, place: int) -> int:
         return self.label + 1 + place * self.pitch

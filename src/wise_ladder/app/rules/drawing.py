@@ -28,7 +28,7 @@ def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -
     if standing is not None and width < WIDE:
         right += f"  {'◔' if standing.running else ''} {standing.known.states:,} states, {standing.known.words}"
     phones = list(standing.phones) if standing is not None and width >= WIDE else []
-    heading(canvas, palette, "rules", right.strip(), width - 12 * len(phones) - (2 if phones else 0))
+    heading(canvas, palette, "rules", right.strip(), (0, 0, width - 12 * len(phones) - (2 if phones else 0)))
     if not verdicts:
         canvas.text(
             0,
