@@ -1,5 +1,6 @@
 """The samples of the documents are read, their walks pass, and what they link to is there."""
 
+import builtins
 import re
 import subprocess
 import sys
@@ -44,6 +45,13 @@ class Documents(unittest.TestCase):
         for name in named:
             there = any(package.glob(name)) or any(package.glob(f"*/{name}")) or (TOP / name).exists()
             self.assertTrue(there, f"CONTRIBUTING.md names {name}")
+
+    def test_docstrings_name_errors_that_are_there(self) -> None:
+        code = "\n".join(path.read_text() for path in (TOP / "src").rglob("*.py"))
+        classes = {*re.findall(r"^class (\w+)", code, re.MULTILINE), *dir(builtins)}
+        named = set(re.findall(r"[Rr]aises ([A-Z]\w+)", code))
+        self.assertGreater(len(named), 8)
+        self.assertEqual(named - classes, set())
 
     def test_links_lead_somewhere(self) -> None:
         for page in PAGES:

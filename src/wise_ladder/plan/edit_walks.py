@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 def set_step(text: str, at: Span, step: str) -> str:
-    """Return the text with another step in the place of one; an empty one takes it out."""
+    """Return the text with another step in the place of one; an empty one deletes it. Raises WriteError for the only step."""
     items, place = _list_of(text, at)
     if step.strip():
         return text[: at.start] + scalar(step.strip(), flow=text[items.at.start] == "[") + text[at.end :]

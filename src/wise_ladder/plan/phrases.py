@@ -195,7 +195,7 @@ def parse_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
 
 
 def parse_trigger(phrase: str, scope: Scope) -> Trigger:
-    """Read what sets a move off; what its tap carries is put into the scope."""
+    """Read what sets a move off, and put what its tap carries into the scope; raises PhraseError where it is no trigger."""
     cursor = Cursor(phrase)
     for words, trigger in _PLAIN_TRIGGERS:
         if cursor.accept(*words):

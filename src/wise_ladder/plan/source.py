@@ -77,7 +77,7 @@ class Source:
     doubts: list[Problem] = field(default_factory=list)
 
     def add_error(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
-        """Note something wrong, `shift` characters into the stretch."""
+        """Note something wrong, `shift` characters into the stretch. Raises PlanError when there are too many."""
         self.problems.append(Problem(at.line, at.column + shift, what, instead))
         if len(self.problems) >= MAX_PROBLEMS:
             raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes, and the rest not looked for"])

@@ -29,7 +29,7 @@ class Infeasible(Exception):  # noqa: N818 - no mistake of anybody's
 
 
 def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
-    """Return the earliest moment of each step, in milliseconds from the first; raises NoTime where there are none.
+    """Return the earliest moment of each step, in milliseconds from the first; raises Infeasible where there are none.
 
     `flash`: what was seen before the last step was seen for less than so long.
 
@@ -71,7 +71,7 @@ def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
 def replay(plan: Plan, first: State, path: list[PathStep], flash: int = 0) -> Tape:
     """Run a path by `step` with real waits.
 
-    Raises NoTime where there are no such times, or `step` does something else.
+    Raises Infeasible where there are no such times, or `step` does something else.
     """
     tape, clock = Tape(plan, first), 0
     for moment, taken in zip(schedule(plan, path, flash), path, strict=True):

@@ -121,7 +121,7 @@ class Successors:
         yield from (Back(name) for name in self._takers)
 
     def apply(self, state: State, zone: Zone, choice: Action) -> Iterator[Successor]:
-        """Go through what can come of a choice; nothing does where it is refused. Raises Look where it must know more."""
+        """Go through what can come of a choice; nothing can where it is refused. Raises RefinementNeeded."""
         if isinstance(choice, Elapse):
             yield from self._time_passes(state, zone, choice.timer)
             return

@@ -133,7 +133,7 @@ class EvalContext:
         return context
 
     def ask(self, question: StackQuery) -> bool:
-        """Return what lies beneath; raises Beneath where it is not known yet."""
+        """Return what lies beneath; raises QueryNeeded where it is not known yet."""
         for asked, answer in self.known:
             if asked == question:
                 return answer
