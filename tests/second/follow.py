@@ -85,8 +85,7 @@ class Following(Operations):
         """List what follows from the move that was just done; `hidden`: a hidden rung's."""
         world, left = self.world, triggers.LeftTrigger()
         gone: list[Rung | Over] = [*self.went, *self.closed]
-        out = world.phase == "outside"
-        found: list[Next] = [partial(self.react_left, place, out) for place in gone if self.of(place, left)]
+        found: list[Next] = [partial(self.react_left, place) for place in gone if self.of(place, left)]
         if world.phase == "open":
             found += [partial(self.deliver, rung, *came, True) for rung in world.path for came in rung.came]
             for rung in everything(world.ladder.rungs) if hidden else ():
@@ -169,7 +168,7 @@ class Following(Operations):
     def react_hidden(self, rung: Rung, trigger: Any) -> bool | None:
         return self.act(self.of(rung, trigger), rung) if self.world.there(rung) and self.world.runs else None
 
-    def react_left(self, place: Rung | Over, out: bool) -> bool | None:
+    def react_left(self, place: Rung | Over) -> bool | None:
         rung, lay_over = rung_of(place), isinstance(place, Over)
         ladder = self.world.still(rung.home if rung else None)
         if lay_over and rung is not None and not self.world.there(rung):
@@ -179,7 +178,14 @@ class Following(Operations):
             return None
         does = self.bound(move, {} if lay_over or rung is None else rung.args)
         hidden = self.world.hidden(ladder)
-        self.do(Move(tuple(each for each in does if not out or isinstance(each, o.SetFact)), "by itself", ladder, place))
+        self.do(
+            Move(
+                tuple(each for each in does if self.world.phase != "outside" or isinstance(each, o.SetFact)),
+                "by itself",
+                ladder,
+                place,
+            )
+        )
         return hidden
 
     def deliver(self, rung: Rung, name: str, value: str | None, was_seen: bool) -> bool | None:

@@ -1,6 +1,11 @@
 """Start, time and the world: cover, calls, timers, home and death, links, memory."""
 
+import unittest
+
+from tests.plans import ladder, plan_of, run
 from tests.semantics.cases import Cases
+from wise_ladder.plan.events import Launch, Tap
+from wise_ladder.semantics import Phase
 
 START = """
 cover: {least: 300ms, until: session is not unknown, most: 5s}
@@ -91,10 +96,8 @@ class Calls(Cases):
             "launch; tap form; tap save; wait 5s; see busy; save replies ok; see done",
             "launch; tap form; tap save; save replies late; see form; waited at most 1s",
         )
-        self.refused(self.PLAN, "launch; tap form; save replies ok", "save is not under way")
-        self.refused(
-            self.PLAN, "launch; tap form; tap quietly; tap quietly; save replies ok; save replies late", "as things stand"
-        )
+        self.refused(self.PLAN, "launch; tap form; save replies ok", "save is not pending")
+        self.refused(self.PLAN, "launch; tap form; tap quietly; tap quietly; save replies ok; save replies late", "right now")
 
     def test_called_twice(self) -> None:
         self.hold(
@@ -104,8 +107,8 @@ class Calls(Cases):
             "launch; tap load twice; load replies ok; called load 1 time; depth 2",
             "launch; tap sync; wait 900ms; tap sync; sync replies ok; waited at most 0ms; called sync 2 times; depth 2",
         )
-        self.refused(self.PLAN, "launch; tap load twice; load replies ok; load replies ok", "not under way")
-        self.refused(self.PLAN, "launch; tap sync; tap stop; sync replies ok", "not under way")
+        self.refused(self.PLAN, "launch; tap load twice; load replies ok; load replies ok", "not pending")
+        self.refused(self.PLAN, "launch; tap sync; tap stop; sync replies ok", "not pending")
 
     def test_a_reply_to_who_is_gone_or_hidden(self) -> None:
         self.hold(
@@ -172,6 +175,23 @@ class Timers(Cases):
         self.hold(plan % "1500ms", "launch; wait 2s; see diary; no findings")
 
 
+LEFT = """
+facts: {note: {values: [none, kept], kept: disk}}
+screens:
+  hives: {moves: [{when: tap form, do: push form}]}
+  form: {moves: [{when: tap next, do: push next}, {when: left, do: %s}]}
+  next: {moves: [{when: tap done, do: pop to root}, {when: left, do: %s}]}
+"""
+
+
+class Leaving(unittest.TestCase):
+    def test_once_a_rung_that_went_has_left_the_app_another_only_sets(self) -> None:
+        for first, second in (("leave", "[set note kept, push hives]"), ("[set note kept, push hives]", "leave")):
+            with self.subTest(first):
+                state = run(plan_of(LEFT % (first, second)), Launch(), Tap("form"), Tap("next"), Tap("done"))
+                self.assertEqual((state.phase, ladder(state), state.facts), (Phase.OUTSIDE, "", ("kept",)))
+
+
 class Death(Cases):
     PLAN = """
     policies: {restore: %s}
@@ -216,9 +236,9 @@ class Death(Cases):
             "launch; home; swiped away; outside",
             "launch; home; killed; swiped away; outside; launch; see hives",
         )
-        self.refused(self.PLAN % "all", "killed", "does not run")
-        self.refused(self.PLAN % "all", "launch; killed; launch", "runs already")
-        self.refused(self.PLAN % "all", "launch; killed; tap in", "ended by the phone")
+        self.refused(self.PLAN % "all", "killed", "is not running")
+        self.refused(self.PLAN % "all", "launch; killed; launch", "already runs")
+        self.refused(self.PLAN % "all", "launch; killed; tap in", "killed")
 
     def test_what_comes_back_goes_through_the_redirects(self) -> None:
         plan = """
@@ -343,4 +363,4 @@ class Memory(Cases):
             "launch; tap comb; tap next; low memory; tap next; memory at most 57MB; back; back; see comb",
         )
         self.hold(self.PLAN, "launch; tap comb; low memory; ladder hives > comb > note")
-        self.refused(self.PLAN, "low memory", "does not run")
+        self.refused(self.PLAN, "low memory", "is not running")

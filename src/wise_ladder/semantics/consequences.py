@@ -35,13 +35,12 @@ def consequences(doing: WorkingState) -> Agenda:
     """List what is to be decided after a move."""
     agenda: Agenda = []
     known = doing.tables
-    out = doing.phase is Phase.OUTSIDE
     for rung, chain in doing.gone:
         data = rung.data
         if data.screen in known.left:
-            agenda.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain), out=out), GONE, chain))
+            agenda.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain)), GONE, chain))
     lefts = (each for each in doing.closed if each[0] in known.left)
-    agenda += [(tasks.RungLeft(name, (), (), len(chain), out=out), serial, chain) for name, chain, serial in lefts]
+    agenda += [(tasks.RungLeft(name, (), (), len(chain)), serial, chain) for name, chain, serial in lefts]
     doing.gone, doing.closed = [], []
     # What a fresh start sets back has not turned.
     started = LAUNCHED.what in doing.world
@@ -108,7 +107,7 @@ def _reacting(doing: WorkingState) -> Iterator[tuple[str, str, int, int]]:
 
 
 def _newly_visible(doing: WorkingState, agenda: Agenda) -> None:
-    """Add what rungs and overlays do that are seen now and were not when the move began, and note which were never seen."""
+    """Add what newly visible rungs and overlays set off; update which were never shown."""
     known, unseen = doing.tables, doing.never_shown
     if known.shown or known.shown_timers:
         before = _seen_before(doing)
@@ -172,13 +171,14 @@ def _hidden_turned(doing: WorkingState, turned: list[tuple[str, str]], seen: set
 
 
 def relocate(doing: WorkingState, matter: Task, serial: int, chain: Chain) -> Task | None:
-    """Return a matter with the place its rung has now; None where the rung is no longer seen."""
+    """Return a matter with the place its rung has now; None if the rung is no longer seen."""
     if isinstance(matter, tasks.RungLeft):
         doing.owner, doing.chain = serial, doing.still_there(chain)
         spotted = find(doing.ladder, serial)
         ladder = ladder_of(doing.ladder, doing.chain)
         lowest = not ladder or (spotted is not None and ladder[0].serial == serial)
-        return replace(matter, level=len(doing.chain), lowest=lowest)
+        # The move of another rung that went may have left the app by now.
+        return replace(matter, level=len(doing.chain), lowest=lowest, out=doing.phase is Phase.OUTSIDE)
     if not serial:
         return matter if doing.phase in RUNS else None
     if isinstance(matter, tasks.FactTask) and matter.hidden:
