@@ -27,7 +27,7 @@ TOP = Path(__file__).parent.parent
 SOURCE = TOP / "src" / "wise_ladder"
 UNIONS = (OPERATIONS, TRIGGERS, get_args(Condition), get_args(effects.Effect), get_args(tasks.Task), get_args(log.LogEntry))
 KINDS = {kind.__name__ for union in UNIONS for kind in union}
-FOLDERS = ("plan", "semantics", "walks", "reports", "rules", "app")
+FOLDERS = ("plan", "semantics", "walks", "drawings", "reports", "rules", "app")
 """The tests to run, those that end soonest first; those of the entry's own folder come before them."""
 
 

@@ -5,15 +5,19 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING, Any, cast
 
 from tests.plans import COMBFIELD, plan_of
+from wise_ladder.app.climb.commands import ClimbCommands
 from wise_ladder.app.crossings.commands import CrossingsCommands
 from wise_ladder.app.crossings.selection import CrossingSelection
+from wise_ladder.app.palette import INK
 from wise_ladder.app.rules.commands import RulesCommands
 from wise_ladder.app.rules.selection import RuleSelection
 from wise_ladder.app.sweep_runner import SweepStatus
+from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.selection import WalkSelection
 from wise_ladder.app.workplace import Workplace
 from wise_ladder.plan import Plan
+from wise_ladder.plan.events import Launch, Tap
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import Tape, run_walk
@@ -47,6 +51,8 @@ class Recorder:
         self.sketched: list[str] = []
         self.refreshed = 0
         self.document = self.edit_commands = self
+        self.cursor = TapeCursor(plan)
+        self.palette = INK
 
     def refresh(self) -> None:
         self.refreshed += 1
@@ -76,6 +82,16 @@ class Recorder:
 
 def workplace(host: Recorder) -> Workplace:
     return cast("Workplace", host)
+
+
+class InClimb(unittest.TestCase):
+    def test_why_lists_the_last_step_each_way_back_each_tap_and_each_link(self) -> None:
+        host = Recorder(PLAN)
+        for event in (Launch(), Tap("in")):
+            host.cursor.do(event)
+        ClimbCommands(workplace(host)).cmd_why()
+        labels = [choice.label for choice in host.dialogs[0]._choices]
+        self.assertEqual(labels, ["the last step: tap in", "Back by the system", "Back by the header ←"])
 
 
 class InWalks(unittest.TestCase):
@@ -159,7 +175,7 @@ class InCrossings(unittest.TestCase):
     def test_a_plan_without_doubts_says_so(self) -> None:
         commands = CrossingsCommands(workplace(self.host), CrossingSelection(COMBFIELD), self.host.refresh)
         commands.cmd_next_fault()
-        self.assertEqual(self.host.said, [("there is no doubt about this plan", False)])
+        self.assertEqual(self.host.said, [("this plan has no warnings", False)])
 
 
 class InRules(unittest.TestCase):
@@ -179,7 +195,7 @@ class InRules(unittest.TestCase):
         commands.cmd_climb_there()
         self.assertEqual(len(host.tapes), 1)
         commands.cmd_next_guilty()
-        self.assertIn("no other place", host.said[-1][0])
+        self.assertIn("no other violation", host.said[-1][0])
 
 
 if __name__ == "__main__":
