@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import re
 import select
 import shlex
 import signal
@@ -78,12 +79,16 @@ class Terminal:
         """Read the whole screen as text."""
         return self._tmux("capture-pane", "-p")
 
-    def wait(self, there: str | Callable[[str], bool]) -> str:
-        """Wait until a text is on the screen, or until a question about it is answered with yes."""
+    def wait(self, there: "str | re.Pattern[str] | Callable[[str], bool]") -> str:
+        """Wait until a text or a pattern is on the screen, or until a question about it is answered with yes."""
         until = time.monotonic() + PATIENCE
         while time.monotonic() < until:
             screen = self.screen()
-            if there in screen if isinstance(there, str) else there(screen):
+            if isinstance(there, re.Pattern):
+                done = bool(there.search(screen))
+            else:
+                done = there in screen if isinstance(there, str) else there(screen)
+            if done:
                 return screen
             time.sleep(0.02)
         raise AssertionError(f"{there} never came; the screen is\n{self.screen()}")
@@ -97,7 +102,7 @@ class Terminal:
         """Read what the terminal has switched on, by tmux names."""
         return self._tmux("display-message", "-p", names).strip()
 
-    def press(self, key: str, there: str | Callable[[str], bool]) -> str:
+    def press(self, key: str, there: "str | re.Pattern[str] | Callable[[str], bool]") -> str:
         """Type a key and wait for what must come of it."""
         self.keys(key)
         return self.wait(there)
