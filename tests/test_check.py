@@ -127,7 +127,7 @@ class Options(InAFolder):
             self.until(told, "0 of 1 walk passes")
             for text, where, words in (
                 (GOOD.replace("see hive]\n  also", "see hives]\n  also"), told, "1 of 1 walk passes"),
-                ("app: [", wrong, "this is no YAML"),
+                ("app: [", wrong, "not YAML"),
                 (GOOD, told, "0 of 1 walk passes"),
             ):
                 self.saved_until(plan, text, where, words)
@@ -182,12 +182,12 @@ class OnATerminal(ScreenCase):
         plan = self.folder / "mine.ladder.yaml"
         plan.write_text(GOOD.partition("walks:")[0])
         bench = self.start("open", "mine.ladder.yaml")
-        bench.wait("does not run")
+        bench.wait("has not been started")
         bench.press("r", "You stand on hives")
         bench.press("1", "You stand on hive  ")
-        bench.press("k", "Keep this tape as a walk")
+        bench.press("k", "Save this tape as a walk")
         bench.fill("into the hive", "into the hive")
-        bench.press("Enter", 'kept as "into the hive"')
+        bench.press("Enter", 'saved as "into the hive"')
         bench.press("W", "✓ passes, 3 steps")
         bench.press("Right", "steps")
         bench.press("Down", "2 of 3")
@@ -205,10 +205,10 @@ class OnATerminal(ScreenCase):
         bench.press("C-z", "✓ passes, 3 steps")
         bench.press("d", "The name of the copy")
         bench.press("Enter", "into the hive again")
-        bench.press("DC", "is taken out")
-        bench.press("m", "Another name")
-        bench.fill(" at last", "into the hive at last")
-        bench.press("Enter", lambda screen: "Another name" not in screen and "into the hive at last" in screen)
+        bench.press("DC", "deleted; ctrl+z restores it")
+        bench.press("m", "Rename the walk")
+        bench.fill("into the hive at last", "into the hive at last")
+        bench.press("Enter", lambda screen: "Rename the walk" not in screen and "into the hive at last" in screen)
         bench.press("Enter", "You stand on hive  ")
         bench.press("C-s", "saved in mine.ladder.yaml")
         self.assertIn("into the hive at last:", plan.read_text())
@@ -225,7 +225,7 @@ class Rules(unittest.TestCase):
         self.assertEqual(done.returncode, 1)
         self.assertIn("✗ no pile-up: broken in 4 steps\n", done.stdout)
         self.assertIn("launch · tap hive · tap frames · tap hive look", done.stdout)
-        self.assertIn("and again from step 3 on, one rung more each time", done.stdout)
+        self.assertIn("repeats from step 3, adding rungs each time", done.stdout)
         self.assertNotIn("walk", done.stdout)
 
     def test_a_rule_is_asked_for_by_its_name(self) -> None:
@@ -257,7 +257,7 @@ class Rules(unittest.TestCase):
 
     def test_bounds_are_said_and_foolish_ones_refused(self) -> None:
         done = call("check", "--rules", "--depth", "2", str(self.toggle.faulty))
-        self.assertIn("◕ no pile-up: holds to depth 2", done.stdout)
+        self.assertIn("◕ no pile-up: holds for 2 steps", done.stdout)
         for words in (("--depth", "0"), ("--seconds", "-1"), ("--seconds", "soon"), ("--rules", "--no-rules")):
             done = call("check", *words, str(self.toggle.faulty))
             self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1), words)
@@ -271,8 +271,8 @@ class Rules(unittest.TestCase):
         running.send_signal(signal.SIGINT)
         told, wrong = running.communicate(timeout=60)
         self.assertEqual((running.returncode, wrong), (130, ""))
-        self.assertRegex(told, r"\d+ of \d+ rules hold to depth \d+.*stopped by you")
-        self.assertIn("what was not told was not looked at", told)
+        self.assertRegex(told, r"\d+ of \d+ rules hold for \d+ steps?.*stopped by you")
+        self.assertIn("what is not listed is not checked", told)
 
 
 if __name__ == "__main__":

@@ -48,7 +48,7 @@ class Check(InAFolder):
         self.assertEqual(done.returncode, 1)
         self.assertIn("✗ ten toggles, one Back", done.stdout)
         self.assertIn("expected    actual", done.stdout)
-        self.assertIn("made the difference: step 4, tap frames: frames id 7 came", done.stdout)
+        self.assertIn("caused by step 4, tap frames: frames id 7 came", done.stdout)
 
     def test_three_mistakes_are_three_messages_and_nothing_else(self) -> None:
         path = self.changed(
@@ -133,7 +133,7 @@ class StartingUp(unittest.TestCase):
         self.assertIn("needs a terminal", done.stderr)
 
     def test_help_shows_each_command_with_an_example(self) -> None:
-        self.assertIn("Begin with: wise-ladder demo", call("--help").stdout)
+        self.assertIn("Start with: wise-ladder demo", call("--help").stdout)
         for command in ("demo", "open", "check", "draw"):
             self.assertIn("Example: wise-ladder", " ".join(call(command, "--help").stdout.split()))
         self.assertIn("wise-ladder 0.", call("--version").stdout)
@@ -170,7 +170,7 @@ walks:
         done = call("check", "--no-rules", self.plan(), "--phone", "all")
         self.assertEqual(done.returncode, 1)
         self.assertIn("on plain:\n✓ it asks", done.stdout)
-        differs = done.stdout.partition("what differs:\n")[2].splitlines()
+        differs = done.stdout.partition("differences:\n")[2].splitlines()
         self.assertEqual(
             differs,
             [
@@ -184,10 +184,10 @@ walks:
         with Path(path).open("a") as plan:
             plan.write("rules: [{rule: guarded, screens: form, ways: system}, {rule: at most, screens: form, rungs: 1}]\n")
         done = call("check", "--rules", path)
-        self.assertRegex(done.stdout, r"2 of 2 rules hold at every depth .* on plain; --phone all decides the others too\n$")
+        self.assertRegex(done.stdout, r"2 of 2 rules hold at every depth .* on plain; --phone all checks the others too\n$")
         done = call("check", "--rules", path, "--phone", "all")
         self.assertEqual(done.returncode, 1)
-        (differs,) = done.stdout.partition("what differs:\n")[2].splitlines()
+        (differs,) = done.stdout.partition("differences:\n")[2].splitlines()
         self.assertRegex(
             differs, r"^  guarded: form by system: plain: holds at every depth \(.*\); stubborn: broken in 3 steps$"
         )
@@ -221,7 +221,7 @@ class New(InAFolder):
         done = call("new", "Combfield", folder=self.folder)
         self.assertEqual(done.returncode, 2)
         self.assertEqual((self.folder / "combfield.ladder.yaml").read_text(), "mine")
-        self.assertIn("is there already", done.stderr)
+        self.assertIn("exists already", done.stderr)
 
     def test_the_schema_is_printed(self) -> None:
         self.assertEqual(json.loads(call("schema").stdout)["title"], "A plan of Wise Ladder")

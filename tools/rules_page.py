@@ -1,4 +1,4 @@
-"""Write docs/rules.md: each rule with what it is told and a plan of the gallery that breaks it, beside its mend."""
+"""Write docs/rules.md: each rule with its keys, a plan of the gallery that breaks it, and the fix."""
 
 # ruff: noqa: E501 - lines of a page
 
@@ -20,9 +20,9 @@ PAGE = Path(__file__).parent.parent / "docs" / "rules.md"
 HEAD = """\
 # Rules
 
-A rule is something that must hold on every path a user could take. `wise-ladder check` decides all rules of a plan, and the view
-Rules (`R`) shows them; neither needs you to think of the path. A broken rule comes with the shortest steps that break it, and these
-were done for real, with real times, before you see them.
+A rule is something that must hold on every path a user could take. `wise-ladder check` checks all rules of a plan, and the view
+Rules (`R`) shows them; you need not think of the path. A broken rule comes with the shortest steps that break it, run with real
+times before you see them.
 
 ```yaml
 app: Combfield
@@ -39,7 +39,7 @@ screens:
       - {when: tap hive look, do: replace hive}
 rules:
   - starter
-  - {rule: back lands, from: [hive, frames], lands on: hives, note: however often one toggles}
+  - {rule: back lands, from: [hive, frames], lands on: hives, note: however often you toggle}
   - {rule: leaves only from, screens: hives}
 ```
 
@@ -47,93 +47,93 @@ rules:
 
 | words | meaning |
 |---|---|
-| `holds at every depth (10 states, all there are)` | every state the app can come to was looked at |
-| `holds to depth 8 (212,904 states)` | whatever can happen in 8 steps was tried; in 9 it may break |
-| `broken in 4 steps, 2 guilty places` | two places of the plan are to blame, for each there is a shortest path; what follows from one of them is not counted again |
-| `undecided: there was too much to look at` | more looks of a screen than are tried may take its place |
-| `undecided: 3 never used to depth 8` | what was not met in 8 steps may still be met later |
-| `undecided: a rung comes over its equal ...` | the ladder may grow so for ever; no round that does it was found yet |
+| `holds at every depth (10 states, all there are)` | every state the app can reach was checked |
+| `holds for 8 steps (212,904 states)` | everything possible within 8 steps was tried; the 9th may break it |
+| `broken in 4 steps, 2 violations` | two places of the plan break it, each with a shortest path; what follows from one of them is not counted again |
+| `undecided: there was too much to check` | more screens than are tried may take the place of one another |
+| `undecided: 3 never used in 8 steps` | what was not used in 8 steps may be used later |
+| `undecided: a rung is put over its equal ...` | the ladder may grow for ever; no loop that does it was found yet |
 
-**Who is to blame** is the last move, or link, on the path that would avoid the break if it put the same screen in another way
-(pushed, pushed once, in the place of another, reached, alone on its ladder) while all later steps still apply; where there is none, the
-move or screen at which it shows. So a sign-in that is pushed and should replace is to blame, and not the screen on which Back is pressed.
-`e` in Rules edits it.
+**The cause** of a violation is the last move, or link, on the path that would avoid it by putting the same screen in another way
+(pushed, pushed once, replacing the top, reached, alone on its ladder) while all later steps still apply. If there is none, it is the
+move or screen at which the violation shows. So the cause is the sign-in that is pushed instead of replaced, not the screen on which
+Back is pressed. `e` in Rules edits it.
 
 What is tried: every tap with every sample of what it carries, the answers to questions, Back, the header, links (each sample of
-what they carry at least once, not all together), replies and silence of calls, timers, home and reopening, being swiped away, being killed in the background or in front, and the
-changes of facts from outside that the plan names. Time is not counted but ordered: you may act before or after each thing that is
-under way, and what falls due does so in an order that some real times allow. A step is one of these. Values are the samples of the
-plan; others are not tried. `check --depth 6` stops after six steps, `--seconds 20` after that time, Ctrl-C at once; a million states
-or 2 GB of memory are the end too. What is known by then is told, and what stopped it.
+what they carry at least once, not all combinations), replies and silence of calls, timers, home and reopening, swiping the app away,
+killing it in the background or in front, and the changes of facts from outside that the plan lists. Each of these is one step. Time is
+ordered, not counted: you may act before or after anything pending, and what falls due does so in an order that some real times allow.
+Values are the samples of the plan; others are not tried. `check --steps 6` stops after six steps, `--seconds 20` after that time,
+Ctrl-C at once; a million states or 2 GB of memory stop it too. It then reports what it knows, and what stopped it.
 
 ## The starter set
 
-Where a plan has no `rules`, or lists `starter` among them, the rules that most apps want are in force: `no twins`, `no pile-up`, `no
+If a plan has no `rules`, or lists `starter` among them, the rules that most apps want apply: `no twins`, `no pile-up`, `no
 traps`, `waiting ends`, `results come back`, `redirects end`, `links have a way back`, `no flash`, and
 
-- for a **splash** (a screen that only goes on by itself): `never beneath` and `never land on`;
-- for a **sign-in** (where a redirect that remembers sends to): `never land on` while one is signed in;
-- for what lies behind it (what such a redirect turns away): `protected` while one is signed out.
+- for a **splash** (a screen that only moves on by itself): `never beneath` and `never land on`;
+- for a **sign-in** (the target of a redirect that remembers): `never land on` while signed in;
+- for the screens behind it (those such a redirect turns away): `protected` while signed out.
 
-Signed out is what such redirects ask for, signed in is the rest. A fact that is not known yet is neither: its first value, where nothing sets that,
-and moves of other screens than the sign-in set values of both kinds (a `session` that is `unknown` until a call has replied). Also
+Signed out is the condition of such redirects; signed in is the rest. A fact that is not known yet is neither: its first value, if nothing
+sets that value and moves of screens other than the sign-in set values of both kinds (a `session` that is `unknown` until a call has replied). Also
 
-- `forecast is known`, where a guard decides at the press.
+- `forecast is known`, if a guard decides at the press.
 
-`i` in Rules and `check --format json` tell what was recognised, with the conditions. To contradict it: `{rule: starter, not splash: intro, not sign in: code, not protected: help}`;
-`{rule: starter, without: [no flash]}` leaves rules out. A rule of the set that you write yourself takes its place.
+`i` in Rules and `check --format json` show what was recognised, with the conditions. To override it: `{rule: starter, not splash: intro, not sign in: code, not protected: help}`;
+`{rule: starter, without: [no flash]}` leaves rules out. A rule of the set that you write yourself replaces it.
 
-## What rules are told
+## The keys of rules
 
 | key | |
 |---|---|
 | `screens`, `from` | the screens it is about, one or a list |
-| `lands on` | screens; `the ground` for out of the app |
+| `lands on` | screens; `the ground` means leaving the app |
 | `if` | a condition as in moves; facts and arguments of the screens may be named |
 | `ways` | `system`, `header`, `in-app`, `aside`, `by itself` |
 | `rungs`, `size`, `time` | `3`, `200MB`, `300ms` |
 | `once left`, `any arguments`, `double taps` | `yes`: see below |
-| `note` | a sentence of yours, told when it breaks |
-| `name` | what the rule is called; no two are called the same. Without one it is called by what it says |
+| `note` | a sentence of yours, shown when it breaks |
+| `name` | the rule's own name, unique in the plan. Without it a rule is named by what it says |
 
-`check --rule NAME` decides one rule; `draw` and `report` show what breaks it.
+`check --rule NAME` checks one rule; `draw` and `report` show what breaks it.
 
 """
 MORE = {
     "never beneath": "`once left: yes` counts a rung only after it was seen on top.",
-    "never land on": "A pop of the app's own is whatever takes away what is seen, so that what lay beneath is seen again: by a tap, a reply or a "
-    "timer. A tap on a tab is no way back.",
-    "no twins": "`any arguments: yes` also takes two rungs of one screen with other arguments. `double taps: yes` tries taps twice in quick "
-    "succession, for all rules of the plan.",
-    "no pile-up": "The round is done again until the ladder is higher than every number that a condition of the plan compares its height "
-    "with or a pop drops by, and twice more at least. What the phone bears of weight does not count: a round that only the end of the app "
-    "stops is a pile-up. A round may go by taps, answers, replies and timers.",
-    "memory at most": "Weights are those of the screens; what low memory frees is not counted off.",
-    "back lands": "`lands on: the ground` lets it leave the app. `ways: header` is about the header's button. Closing an overlay does "
+    "never land on": "A pop of the app's own is anything that removes the visible rung and uncovers the one beneath: by a tap, a reply or a "
+    "timer. A tap on a tab is not a way back.",
+    "no twins": "`any arguments: yes` also counts two rungs of one screen with different arguments. `double taps: yes` also tries quick double "
+    "taps, for all rules of the plan.",
+    "no pile-up": "The loop is repeated until the ladder is higher than every number that a condition of the plan compares its height "
+    "with or a pop drops by, and at least twice. The weight that the phone bears does not count: a loop that ends only because the phone "
+    "kills the app is a pile-up. A loop may consist of taps, answers, replies and timers.",
+    "memory at most": "Weights are those of the screens; what low memory frees is not subtracted.",
+    "back lands": "`lands on: the ground` allows leaving the app. `ways: header` is about the header button. Closing an overlay does "
     "not count as landing anywhere; nor does a question that opens.",
-    "leaves only from": "An app that is left because a move took the last rung away breaks it from every screen.",
-    "no traps": "A question is answered with the first answer that goes on. Back may do nothing while a timer is running, or a call that "
+    "leaves only from": "If a move removes the last rung, the app is left: that breaks it on every screen.",
+    "no traps": "A question gets the first answer that goes on. Back may do nothing while a timer is running, or a call that "
     "is `never silent`; that is not a trap.",
     "guarded": "The ways are `system`, `header`, `in-app`, `aside` and `by itself`, or those listed in `ways`. Home, being killed and "
     "being swiped away do not count. The condition is read when the screen goes, after what the move has set, so a move may save a form "
-    "and leave it. The rule also breaks if a rung beneath others goes and its armed guard is not asked, whichever the way.",
-    "way back without system": "A tap that only shows the same screen anew is no way back, nor are looks that replace each other, unless "
-    "one of them has one.",
-    "waiting ends": "A reply may never come, unless its call says `never silent: yes`. Then a timer must end the waiting (`most` of the "
+    "and leave it. The rule also breaks if a rung beneath others goes without asking its armed guard, whatever the way.",
+    "way back without system": "A tap that only shows the same screen again is not a way back, nor are screens that replace each other, unless "
+    "one of them has a way back.",
+    "waiting ends": "A reply may never come, unless its call says `never silent: yes`. Then a timer must end the wait (`most` of the "
     "cover, a move such as `10s shown` of the overlay), or the user by Back or a tap.",
-    "results come back": "What death takes is told by `survives death`.",
-    "redirects end": "To blame is the redirect that comes round.",
-    "no flash": "300 ms where no time is said. It counts only where neither the user's haste nor a late reply is to blame.",
-    "links have a way back": "A question that Back asks is answered first. The app begins with its start, with what redirects make of that, and with "
-    "what goes on from there by itself.",
+    "results come back": "What a kill loses is for `survives death`.",
+    "redirects end": "The cause is the redirect that closes the loop.",
+    "no flash": "300 ms unless a time is given. It counts only if neither a hasty user nor a late reply causes it.",
+    "links have a way back": "A question that Back asks is answered first. The app starts with its start screen, with what redirects make of it, and with "
+    "what moves on from there by itself.",
     "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive, on hidden rungs too. "
-    "Overlays are lost, but for notices, and so is what is awaited. Where the phone restores only the top, what lies beneath is not "
-    "missed; where it restores nothing, the rule holds.",
-    "everything is used": "It lists what nothing met; there is no path to show. Broken only when every state was looked at.",
+    "Overlays other than notices count as lost, and so do awaited results. If the phone restores only the top, the rungs beneath are not "
+    "missed; if it restores nothing, the rule holds.",
+    "everything is used": "It lists what was never used; there is no path to show. Broken only if every state was checked.",
 }
 
 BEST = {"no twins": "twin", "no pile-up": "toggle", "protected": "private-after-death"}
-"""Of several plans that break a rule the one that tells most."""
+"""If several plans break a rule, the one that shows most."""
 
 
 def page() -> str:
@@ -142,9 +142,9 @@ def page() -> str:
 
 
 def _section(name: str) -> str:
-    told, fault = RULES[name], _fault(name)
-    needs = [f"`{key}`" for key in told.required] + [f"`{key}` if you like" for key in told.optional]
-    lines = [f"## {name}", "", f"Holds when {told.meaning}." + (f" Told: {', '.join(needs)}." if needs else "")]
+    spec, fault = RULES[name], _fault(name)
+    needs = [f"`{key}`" for key in spec.required] + [f"`{key}` (optional)" for key in spec.optional]
+    lines = [f"## {name}", "", f"Holds if {spec.meaning}." + (f" Keys: {', '.join(needs)}." if needs else "")]
     if name in MORE:
         lines += ["", MORE[name]]
     plan = read_plan(fault.faulty)
@@ -153,10 +153,10 @@ def _section(name: str) -> str:
     verdict = next(each for each in sweep.verdicts() if each.rule.name == name)
     if verdict.counterexamples:
         steps = " · ".join(steps_of(verdict.counterexamples[0]))
-        lines += ["", f"{plan.about} {verdict.counterexamples[0].steps} steps show it: {steps}"]
+        lines += ["", f"{plan.about} Shown by: {steps}"]
     else:
         lines += ["", f"{plan.about} Never used: {', '.join(place.words for place in verdict.unused)}"]
-    return "\n".join([*lines, "", "```diff", *_mend(fault), "```", ""])
+    return "\n".join([*lines, "", "```diff", *_fix(fault), "```", ""])
 
 
 def _fault(name: str) -> GalleryPair:
@@ -166,8 +166,8 @@ def _fault(name: str) -> GalleryPair:
     )
 
 
-def _mend(fault: GalleryPair) -> list[str]:
-    """Return the plan without its walks, each line of the mend marked."""
+def _fix(fault: GalleryPair) -> list[str]:
+    """Return the plan without its walks, each line of the fix marked."""
     before, after = (path.read_text().partition("walks:\n")[0].splitlines()[1:] for path in (fault.faulty, fault.fixed))
     before = [line.partition(", note: broken")[0] + "}" if ", note: broken" in line else line for line in before]
     return list(unified_diff(before, after, lineterm="", n=100))[3:]

@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from wise_ladder.walks import WalkRun
 
 PATIENCE = 0.5
-"""After so many seconds a person is told how far it is."""
+"""After the given seconds a person is told how far it is."""
 BETWEEN = 0.1
 STOPPED = 130
 """From this exit code on somebody stopped it."""
@@ -66,7 +66,7 @@ def _watched(call: argparse.Namespace) -> int:
 
 
 def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
-    """What tells each file from its next version, None where it is not there."""
+    """What tells each file from its next version, None if it is not there."""
     stamps: list[tuple[int, int] | None] = []
     for path in paths:
         try:
@@ -100,7 +100,7 @@ def _once(call: argparse.Namespace) -> int:
         from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
 
         if call.walk or call.no_rules:
-            raise UsageError("--rule decides a rule alone; leave out --walk and --no-rules")
+            raise UsageError("--rule checks one rule only; leave out --walk and --no-rules")
         call.rules = True
         # A name that no plan knows is told before anything is done.
         rule_called([rule for _, plan in plans for rule in rules_in_force(plan)], call.rule)
@@ -113,7 +113,7 @@ def _once(call: argparse.Namespace) -> int:
         # What was found so far is told, and written where it was to be written.
         stopped = stop_code()
         say.done()
-        say.line("stopped; what was not told was not looked at")
+        say.line("stopped; what is not listed is not checked")
     if call.walk and not stopped and not any(each.results for each in results):
         raise WalkError(f'there is no walk "{call.walk}"; {suggest(call.walk, known)}')
     _write(call, results)
@@ -123,7 +123,7 @@ def _once(call: argparse.Namespace) -> int:
 def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: list[CheckResult], say: _Console) -> bool:
     """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
     for doubt in plan.warnings:
-        print(f"doubt: {visible(doubt.told)}", file=sys.stderr)
+        print(f"warning: {visible(doubt.told)}", file=sys.stderr)
     plans = by_phone(plan, call.phone, path)
     decided: dict[str, tuple[Verdict, ...]] = {}
     for phone, each in plans.items():
@@ -145,7 +145,7 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
                 raise stop
         decided[phone] = checked[-1].verdicts
         if call.fail_fast and _failed(checked):
-            say.line("stopped at the first that fails")
+            say.line("stopped at the first failure")
             return False
     if len(plans) > 1 and call.format == "text" and not call.walk:
         _say_what_differs(plans, decided, walks=not call.rules)
@@ -173,7 +173,7 @@ def _say_walks(plan: Plan, result: CheckResult, path: str, say: _Console) -> Non
 
 
 def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, KeyboardInterrupt | None]:
-    """Sweep a plan; return what stopped it too, None where nothing did."""
+    """Sweep a plan; return what stopped it too, None if nothing did."""
     from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
     from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
     from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
@@ -197,7 +197,7 @@ def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: 
     for verdict in result.verdicts:
         for line in verdict_lines(verdict, path):
             say.line(line)
-    one = f" on {plan.phone}; --phone all decides the others too" if len(plan.phones) > 1 and call.phone is None else ""
+    one = f" on {plan.phone}; --phone all checks the others too" if len(plan.phones) > 1 and call.phone is None else ""
     say.line(f"{plan.app}: {summary(result.verdicts)}{', stopped by you' if stopped else ''}{one}")
 
 
@@ -234,7 +234,7 @@ def _write(call: argparse.Namespace, results: list[CheckResult]) -> None:
 
 
 class _Console:
-    """Lines for people, in colours on a terminal; how far it is only on one, and only where it takes its time."""
+    """Lines for people, in colours on a terminal; how far it is only on one, and only if it takes its time."""
 
     def __init__(self, *, quiet: bool) -> None:
         self._quiet = quiet
@@ -253,7 +253,7 @@ class _Console:
         print(words)
 
     def progress(self, number: int, count: int) -> None:
-        """Tell how far it is and how long it will take yet; where the lines themselves are seen, they tell it."""
+        """Tell how far it is and how long it will take yet; if the lines themselves are seen, they tell it."""
         taken = time.perf_counter() - self._began
         if self._counts and taken > self._next:
             self._next = taken + BETWEEN
@@ -265,7 +265,7 @@ class _Console:
         """Tell how far a sweep is."""
         if sys.stderr.isatty() and sweep.seconds > PATIENCE:
             left = max(sweep.bounds.seconds - sweep.seconds, 0)
-            words = f"{sweep.count:,} states, all to depth {sweep.depth}, {left:.0f} s left at most"
+            words = f"{sweep.count:,} states, all within {sweep.depth} steps, at most {left:.0f} s left"
             print(f"\r\x1b[K{words} ", end="", file=sys.stderr, flush=True)
             self._shown = True
 
@@ -276,7 +276,7 @@ class _Console:
 
 
 def find_plans(paths: Sequence[Path]) -> list[Path]:
-    """Return the plan files that are named, and those in the folders that are; raises UsageError where a folder has none."""
+    """Return the plan files that are named, and those in the folders that are; raises UsageError if a folder has none."""
     plans: list[Path] = []
     for path in paths:
         inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
@@ -302,14 +302,14 @@ def read_plans(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
 
 
 def by_phone(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
-    """Return the plan on the phone that is wanted, or on all; raises UsageError where there is no such phone."""
+    """Return the plan on the phone that is wanted, or on all; raises UsageError if there is no such phone."""
     if wanted == "all" and plan.phones:
         return {name: plan.on_phone(name) for name, _ in plan.phones}
     return {"": plan if wanted == "all" else on_phone(plan, wanted, path)}
 
 
 def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
-    """Return the plan on a phone; raises UsageError where there is no such phone."""
+    """Return the plan on a phone; raises UsageError if there is no such phone."""
     phones = [name for name, _ in plan.phones]
     if wanted is not None and wanted not in phones:
         raise UsageError(f'{path}: there is no phone "{wanted}"; {suggest(wanted, phones)}')
@@ -321,6 +321,6 @@ def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict,
     from wise_ladder.walks.phones import differences  # noqa: PLC0415
 
     lines = [*(differences(plans) if walks else ()), *report_text.differences(verdicts)]
-    print("what differs:" if lines else "no difference was found")
+    print("differences:" if lines else "no differences")
     for line in lines:
         print(f"  {line}")

@@ -31,7 +31,7 @@ class _Parser(argparse.ArgumentParser):
         super().__init__(**settings, allow_abbrev=False)
 
     def error(self, message: str) -> NoReturn:
-        raise UsageError(f"{message}; {self.prog} --help tells how it is called")
+        raise UsageError(f"{message}; see {self.prog} --help")
 
 
 def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[str]]:
@@ -81,30 +81,28 @@ def _check_options(checks: _Parser) -> None:
     _completed(
         checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
     )
-    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all tries each and says what differs")
+    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all runs each and compares them")
     _completed(phone, _plan_names("phones"))
-    _completed(checks.add_argument("--walk", metavar="NAME", help="this walk alone"), _plan_names("walks"))
+    _completed(checks.add_argument("--walk", metavar="NAME", help="only this walk"), _plan_names("walks"))
     _completed(
-        checks.add_argument("--rule", metavar="NAME", help="this rule alone, by its name or by what it says"),
+        checks.add_argument("--rule", metavar="NAME", help="only this rule, by its name or by what it says"),
         _plan_names("rules"),
     )
     checks.add_argument("--fail-fast", action="store_true", help="stop at the first walk that fails")
     checks.add_argument(
-        "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies no walk uses"
+        "--coverage", action="store_true", help="list the moves, guards, redirects, links and replies that no walk uses"
     )
     which = checks.add_mutually_exclusive_group()
-    which.add_argument("--rules", action="store_true", help="the rules alone, no walks")
-    which.add_argument("--no-rules", action="store_true", help="the walks alone, no rules")
+    which.add_argument("--rules", action="store_true", help="only the rules, no walks")
+    which.add_argument("--no-rules", action="store_true", help="only the walks, no rules")
     checks.add_argument(
-        "--depth", type=_bound(int), metavar="N", help="look at all that can happen in so many steps, no further"
+        "--steps", "--depth", dest="depth", type=_bound(int), metavar="N", help="check everything within this many steps"
     )
+    checks.add_argument("--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep at most S seconds per plan (5)")
     checks.add_argument(
-        "--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep each plan for so long at most (5)"
+        "--format", choices=("text", "json", "junit", "sarif"), default="text", help="text for people, the others for programs"
     )
-    checks.add_argument(
-        "--format", choices=("text", "json", "junit", "sarif"), default="text", help="for people, or for machines"
-    )
-    checks.add_argument("--junit", type=Path, metavar="FILE", help="write JUnit XML to a file beside what is told")
+    checks.add_argument("--junit", type=Path, metavar="FILE", help="also write JUnit XML to a file")
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
 
 
@@ -114,15 +112,16 @@ def _walk_options(parser: _Parser, *, rules: bool) -> None:
     which = parser.add_mutually_exclusive_group(required=True)
     _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
     if rules:
-        broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule")
+        broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule, by its name")
         _completed(broken, _plan_names("rules"))
 
 
 def _parser() -> _Parser:
     parser = _Parser(
         prog="wise-ladder",
-        description="See what the back stack of a mobile app does: model it, climb it, look ahead at Back, keep checks.",
-        epilog="Begin with: wise-ladder demo. Without a command the last plan is opened.",
+        description="See what the back stack of a mobile app does: write down its screens and moves, climb it, "
+        "see where Back leads, check every path.",
+        epilog="Start with: wise-ladder demo. Without a command it opens the last plan.",
     )
     parser.add_argument("--version", action="version", version=f"wise-ladder {__version__}")
     commands = parser.add_subparsers(metavar="COMMAND", parser_class=_Parser)
@@ -132,38 +131,36 @@ def _parser() -> _Parser:
         added.set_defaults(does=does)
         return added
 
-    demo = command("demo", _demo, "Open Combfield, the made-up app that comes along.", "demo")
-    opens = command("open", _open_plan, "Open a plan on the bench.", "open myapp.ladder.yaml")
+    demo = command("demo", _demo, "Open Combfield, the made-up sample app.", "demo")
+    opens = command("open", _open_plan, "Open a plan.", "open myapp.ladder.yaml")
     _completed(opens.add_argument("plan", type=Path, metavar="PLAN", help="a plan file, NAME.ladder.yaml"), _plan_files)
     checks = command(
         "check",
         _check,
-        "Read plans, run their walks, decide their rules. Exit code: 0 fine, 1 something fails, 2 a plan cannot be read.",
+        "Run the walks and check the rules of plans. Exit code: 0 all pass, 1 something fails, 2 a plan is unreadable.",
         "check *.ladder.yaml",
     )
     _check_options(checks)
     begins = command(
         "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
     )
-    begins.add_argument("app", metavar="NAME", help="the name of your app")
-    begins.add_argument("--splash", action="store_true", help="begin with a splash")
-    begins.add_argument("--sign-in", action="store_true", help="with a sign-in in front")
-    begins.add_argument("--tabs", metavar="NAME,NAME", default="", help="with tabs of these names")
-    begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="where to; else NAME.ladder.yaml")
-    shape = command(
-        "schema", _schema, "Print a JSON Schema: of plan files, for editors, or of what check prints.", "schema > x.json"
-    )
+    begins.add_argument("app", nargs="?", metavar="NAME", help="the name of your app; asked for if omitted")
+    begins.add_argument("--splash", action="store_true", help="add a splash")
+    begins.add_argument("--sign-in", action="store_true", help="add a sign-in")
+    begins.add_argument("--tabs", metavar="NAME,NAME", default="", help="add these tabs")
+    begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="output file (NAME.ladder.yaml)")
+    shape = command("schema", _schema, "Print the JSON Schema of plan files, or of what check prints.", "schema > x.json")
     shape.add_argument(
         "of", nargs="?", choices=("plan", "check"), default="plan", help="of plan files, or of check --format json"
     )
     written = _written(command)
     for some in (demo, opens, *written):
-        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; else the first of the plan")
+        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; default: the first")
         _completed(phone, _plan_names("phones"))
-    shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one on the bench.", "gallery toggle")
-    _completed(shows.add_argument("name", nargs="?", help="the mistake to look at; none lists them"), _gallery_names)
-    shows.add_argument("--mended", action="store_true", help="open its mended twin")
-    shell = command("completion", _completion, "Print what a shell needs to complete our commands.", "completion bash")
+    shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one.", "gallery toggle")
+    _completed(shows.add_argument("name", nargs="?", help="the mistake to open; omit to list them"), _gallery_names)
+    shows.add_argument("--fixed", "--mended", dest="fixed", action="store_true", help="open its fixed version")
+    shell = command("completion", _completion, "Print shell completion for our commands.", "completion bash")
     shell.add_argument("shell", choices=SHELLS)
     return parser
 
@@ -176,19 +173,19 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
         "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders, SVG or PDF.",
         'draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg',
     )
-    draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.svg or NAME.pdf")
+    draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.svg or NAME.pdf")
     tapes = command(
         "tape", _tape, "Print each step of a walk with the ladder after it, depth, weight, clock and what is seen.",
         'tape app.ladder.yaml --walk "ten toggles, one Back" --format csv',
     )  # fmt: skip
     reports = command(
-        "report", _report, "Write a page of Markdown about a walk, or what breaks a rule, with the film strip beside it.",
+        "report", _report, "Write a page of Markdown about a walk, or what breaks a rule, with its film strip.",
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
     for some in (draws, tapes, reports):
         _walk_options(some, rules=some is not tapes)
-    tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="how it is written")
-    reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="where to: NAME.md")
+    tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="output format")
+    reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.md")
     return [draws, tapes, reports]
 
 
@@ -212,7 +209,7 @@ def _open_plan(call: argparse.Namespace) -> int:
 
 
 def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
-    """Return what reads a bound: a number above nought."""
+    """Return a parser of positive numbers."""
 
     def number(text: str) -> _Number:
         value = kind(text)
@@ -236,7 +233,7 @@ def _open(path: Path, phone: str | None, *, example: bool) -> int:
     plan, text = read_file(path)
     plan = on_phone(plan, phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        raise UsageError("the bench needs a terminal; wise-ladder check PLAN runs without one")
+        raise UsageError("this needs a terminal; wise-ladder check PLAN does not")
 
     from wise_ladder.app import run  # noqa: PLC0415
 
@@ -260,20 +257,22 @@ def _schema(call: argparse.Namespace) -> int:
 def _new(call: argparse.Namespace) -> int:
     from wise_ladder.plan.files import create  # noqa: PLC0415
     from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
-    from wise_ladder.plan.templates import plan_template  # noqa: PLC0415
+    from wise_ladder.plan.templates import file_name, plan_template  # noqa: PLC0415
 
-    path = call.output or Path(f"{call.app.lower().replace(' ', '-')}.ladder.yaml")
+    asks = sys.stdin.isatty() and sys.stdout.isatty()
+    app = call.app or (_ask("The name of your app:") if asks else "")
+    if not app:
+        raise UsageError("a plan needs the name of its app; write wise-ladder new NAME")
+    path = call.output or Path(file_name(app))
     tabs = _listed(call.tabs)
     splash, sign_in = call.splash, call.sign_in
-    if not (tabs or splash or sign_in) and sys.stdin.isatty() and sys.stdout.isatty():
-        splash, sign_in = _asks("Does it begin with a splash?"), _asks("Does one sign in?")
-        tabs = [
-            tab.strip() for tab in input("Names of its tabs, parted by commas (none: just enter): ").split(",") if tab.strip()
-        ]
-    text = plan_template(call.app, splash=splash, sign_in=sign_in, tabs=tabs)
-    read_plan_text(text, f"a plan for {call.app}")
+    if not (tabs or splash or sign_in) and asks:
+        splash, sign_in = _asks("Does it have a splash?"), _asks("Does it have a sign-in?")
+        tabs = _listed(_ask("Tab names, separated by commas (Enter: none):"))
+    text = plan_template(app, splash=splash, sign_in=sign_in, tabs=tabs)
+    read_plan_text(text, f"a plan for {app}")
     create(path, text)
-    print(visible(f"{path} written; look at it with: wise-ladder open {path}"))
+    print(visible(f"{path} written; open it with: wise-ladder open {path}"))
     return 0
 
 
@@ -281,8 +280,15 @@ def _listed(names: str) -> list[str]:
     return [name.strip() for name in names.split(",") if name.strip()]
 
 
+def _ask(question: str) -> str:
+    try:
+        return input(f"{question} ").strip()
+    except EOFError as error:
+        raise UsageError("nothing was written: the questions were not answered") from error
+
+
 def _asks(question: str) -> bool:
-    return input(f"{question} (y/n) ").strip().lower().startswith("y")
+    return _ask(f"{question} (y/n)").lower().startswith("y")
 
 
 def _draw(call: argparse.Namespace) -> int:
@@ -358,7 +364,7 @@ def _gallery(call: argparse.Namespace) -> int:
         return 0
     for fault in faults:
         if fault.name == call.name:
-            return _open(fault.fixed if call.mended else fault.faulty, None, example=True)
+            return _open(fault.fixed if call.fixed else fault.faulty, None, example=True)
     raise UsageError(f'the gallery has no "{call.name}"; {suggest(call.name, [fault.name for fault in faults])}')
 
 

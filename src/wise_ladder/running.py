@@ -29,7 +29,7 @@ _CANNOT_BE_WRITTEN = {errno.ENOSPC, errno.EIO, errno.EBADF, errno.EDQUOT, errno.
 
 
 _TERMINATED = Event()
-"""Whether SIGTERM came. Whatever stops at Ctrl-C stops at it too, and a library may raise the interrupt anew."""
+"""Whether SIGTERM came. Whatever stops at Ctrl-C stops at it too, and a library may raise the interrupt again."""
 
 
 class _Closed(io.TextIOBase):

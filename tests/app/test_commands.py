@@ -42,6 +42,19 @@ class OneTable(unittest.TestCase):
             there = {name.removeprefix("cmd_") for name in vars(owner) if name.startswith("cmd_")}
             self.assertEqual(there, {action.name for action in COMMANDS if action.owner == whose})
 
+    def test_commands_are_found_by_their_usual_names(self) -> None:
+        usual = {
+            "climb": {"export": "keep", "history": "tape_back", "explain": "why", "search": "commands", "exit": "quit"},
+            "walks": {"rename": "rename", "remove": "delete", "copy": "copy", "search": "find", "coverage": "unused"},
+            "crossings": {"search": "find", "add": "sketch", "diff": "compare", "device": "phone"},
+            "rules": {"verify": "sweep", "export": "keep", "revert": "undo", "keys": "help"},
+        }
+        for view, wanted in usual.items():
+            for word, name in wanted.items():
+                with self.subTest(f"{view}: {word}"):
+                    texts = {each.name: f"{each.label} {each.help} {each.also}".lower() for each in commands_in(view)}
+                    self.assertIn(word, texts[name])
+
     def test_no_key_does_two_things_in_a_view(self) -> None:
         for view in VIEWS:
             keys = [key for action in commands_in(view) for key in action.keys] + list(TAP_KEYS)

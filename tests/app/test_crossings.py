@@ -106,7 +106,7 @@ class Drawing(unittest.TestCase):
 
     def test_nothing_to_show_is_said(self) -> None:
         self.assertTrue(
-            any("no move is written yet" in row for row in self.rows(CrossingSelection(plan_of("screens: {hives: }")), 98, 45))
+            any("no moves yet" in row for row in self.rows(CrossingSelection(plan_of("screens: {hives: }")), 98, 45))
         )
 
     def test_what_stands_beside_is_the_move_as_written_and_its_line(self) -> None:
@@ -123,7 +123,7 @@ class Drawing(unittest.TestCase):
             if size[0] == 54:
                 assert chart.crossing is not None
                 self.assertIn("tap frames", drawn)
-                self.assertIn("looking for a way there", drawn)
+                self.assertIn("looking for a path", drawn)
                 self.assertIn(f"{chart.crossing.part.at.line:4} ▌", drawn)
 
     def test_a_way_that_is_not_known_is_not_claimed(self) -> None:
@@ -136,7 +136,7 @@ class Drawing(unittest.TestCase):
             strip.text
             for strip in detail_drawing.draw(chart, detail_drawing.PlanText("", ""), PALETTES["ink"], 54, 45).strips()
         )
-        self.assertIn("never met: by no walk, and not in every state there is", drawn)
+        self.assertIn("not reached by a walk, nor in every state there is", drawn)
 
 
 if __name__ == "__main__":

@@ -104,7 +104,7 @@ class OnTheDesk(unittest.TestCase):
             bench.document.look_at_file()
             bench.document.edit_text(lambda _: TWO, "an edit")
             await pilot.press("ctrl+s")
-            self.assertIn("is read-only; ctrl+s once more", self.said(bench))
+            self.assertIn("is read-only; ctrl+s again", self.said(bench))
             self.assertEqual(self.path.read_text(), ONE)
             await pilot.press("ctrl+s")
             self.assertEqual((self.path.read_text(), stat.S_IMODE(self.path.stat().st_mode)), (TWO, 0o444))
@@ -145,7 +145,7 @@ class OnTheDesk(unittest.TestCase):
 
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
             rows = "\n".join(strip.text for strip in bench.screen._compositor.render_strips())
-            for words in ("the file was changed meanwhile", "over what was changed meanwhile", "-# another", "+  hives"):
+            for words in ("the file has changed since", "this overwrites the changes made since", "-# another", "+  hives"):
                 self.assertIn(words, rows)
             await pilot.press("down", "enter")
             await pilot.pause()
@@ -160,7 +160,7 @@ class OnTheDesk(unittest.TestCase):
 
         async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
             bench.document.edit_text(lambda _: TWO, "an edit")
-            self.assertIn("kept nowhere until you save", self.said(bench))
+            self.assertIn("unsaved edits are not backed up", self.said(bench))
             bench.document.edit_text(lambda _: THREE, "an edit")
             self.assertNotIn("kept nowhere", self.said(bench))
 
@@ -172,13 +172,13 @@ class OnTheDesk(unittest.TestCase):
                 bench.document.edit_text(lambda _, text=text: text, "an edit")  # type: ignore[misc]
                 await pilot.press("q")
                 self.assertTrue(bench.is_running)
-                self.assertIn("the edits are not saved", self.said(bench))
+                self.assertIn("unsaved edits", self.said(bench))
 
         self.on_the_bench(act)
 
     def test_an_editor_that_cannot_be_understood(self) -> None:
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
-            for editor, words in (("vi 'open", "cannot be understood"), (" ", "names no command")):
+            for editor, words in (("vi 'open", "is not a valid command"), (" ", "is empty")):
                 with patch.dict(os.environ, {"VISUAL": "", "EDITOR": editor}):
                     await pilot.press("E")
                     self.assertIn(words, self.said(bench))

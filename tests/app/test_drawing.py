@@ -96,7 +96,7 @@ class Ladders(unittest.TestCase):
 
     def test_before_the_launch_it_says_which_key_helps(self) -> None:
         drawn = "\n".join(lines(ladder_drawing.draw(TapeCursor(COMBFIELD).moment, INK, 98, 44)))
-        self.assertIn("the app does not run", drawn)
+        self.assertIn("the app has not been started", drawn)
         self.assertIn("r launches it", drawn)
 
 

@@ -104,6 +104,6 @@ class Waiting(unittest.TestCase):
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
             bench.document.edit_text(lambda text: text + "# an edit\n", "an edit")
             await self.at_once(bench, pilot, "r", *("n", "b") * 20, "q", *("n", "b") * 20)
-            self.assertIn("the edits are not saved", bench.status_line.message[0] if bench.status_line.message else "")
+            self.assertIn("unsaved edits", bench.status_line.message[0] if bench.status_line.message else "")
 
         self.on_the_bench(act)

@@ -95,7 +95,7 @@ class Drawing(unittest.TestCase):
         board.take_up(REPLACED, results(REPLACED))
         board.choose(1)
         drawn = "\n".join(strip.text for strip in draw_steps(board, PALETTES["paper"], 98, 45).strips())
-        self.assertIn("✗ step 4, see hives: the app does not run", drawn)
+        self.assertIn("✗ step 4, see hives: the app is not running", drawn)
         self.assertIn("▴ step 3 made the difference: back", drawn)
 
 

@@ -92,7 +92,7 @@ class WhatCanBeSaid(unittest.TestCase):
 class WhatIsWrong(unittest.TestCase):
     def test_moves(self) -> None:
         cases = {
-            "{when: tap a, do: return red}": '"red" is no value of a result given here; choose from: white, yellow',
+            "{when: tap a, do: return red}": 'no result here has the value "red"; choose from: white, yellow',
             "{when: tap a, do: return white from home tour}": 'there is no flow "home tour"',
             "{when: tap a, do: open menue}": 'there is no overlay "menue"; did you mean "menu"?',
             "{when: tap a, do: switch diry}": 'there is no tab "diry"; did you mean "diary"?',
@@ -118,7 +118,7 @@ class WhatIsWrong(unittest.TestCase):
             "{name: g, block: yes, ways: [sistem]}": 'did you mean "system"?',
             "{name: g, block: yes, watches: all}": '"watches" is never "all"',
             "{name: g, block: maybe}": '"block" is never "maybe"',
-            ask % "{yes: go on}": "the first answer goes on; put one first that stays",
+            ask % "{yes: go on}": "the first answer must stay; move or add one",
             ask % "{no: stay}, {yes: [stay, go on]}": '"yes" stays and goes on',
             ask % "{no: stay}, {yes: [pop, go on]}": '"yes" goes on, so it may only set or show something',
             "g": "a guard is a map",
@@ -159,11 +159,11 @@ class WhatIsWrong(unittest.TestCase):
             "got mark = red": '"mark" is never "red"',
             "got colour = red": '"colour"',
             "header button is back": 'the header never shows "back"',
-            "bars gone": '"shown" was expected here, not "gone"',
+            "bars gone": 'expected "shown", not "gone"',
             "finding trouble": 'there is no finding "trouble"',
             "'ladder home[shelf: week]'": '"home" has no tab "shelf"',
             "'ladder week[week]'": '"week" holds no ladder',
-            "'ladder home[hives: hives'": '"]" was expected here',
+            "'ladder home[hives: hives'": 'expected "]"',
         }
         for step, expected in cases.items():
             with self.subTest(step):

@@ -73,7 +73,7 @@ class Editing(unittest.TestCase):
     def test_what_cannot_be_done_is_told(self) -> None:
         with self.assertRaisesRegex(WriteError, "already"):
             rename_walk(TEXT, "one", "two")
-        with self.assertRaisesRegex(WriteError, "no walk"):
+        with self.assertRaisesRegex(WriteError, 'walk "no" is gone'):
             copy_walk(TEXT, "no", "x")
         with self.assertRaisesRegex(WriteError, "braces"):
             delete_walk(HEAD + "  {w: [launch]}\n", "w")
@@ -116,11 +116,11 @@ class StartingFromOthers(unittest.TestCase):
         plan = self.plan("{c: [start from b, back], b: [start from a, back], a: [launch]}")
         self.assertEqual(lines(plan, "c"), ["launch", "back", "start from b", "back"])
         for walks, words in (
-            ("{a: [start from b], b: [start from a]}", "in its turn"),
+            ("{a: [start from b], b: [start from a]}", "in turn starts"),
             ("{a: [start from bb], b: [launch]}", 'no walk "bb"; did you mean "b"'),
-            ("{a: [launch, start from b], b: [launch]}", "very first step"),
-            ("{a: [repeat 2: [start from b]], b: [launch]}", "very first step"),
-            ("{a: [start from a]}", "in its turn"),
+            ("{a: [launch, start from b], b: [launch]}", "must be the first step"),
+            ("{a: [repeat 2: [start from b]], b: [launch]}", "must be the first step"),
+            ("{a: [start from a]}", "in turn starts"),
         ):
             with self.subTest(walks), self.assertRaisesRegex(PlanError, words):
                 self.plan(walks)

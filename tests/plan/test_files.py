@@ -58,7 +58,7 @@ class Files(unittest.TestCase):
         os.mkfifo(pipe)
         with self.assertRaisesRegex(WriteError, "this is a pipe"):
             save_bytes(pipe, b"new")
-        with self.assertRaisesRegex(WriteError, "is there already"):
+        with self.assertRaisesRegex(WriteError, "exists already"):
             create(self.path, "new")
         self.path.chmod(0o444)
         with self.assertRaisesRegex(ConsentError, "is read-only"):

@@ -85,8 +85,8 @@ class Doubts(unittest.TestCase):
         (TABS % "switch diary", ""),
         (TABS % "[switch diary, pop to week]", ""),
         (TABS % "[switch diary, pop to hive]", '"hive" is never on the ladder'),
-        (TABS % "close signing in", '"signing in" is never around "hive", so "close signing in" does nothing'),
-        (TABS % "pop on signing in", '"signing in" is never around "hive"'),
+        (TABS % "close signing in", '"hive" is never inside "signing in", so "close signing in" does nothing'),
+        (TABS % "pop on signing in", '"hive" is never inside "signing in"'),
     )
 
     def test_each(self) -> None:

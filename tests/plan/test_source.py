@@ -24,7 +24,7 @@ class Files(unittest.TestCase):
 
     def test_files_that_cannot_be_read(self) -> None:
         self.assertIn("there is no such file", self.said(None))
-        self.assertIn("1:6: this is no UTF-8 text; save the plan as UTF-8", self.said(b"app: \xff"))
+        self.assertIn("1:6: not UTF-8 text; save the plan as UTF-8", self.said(b"app: \xff"))
         self.assertIn("this is UTF-16 text", self.said("app: x".encode("utf-16")))
         self.assertIn("2:2: the control character U+0000", self.said(b"app: x\na\0"))
         self.assertIn("larger than 5 MB", self.said(b"#" * (MAX_BYTES + 1)))

@@ -1,4 +1,4 @@
-"""Triggers: each kind can be written, and stands where its record says it may."""
+"""Triggers: each kind can be written, and is where its record says it may."""
 
 import unittest
 

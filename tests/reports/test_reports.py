@@ -61,8 +61,8 @@ class Verdicts(unittest.TestCase):
         self.assertEqual((suite.get("tests"), suite.get("failures"), suite.get("errors")), ("3", "1", "0"))
         failure = suite.find("testcase/failure")
         assert failure is not None
-        self.assertEqual(failure.get("message"), "see hives: one stands on hive")
-        self.assertIn("made the difference: step 3", failure.text or "")
+        self.assertEqual(failure.get("message"), "see hives: you stand on hive")
+        self.assertIn("caused by step 3", failure.text or "")
         self.assertEqual(suite[1].get("name"), "fails <&> é😀")
 
     def test_json_is_what_its_schema_says(self) -> None:
@@ -72,7 +72,7 @@ class Verdicts(unittest.TestCase):
         failure = told["plans"][0]["walks"][1]["failure"]
         self.assertEqual(
             (failure["step"], failure["text"], failure["why"], failure["ladder"]),
-            (4, "see hives", "one stands on hive", ["hives", "hive"]),
+            (4, "see hives", "you stand on hive", ["hives", "hive"]),
         )
         with self.assertRaises(jsonschema.ValidationError):
             jsonschema.validate({**told, "passed": "two"}, check_json.schema())
@@ -122,7 +122,7 @@ class Tapes(unittest.TestCase):
         page = as_markdown(PLAN, run_walk(PLAN, PLAN.walks[1]), "mine.ladder.yaml", "strip.svg")
         self.assertIn("It fails:", page)
         self.assertIn("(strip.svg)", page)
-        self.assertIn("| 4 | ✗ see hives | hives > hive | 2 | 0.40 s | one stands on hive |", page)
+        self.assertIn("| 4 | ✗ see hives | hives > hive | 2 | 0.40 s | you stand on hive |", page)
         self.assertTrue(all(line.count("|") == 7 for line in page.splitlines() if line.startswith("|")))
 
 

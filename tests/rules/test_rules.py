@@ -56,7 +56,7 @@ class Reading(unittest.TestCase):
             read_plan_text(HEAD + rules)
         told = str(caught.exception)
         for words in (
-            "write {rule: never beneath, screens: [SCREEN]}", 'did you mean "no traps"?', '"many" is no number of rungs',
+            "write {rule: never beneath, screens: [SCREEN]}", 'did you mean "no traps"?', '"many" is not a number',
             'did you mean "hive"?', 'has no "lands on"', 'has no key "colour"', '"draft" is never "lost"',
         ):  # fmt: skip
             self.assertIn(words, told)
@@ -190,7 +190,7 @@ class Words(unittest.TestCase):
         )
         verdicts = tuple(decided(plan).values())
         self.assertEqual([[found.place.words for found in verdict.counterexamples] for verdict in verdicts], [["x://hive"]] * 3)
-        self.assertIn("3 broken by 1 place (", summary(verdicts))
+        self.assertIn("3 broken at 1 place (", summary(verdicts))
 
     def test_what_a_rule_is_about(self) -> None:
         rules = "rules: [{rule: back lands, from: hive, lands on: [hives, the ground], if: session is none}]\n"

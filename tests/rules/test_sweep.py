@@ -297,7 +297,7 @@ def compared(plan: Plan, depth: int) -> int:
 
 
 def alone(plan: Plan, depth: int) -> None:
-    """Hold what is found of each rule alone against what is found beside all others: status, steps and guilty places."""
+    """Hold what is found of each rule alone against what is found beside all others: status, steps and violations."""
     together = found_of(plan, RULES, depth)
     for rule in RULES:
         found = found_of(plan, (rule,), depth)
@@ -566,8 +566,8 @@ screens:
             sweep = Sweep(read_plan_text(text), Bounds(depth=deep))
             sweep.run()
             words.append(sweep.verdicts()[0].words)
-        self.assertRegex(words[0], "^holds to depth 1 ")
-        self.assertEqual(words[1], "undecided: a rung comes over its equal by 1 move, and no round was found yet")
+        self.assertRegex(words[0], "^holds for 1 step ")
+        self.assertEqual(words[1], "undecided: a rung is put over its equal by 1 move, and no loop was found yet")
         self.assertEqual(words[2], "broken in 3 steps")
 
 
@@ -582,7 +582,7 @@ class HowFar(unittest.TestCase):
 
     def test_to_a_depth(self) -> None:
         sweep = self.sweep(TOGGLE, Bounds(depth=5))
-        self.assertEqual(self.words(sweep), {f"holds to depth 5 ({sweep.count} states)"})
+        self.assertEqual(self.words(sweep), {f"holds for 5 steps ({sweep.count} states)"})
         self.assertEqual(sweep.extent().stopped, "after 5 steps")
 
     def test_at_every_depth_where_there_is_no_other_state(self) -> None:
@@ -645,7 +645,7 @@ class HowFar(unittest.TestCase):
         )
         sweep = self.sweep(text, Bounds(depth=4))
         verdict = sweep.verdicts()[0]
-        self.assertEqual(verdict.words, "undecided: 4 never used to depth 4")
+        self.assertEqual(verdict.words, "undecided: 4 never used in 4 steps")
         unused = ["screen attic", "frames, tap never", "redirect of attic to hives", "reply weigh gives ok"]
         self.assertEqual([place.words for place in verdict.unused], unused)
 

@@ -46,10 +46,10 @@ class Stopping(ScreenCase):
         (self.folder / "editor").write_text("#!/bin/sh\necho editing\nread _\n")
         (self.folder / "editor").chmod(0o755)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("E", "editing")
         terminal.keys("C-z")
-        terminal.press("Enter", "does not run")
+        terminal.press("Enter", "has not been started")
         terminal.press("r", standing("splash"))
 
 
@@ -58,13 +58,13 @@ class Sketching(ScreenCase):
         """A new app is begun, climbed while it is sketched, and saved, without an editor."""
         (self.folder / "elsewhere.ladder.yaml").write_text(SPLASH)
         terminal = self.start("open", "elsewhere.ladder.yaml")
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.typed = 0
         terminal.press("O", "Which plan?")
         terminal.fill("new", lambda screen: "> new" in screen or "gallery" not in screen)
         terminal.press("Enter", "A new plan in this folder")
         terminal.fill("Shop", "Shop")
-        terminal.press("Enter", "Shop does not run")
+        terminal.press("Enter", "Shop has not been started")
         terminal.press("r", standing("start"))
         for name in ("list", "item", "cart", "paid"):
             terminal.press("+", "A new tap on")
@@ -81,7 +81,7 @@ class Sketching(ScreenCase):
     def test_an_operation_a_known_screen_and_a_mistake(self) -> None:
         (self.folder / "mine.ladder.yaml").write_text(SPLASH)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("+", "launch the app first")
         terminal.press("r", standing("splash"))
         terminal.press("+", "A new tap on splash")
@@ -99,7 +99,7 @@ class Crossing(ScreenCase):
         plan = self.folder / "mine.ladder.yaml"
         plan.write_text(SPLASH)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         screen = terminal.press("X", "splash crosses to hives")
         self.assertIn("↑ push  when 1200ms on ladder", screen)
         terminal.wait("taken by 1 walk")
@@ -132,7 +132,7 @@ class Crossing(ScreenCase):
         lines += [f"  s{at}: {{moves: [{{when: tap on, do: push s{(at + 1) % 120}}}]}}" for at in range(120)]
         (self.folder / "many.ladder.yaml").write_text("\n".join(lines))
         terminal = self.start("open", "many.ladder.yaml", width=80, height=24)
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         screen = terminal.press("X", "s0 → s1")
         self.assertIn("120 screens, 120 crossings", screen)
         terminal.wait("more: → ")
@@ -145,7 +145,7 @@ class Crossing(ScreenCase):
 
 class Asking(ScreenCase):
     def to_hives(self, terminal: Terminal) -> None:
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         for key, there in (
             ("r", "The cover is up"),
             ("n", "splash"),
@@ -167,7 +167,7 @@ class Asking(ScreenCase):
         terminal.press("Escape", lambda screen: "Why?" not in screen)
         terminal.press("1", standing("hives"))
         terminal.press("y", "Why?")
-        terminal.wait("nothing lies beneath")
+        terminal.wait("no rung is beneath")
         terminal.press("Enter", "sign in, when tap sign in")
 
     def test_a_guard_and_a_redirect_are_edited(self) -> None:
@@ -178,19 +178,19 @@ class Asking(ScreenCase):
         terminal.press("e", "Several took part")
         terminal.press("Down", "redirect of")
         terminal.press("Enter", "send to")
-        terminal.press("C-u", lambda screen: "or session is expired" not in screen.split("Enter takes it")[0])
+        terminal.press("C-u", lambda screen: "or session is expired" not in screen.split("Enter applies")[0])
         terminal.fill("session is expired", "session is expired")
         terminal.press("Enter", standing("hives"))
         terminal.wait("walks fail now")
         terminal.press("w", "fails now")
-        terminal.press("C-z", lambda screen: "pass now" in screen and "✗" not in screen)
+        terminal.press("C-z", lambda screen: " now" in screen and "pass" in screen and "✗" not in screen)
 
     def test_each_reply_beside_the_others(self) -> None:
         terminal = self.start("demo")
         self.to_hives(terminal)
-        terminal.press("c", "no call is under way")
+        terminal.press("c", "no call is pending")
         terminal.press("1", standing("hives"))
-        terminal.press("b", "Combfield does not run")
+        terminal.press("b", "Combfield was left")
         terminal.press("r", "The cover is up")
         screen = terminal.press("c", lambda screen: "check session: each reply, and none" in screen and "no reply" in screen)
         self.assertRegex(screen, r"1 +valid +cover 400 ms · splash")
@@ -201,33 +201,33 @@ class Asking(ScreenCase):
 
     def test_facts_links_words_and_the_phone(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("Combfield does not run")
-        terminal.press("f", "What is so before the first step?")
-        terminal.fill("welcomed yes", lambda screen: "session is" not in screen.split("What is so")[1])
-        terminal.press("Enter", lambda screen: "What is so" not in screen and "yes" in screen)
-        terminal.press(":", "Do by words")
+        terminal.wait("Combfield has not been started")
+        terminal.press("f", "Set which fact for the start?")
+        terminal.fill("welcomed yes", lambda screen: "session is" not in screen.split("Set which fact")[1])
+        terminal.press("Enter", lambda screen: "Set which fact" not in screen and "yes" in screen)
+        terminal.press(":", "Type a step")
         terminal.fill("link combfield://hives/99", "link combfield://hives/99")
-        terminal.press("Enter", lambda screen: "Do by words" not in screen and "The cover is up" in screen)
+        terminal.press("Enter", lambda screen: "Type a step" not in screen and "The cover is up" in screen)
         terminal.press("n", standing("sign in"))
-        terminal.press("l", "Which link is opened?")
+        terminal.press("l", "Open which link?")
         terminal.fill("nowhere://at/all", "nowhere://at/all")
         terminal.press("Enter", standing("lost path address nowhere://at/all"))
-        terminal.press("v", "On which phone")
+        terminal.press("v", "on which phone")
         terminal.press("Down", "stubborn")
         terminal.press("Enter", "combfield  stubborn")
-        terminal.press("Z", "What does the phone")
+        terminal.press("Z", "Which phone event?")
         terminal.fill("swiped", "swiped away")
-        terminal.press("Enter", "Combfield does not run")
+        terminal.press("Enter", "Combfield has not been started")
 
 
 class OtherPlans(ScreenCase):
     def new_user(self, width: int, height: int) -> int:
         """From the demo to a plan of the gallery: find the mistake, mend it with one edit, compare, keep; return the keys."""
         terminal = self.start("demo", width=width, height=height)
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("O", "Which plan?")
         terminal.fill("splash", "The splash stays beneath")
-        terminal.press("Enter", lambda screen: "Which plan?" not in screen and "does not run" in screen)
+        terminal.press("Enter", lambda screen: "Which plan?" not in screen and "has not been started" in screen)
         terminal.press("r", "● You stand on splash" if width > 100 else "● splash")
         terminal.press("n", lambda screen: "● You stand on hives" in screen or "● hives" in screen)
         terminal.wait(lambda screen: "Back lands on splash" in screen or "◀ Back splash" in screen)
@@ -238,10 +238,10 @@ class OtherPlans(ScreenCase):
         terminal.press("o", "=  step 2 differs: before splash > hives, now hives")
         terminal.press("=", "before")
         terminal.wait("Back 1 leaves the app")
-        terminal.press("Escape", lambda screen: "Esc closes this" not in screen)
-        terminal.press("k", "Keep this tape as a walk")
+        terminal.press("Escape", lambda screen: "Esc closes" not in screen)
+        terminal.press("k", "Save this tape as a walk")
         terminal.fill("no splash", "no splash")
-        terminal.press("Enter", 'kept as "no splash"')
+        terminal.press("Enter", 'saved as "no splash"')
         plan = read_plan(next(self.folder.glob("splash.*.ladder.yaml")))
         self.assertEqual(plan.walks[-1].name, "no splash")
         self.assertTrue(all(run_walk(plan, walk).passed for walk in plan.walks))
@@ -256,9 +256,9 @@ class OtherPlans(ScreenCase):
     def test_the_next_start_is_where_one_was(self) -> None:
         (self.folder / "mine.ladder.yaml").write_text(SPLASH)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("does not run")
-        terminal.press("t", "does not run")
-        terminal.press("<", "does not run")
+        terminal.wait("has not been started")
+        terminal.press("t", "has not been started")
+        terminal.press("<", "has not been started")
         terminal.press("X", "splash crosses to hives")
         terminal.press("q", "ended with 0")
         again = self.start()
@@ -272,11 +272,11 @@ class OtherPlans(ScreenCase):
         one.write_text(SPLASH)
         two.write_text(SPLASH.replace("splash", "cover page"))
         terminal = self.start("open", "one.ladder.yaml")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", standing("splash"))
         terminal.press("O", "Which plan?")
         terminal.fill("two", "two.ladder.yaml")
-        terminal.press("Enter", lambda screen: "Which plan?" not in screen and "does not run" in screen)
+        terminal.press("Enter", lambda screen: "Which plan?" not in screen and "has not been started" in screen)
         terminal.press("r", standing("cover page"))
         one.write_text(SPLASH.replace("splash", "intro"))
         two.write_text(SPLASH.replace("splash", "cover page").replace("start: cover page", "start: hives"))
@@ -287,7 +287,7 @@ class OtherPlans(ScreenCase):
         plan = self.folder / "mine.ladder.yaml"
         plan.write_text(SPLASH)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", standing("splash"))
         terminal.press("n", standing("hives"))
         terminal.press("o", "=  step 2 differs")
@@ -296,9 +296,9 @@ class OtherPlans(ScreenCase):
         terminal.wait("ended with 137")
         self.assertEqual(plan.read_text(), SPLASH)
         again = self.start("open", "mine.ladder.yaml")
-        again.wait("had edits that nobody saved")
-        again.wait("take them up")
-        again.press("Enter", "your edits of last time are here again")
+        again.wait("has unsaved edits from last time")
+        again.wait("restore them")
+        again.press("Enter", "your last edits are restored")
         again.press("C-s", "saved in mine.ladder.yaml")
         self.assertIn("replace hives", plan.read_text())
         self.assertFalse(kept.exists())
@@ -319,7 +319,7 @@ class Odd(ScreenCase):
         for env in (("NO_COLOR=1",), ("TERM=vt100", "COLORTERM="), ("TERM=dumb", "COLORTERM=")):
             with self.subTest(env):
                 terminal = self.start("demo", width=40, height=10, env=env)
-                terminal.wait("does not run")
+                terminal.wait("has not been started")
                 terminal.press("r", "cover")
                 terminal.press("n", "splash")
                 terminal.press("X", "splash →")
@@ -328,7 +328,7 @@ class Odd(ScreenCase):
 
     def test_bytes_that_are_no_text(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.raw(b"\xff\xfe\xc3")
         terminal.press("r", "The cover is up")
 
@@ -337,7 +337,7 @@ class Odd(ScreenCase):
         plan.write_text(SPLASH)
         terminal = Terminal([sys.executable, "-c", BUG, "open", str(plan)], 120, 40, self.folder)
         self.addCleanup(terminal.close)
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", standing("splash"))
         terminal.press("n", standing("hives"))
         terminal.press("o", "=  step 2 differs")
@@ -346,12 +346,12 @@ class Odd(ScreenCase):
         self.assertNotIn("Traceback", screen)
         self.assertEqual(terminal.flags("#{alternate_on}#{mouse_any_flag}#{cursor_flag}"), "001")
         again = self.start("open", str(plan))
-        again.wait("take them up")
-        again.press("Enter", "your edits of last time are here again")
+        again.wait("restore them")
+        again.press("Enter", "your last edits are restored")
 
     def test_a_storm_of_sizes_in_both_views_and_over_a_sheet(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", "The cover is up")
         terminal.press("n", standing("splash"))
         for key, there in (
@@ -365,20 +365,20 @@ class Odd(ScreenCase):
             terminal.wait(lambda screen, key=key: key != "Escape" or "Find crossings" not in screen)  # type: ignore[misc]
             for width, height in ((40, 10), (20, 5), (300, 80), (119, 29), (99, 31), (81, 23), (160, 50)):
                 terminal.resize(width, height)
-            terminal.wait(lambda screen, there=there: there in screen and "leave" in screen.splitlines()[-1])  # type: ignore[misc]
+            terminal.wait(lambda screen, there=there: there in screen and "quit" in screen.splitlines()[-1])  # type: ignore[misc]
         terminal.press("Escape", lambda screen: "Why?" not in screen)
         terminal.press("n", standing("welcome"))
         terminal.press("q", "ended with 0")
 
     def test_a_size_that_comes_back_at_once_leaves_nothing_half_drawn(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", "The cover is up")
         for key, there in (("X", "crosses to"), ("/", "Find crossings")):
             terminal.press(key, there)
             for lose in (terminal.lose, *repeat(terminal.flicker, 5)):
                 lose()
-                terminal.wait(lambda screen, there=there: there in screen and "leave" in screen.splitlines()[-1])  # type: ignore[misc]
+                terminal.wait(lambda screen, there=there: there in screen and "quit" in screen.splitlines()[-1])  # type: ignore[misc]
 
     def test_a_read_only_folder(self) -> None:
         inner = self.folder / "closed"
@@ -390,19 +390,19 @@ class Odd(ScreenCase):
         if os.access(inner, os.W_OK):
             self.skipTest("nothing is read-only to this user")
         terminal = self.start("open", str(plan))
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", standing("splash"))
         terminal.press("n", standing("hives"))
         terminal.press("o", "=  step 2 differs")
         terminal.press("C-s", "cannot be written")
-        terminal.press("q", "the edits are not saved")
+        terminal.press("q", "unsaved edits")
         terminal.press("q", "ended with 0")
         self.assertEqual(plan.read_text(), SPLASH)
 
     def test_leaving_while_work_goes_on_behind(self) -> None:
-        for view, there in (("X", "crosses to"), ("W", "walks"), ("C", "does not run")):
+        for view, there in (("X", "crosses to"), ("W", "walks"), ("C", "has not been started")):
             terminal = self.start("demo")
-            terminal.wait("does not run")
+            terminal.wait("has not been started")
             terminal.press(view, there)
             terminal.press("q", "ended with 0")
 
@@ -412,7 +412,7 @@ class Odd(ScreenCase):
         plan = inner / "mine.ladder.yaml"
         plan.write_text(SPLASH)
         terminal = self.start("open", str(plan))
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("r", standing("splash"))
         terminal.press("n", standing("hives"))
         terminal.press("o", "=  step 2 differs")
@@ -426,7 +426,7 @@ class Odd(ScreenCase):
 
     def test_a_plan_that_cannot_be_opened_from_inside(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("O", "Which plan?")
         terminal.fill("/no/such/file", "/no/such/file")
         terminal.press("Enter", "there is no such file")

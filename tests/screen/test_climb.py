@@ -16,7 +16,7 @@ def standing(where: str) -> str:
 class Climbing(ScreenCase):
     def to_hives(self, terminal: Terminal) -> None:
         """Launch, wait for the splash, turn the welcome pages, sign in."""
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("r", "The cover is up")
         terminal.press("n", standing("splash"))
         terminal.press("n", standing("welcome"))
@@ -42,7 +42,7 @@ class Climbing(ScreenCase):
             self.assertRegex(screen, rf"system +◀ {said}")
             terminal.press("b", standing(said))
         self.assertIn("Back leaves the app", terminal.wait("1 Back to the ground"))
-        terminal.press("b", "Combfield does not run")
+        terminal.press("b", "Combfield was left")
 
         # Ten steps back on the tape, and another way from there.
         total = int(re.findall(r"(\d+) of (\d+)", terminal.screen())[-1][1])
@@ -58,8 +58,8 @@ class Climbing(ScreenCase):
 
     def test_what_cannot_be_done_is_said_in_a_line(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("Combfield does not run")
-        terminal.press("b", "✗ Combfield does not run: launch it first")
+        terminal.wait("Combfield has not been started")
+        terminal.press("b", "✗ Combfield is not running: launch it first")
         terminal.press("5", "✗ nothing can be tapped here")
         terminal.press("n", "✗ nothing is due")
         self.to_hives(terminal)
@@ -74,7 +74,7 @@ class Climbing(ScreenCase):
         terminal.press("z", standing("hives"))
         terminal.press("1", standing("hive id 7"))
         terminal.press("4", standing("hive id 12"))
-        terminal.press("g", "Combfield does not run")
+        terminal.press("g", "Combfield was left")
         terminal.press("Home", "0 of ")
 
     def test_help_all_commands_and_the_light_look(self) -> None:
@@ -92,7 +92,7 @@ class Climbing(ScreenCase):
         terminal = self.start("demo")
         self.to_hives(terminal)
         terminal.press("1", standing("hive id 7"))
-        for words, there in (("killed", "The phone has ended Combfield"), ("reopen", "The cover is up")):
+        for words, there in (("killed", "Combfield was killed"), ("reopen", "The cover is up")):
             terminal.press("C-p", "All commands")
             terminal.keys("-l", words)
             terminal.wait(words)
@@ -121,12 +121,12 @@ class Climbing(ScreenCase):
         terminal.keys("-l", "push frames(id=$id)")
         terminal.press("Enter", "step 9 differs: before hives > frames id 7, now hives > hive id 7 > frames id 7")
         terminal.wait("1 walk fails now")
-        screen = terminal.press("=", "Esc closes this")
+        screen = terminal.press("=", "Esc closes")
         self.assertIn("✗ ten toggles, one Back fails now", screen)
         self.assertRegex(screen, r"Back 1 lands on hives +Back 1 lands on hive id 7")
-        terminal.press("Escape", lambda screen: "Esc closes this" not in screen)
-        terminal.press("q", "the edits are not saved")
-        terminal.press("C-z", "1 pass now")
+        terminal.press("Escape", lambda screen: "Esc closes" not in screen)
+        terminal.press("q", "unsaved edits")
+        terminal.press("C-z", "1 walk passes now")
         terminal.press("o", "now hives > frames id 7")
         terminal.press("C-s", "saved in combfield.ladder.yaml")
         self.assertIn("do: reach frames(id=$id)", (self.folder / "combfield.ladder.yaml").read_text())
@@ -137,7 +137,7 @@ class Climbing(ScreenCase):
         text = "app: Combfield\nstart: hives\nscreens:\n  hives: {moves: [{when: tap on, do: push week}]}\n  week:\n  month:\n"
         plan.write_text(text)
         terminal = self.start("open", "mine.ladder.yaml")
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("r", standing("hives"))
         terminal.press("1", standing("week"))
         plan.write_text(text.replace("push week", "push mnoth"))
@@ -147,11 +147,11 @@ class Climbing(ScreenCase):
         terminal.wait(standing("month"))
         terminal.press("o", "now month")
         plan.write_text(text)
-        terminal.wait("was changed elsewhere; your edits stand here, not saved")
-        terminal.press("k", "Keep this tape as a walk")
+        terminal.wait("changed elsewhere; your edits here are not saved")
+        terminal.press("k", "Save this tape as a walk")
         terminal.keys("-l", "mine")
-        terminal.press("Enter", "✗ mine.ladder.yaml was changed elsewhere meanwhile")
-        terminal.press("C-s", "ctrl+s once more writes over it")
+        terminal.press("Enter", "✗ mine.ladder.yaml changed elsewhere meanwhile")
+        terminal.press("C-s", "ctrl+s again overwrites it")
         self.assertEqual(plan.read_text(), text)
         plan.unlink()
         terminal.wait("mine.ladder.yaml is gone")
@@ -176,7 +176,7 @@ class Climbing(ScreenCase):
         terminal.wait(standing("hives"))
         footer = terminal.screen().splitlines()[-1]
         terminal.click(footer.index("system back") + 2, 50)
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield was left")
 
     def test_a_tape_is_kept_as_a_walk(self) -> None:
         plan = self.folder / "mine.ladder.yaml"
@@ -184,9 +184,9 @@ class Climbing(ScreenCase):
         terminal = self.start("open", str(plan))
         self.to_hives(terminal)
         terminal.press("3", standing("week"))
-        terminal.press("k", "Keep this tape as a walk")
+        terminal.press("k", "Save this tape as a walk")
         terminal.keys("-l", "to the diary")
-        terminal.press("Enter", 'kept as "to the diary"')
+        terminal.press("Enter", 'saved as "to the diary"')
         terminal.wait("✓ 36 walks")
         kept = read_plan(plan)
         self.assertEqual(kept.walks[-1].name, "to the diary")
@@ -209,7 +209,7 @@ class Climbing(ScreenCase):
         terminal.press("b", lambda screen: "yard menu, drawer" not in screen)
         terminal.press("7", standing("week"))
         terminal.press("b", standing("hive id 7"))
-        terminal.press("d", "the next number taps twice")
+        terminal.press("d", "the next number key taps twice")
         terminal.press("4", "tap next hive 1")
 
     def test_the_demo_itself_is_never_written_to(self) -> None:
@@ -218,7 +218,7 @@ class Climbing(ScreenCase):
         self.to_hives(terminal)
         terminal.press("k", "a copy of the demo")
         terminal.keys("-l", "mine")
-        terminal.press("Enter", 'kept as "mine" in combfield.ladder.yaml')
+        terminal.press("Enter", 'saved as "mine" in combfield.ladder.yaml')
         self.assertEqual(combfield().read_text(), before)
         self.assertTrue((self.folder / "combfield.ladder.yaml").exists())
 
@@ -226,7 +226,7 @@ class Climbing(ScreenCase):
 class SmallAndOdd(ScreenCase):
     def test_80x24_shows_the_ladder_and_the_ways_back(self) -> None:
         terminal = self.start("demo", width=80, height=24)
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("r", "The cover is up")
         terminal.press("n", "● splash")
         terminal.press("n", "● welcome")
@@ -237,7 +237,7 @@ class SmallAndOdd(ScreenCase):
 
     def test_any_size_is_survived(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("Combfield does not run")
+        terminal.wait("Combfield has not been started")
         terminal.press("r", "The cover is up")
         terminal.press("n", standing("splash"))
         for width, height in ((40, 10), (20, 5), (300, 80), (119, 29), (99, 31), (80, 24), (160, 50)):

@@ -43,22 +43,22 @@ class Deciding(ScreenCase):
 
     def test_from_the_film_to_a_kept_walk_and_the_mend(self) -> None:
         terminal = self.open()
-        screen = terminal.wait("the round: each lap leaves one rung more")
+        screen = terminal.wait("the loop: each repeat adds rungs")
         for words in (
-            "counterexample of no pile-up",
-            "and again, for ever",
-            "who is to blame",
+            "counterexample to no pile-up",
+            "and so on, for ever",
+            "caused by",
             "Back from frame 4",
-            "nothing ever used",
+            "never used",
         ):
             self.assertIn(words, screen)
         terminal.wait("broken in 4 steps")
         terminal.press("Left", "frame 3 of 4")
         terminal.press("e", "frames, when tap hive look")
         terminal.press("Escape", "tap frames")
-        terminal.press("k", "Keep this tape as a walk")
+        terminal.press("k", "Save this tape as a walk")
         terminal.fill("toggles", "toggles")
-        terminal.press("Enter", "kept as")
+        terminal.press("Enter", "saved as")
         self.assertIn("toggles:", (self.folder / "mine.ladder.yaml").read_text())
         terminal.press("Enter", "You stand on frames")
 
@@ -66,19 +66,19 @@ class Deciding(ScreenCase):
         (self.folder / "mine.ladder.yaml").write_text(TWINS)
         terminal = self.start("open", "mine.ladder.yaml")
         terminal.wait("nothing")
-        terminal.press("R", "place 1 of 2")
+        terminal.press("R", "violation 1 of 2")
         self.assertIn("again is what it is called", terminal.screen())
-        self.assertRegex(terminal.press("n", "place 2 of 2"), r"facts at frame 3\n.*tired +yes")
+        self.assertRegex(terminal.press("n", "violation 2 of 2"), r"facts at frame 3\n.*tired +yes")
 
     def test_what_another_phone_alone_breaks_is_shown_and_climbed_there(self) -> None:
         (self.folder / "mine.ladder.yaml").write_text(UNASKED)
         terminal = self.start("open", "mine.ladder.yaml")
         terminal.wait("nothing")
-        terminal.press("R", "guarded holds at every depth here; on stubborn it is broken: form goes by the way system")
-        self.assertIn("counterexample of guarded on stubborn", terminal.screen())
-        terminal.press("k", "Keep this tape as a walk")
+        terminal.press("R", "guarded holds at every depth here; on stubborn it is broken: form goes by system")
+        self.assertIn("counterexample to guarded on stubborn", terminal.screen())
+        terminal.press("k", "Save this tape as a walk")
         terminal.fill("unasked", "unasked")
-        terminal.press("Enter", "kept as")
+        terminal.press("Enter", "saved as")
         (walk,) = read_plan(self.folder / "mine.ladder.yaml").walks
         self.assertEqual((walk.phone, len(walk.steps)), ("stubborn", 4))
         terminal.press("Enter", "You stand on hives")
@@ -92,22 +92,22 @@ class Deciding(ScreenCase):
 
     def test_at_80_columns(self) -> None:
         terminal = self.open(80, 24)
-        screen = terminal.wait("the round")
+        screen = terminal.wait("the loop")
         self.assertTrue(all(len(line) <= 80 for line in screen.splitlines()))
         self.assertIn("states", screen)
 
     def test_what_was_recognised_and_what_nothing_used(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("R", "no pile-up")
         terminal.press("i", "What the starter set recognised")
         terminal.press("Escape", lambda screen: "What the starter" not in screen)
-        terminal.press("u", "What nothing ever used")
-        terminal.press("Escape", lambda screen: "What nothing ever used" not in screen)
+        terminal.press("u", "Never used")
+        terminal.press("Escape", lambda screen: "Never used" not in screen)
 
     def test_the_sweep_is_stopped_at_once(self) -> None:
         terminal = self.start("demo")
-        terminal.wait("does not run")
+        terminal.wait("has not been started")
         terminal.press("R", "sweep")
         terminal.wait("stopped")
         terminal.press("s", "left at most")

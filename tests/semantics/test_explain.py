@@ -1,4 +1,4 @@
-"""Why a step went as it did: who was asked, in what order, and what each said."""
+"""Explain a step: what was asked, in what order, and each answer."""
 
 import random
 import unittest
@@ -56,8 +56,8 @@ class Asking(unittest.TestCase):
         self.assertEqual(
             self.asked(Launch(), Tap("go"), Tap("write"), Back()),
             [
-                ("ladder", "hive", "took it", "something lies beneath it"),
-                ("guard", "first", "passed", "it does not watch the way system"),
+                ("ladder", "hive", "took it", "a rung is beneath it"),
+                ("guard", "first", "passed", "it does not watch system"),
                 ("guard", "second", "took it", ""),
                 ("guard", "third", "not asked", ""),
             ],
@@ -96,10 +96,10 @@ class Asking(unittest.TestCase):
             ("all", "b is x, not y"),
             ("any", "a is x and b is x"),
             ("not", "a is x"),
-            ("deep", "no more than 2 rungs are there"),
-            ("lone", "nothing lies beneath"),
+            ("deep", "at most 2 rungs are visible"),
+            ("lone", "no rung is beneath"),
             ("there", "hive is not on the ladder"),
-            ("under", "hive does not lie right beneath"),
+            ("under", "hive is not right beneath"),
         ):
             with self.subTest(tap):
                 self.assertEqual(self.asked(Launch(), Tap(tap), plan=plan)[-1][2:], ("passed", because))
@@ -128,11 +128,11 @@ class Asking(unittest.TestCase):
             ("fact", "a is x"),
             ("own", "draft is clean"),
             ("argument", "id is 7"),
-            ("lone", "something lies beneath"),
-            ("deep", "more than 1 rungs are there"),
+            ("lone", "a rung is beneath"),
+            ("deep", "more than 1 rungs are visible"),
             ("there", "hives is on the ladder"),
-            ("under", "hives lies right beneath"),
-            ("both", "what must not hold does"),
+            ("under", "hives is right beneath"),
+            ("both", "what must not hold, holds"),
             ("held", "draft is clean, not edited"),
             ("taken", "id is 7, not 12"),
         ):

@@ -40,17 +40,17 @@ PLAN = plan_of("""
 class Refusals(unittest.TestCase):
     def test_what_cannot_be_done_is_refused_with_words_and_changes_nothing(self) -> None:
         cases: tuple[tuple[tuple[Event, ...], Event, str], ...] = (
-            ((), Tap("hive"), "Combfield does not run: launch it first"),
+            ((), Tap("hive"), "Combfield is not running: launch it first"),
             ((Launch(), Home()), Back(), "Combfield is in the background: reopen it first"),
-            ((Launch(),), Launch(), "Combfield runs already"),
+            ((Launch(),), Launch(), "Combfield already runs"),
             ((Launch(),), Reopen(), "Combfield is not in the background"),
-            ((Launch(),), Answer("keep"), "nothing is asked"),
-            ((Launch(),), Reply("check", "offline"), "check is not under way"),
+            ((Launch(),), Answer("keep"), "no question is open"),
+            ((Launch(),), Reply("check", "offline"), "check is not pending"),
             ((Launch(), Tap("check")), Reply("check", "lost"), "check never gives lost"),
-            ((Launch(), Tap("check")), Reply("check", "valid"), "check cannot give valid as things stand"),
-            ((Launch(),), Tap("full"), '"full" does nothing on hives as things stand'),
+            ((Launch(), Tap("check")), Reply("check", "valid"), "check cannot give valid right now"),
+            ((Launch(),), Tap("full"), '"full" does nothing on hives right now'),
             ((Launch(), Tap("hive")), HeaderBack(), "the header is empty here"),
-            ((Launch(),), HeaderBack(), "the header has a menu here that opens nothing"),
+            ((Launch(),), HeaderBack(), "the header menu opens nothing here"),
             ((Launch(), Tap("hive"), Back()), Tap("give"), '"unsaved" asks first; answers: keep, throw'),
             ((Launch(), Tap("hive"), Back()), Answer("maybe"), '"unsaved" has no answer "maybe"; answers: keep, throw'),
             ((Launch(), Tap("sure")), Tap("hive"), '"sure" has no tap "hive"; taps here: yes, throw'),
@@ -72,8 +72,8 @@ class Refusals(unittest.TestCase):
                 "nobody waits",
                 "new was returned, but hives awaits nothing",
             ),
-            ((Launch(),), Tap("entry"), "no such flow here", "diary is not around this place"),
-            (boxes, Tap("box"), "nested too deep", "box would stand inside more than 32 others; the whole move was undone"),
+            ((Launch(),), Tap("entry"), "no such flow here", "this is not inside diary"),
+            (boxes, Tap("box"), "nested too deep", "box would be inside more than 32 others; the whole move was undone"),
         )
         for before, event, name, words in cases:
             with self.subTest(name):
@@ -83,7 +83,7 @@ class Refusals(unittest.TestCase):
     def test_what_comes_to_nothing_says_why(self) -> None:
         for event, why in (
             (Tap("there"), "there is no wanted place"),
-            (Tap("again"), "check is not under way"),
+            (Tap("again"), "check is not pending"),
         ):
             with self.subTest(why):
                 self.assertIn(NoEffect(why), step(PLAN, run(PLAN, Launch()), event).log)
@@ -95,5 +95,5 @@ class Refusals(unittest.TestCase):
         self.assertEqual((state.calls, state.scripted_replies), ((), (("check", "valid"),)))
         state = run(PLAN, Launch(), Tap("check"), Wait(1000), Tap("check"), replies=replies)
         waited = step(PLAN, state, Wait(400))
-        self.assertIn(NoEffect("check stays without a reply: check cannot give valid as things stand"), waited.log)
+        self.assertIn(NoEffect("check gets no reply: check cannot give valid right now"), waited.log)
         self.assertEqual([call.name for call in waited.state.calls], ["check"])

@@ -140,7 +140,7 @@ class Policies(unittest.TestCase):
         plan = with_go("push hive(id=$id)", "policies: {push of a twin: nothing}\n")
         found = done(plan, run(plan, Launch(), H7), GO)
         self.assertEqual(ladder(found.state), "hives > hive(id=7)")
-        self.assertEqual(found.log, (NoEffect("hive id 7 is here already", already_here=True),))
+        self.assertEqual(found.log, (NoEffect("hive id 7 is already here", already_here=True),))
 
 
 class Conditions(unittest.TestCase):
@@ -215,8 +215,8 @@ class Facts(unittest.TestCase):
         plan = with_go("pop")
         state = run(plan, Launch(), OutsideChange("session", "valid"))
         self.assertEqual(state.facts[0], "valid")
-        self.assertIn("no change from outside", step(plan, state, OutsideChange("session", "none")).refused or "")
-        self.assertIn("no fact of the app", step(plan, state, OutsideChange("draft", "edited")).refused or "")
+        self.assertIn("lets nothing outside change", step(plan, state, OutsideChange("session", "none")).refused or "")
+        self.assertIn("the app has no fact", step(plan, state, OutsideChange("draft", "edited")).refused or "")
 
 
 class Time(unittest.TestCase):
@@ -283,13 +283,13 @@ class Phases(unittest.TestCase):
     def test_what_does_not_apply_is_refused_with_a_reason_and_changes_nothing(self) -> None:
         start, there, away = initial_state(self.PLAN), run(self.PLAN, Launch()), run(self.PLAN, Launch(), Home())
         cases = (
-            (start, Back(), "does not run: launch it first"),
-            (start, GO, "does not run"),
+            (start, Back(), "is not running: launch it first"),
+            (start, GO, "is not running"),
             (start, Reopen(), "not in the background"),
-            (there, Launch(), "runs already"),
+            (there, Launch(), "already runs"),
             (there, Tap("fly"), 'has no tap "fly"; taps here: hive, diary, go'),
-            (there, Tap("hive"), '"hive" does nothing on hives as things stand'),
-            (there, HeaderBack(), "nothing lies beneath"),
+            (there, Tap("hive"), '"hive" does nothing on hives right now'),
+            (there, HeaderBack(), "no rung is beneath"),
             (away, GO, "in the background: reopen it first"),
         )
         for state, event, why in cases:
@@ -318,7 +318,9 @@ class Phases(unittest.TestCase):
         """)
         self.assertEqual(ladder(run(plan, Launch(), Tap("a"), HeaderBack())), "hives")
         self.assertIn("the header is empty", step(plan, run(plan, Launch()), HeaderBack()).refused or "")
-        self.assertIn("a menu here", step(plan, run(plan, Launch(), Tap("b")), HeaderBack()).refused or "")
+        self.assertIn(
+            "the header menu opens nothing here", step(plan, run(plan, Launch(), Tap("b")), HeaderBack()).refused or ""
+        )
 
     def test_moves_that_stand_anywhere(self) -> None:
         plan = plan_of("""

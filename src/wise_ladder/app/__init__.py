@@ -28,7 +28,7 @@ def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
 
 
 def last_plan() -> Path | None:
-    """Return the plan that was on the bench the last time; None where there was none, or it is gone."""
+    """Return the plan that was on the bench the last time; None if there was none, or it is gone."""
     from pathlib import Path  # noqa: PLC0415
 
     plan = _memory().start().plan

@@ -121,14 +121,14 @@ class LadderApp(App[None]):
             stop_only_where_it_goes_on()
 
     def on_resize(self) -> None:
-        """Draw all again: a size that comes back at once is no change to the library, but the terminal has lost its picture."""
+        """Redraw all: a size that changes and changes back leaves the terminal empty, unseen by the library."""
         self.refresh()
 
     def _look_at_file(self) -> None:
         self._input.nudge()
         if self._input.left_out:
             self.show_message(
-                f"{self._input.left_out:,} keys came at once and were left out: a text cannot be pasted here", wrong=True
+                f"{self._input.left_out:,} keys came at once and were ignored: text cannot be pasted here", wrong=True
             )
             self._input.left_out = 0
         self.document.look_at_file()
@@ -137,7 +137,7 @@ class LadderApp(App[None]):
         """Do what the first picture need not wait for."""
         self._share_out()
         if self._start.view in VIEWS and self._start.view != "climb" and self._start.plan == str(real_path(self.document.path)):
-            # One is back where one was; another plan begins in the view people live in.
+            # One is back where you were; another plan begins in the view people live in.
             self.show(self._start.view)
         self.document.run_walks()
         # The first keys come before the rules.
@@ -146,7 +146,7 @@ class LadderApp(App[None]):
         self._offer_left()
 
     def keep_start(self) -> None:
-        """Keep where one is for the next start."""
+        """Keep where you are for the next start."""
         start = self._start
         path = "" if self.document.example else str(real_path(self.document.path))
         self._start = LastSession(path, self.view.name or "climb", self.theme, start.side, start.recent)
@@ -154,7 +154,7 @@ class LadderApp(App[None]):
         self.run_worker(self._write_start, thread=True, group="start")
 
     def _write_start(self) -> None:
-        """Write where one is now, whoever asked for it when: the last to write writes the newest."""
+        """Write where you are now, whoever asked for it when: the last to write writes the newest."""
         with self._writing:
             self.state_dir.keep_start(self._start)
 
@@ -271,7 +271,7 @@ class LadderApp(App[None]):
     async def on_event(self, event: Event) -> None:
         """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
         if isinstance(event, InputEvent) and not self._has_a_screen():
-            # What was under way when the bench was left has nowhere to go.
+            # What was pending when the bench was left has nowhere to go.
             return
         if isinstance(event, InputEvent) and not event.is_forwarded:
             self._input.add(event)
@@ -289,7 +289,7 @@ class LadderApp(App[None]):
             if key in action.keys:
                 self.action_press(action.name)
                 return
-        self.show_message(f"{key} does nothing in this view; F1 tells its keys")
+        self.show_message(f"{key} does nothing in this view; F1 lists keys")
 
     def action_press(self, name: str) -> None:
         """Run a command of the present view, or one that works everywhere, by its name."""
@@ -339,13 +339,13 @@ class LadderApp(App[None]):
         self._widen(-4)
 
     def _widen(self, columns: int) -> None:
-        """Give the parts at the side more columns, or fewer, where there are any to share out."""
+        """Give the parts at the side more columns, or fewer, if there are any to share out."""
         before, self._start.side = self._start.side, min(max(self._start.side + columns, -MAX_WIDER // 2), MAX_WIDER)
         if self._share_out():
             self.keep_start()
         else:
             self._start.side = before
-            self.show_message("there is no room here to share out", wrong=True)
+            self.show_message("the window is too narrow for that", wrong=True)
 
     def _share_out(self) -> bool:
         wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
@@ -388,7 +388,7 @@ class LadderApp(App[None]):
 
         if self.document.may_close():
             plans = openable_plans(Path(), self._start.recent)
-            free = "a few letters find it; or type the path of a file"
+            free = "type to search, or enter a file path"
             dialog = ListDialog("Which plan?", plans, free=free, more=about, soft=self.palette.soft)
             self.push_screen(dialog, self._chosen_plan)
 
@@ -414,7 +414,7 @@ class LadderApp(App[None]):
         self.document.forget_unsaved()
         self.document = Document(self, plan, path, text, example=example)
         self.cursor.begin(plan)
-        self.show(self.view.name or "climb")
+        self.show("climb")
         self.document.run_walks()
         self.sweep_runner.begin()
         self._offer_left()
@@ -432,7 +432,7 @@ class LadderApp(App[None]):
         def take(typed: list[str]) -> str:
             app, first = (each.strip() for each in typed)
             if not app or not first:
-                return "it needs both names"
+                return "enter both names"
             path = Path() / file_name(app)
             try:
                 create(path, minimal_plan(app, first))
@@ -441,5 +441,5 @@ class LadderApp(App[None]):
             return self.open(path, example=False)
 
         lines = [FormField("app"), FormField("first screen", "start")]
-        hint = "↓ goes to the next line, Enter begins; + then sketches taps and screens while you climb"
+        hint = "↓ next line, Enter creates it; then + adds taps and screens as you climb"
         self.push_screen(FormDialog("A new plan in this folder", lines, take, hint=hint))

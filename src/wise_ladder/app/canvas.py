@@ -1,6 +1,6 @@
 """A grid of cells to draw on, and what becomes of it on the screen.
 
-The ladder is a drawing: boards, rails and lines lie over each other within one cell. What is drawn outside the grid is cut off.
+The ladder is a drawing: boards, rails and lines are over each other within one cell. What is drawn outside the grid is cut off.
 """
 
 from __future__ import annotations
@@ -40,7 +40,7 @@ class Canvas:
     """A grid of so many columns and rows."""
 
     def __init__(self, width: int, height: int, ground: str) -> None:
-        """Begin with blanks on the ground colour."""
+        """Begin with spaces on the ground colour."""
         self.width, self.height, self._ground = width, height, ground
         blank = (" ", CellStyle(ground, ground))
         self._rows: list[list[tuple[str, CellStyle]]] = [[blank] * width for _ in range(height)]
@@ -56,7 +56,7 @@ class Canvas:
             if wide == 0 or ord(char) < 32:
                 continue
             if x >= 0 and x + wide <= self.width:
-                # Most of a text lies over one and the same ink.
+                # Most of a text is over one and the same ink.
                 if row[x][1] is not below:
                     below = row[x][1]
                     over = self._over(below, ink)
@@ -152,8 +152,18 @@ def cut(text: str, width: int) -> str:
     return text + "…"
 
 
+def cut_middle(text: str, width: int) -> str:
+    """Shorten text to so many columns; what was cut out of its middle is a `…`, so that the end still tells it apart."""
+    if cell_len(text) <= width:
+        return text
+    end = text
+    while end and cell_len(end) > width // 2:
+        end = end[1:]
+    return cut(text, width - cell_len(end)) + end
+
+
 def wrap(text: str, width: int, lines: int) -> list[str]:
-    """Break text at blanks into at most so many lines of so many columns; the last one is cut with `…`."""
+    """Wrap text to at most `lines` lines of `width` columns; the last is cut with `…`."""
     wrapped: list[str] = []
     words = text.split()
     while words:

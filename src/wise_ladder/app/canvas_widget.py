@@ -41,7 +41,7 @@ class CanvasWidget(Widget):
         raise NotImplementedError
 
     def redraw(self) -> None:
-        """Draw anew as soon as no key waits: many keys at once are drawn once."""
+        """Draw again as soon as no key waits: many keys at once are drawn once."""
         if not self._stale:
             self._stale = True
             self.app.when_done(self._draw)  # type: ignore[attr-defined]
@@ -93,7 +93,7 @@ def heading(
     at: tuple[int, int, int] | None = None,
     right_style: CellStyle | None = None,
 ) -> None:
-    """Draw a heading: bold words, a thin line, words at its right, cut where they would meet the others.
+    """Draw a heading: bold words, a thin line, words at its right, cut if they would meet the others.
 
     `at`: the column and the row it begins in, and how many columns it has; None: all of the first row.
     """

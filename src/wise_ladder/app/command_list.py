@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 def commands(host: Workplace, press: Callable[[str], object], climb: ClimbCommands | None) -> list[ListItem[Command]]:
     """List what can be done in the present view, each by `press`; in Climb also the answers, taps, events and phones."""
     items: list[ListItem[Command]] = [
-        ListItem(f"{action.label}  ({action.key})", action.help, partial(press, action.name))
+        ListItem(f"{action.label}  ({action.key})", action.help, partial(press, action.name), action.also)
         for action in commands_in(host.view_name)
     ]
     if climb is None:

@@ -55,7 +55,7 @@ class Document:
 
     @property
     def name(self) -> str:
-        """The name of the plan, and the phone it runs on where there are several."""
+        """The name of the plan, and the phone it runs on if there are several."""
         name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
         return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
 
@@ -72,7 +72,7 @@ class Document:
     # Walks
 
     def run_walks(self, only: Collection[str] | None = None) -> None:
-        """Run all walks, off the screen's own thread; where some are named, these alone, and say how long it took."""
+        """Run all walks, off the screen's own thread; if some are named, these alone, and say how long it took."""
         self.host.run_worker(lambda: self._walks_run(only), thread=True, group="walks", exclusive=True)
 
     def _walks_run(self, only: Collection[str] | None) -> None:
@@ -101,18 +101,19 @@ class Document:
         if turned and self._compared is not None:
             self._turned = turned
             fail = sum(not now for _, now in turned)
+            passing = len(turned) - fail
             words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
-            words += [f"{len(turned) - fail} pass now"] if fail < len(turned) else []
+            words += [f"{passing} {'walk passes' if passing == 1 else 'walks pass'} now"] if passing else []
             self.host.status_line.append_message(f"w  {', '.join(words)}")
 
     def cmd_turned_walk(self) -> None:
         if not self._turned:
-            self.host.show_message("no walk turned with the last edit")
+            self.host.show_message("the last edit changed no verdict")
             return
         name, passes = next((turned for turned in self._turned if not turned[1]), self._turned[0])
         walk = next((walk for walk in self.plan.walks if walk.name == name), None)
         if walk is None:
-            self.host.show_message(f'the walk "{name}" is not there any more', wrong=True)
+            self.host.show_message(f'the walk "{name}" no longer exists', wrong=True)
             return
         self.climb_walk(name)
         self.host.show_message(f"this is where “{name}” {'ends, and passes now' if passes else 'fails now'}")
@@ -127,7 +128,7 @@ class Document:
     # Editing
 
     def edit_text(self, change: Callable[[str], str], what: str) -> str:
-        """Change the text of the plan; return what is wrong with it then, nothing where it was taken."""
+        """Change the text of the plan; return what is wrong with it then, nothing if it was taken."""
         try:
             plan = self._edits.edit(change(self._edits.text))
         except LadderError as error:
@@ -138,16 +139,16 @@ class Document:
     def cmd_undo(self) -> None:
         plan = self._edits.undo()
         if plan is None:
-            self.host.show_message("there is no edit to take back")
+            self.host.show_message("nothing to undo")
         else:
-            self._edited(plan, "the edit taken back")
+            self._edited(plan, "edit undone")
 
     def cmd_redo(self) -> None:
         plan = self._edits.redo()
         if plan is None:
-            self.host.show_message("no edit was taken back")
+            self.host.show_message("nothing to redo")
         else:
-            self._edited(plan, "the edit taken up again")
+            self._edited(plan, "edit redone")
 
     def _edited(self, plan: Plan, what: str) -> None:
         """Run the same events on the changed plan, and say where they part."""
@@ -163,14 +164,12 @@ class Document:
         kept = self.keep_unsaved()
         self.host.show_message(f"=  {difference_words(self._compared[1])}")
         if tape.rest:
-            kept_words = f"the {len(tape.rest)} steps from there on are" if len(tape.rest) > 1 else "it is"
-            step = f"step {len(tape.entries) + 1}, {event_phrase(tape.rest[0])}, no longer applies"
-            self.host.show_message(f"{step}; {kept_words} kept, greyed, and ctrl+z undoes the edit: {tape.refused}", wrong=True)
+            step = f"step {len(tape.entries) + 1}, {event_phrase(tape.rest[0])}, no longer applies: {tape.refused}"
+            greyed = f"{len(tape.rest)} steps are" if len(tape.rest) > 1 else "1 step is"
+            self.host.show_message(f"{step}; {greyed} greyed", wrong=True)
         if not kept and self._could_keep:
             self._could_keep = False
-            self.host.status_line.append_message(
-                "these edits are kept nowhere until you save: the folder for that cannot be written to"
-            )
+            self.host.status_line.append_message("unsaved edits are not backed up: their folder cannot be written to")
 
     def keep_unsaved(self) -> bool:
         """Keep what is on no disk for the next start; return whether that could be done."""
@@ -181,7 +180,7 @@ class Document:
 
     def cmd_compare(self) -> None:
         if self._compared is None:
-            self.host.show_message("nothing was edited yet: e edits the move that the last step took", wrong=True)
+            self.host.show_message("nothing edited yet: e edits the move of the last step", wrong=True)
             return
         from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
         from wise_ladder.walks.comparison import rows  # noqa: PLC0415
@@ -197,13 +196,13 @@ class Document:
         try:
             editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
         except ValueError as error:
-            self.host.show_message(f"EDITOR cannot be understood: {error}; write the command as in a shell", wrong=True)
+            self.host.show_message(f"EDITOR is not a valid command: {error}; write it as in a shell", wrong=True)
             return
         if not editor:
-            self.host.show_message("EDITOR names no command; set it to that of your editor", wrong=True)
+            self.host.show_message("EDITOR is empty; set it to the command of your editor", wrong=True)
             return
         if self.unsaved:
-            self.host.show_message("save first: ctrl+s writes the plan with your edits", wrong=True)
+            self.host.show_message("save your edits first, with ctrl+s", wrong=True)
             return
         if self.example and not self._copied():
             return
@@ -242,7 +241,7 @@ class Document:
         self.host.keep_start()
 
     def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
-        """What tells a file from its next version; None where it is gone."""
+        """Time and size, to detect a changed file; None if it is gone."""
         try:
             stat = (path or self.path).stat()
         except OSError:
@@ -268,11 +267,11 @@ class Document:
             self._adrift = self._no_plan = False
             if adrift:
                 self.keep_unsaved()
-                self.host.show_message(f"{name} is there again as it was")
+                self.host.show_message(f"{name} is back, unchanged")
             return
         if self._edits.unsaved:
             self._no_plan = False
-            self._keep_adrift("was changed elsewhere; your edits stand here, not saved")
+            self._keep_adrift("changed elsewhere; your edits here are not saved")
             return
         try:
             plan = self._edits.take_up(text)
@@ -288,16 +287,16 @@ class Document:
         self.keep_unsaved()
         writable = not self.path.exists() or self.path.is_file()
         ways = "ctrl+s writes it there, S elsewhere" if writable else "S saves it elsewhere"
-        self.host.show_message(f"{self.path.name} {why}; what stands here is kept: {ways}", wrong=True)
+        self.host.show_message(f"{self.path.name} {why}; its text is kept here: {ways}", wrong=True)
 
     def cmd_save(self) -> None:
         if not self.unsaved:
-            self.host.show_message("nothing to save: the file is as it is here")
+            self.host.show_message("nothing to save: the file is up to date")
         elif (lost := self._saved()) is not None:
             self.host.show_message(f"saved in {self.path.name}" + (f"; {lost}" if lost else ""))
 
     def _saved(self, *, asks: bool = True) -> str | None:
-        """Write the edits to the file; return what of it could not be kept, None where it was not written, which is said.
+        """Write the edits to the file; return what of it could not be kept, None if it was not written, which is said.
 
         `asks`: what needs consent is done the next time.
         """
@@ -310,9 +309,7 @@ class Document:
                 lost = self._edits.save(over=again or (self._no_plan and self._stamp_of() == self._stamp))
         except ConsentError as error:
             self._warned = "save" if asks else ""
-            self.host.show_message(
-                f"{error}{'; ctrl+s once more writes over it' if asks else ''}, S saves elsewhere", wrong=True
-            )
+            self.host.show_message(f"{error}{'; ctrl+s again overwrites it' if asks else ''}, S saves elsewhere", wrong=True)
             return None
         except LadderError as error:
             self.host.show_message(f"{error}; S saves it elsewhere", wrong=True)
@@ -326,7 +323,7 @@ class Document:
 
         def take(typed: list[str]) -> str:
             if not typed[0].strip():
-                return "it needs a name"
+                return "enter a name"
             try:
                 path = typed_path(typed[0])
                 self._edits.save_as(path)
@@ -334,17 +331,17 @@ class Document:
                 return str(error)
             self._moved_to(path)
             self.run_walks()
-            self.host.show_message(f"saved in {path}; the bench goes on with it")
+            self.host.show_message(f"saved in {path}, which is now open")
             return ""
 
-        hint = "Enter writes a new file and goes on with it, Esc does not"
+        hint = "Enter writes a new file and opens it, Esc cancels"
         self.host.push_screen(FormDialog("Save this plan as", [FormField("", str(Path() / self.path.name))], take, hint=hint))
 
     def may_close(self) -> bool:
-        """Whether nothing is lost when this plan goes; the first time there is, it is said, the second time it may."""
+        """Whether the plan may close: warn once about unsaved edits, then allow it."""
         if self.unsaved and self._warned != "go":
             self._warned = "go"
-            self.host.show_message("the edits are not saved: ctrl+s saves them, the same key once more leaves them", wrong=True)
+            self.host.show_message("unsaved edits: ctrl+s saves them, the same key again discards them", wrong=True)
             return False
         return True
 
@@ -356,7 +353,7 @@ class Document:
     def take_up_unsaved(self, text: str) -> bool:
         """Go on with edits that were not saved when the program ended; return whether that could be done."""
         wrong = self.edit_text(lambda _: text, "what was not saved")
-        self.host.show_message(wrong or "your edits of last time are here again, not saved yet", wrong=bool(wrong))
+        self.host.show_message(wrong or "your last edits are restored, not saved yet", wrong=bool(wrong))
         return not wrong
 
     # Keeping a tape
@@ -366,25 +363,25 @@ class Document:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
 
         if not self.host.cursor.position:
-            self.host.show_message("nothing to keep: the tape is empty", wrong=True)
+            self.host.show_message("nothing to save: the tape is empty", wrong=True)
             return
-        hint = f"Goes into {self.path.name}" + (", a copy of the demo here." if self.example else ".")
-        hint += " A name that says what must hold; Enter keeps it, Esc does not."
+        hint = f"It is saved in {self.path.name}" + (", a copy of the demo here." if self.example else ".")
+        hint += " Let the name say what must hold; Enter saves, Esc cancels."
         self.host.push_screen(
-            FormDialog("Keep this tape as a walk", [FormField("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
+            FormDialog("Save this tape as a walk", [FormField("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
         )
 
     def _keep(self, name: str) -> str:
         from wise_ladder.plan.yaml_text import add_walk  # noqa: PLC0415
 
         if not name:
-            return "it needs a name"
+            return "enter a name"
         self.look_at_file()
         climber = self.host.cursor
         tape = climber.tape.prefix(climber.position)
         left_out = len(climber.tape.rest) if climber.position == len(climber.tape.entries) else 0
         wrong = self.edit_text(
-            lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'the walk "{name}" kept'
+            lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'walk "{name}" saved'
         )
         if wrong:
             # The places are those of a text that nobody sees.
@@ -392,10 +389,10 @@ class Document:
         self._compared = None
         if self._saved(asks=False) is not None:
             more = f", without the {left_out} steps that do not apply" if left_out else ""
-            self.host.show_message(f'kept as "{name}" in {self.path.name}{more}; wise-ladder check runs it')
+            self.host.show_message(f'saved as "{name}" in {self.path.name}{more}; wise-ladder check runs it')
         elif (plan := self._edits.undo()) is not None:
             words, _ = self.host.status_line.message or ("", True)
-            self._edited(plan, "the walk taken back")
+            self._edited(plan, "walk removed again")
             self.host.show_message(words, wrong=True)
         return ""
 
@@ -407,7 +404,7 @@ class Document:
 
         names = [name for name, _ in self.plan.phones]
         if len(names) < 2:
-            self.host.show_message("the plan names no other phone: write phones: {NAME: {...}}", wrong=True)
+            self.host.show_message("the plan has no other phone: write phones: {NAME: {...}}", wrong=True)
             return
         choices: list[ListItem[str | None]] = []
         for name in names:
@@ -416,14 +413,14 @@ class Document:
                 if name != self.plan.phone
                 else []
             )
-            about = "the one it is on" if name == self.plan.phone else "; ".join(phones) or "no walk goes another way"
+            about = "this one" if name == self.plan.phone else "; ".join(phones) or "no walk differs"
             choices.append(ListItem(name, about, name))
 
         def chosen(name: str | None) -> None:
             if name is not None:
                 self.on_phone(name)
 
-        self.host.push_screen(ListDialog("On which phone do the same steps run?", choices, soft=self.host.palette.soft), chosen)
+        self.host.push_screen(ListDialog("Run the same steps on which phone?", choices, soft=self.host.palette.soft), chosen)
 
     def on_phone(self, name: str) -> None:
         """Run the same steps on a phone of the plan."""

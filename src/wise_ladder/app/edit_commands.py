@@ -1,4 +1,4 @@
-"""Changing what a plan says, on the bench: edited, turned, its counterpart turned with it, sketched anew."""
+"""Changing what a plan says, on the bench: edited, turned, its counterpart turned with it, sketched again."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ class EditCommands:
         elif things:
             self._choose(things)
         else:
-            self.host.show_message("this step took no move: go to one that did", wrong=True)
+            self.host.show_message("no move was taken here: try another step", wrong=True)
 
     def edit_one_of(self, asked: Iterable[Reason]) -> None:
         """Edit what took it, among those that were asked."""
@@ -77,7 +77,7 @@ class EditCommands:
         elif things:
             self.edit(things[0])
         else:
-            self.host.show_message("nothing that stands in the plan took it", wrong=True)
+            self.host.show_message("nothing in the plan decided it", wrong=True)
 
     def _choose(self, things: Sequence[PlanPart]) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -88,9 +88,7 @@ class EditCommands:
             if isinstance(thing, PlanPart):
                 self.edit(thing)
 
-        self.host.push_screen(
-            ListDialog("Several took part: which is to be edited?", choices, soft=self.host.palette.soft), chosen
-        )
+        self.host.push_screen(ListDialog("Several took part: edit which one?", choices, soft=self.host.palette.soft), chosen)
 
     def edit(self, thing: PlanPart) -> None:
         """Edit what is written of a move, guard, redirect or link."""
@@ -114,7 +112,7 @@ class EditCommands:
             }
             return self._changed(thing, new)
 
-        hint = "Enter takes it, Esc leaves it as it was; several operations are parted by ;"
+        hint = "Enter applies, Esc cancels; separate several operations with ;"
         self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(shown).index(first)))
 
     def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
@@ -143,7 +141,7 @@ class EditCommands:
 
         move = next((thing for thing in self.host.selected_parts() if isinstance(thing, Move)), None)
         if move is None:
-            self.host.show_message("this step took no move: go to one that did", wrong=True)
+            self.host.show_message("no move was taken here: try another step", wrong=True)
             return
         try:
             wrong = self._changed(move, {"do": PlanField("do", "; ".join(next_operation(move.phrases)))})
@@ -153,13 +151,13 @@ class EditCommands:
             self.host.show_message(wrong, wrong=True)
 
     def _changed(self, thing: PlanPart, new: dict[str, PlanField]) -> str:
-        """Put other words in the place of a thing's; return what is wrong with them, nothing where they were taken."""
+        """Put other words in the place of a thing's; return what is wrong with them, nothing if they were taken."""
         from wise_ladder.plan.edit_moves import set_fields  # noqa: PLC0415
 
         # The places of a thing are those of the text it was read from.
         self.document.look_at_file()
         if not any(known is thing or known == thing for known in self.plan.things):
-            return "the plan was changed elsewhere meanwhile: Esc, then try again"
+            return "the plan changed elsewhere: press Esc and try again"
         before = self.plan
         wrong = self.document.edit_text(lambda text: set_fields(text, thing.at, new), thing_words(thing)) if new else ""
         if not wrong and isinstance(thing, Move) and "do" in new:
@@ -197,7 +195,7 @@ class EditCommands:
 
         plan, wanted, places = self._counterparts
         if plan is not self.plan:
-            self.host.show_message("the last edit turned no operation that has a counterpart", wrong=True)
+            self.host.show_message("the last edit has no counterparts to change", wrong=True)
             return
         for where, number in places:
             for _ in range(4):
@@ -238,5 +236,5 @@ class EditCommands:
                 return str(error)
 
         line = FormField("", "", lambda typed: complete_sketch(self.plan, where, typed))
-        hint = "a screen, to push it; or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc does not"
+        hint = "a screen to push, or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc cancels"
         self.host.push_screen(FormDialog(f"A new tap on {where}", [line], take, hint=hint, tell=tell))

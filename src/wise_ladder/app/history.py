@@ -35,7 +35,7 @@ class EditHistory:
         return self.text != self.on_disk.text
 
     def edit(self, text: str) -> Plan:
-        """Take an edit; raises PlanError where the text is no plan, and takes nothing then."""
+        """Take an edit; raises PlanError if the text is no plan, and takes nothing then."""
         plan = read_plan_text(text, str(self.path))
         self._texts[self._place + 1 :] = [text]
         self._place += 1
@@ -48,11 +48,11 @@ class EditHistory:
         return plan
 
     def undo(self) -> Plan | None:
-        """Take the last edit back; None where there is none."""
+        """Take the last edit back; None if there is none."""
         return self._go(-1)
 
     def redo(self) -> Plan | None:
-        """Take up the edit that was taken back last; None where there is none."""
+        """Take up the edit that was taken back last; None if there is none."""
         return self._go(1)
 
     def _go(self, way: int) -> Plan | None:
@@ -62,9 +62,9 @@ class EditHistory:
         return read_plan_text(self.text, str(self.path))
 
     def save(self, *, over: bool = False) -> str:
-        """Write the text to its file; return what of the file could not be kept, nothing where all was.
+        """Write the text to its file; return what of the file could not be kept, nothing if all was.
 
-        Raises WriteError where it cannot be written. Where the file was changed meanwhile or is read-only, and `over` is
+        Raises WriteError if it cannot be written. Where the file was changed meanwhile or is read-only, and `over` is
         not said, it raises ConsentError.
         """
         if not over:
@@ -81,10 +81,10 @@ class EditHistory:
             except PlanError:
                 same = False
             if not same:
-                raise ConsentError(f"{self.path.name} was changed elsewhere meanwhile")
+                raise ConsentError(f"{self.path.name} changed elsewhere meanwhile")
             ask_for_read_only(self.path)
 
     def save_as(self, path: Path) -> None:
-        """Write the text to a new file, and go on with that; raises WriteError where there is one already."""
+        """Write the text to a new file, and go on with that; raises WriteError if there is one already."""
         create(path, self.text)
         self.path, self.on_disk = path, FileText(self.text)

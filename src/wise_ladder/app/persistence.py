@@ -1,4 +1,4 @@
-"""What the bench remembers from start to start: where one was, who has a plan open, and edits that were not saved."""
+"""What the bench remembers from start to start: where you were, who has a plan open, and edits that were not saved."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ class Left(NamedTuple):
 
 
 class StateDir:
-    """A folder where it is all kept, None where nothing is; what cannot be read is as if it were not there."""
+    """The folder of all stored state, None for none; what cannot be read is treated as missing."""
 
     def __init__(self, folder: Path | None) -> None:
         """Remember in a folder, which is made when it is needed."""
@@ -99,7 +99,7 @@ class StateDir:
     # Edits that were not saved
 
     def left(self, path: Path) -> Left | None:
-        """Return the latest edits of a plan whose process is gone, None where there are none."""
+        """Return the latest edits of a plan whose process is gone, None if there are none."""
         unsaved = [Left(*each) for each in self._all(f"unsaved-{_mark(path)}", UnsavedEdits, gone=True)]
         return max(unsaved, key=lambda each: each.unsaved.born, default=None)
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from rich.text import Text
 
 from wise_ladder.app.dialogs.list_dialog import ListItem
-from wise_ladder.demo import combfield, gallery
+from wise_ladder.demo import combfield, gallery, sentence
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import real_path
 from wise_ladder.plan.loader import read_plan
@@ -30,21 +30,21 @@ def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | 
     choices: list[ListItem[Path | str]] = [
         ListItem(path.name, f"{where}, {path.parent}", path) for path, where in about.items()
     ]
-    choices.append(ListItem("new", "a plan of one screen, to be sketched while climbing", NEW))
-    choices.append(ListItem("demo", "Combfield, the made-up app that comes along", combfield()))
+    choices.append(ListItem("new", "a plan with one screen, to extend as you climb", NEW))
+    choices.append(ListItem("demo", "Combfield, the made-up sample app", combfield()))
     for fault in gallery():
-        choices.append(ListItem(f"gallery {fault.name}", "", fault.faulty))
-        choices.append(ListItem(f"gallery {fault.name}", "mended", fault.fixed))
+        choices.append(ListItem(f"gallery {fault.name}", sentence(fault.faulty), fault.faulty))
+        choices.append(ListItem(f"gallery {fault.name}, fixed", sentence(fault.fixed), fault.fixed))
     return choices
 
 
 def about(path: Path | str) -> Text:
-    """Tell what a plan is for; nothing of one that says nothing, or cannot be read."""
+    """Report what a plan is for; nothing of one that says nothing, or cannot be read."""
     if isinstance(path, str):
         return Text("")
     with suppress(LadderError):
         return Text(read_plan(path).about)
-    return Text("this file cannot be read as a plan")
+    return Text("not a readable plan")
 
 
 def is_example(path: Path) -> bool:

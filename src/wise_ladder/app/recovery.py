@@ -47,7 +47,7 @@ def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: 
     if others and not document.example:
         began = time.strftime("%H:%M", time.localtime(others[0].since))
         host.show_message(
-            f"{document.path.name} is open in another bench too, process {others[0].process}, since {began}", wrong=True
+            f"{document.path.name} is also open in another Wise Ladder, process {others[0].process}, since {began}", wrong=True
         )
     if left is None:
         return
@@ -56,16 +56,16 @@ def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: 
         return
     changed = left.unsaved.on_disk != document.text
     choices = [
-        ListItem("take them up", "over what was changed meanwhile" if changed else "nothing is saved by that yet", True),
-        ListItem("drop them", "the file stays as it is", False),
+        ListItem("restore them", "this overwrites the changes made since" if changed else "this does not save them yet", True),
+        ListItem("discard them", "the file is unchanged", False),
     ]
 
     def chosen(wanted: bool | str | None) -> None:
         if wanted is False or (wanted is True and document.take_up_unsaved(left.unsaved.text)):
             memory.drop_left(left)
 
-    title = f"The last time {document.path.name} had edits that nobody saved"
-    title += ", and the file was changed meanwhile" if changed else ""
+    title = f"{document.path.name} has unsaved edits from last time"
+    title += ", and the file has changed since" if changed else ""
     shown = _differences(document.text, left.unsaved.text, host.palette)
     host.push_screen(ListDialog(title, choices, more=lambda _: shown, soft=host.palette.soft), chosen)
 
@@ -78,5 +78,5 @@ def _differences(now: str, then: str, palette: Palette) -> Text:
         if not line.startswith("@@"):
             text.append(f"{line}\n", style={"+": palette.came, "-": palette.went}.get(line[:1], palette.soft))
     if len(lines) > MAX_LINES:
-        text.append(f"{len(lines) - MAX_LINES} lines more")
+        text.append(f"{len(lines) - MAX_LINES} more lines")
     return text

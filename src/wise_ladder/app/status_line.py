@@ -13,12 +13,12 @@ if TYPE_CHECKING:
 
 
 class StatusLine(CanvasWidget):
-    """A sentence that a view makes in `words`; where there is one row only, a message takes its place."""
+    """A sentence that a view makes in `words`; if there is one row only, a message takes its place."""
 
     message: tuple[str, bool] | None = None
 
     def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
-        """Return the sentence; `long` where there is room for the longer one."""
+        """Return the sentence; `long` if there is room for the longer one."""
         raise NotImplementedError
 
     def show_message(self, words: str, *, wrong: bool) -> None:

@@ -1,4 +1,4 @@
-"""The sweep behind the screen: it begins anew with each plan, tells its verdicts as they come, and gives way to keys."""
+"""The sweep behind the screen: it begins again with each plan, tells its verdicts as they come, and gives way to keys."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import SweepExtent, Verdict
 
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
-"""For how many seconds: until the first verdicts are told, in all without being asked, where somebody looks at the rules, and
+"""For how many seconds: until the first verdicts are told, in all without being asked, if somebody looks at the rules, and
 each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
 SWEEPS_TO_COLLECT = 8
@@ -72,11 +72,11 @@ class SweepRunner:
         self._turn, self._asked = Lock(), 0
         """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
         self.running = False
-        # A key is answered on the other thread: the sooner the sweep leaves it a turn, the better.
+        # Keys are handled on another thread: the sweep must yield to it quickly.
         sys.setswitchinterval(A_TURN)
 
     def unknown(self) -> int:
-        """Count the rules of which it is not known yet whether the last edit mended them."""
+        """Count the rules of which it is not known yet whether the last edit fixed them."""
         return 0 if self.standing is None else still_unknown(self._plan_before, self.standing)
 
     def key_pressed(self) -> None:
@@ -84,13 +84,13 @@ class SweepRunner:
         self._last_key = time.perf_counter()
 
     def begin(self) -> None:
-        """Sweep the plan on the bench, where that did not begin yet: a little at once, a little more by itself."""
+        """Sweep the plan on the bench, if that did not begin yet: a little at once, a little more by itself."""
         self.host.tell_rules()
         if self._begun() is None:
             self._ask(LOOKED_AT if self.host.view_name == "rules" else BY_ITSELF)
 
     def begin_late(self) -> None:
-        """Begin where nobody asked for it before."""
+        """Begin if nobody asked for it before."""
         if not self._asked:
             self.begin()
 
@@ -101,18 +101,18 @@ class SweepRunner:
             self._ask(LOOKED_AT)
 
     def _begun(self) -> Sweep | None:
-        """Return the sweep of the plan on the bench, None where it did not begin yet."""
+        """Return the sweep of the plan on the bench, None if it did not begin yet."""
         return self._sweep if self._sweep is not None and self._sweep.plan is self.host.plan else None
 
     def press(self) -> None:
-        """Stop where it runs, go on where it does not."""
+        """Stop if it runs, go on if it does not."""
         if self.running:
             self._asked += 1
             self.running = False
             if self.standing is not None:
                 self._show(self.standing._replace(running=False))
         elif (sweep := self._begun()) is not None and sweep.exhausted:
-            self.host.show_message("every state was looked at: there is nothing left to sweep")
+            self.host.show_message("nothing left to sweep: every state was checked")
         else:
             self._ask((sweep.seconds if sweep is not None else 0) + FURTHER)
 

@@ -46,7 +46,7 @@ class TapeCursor:
         self.tape = Tape(plan, initial_state(plan))
         self.position = 0
         self._wish = 0
-        """Where one was before a change cut the tape, 0 where none did: there one is again when the steps apply again."""
+        """Where one was before a change cut the tape, 0 if none did: there one is again when the steps apply again."""
         self._left: list[tuple[Tape, int]] = []
         self._history = History()
 
@@ -89,19 +89,19 @@ class TapeCursor:
         return done
 
     def let_time_run(self) -> Step | None:
-        """Let time run to the next pending thing; None where nothing is pending."""
+        """Let time run to the next pending thing; None if nothing is pending."""
         state = self.moment.state
         if not state.deadlines:
             return None
         return self.do(Wait(max(state.deadlines[0].due - state.clock, 0)))
 
     def repeat(self) -> Step | None:
-        """Do the last step once more; None where there is none."""
+        """Do the last step again; None if there is none."""
         entry = self.moment.entry
         return self.do(entry.event) if entry is not None else None
 
     def launch(self) -> Step:
-        """Launch where the app does not run; else begin another tape, from the first state, and keep the one left."""
+        """Launch if the app is not running; else begin another tape, from the first state, and keep the one left."""
         if self.moment.state.phase is Phase.OUTSIDE:
             return self.do(Launch())
         self._left.append((self.tape, self.position))
@@ -110,7 +110,7 @@ class TapeCursor:
         return done
 
     def go(self, place: int) -> bool:
-        """Go to a place of the tape; False where one stands there already."""
+        """Go to a place of the tape; False if you stand there already."""
         place = min(max(place, 0), len(self.tape.entries))
         if place == self.position:
             return False
@@ -118,7 +118,7 @@ class TapeCursor:
         return True
 
     def resume_branch(self) -> bool:
-        """Go back to the tape that was left last, and keep the present one instead; False where none was."""
+        """Go back to the tape that was left last, and keep the present one instead; False if none was."""
         if not self._left:
             return False
         tape, place = self._left.pop()
@@ -183,7 +183,7 @@ class Snapshot:
 
     @cached_property
     def top(self) -> Rung | None:
-        """The rung one stands on; None on the ground and under the cover."""
+        """The rung you stand on; None on the ground and under the cover."""
         return visible_top(self.state) if self.state.phase is Phase.OPEN and not self.state.cover else None
 
     @cached_property
@@ -275,7 +275,7 @@ class Snapshot:
         return seen_intervals(self.tape.entries[max(self.position - MAX_STEPS, 0) : self.position])
 
     def effect(self, offer: Offer) -> EventSummary:
-        """Tell what a tap would do."""
+        """Report what a tap would do."""
         return summarize(offer.forecast)
 
     @cached_property

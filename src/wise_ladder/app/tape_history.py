@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 
 class History:
-    """Looks at each entry of a tape once and remembers it; it begins anew only for another branch."""
+    """Looks at each entry of a tape once and remembers it; it begins again only for another branch."""
 
     def __init__(self) -> None:
         """Begin with no tape."""

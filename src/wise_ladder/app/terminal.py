@@ -23,7 +23,7 @@ def tolerant(driver: type[Driver]) -> type[Driver]:
 
 
 def stop_only_where_it_goes_on() -> None:
-    """Let ctrl+z stop nothing where no shell has the program as one of its jobs: nobody could let it go on.
+    """Let ctrl+z stop nothing if no shell has the program as one of its jobs: nobody could let it go on.
 
     While an editor begins or ends, the terminal turns ctrl+z into a signal, and the library then stops the process for good.
     A shell with jobs gives each job a process group of its own; without one, ours is the group that leads the session.
@@ -33,9 +33,9 @@ def stop_only_where_it_goes_on() -> None:
 
 
 def end_with_terminal() -> None:
-    """End with the terminal: without one there is nothing to clean up and nobody to tell.
+    """Exit when the terminal closes: then there is nothing to clean up.
 
-    A closed one does not always say so, and whoever writes to it may wait for ever: hence a thread of its own.
+    A closed terminal may not say so, and writing to it may block for ever: hence its own thread.
     """
     while True:
         time.sleep(2)

@@ -73,7 +73,7 @@ class TitleBar(CanvasWidget):
 
 
 class Footer(CanvasWidget):
-    """The keys that work right here; where there is no room the less needed ones go first."""
+    """The keys that work right here; if there is no room the less needed ones go first."""
 
     def __init__(self, taps: Callable[[], int]) -> None:
         """Begin in Climb; `taps` tells how many taps there are."""

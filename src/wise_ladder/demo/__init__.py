@@ -1,4 +1,4 @@
-"""The made-up app of the demo, Combfield, and the gallery: tiny plans with one common mistake each, and a mended twin."""
+"""The made-up app of the demo, Combfield, and the gallery: tiny plans with one common mistake each, and a fix."""
 
 from importlib.resources import files
 from pathlib import Path
@@ -6,11 +6,17 @@ from typing import NamedTuple
 
 
 class GalleryPair(NamedTuple):
-    """A common mistake: its name, the plan that has it, and the twin in which it is mended."""
+    """A common mistake: its name, the plan that has it, and the twin in which it is fixed."""
 
     name: str
     faulty: Path
     fixed: Path
+
+
+def sentence(path: Path) -> str:
+    """Return what a plan of the gallery says of itself: its first line, `about`."""
+    with path.open(encoding="utf-8") as file:
+        return file.readline().removeprefix("about:").strip().strip('"')
 
 
 def combfield() -> Path:

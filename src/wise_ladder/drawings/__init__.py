@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 def draw_walk(plan: Plan, result: WalkRun, output: Path) -> None:
     """Draw a walk as a film strip of ladders; the ending of the file's name tells the format.
 
-    Raises WriteError where the file cannot be written.
+    Raises WriteError if the file cannot be written.
     """
     # The plotting library is slow to import, and only drawing needs it.
     from matplotlib import rc_context  # noqa: PLC0415

@@ -27,14 +27,14 @@ SETTINGS: Any = {
 
 
 def write(figure: Figure, output: Path) -> None:
-    """Write a figure as SVG or PDF; raises WriteError where the file cannot be written."""
+    """Write a figure as SVG or PDF; raises WriteError if the file cannot be written."""
     kind = output.suffix.removeprefix(".")
     title = visible(str(figure.get_label()))
     for text in figure.findobj(Text):
         text.set_text(visible(text.get_text()))
     dates = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
     buffer = io.BytesIO()
-    # The library reads this variable where it would write the time otherwise.
+    # The library reads this variable if it would write the time otherwise.
     before = os.environ.get("SOURCE_DATE_EPOCH")
     os.environ["SOURCE_DATE_EPOCH"] = "0"
     try:

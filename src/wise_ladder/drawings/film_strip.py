@@ -43,7 +43,7 @@ class StripFrame(NamedTuple):
     came: frozenset[int]
     wrong: str
     note: str = ""
-    """What lies over the rung: the question that is open, else the overlays."""
+    """What is over the rung: the question that is open, else the overlays."""
 
 
 def frames(plan: Plan, result: WalkRun) -> Iterator[StripFrame]:
@@ -151,10 +151,10 @@ def _frame(axes: Axes, frame: StripFrame, x: float, ground: float) -> None:
 
 
 def _elsewhere(state: State) -> str:
-    """Say where the app is, if it is not what is seen."""
+    """Say if the app is, if it is not what is seen."""
     if state.phase is Phase.OPEN:
         return "under the cover" if state.cover else ""
-    return {Phase.AWAY: "in the background", Phase.KILLED: "ended by the phone"}.get(state.phase, "")
+    return {Phase.AWAY: "in the background", Phase.KILLED: "killed"}.get(state.phase, "")
 
 
 def _shown(rungs: list[Rung]) -> list[tuple[Rung, int]]:

@@ -43,7 +43,7 @@ class Template(NamedTuple):
 
 @lru_cache(maxsize=4096)
 def template(text: str) -> Template:
-    """Take a template apart; raises PhraseError where it is none."""
+    """Take a template apart; raises PhraseError if it is not one."""
     head = _HEAD.match(text)
     if head is None:
         raise PhraseError(0, f'"{text}" has no scheme', "begin it with NAME://")
@@ -62,9 +62,9 @@ def template(text: str) -> Template:
         kind, names = (hole[1][0], hole[1][1:]) if hole[1][:1] in "+?" and hole[1] else ("", hole[1])
         for name in names.split(","):
             if not _NAME.fullmatch(name) or (kind != "?" and "," in names):
-                raise PhraseError(hole.start(), f'"{hole[0]}" is no place for a value', "write {id}, {+rest} or {?a,b}")
+                raise PhraseError(hole.start(), f'"{hole[0]}" is not a place for a value', "write {id}, {+rest} or {?a,b}")
             if name in parts + asked:
-                raise PhraseError(hole.start(), f'"{name}" stands in the address twice', "give the second another name")
+                raise PhraseError(hole.start(), f'"{name}" is in the address twice', "give the second another name")
             (asked if kind == "?" else parts).append(name)
         if kind == "?" and at != len(text):
             raise PhraseError(hole.start(), f'"{hole[0]}" is not at the end', "write it last")
@@ -73,7 +73,7 @@ def template(text: str) -> Template:
         # A value ends where the text after it begins: so there is one way to match, and no long search for it.
         after = text[at : at + 1]
         if after == "{" and kind != "?" and text[at + 1 : at + 2] != "?":
-            raise PhraseError(at, "two places for values with nothing between", "part them by a slash")
+            raise PhraseError(at, "two places for values with nothing between", "add a slash")
         end = re.escape(after) if after not in {"", "{"} else ""
         pattern += {"": f"([^/?#{end}]+)", "+": "([^?#]+)", "?": ""}[kind]
     rest = text[at:]
@@ -86,7 +86,7 @@ def template(text: str) -> Template:
 
 
 def values_in(text: str, address: str) -> dict[str, str] | None:
-    """Return what an address says for the names of a template, None where it does not match.
+    """Return what an address says for the names of a template, None if it does not match.
 
     A fragment, a slash at the end, and upper case in scheme and host make no difference (RFC 3986, 6.2.2); a percent sign
     that is not followed by two hexadecimal digits is no match.

@@ -26,7 +26,7 @@ Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "event"
 
 MOST_SHOWN = 8
 _FREE: tuple[Kind, ...] = ("trigger", "event", "step")
-"""The kinds of phrases in which some names may be anything: where nonsense goes, nothing is offered."""
+"""Phrases in which any name may stand: where nonsense parses, nothing is offered."""
 _TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder")}
 """What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
@@ -83,7 +83,7 @@ def complete(plan: Plan, kind: Kind, phrase: str, scope: Scope) -> list[Completi
 
 
 def _starts(phrase: str) -> Iterator[int]:
-    """Go through the places where the word that is being written may begin: names hold blanks."""
+    """Go through the places where the word that is being written may begin: names hold spaces."""
     yield from (at for at in range(len(phrase) + 1) if at == 0 or phrase[at - 1] in " (=,$")
 
 

@@ -27,7 +27,7 @@ GLYPHS: dict[CrossingKind, str] = {
     "stay": "▴",
 }
 ANYWHERE, BENEATH, STAYS, GROUND = "anywhere", "beneath", "stays", "the ground"
-"""Places of the table that are no screens: what stands anywhere, what lies beneath, where one is already, out of the app."""
+"""Places of the table that are no screens: what stands anywhere, what is beneath, where you are already, out of the app."""
 
 
 class Crossing(NamedTuple):

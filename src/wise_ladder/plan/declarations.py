@@ -89,7 +89,7 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
     """Read the app's name, its facts, policies and screens, but none of the phrases."""
     written = top.scalar("format")
     if written is not None and written.text != "1":
-        source.add_error(written.at, f'the format "{written.text}" is not known here', "write format: 1")
+        source.add_error(written.at, f'unknown format "{written.text}"', "write format: 1")
     top.require("app", "the name of the app")
     app = top.scalar("app")
     facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
@@ -100,7 +100,7 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
     flows = tuple(_flow(source, name, node) for name, node in top.entries("flows"))
     overlays = tuple(_overlay(source, name, node) for name, node in top.entries("overlays"))
     if len(screens) > MOST_SCREENS:
-        source.add_error(top.at_of("screens"), f"more than {MOST_SCREENS} screens", "part the app into several plans")
+        source.add_error(top.at_of("screens"), f"more than {MOST_SCREENS} screens", "split it into several plans")
     _one_name_each(
         source, [*((place.name, place.at) for place, _ in (*screens, *flows)), *((o.name, o.at) for o, _ in overlays)]
     )
@@ -163,7 +163,7 @@ def _phones(source: Source, top: MapReader, usual: Policies) -> tuple[tuple[str,
         section = _policies(source, None if is_empty(node) else node, "a phone")
         like = section.scalar("like") if section is not None else None
         if like is not None and like.text not in phones:
-            source.add_error(like.at, f'no phone "{like.text}" stands above', suggest(like.text, phones))
+            source.add_error(like.at, f'no phone "{like.text}" above', suggest(like.text, phones))
         phones[name.text] = _changed(section, phones.get(like.text, usual) if like is not None else usual)
     return tuple(phones.items())
 
@@ -189,7 +189,7 @@ def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader
         else:
             outcomes.append(model.Outcome(key.text, section.time(key.text) or 0))
     if not outcomes:
-        source.add_error(name.at, f'nothing ever answers "{name.text}"', "write {ok: 400ms}")
+        source.add_error(name.at, f'nothing ever replies to "{name.text}"', "write {ok: 400ms}")
     return model.Call(name.text, tuple(outcomes), again, silent, name.at), section
 
 
@@ -301,7 +301,7 @@ def _typed(source: Source, parameter: Parameter, scalars: list[ScalarNode]) -> t
     for scalar in scalars:
         value = values.parse_value(parameter, scalar.text)
         if value is None:
-            source.add_error(scalar.at, f'"{scalar.text}" is no value of "{parameter.name}", a {parameter.kind}')
+            source.add_error(scalar.at, f'"{scalar.text}" is not a value of "{parameter.name}", a {parameter.kind}')
         else:
             samples.append(value)
     return tuple(samples)
@@ -340,7 +340,7 @@ def _values(source: Source, name: ScalarNode, node: Node) -> tuple[str, ...]:
 def _change(source: Source, name: ScalarNode, scalar: ScalarNode, values: tuple[str, ...]) -> tuple[str, str]:
     first, middle, second = scalar.text.partition(" to ")
     if not middle:
-        source.add_error(scalar.at, f'"{scalar.text}" is no change', f"write {values[0]} to {values[-1]}")
+        source.add_error(scalar.at, f'"{scalar.text}" is not a change', f"write {values[0]} to {values[-1]}")
         return values[0], values[0]
     for value in (first.strip(), second.strip()):
         if value not in values:

@@ -161,7 +161,7 @@ class DefinitionReader:
                 )
             if not all(isinstance(operation, _BEFORE_THE_FIRST) for operation in done):
                 what = "nothing is on the ladder yet when the app starts, so it may only set, call and cancel"
-                self._source.add_error(when.at, what, "decide under start what comes first")
+                self._source.add_error(when.at, what, "choose the first screen under start")
         written = section.node("do")
         return model.Move(
             trigger,
@@ -206,7 +206,7 @@ class DefinitionReader:
         for name, parameter in carried.items():
             if parameter is None:
                 at = written.text.find(name, start)
-                reporter_for(self._source, written)(at, f'nothing takes the "{name}" of this {what}', f"hand it on as ${name}")
+                reporter_for(self._source, written)(at, f'nothing uses the "{name}" of this {what}', f"pass it on as ${name}")
         return tuple(parameter for parameter in carried.values() if parameter is not None)
 
     def _listed(self, section: MapReader, key: str) -> tuple[str, ...]:
@@ -276,7 +276,7 @@ class DefinitionReader:
                 continue
             answers += (self._answer(key, inner, place) for key, inner in item.entries)
         if answers and not answers[0].stays:
-            self._source.add_error(section.at_of("answers"), "the first answer goes on", "put one first that stays")
+            self._source.add_error(section.at_of("answers"), "the first answer must stay", "move or add one")
         section.report_unknown_keys()
         return text.text if text else "", tuple(answers)
 
@@ -289,7 +289,7 @@ class DefinitionReader:
         done = self._operations([line for line in lines if line.text not in {"stay", "go on"}], place, {})
         if goes_on and any(not isinstance(operation, _MAY_GO_ON) for operation in done):
             what = f'"{key.text}" goes on, so it may only set or show something'
-            self._source.add_error(key.at, what, "the way it was asked about is taken afterwards")
+            self._source.add_error(key.at, what, "what it asked about is done afterwards")
         return model.AnswerOption(key.text, not goes_on, done)
 
     # Calls, cover, links
@@ -324,7 +324,7 @@ class DefinitionReader:
         )
         section.report_unknown_keys()
         if most is not None and most < least:
-            self._source.add_error(section.at_of("most"), "the most is less than the least", "write a longer time")
+            self._source.add_error(section.at_of("most"), "most is less than least", "write a longer time")
         return model.Cover(least, until, most, node.at)
 
     def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
@@ -431,7 +431,7 @@ class DefinitionReader:
             choices += self._choice(put, section.scalar("if")) if put is not None else ()
             section.report_unknown_keys()
         if choices and choices[-1].condition is not None:
-            self._source.add_error(node.at, "no start where no condition holds", "end the list with {put: SCREEN}")
+            self._source.add_error(node.at, "no start if no condition holds", "end the list with {put: SCREEN}")
         return tuple(choices)
 
     def _choice(self, put: ScalarNode, asked: ScalarNode | None) -> tuple[model.StartChoice, ...]:

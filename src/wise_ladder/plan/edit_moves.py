@@ -30,7 +30,7 @@ class PlanField(NamedTuple):
 
 
 def fields(text: str, at: Span) -> list[PlanField]:
-    """List the keys of the map that stands at a place of the text; raises WriteError where none does."""
+    """List the keys of the map that stands at a place of the text; raises WriteError if none does."""
     fields: list[PlanField] = []
     for key, node in _entry(text, at).entries:
         if isinstance(node, ScalarNode):
@@ -46,7 +46,7 @@ def fields(text: str, at: Span) -> list[PlanField]:
 def set_fields(text: str, at: Span, new: Mapping[str, PlanField]) -> str:
     """Return the text with other values for keys of the map at a place; an empty one goes, one that was not there is put first.
 
-    Raises WriteError where no map stands there any more.
+    Raises WriteError if no map stands there any more.
     """
     entry = _entry(text, at)
     places = {key.text: number for number, (key, _) in enumerate(entry.entries)}
@@ -112,7 +112,7 @@ def _stretch(text: str, entry: MapNode, number: int) -> tuple[int, int]:
 def _entry(text: str, at: Span) -> MapNode:
     entry = _maps(text).get(at.start)
     if entry is None:
-        raise WriteError("what was to be changed does not stand there any more")
+        raise WriteError("what was to be changed is no longer there")
     return entry
 
 
@@ -138,7 +138,7 @@ def _maps(text: str) -> dict[int, MapNode]:
 def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
     """Return the text with a screen added after the others; each argument it takes is a whole number.
 
-    Raises PlanError where the text is no YAML, WriteError where it has no screens to stand beside.
+    Raises PlanError if the text is no YAML, WriteError if it has no screens to stand beside.
     """
     node = _section(text, "screens")
     takes_text = f"takes: {{{', '.join(f'{scalar(each, flow=True)}: whole number' for each in takes)}}}" if takes else ""
@@ -153,7 +153,7 @@ def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
 def add_move(text: str, where: str | None, when: str, phrases: Sequence[str]) -> str:
     """Return the text with a move added after the others of a place, None for those that stand anywhere.
 
-    Raises PlanError where the text is no YAML, WriteError where there is no such place.
+    Raises PlanError if the text is no YAML, WriteError if there is no such place.
     """
     shown = [scalar(phrase, flow=True) for phrase in phrases]
     done = shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"

@@ -69,13 +69,13 @@ def _walk(text: str, name: str, new: str | None) -> tuple[ScalarNode, Node]:
         if key.text != "walks" or not isinstance(node, MapNode):
             continue
         if text[node.at.start] == "{":
-            raise WriteError("the walks stand in braces; write each on lines of its own first")
+            raise WriteError("the walks are in braces; put each on its own lines first")
         if new is not None and any(other.text == new for other, _ in node.entries):
-            raise WriteError(f'there is a walk "{new}" already; choose another name')
+            raise WriteError(f'a walk "{new}" exists already; choose another name')
         for entry in node.entries:
             if entry[0].text == name:
                 return entry
-    raise WriteError(f'there is no walk "{name}" any more')
+    raise WriteError(f'the walk "{name}" is gone')
 
 
 def _list_of(text: str, at: Span) -> tuple[ListNode, int]:
@@ -90,7 +90,7 @@ def _list_of(text: str, at: Span) -> tuple[ListNode, int]:
             waiting += node.items
         elif isinstance(node, MapNode):
             waiting += [inner for _, inner in node.entries]
-    raise WriteError("the step does not stand there any more")
+    raise WriteError("the step is no longer there")
 
 
 def _scalars(node: Node) -> Iterator[ScalarNode]:

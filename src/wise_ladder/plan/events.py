@@ -32,7 +32,7 @@ class HeaderBack(Struct, frozen=True, tag=True):
 
 
 class Home(Struct, frozen=True, tag=True):
-    """The user goes to the phone's own home; the app stays in the background."""
+    """The user goes to the phone's home screen; the app stays in the background."""
 
 
 class Reopen(Struct, frozen=True, tag=True):
@@ -109,7 +109,7 @@ class See(Struct, frozen=True, tag=True):
     tab: str = ""
     """Of a rung that holds ladders: the tab that must be in front."""
     inside: tuple[See, ...] | None = None
-    """Of a rung that holds ladders: the rungs of the one in front; None where they are not looked at."""
+    """Of a rung that holds ladders: the rungs of the one in front; None if they are not looked at."""
 
 
 class LadderIs(Struct, frozen=True, tag=True):
@@ -128,7 +128,7 @@ class DepthIs(Struct, frozen=True, tag=True):
 
 
 class Outside(Struct, frozen=True, tag=True):
-    """The app does not run."""
+    """The app is not running."""
 
 
 class Away(Struct, frozen=True, tag=True):
@@ -191,7 +191,7 @@ class BackAsks(Struct, frozen=True, tag=True):
 
 
 class QuestionIs(Struct, frozen=True, tag=True):
-    """The question of this guard is open; none is where no guard is named."""
+    """The question of this guard is open; none is if no guard is named."""
 
     guard: str = ""
 
@@ -216,7 +216,7 @@ class BarsAre(Struct, frozen=True, tag=True):
 
 
 class FindingIs(Struct, frozen=True, tag=True):
-    """A finding of this name was made since the walk began; none at all where no name is given."""
+    """A finding of this name was made since the walk began; none at all if no name is given."""
 
     name: str = ""
 

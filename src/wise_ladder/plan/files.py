@@ -36,7 +36,7 @@ class FileText(NamedTuple):
 
 
 def real_path(path: Path) -> Path:
-    """Return where a path leads, links followed; where they lead in a circle, as far as can be told."""
+    """Return where a path leads, links followed; if they lead in a circle, as far as can be told."""
     try:
         return Path(os.path.realpath(path))
     except ValueError:
@@ -55,14 +55,14 @@ def typed_path(text: str) -> Path:
 
 
 def irregular(mode: int) -> str:
-    """Say what a file is by its mode, nothing where it is a regular file."""
-    return next((words for is_kind, words in _KINDS if is_kind(mode)), "" if stat.S_ISREG(mode) else "no regular file")
+    """Say what a file is by its mode, nothing if it is a regular file."""
+    return next((words for is_kind, words in _KINDS if is_kind(mode)), "" if stat.S_ISREG(mode) else "not a regular file")
 
 
 def read_text(path: Path) -> FileText:
     """Read the text of a plan file.
 
-    Raises PlanError where there is no such file, it is no regular file, cannot be read, is too large or is no UTF-8 text.
+    Raises PlanError if there is no such file, it is not a regular file, cannot be read, is too large or is no UTF-8 text.
     """
     try:
         stat = path.stat()
@@ -74,7 +74,7 @@ def read_text(path: Path) -> FileText:
             with path.open("rb") as file:
                 data = file.read(MAX_BYTES + 1)
         if max(stat.st_size, len(data)) > MAX_BYTES:
-            raise PlanError([f"{path}: larger than 5 MB; a plan is text of at most 5 MB"])
+            raise PlanError([f"{path}: larger than 5 MB; a plan has at most 5 MB"])
     except FileNotFoundError:
         raise PlanError([f"{path}: there is no such file"]) from None
     except (OSError, ValueError) as error:
@@ -84,7 +84,7 @@ def read_text(path: Path) -> FileText:
 
 
 def decoded(data: bytes, name: str) -> FileText:
-    """Turn the bytes of a file into text; raises PlanError where they are no UTF-8 text."""
+    """Turn the bytes of a file into text; raises PlanError if they are no UTF-8 text."""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise PlanError([f"{name}:1:1: this is UTF-16 text; save the plan as UTF-8"])
     marked = data.startswith(BYTE_ORDER_MARK)
@@ -93,7 +93,7 @@ def decoded(data: bytes, name: str) -> FileText:
     except UnicodeDecodeError as error:
         before = data[: error.start]
         line, column = before.count(b"\n") + 1, error.start - (before.rfind(b"\n") + 1) + 1
-        raise PlanError([f"{name}:{line}:{column}: this is no UTF-8 text; save the plan as UTF-8"]) from None
+        raise PlanError([f"{name}:{line}:{column}: not UTF-8 text; save the plan as UTF-8"]) from None
     return FileText(text, marked)
 
 
@@ -103,18 +103,18 @@ def save(path: Path, text: str) -> str:
 
 
 def create(path: Path, text: str) -> None:
-    """Write a new file; raises WriteError where there is one already."""
+    """Write a new file; raises WriteError if there is one already."""
     try:
         exists = path.exists()
     except (OSError, ValueError) as error:
         raise WriteError(f"{path}: cannot be written: {error}") from None
     if exists:
-        raise WriteError(f"{path}: is there already; choose another name")
+        raise WriteError(f"{path} exists already; choose another name")
     save(path, text)
 
 
 def ask_for_read_only(path: Path) -> None:
-    """Raise ConsentError where a file is read-only."""
+    """Raise ConsentError if a file is read-only."""
     with suppress(OSError):
         if not path.stat().st_mode & 0o222:
             raise ConsentError(f"{path.name} is read-only")
@@ -124,7 +124,7 @@ def save_bytes(path: Path, data: bytes) -> str:
     """Write a file beside the old one and put it in its place, so that there is always a whole one.
 
     Owner, mode and hard links stay; only a file that has other owners or names, which a new one cannot have, is written over.
-    Returns what could not be kept, nothing where all was. Raises WriteError where it cannot be written; the old file is
+    Returns what could not be kept, nothing if all was. Raises WriteError if it cannot be written; the old file is
     untouched then.
     """
     beside: Path | None = None

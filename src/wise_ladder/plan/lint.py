@@ -1,4 +1,4 @@
-"""What a whole plan can be checked for before anything runs: mistakes stop, doubts are told."""
+"""Static checks of a whole plan: mistakes stop it, warnings are listed."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def lint(source: Source, plan: Plan) -> None:
         return
     for place in plan.owners:
         _never_taken(source, place.moves)
-        # What an overlay awaits comes to the rung it lies over.
+        # What an overlay awaits comes to the rung it is over.
         takers = plan.moves if isinstance(place, Overlay) else place.moves
         _results_nobody_takes(source, place.moves, takers)
     _results_nobody_wants(source, plan)
@@ -54,7 +54,7 @@ def _begins_too_deep(plan: Plan, name: str) -> str:
         if inner == name:
             return "with itself"
         if depth > MAX_NESTED:
-            return f"with more than {MAX_NESTED} flows one inside the other"
+            return f"with more than {MAX_NESTED} nested flows"
         if inner not in seen:
             seen.add(inner)
             waiting += [(target.screen, depth + 1) for _, target in plan.screen[inner].inside]
@@ -62,7 +62,7 @@ def _begins_too_deep(plan: Plan, name: str) -> str:
 
 
 def _order_of_operations(source: Source, move: Move) -> None:
-    """On one ladder a move drops at most once, and puts afterwards; another ladder begins anew."""
+    """On one ladder a move drops at most once, and puts afterwards; another ladder begins again."""
     drops = puts = 0
     cleared = False
     for operation in move.operations:
@@ -78,7 +78,7 @@ def _order_of_operations(source: Source, move: Move) -> None:
         elif done.record.puts:
             puts += 1
     if cleared and not puts:
-        source.add_error(move.at, "a clear with nothing put after it", "add push SCREEN, or write leave")
+        source.add_error(move.at, "nothing is put after this clear", "add push SCREEN, or write leave")
 
 
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
@@ -169,7 +169,7 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
 
 
 def _ways_left_out(source: Source, plan: Plan) -> None:
-    """Guards that stand in some of the ways out alone, where no rule says that this is meant."""
+    """Guards that stand in some of the ways out alone, if no rule says that this is meant."""
     meant = {screen for rule in plan.rules if isinstance(rule, Rule) and RULES[rule.name].of_guards for screen in rule.screens}
     for place in plan.owners:
         for guard in place.guards:
@@ -241,4 +241,4 @@ def _looks_around(source: Source, where: Reachability, move: Move, operation: Op
     ):
         wanted = operation.tab
     if wanted and wanted not in around:
-        source.add_warning(move.at, f'"{wanted}" is never around "{move.owner}", so "{move.text}" does nothing')
+        source.add_warning(move.at, f'"{move.owner}" is never inside "{wanted}", so "{move.text}" does nothing')

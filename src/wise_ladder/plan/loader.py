@@ -62,7 +62,7 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
         declared.phones[0][0] if declared.phones else "",
     )
     if len(plan.moves) > MAX_MOVES:
-        source.add_error(top.at_of("screens"), f"more than {MAX_MOVES} moves", "part the app into several plans")
+        source.add_error(top.at_of("screens"), f"more than {MAX_MOVES} moves", "split it into several plans")
     about = top.scalar("about")
     plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
     plan = replace(plan, rules=read_rules(source, top, declared, plan))

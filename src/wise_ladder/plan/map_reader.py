@@ -27,24 +27,24 @@ class MapReader:
         self.asked: list[str] = []
 
     def node(self, key: str) -> Node | None:
-        """Return the value of a key, None where it is not there or empty."""
+        """Return the value of a key, None if it is not there or empty."""
         self.asked.append(key)
         node = self._nodes.get(key)
         return None if node is None or is_empty(node[1]) else node[1]
 
     def at_of(self, key: str) -> Span:
-        """Return where a key stands, or the section where it does not."""
+        """Return where a key stands, or the section if it does not."""
         return self._nodes[key][0].at if key in self._nodes else self.at
 
     def require(self, key: str, example: str) -> Node | None:
-        """Return the value of a key, and note where there is none."""
+        """Return the value of a key, and note if there is none."""
         node = self.node(key)
         if node is None:
             self.source.add_error(self.at_of(key), f'{self.what} has no "{key}"', f"write {key}: {example}")
         return node
 
     def word(self, key: str, choices: tuple[_Word, ...]) -> _Word:
-        """Return one of a few words; the first where the key is not there."""
+        """Return one of a few words; the first if the key is not there."""
         scalar = self.scalar(key)
         if scalar is None:
             return choices[0]
@@ -65,7 +65,7 @@ class MapReader:
         return [] if node is None else as_scalars(self.source, node, f'"{key}"')
 
     def words(self, key: str, choices: tuple[_Word, ...]) -> tuple[_Word, ...]:
-        """Return several of a few words; none where the key is not there."""
+        """Return several of a few words; none if the key is not there."""
         words: list[_Word] = []
         for scalar in self.scalars(key):
             same = [choice for choice in choices if choice == scalar.text]
@@ -79,12 +79,12 @@ class MapReader:
         return self.word(key, ("no", "yes")) == "yes"
 
     def time(self, key: str) -> int | None:
-        """Return a time in milliseconds, None where there is none."""
+        """Return a time in milliseconds, None if there is none."""
         scalar = self.scalar(key)
         return None if scalar is None else parse_or_report(self.source, scalar, lambda: parse_time(scalar.text))
 
     def size(self, key: str) -> int | None:
-        """Return a weight such as 24MB in bytes, None where there is none."""
+        """Return a weight such as 24MB in bytes, None if there is none."""
         scalar = self.scalar(key)
         return None if scalar is None else parse_or_report(self.source, scalar, lambda: parse_size(scalar.text))
 
@@ -107,7 +107,7 @@ class MapReader:
         return ()
 
     def report_unknown_keys(self) -> None:
-        """Note each key that nothing asked for."""
+        """Report each unknown key."""
         for key, (scalar, _) in self._nodes.items():
             if key not in self.asked:
                 self.source.add_error(

@@ -205,7 +205,7 @@ class Redirect(Struct, frozen=True):
 
 
 class StartChoice(Struct, frozen=True):
-    """The screen that is put at launch where the condition holds; the first that does is taken."""
+    """The screen that is put at launch if the condition holds; the first that does is taken."""
 
     target: Target
     condition: Condition | None = None
@@ -235,7 +235,7 @@ class Policies(Struct, frozen=True):
 
 
 class Outcome(Struct, frozen=True):
-    """A reply that a call may get: at the earliest after `takes` milliseconds, and only where the condition holds."""
+    """A reply that a call may get: at the earliest after `takes` milliseconds, and only if the condition holds."""
 
     name: str
     takes: int = 0
@@ -247,7 +247,7 @@ ON_REPEAT: tuple[OnRepeat, ...] = ("both", "ignore", "restart")
 
 
 class Call(Struct, frozen=True):
-    """A request with its possible replies; `again`: what a second one does while the first is under way."""
+    """A request with its possible replies; `again`: what a second one does while the first is pending."""
 
     name: str
     outcomes: tuple[Outcome, ...]
@@ -257,7 +257,7 @@ class Call(Struct, frozen=True):
     at: Span = NO_SPAN
 
     def outcome(self, name: str) -> Outcome | None:
-        """Return the outcome of a name, None where there is none."""
+        """Return the outcome of a name, None if there is none."""
         return next((outcome for outcome in self.outcomes if outcome.name == name), None)
 
 
@@ -297,7 +297,7 @@ class MemoryLimits(Struct, frozen=True):
 
 
 class Rule(Struct, frozen=True):
-    """Something that must hold in every state the app can reach; which of the parameters count hangs on the rule."""
+    """Something that must hold in every state the app can reach; which of the parameters count depends on the rule."""
 
     name: str
     screens: tuple[str, ...] = ()
@@ -350,7 +350,7 @@ THE_GROUND = "the ground"
 
 
 class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
-    """One app. Two plans are the same only where they are the very same object, so that tables can be kept for each."""
+    """One app. Two plans are the same only if they are the very same object, so that tables can be kept for each."""
 
     app: str
     start: tuple[StartChoice, ...]
@@ -368,12 +368,12 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """Where an address leads that no link matches."""
     memory: MemoryLimits = MemoryLimits()
     phones: tuple[tuple[str, Policies], ...] = ()
-    """Named sets of policies; the first is in force where none is chosen."""
+    """Named sets of policies; the first is in force if none is chosen."""
     phone: str = ""
     """The one that is in force."""
     walks: tuple[Walk, ...] = ()
     rules: tuple[Rule | StarterSet, ...] = (StarterSet(),)
-    """What must hold; where the plan says nothing, the starter set."""
+    """What must hold; if the plan says nothing, the starter set."""
     about: str = ""
     """What the plan is for, in a sentence."""
     warnings: tuple[PlanWarning, ...] = ()
@@ -439,7 +439,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         return *self.moves, *self.guard.values(), *self.redirects, *self.links
 
     def on_phone(self, name: str) -> Plan:
-        """Return the same plan with the policies of a phone in force; raises KeyError where there is no such phone."""
+        """Return the same plan with the policies of a phone in force; raises KeyError if there is no such phone."""
         policies = dict(self.phones)[name]
         return self if name == self.phone else replace(self, policies=policies, phone=name)
 

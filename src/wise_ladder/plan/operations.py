@@ -112,7 +112,7 @@ class OperationRecord(NamedTuple):
     more: tuple[str, ...]
     """The words that may come later in a phrase."""
     crossing: CrossingKind
-    """How the table of crossings draws it: to its target, or to what lies beneath; `stay`: not at all."""
+    """How the table of crossings draws it: to its target, or to what is beneath; `stay`: not at all."""
     drops: bool = False
     """Whether rungs of its ladder go; a move does that at most once on a ladder."""
     puts: bool = False
@@ -126,7 +126,7 @@ class OperationRecord(NamedTuple):
 
 
 class Push(Struct, frozen=True, tag=True):
-    """A new rung on top; `once`: nothing where it would stand on its twin; `awaiting`: the caller waits for this result."""
+    """A new rung on top; `once`: nothing if it would stand on its twin; `awaiting`: the caller waits for this result."""
 
     record: ClassVar = OperationRecord(("push",), ("once", "awaiting"), "push", puts=True, shows=True)
 
@@ -175,7 +175,7 @@ class Clear(Struct, frozen=True, tag=True):
 
 
 class Reach(Struct, frozen=True, tag=True):
-    """Back to the nearest rung of the screen, which gets the arguments; a push where there is none. Looks beneath."""
+    """Back to the nearest rung of the screen, which gets the arguments; a push if there is none. Looks beneath."""
 
     record: ClassVar = OperationRecord(("reach",), ("exactly",), "reach", puts=True, shows=True)
 
@@ -260,7 +260,7 @@ class Remember(Struct, frozen=True, tag=True):
 
 
 class GoToWanted(Struct, frozen=True, tag=True):
-    """The top rung is replaced by the wanted place; `otherwise` is done where there is none."""
+    """The top rung is replaced by the wanted place; `otherwise` is done if there is none."""
 
     record: ClassVar = OperationRecord(("go to wanted",), ("else",), "stay", puts=True, shows=True)
 

@@ -21,7 +21,7 @@ _OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for wo
 
 
 def parse_operation(phrase: str, scope: Scope) -> Operation:
-    """Read one operation; raises PhraseError where it is none."""
+    """Read one operation; raises PhraseError if it is not one."""
     cursor = Cursor(phrase)
     operation = _operation(cursor, scope)
     cursor.expect_end("an operation")
@@ -35,7 +35,7 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
             return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.partition(" ")[0]
     instead = suggest(word, _OPERATIONS) if closest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
-    raise PhraseError(start, f'no operation begins with "{word}"', instead)
+    raise PhraseError(start, f'unknown operation "{word}"', instead)
 
 
 def _placed(cursor: Cursor, scope: Scope, operation: Operation) -> Operation:
@@ -79,7 +79,7 @@ def _pop(cursor: Cursor, scope: Scope) -> Operation:
     start = cursor.place
     rungs = cursor.number_next()
     if rungs == 0:
-        raise PhraseError(start, "no rung would go", "write pop 1 or more")
+        raise PhraseError(start, "it pops nothing", "write pop 1 or more")
     return operations.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
 
 
@@ -122,9 +122,9 @@ def _return(cursor: Cursor, scope: Scope) -> Operation:
 def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
     choices = [choice for some in gives.values() for choice in some]
     if not choices:
-        scope.note(value.start, f'no result is given here, so "{value.text}" reaches nobody', "add gives: {NAME: [VALUE]}")
+        scope.note(value.start, f'no result is given here, so "{value.text}" reaches no screen', "add gives: {NAME: [VALUE]}")
     elif value.text not in choices:
-        scope.note(value.start, f'"{value.text}" is no value of a result given here', suggest(value.text, choices))
+        scope.note(value.start, f'no result here has the value "{value.text}"', suggest(value.text, choices))
 
 
 def _close(cursor: Cursor, scope: Scope) -> Operation:
@@ -216,7 +216,7 @@ OPERATION_PARSERS = index_by_first_word(_READERS)
 
 
 def parse_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
-    """Read `FACT VALUE`, where both may hold blanks: the longest fact that is known is taken."""
+    """Read `FACT VALUE`, where both may hold spaces: the longest fact that is known is taken."""
     known = {**scope.facts, **scope.own}
     fact = next((name for name in sorted(known, key=len, reverse=True) if cursor.accept(*name.split())), None)
     if fact is None:

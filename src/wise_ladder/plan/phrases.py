@@ -140,14 +140,14 @@ def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
 
 
 def _one_value(cursor: Cursor) -> Name:
-    """Read a value; of several words only the last could be the next argument's name, so blanks need quotes."""
+    """Read a value; of several words only the last could be the next argument's name, so spaces need quotes."""
     name = cursor.name("a value")
     first, _, rest = name.text.partition(" ")
     if not rest or cursor.phrase[name.start : name.start + 1] in "\"'":
         return name
     if cursor.next_is("="):
-        raise PhraseError(name.start + len(first) + 1, "two arguments with nothing between", "part them by a comma")
-    raise PhraseError(name.start, f'"{name.text}" has blanks', f'put it in quotes: "{name.text}"')
+        raise PhraseError(name.start + len(first) + 1, "two arguments with nothing between", "add a comma")
+    raise PhraseError(name.start, f'"{name.text}" has spaces', f'quote it: "{name.text}"')
 
 
 def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Value | operations.Variable:
@@ -161,7 +161,7 @@ def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Valu
     known = scope.takes.get(name.text)
     if known is None:
         choices = [*scope.carried, *scope.takes]
-        scope.note(name.start, f'nothing here is called "${name.text}"', suggest(name.text, choices))
+        scope.note(name.start, f'there is no "${name.text}" here', suggest(name.text, choices))
     elif known.kind != parameter.kind:
         scope.note(name.start, f'"${name.text}" is a {known.kind}, "{parameter.name}" takes a {parameter.kind}')
     return operations.Variable(name.text)
@@ -195,7 +195,7 @@ def parse_arrow(phrase: str, scope: Scope) -> tuple[Target, None, bool]:
 
 
 def parse_trigger(phrase: str, scope: Scope) -> Trigger:
-    """Read what sets a move off, and put what its tap carries into the scope; raises PhraseError where it is no trigger."""
+    """Read what sets a move off, and put what its tap carries into the scope; raises PhraseError if it is not a trigger."""
     cursor = Cursor(phrase)
     for words, trigger in _PLAIN_TRIGGERS:
         if cursor.accept(*words):
@@ -209,9 +209,7 @@ def parse_trigger(phrase: str, scope: Scope) -> Trigger:
             if cursor.accept(*runs.split()):
                 cursor.expect_end("a timer")
                 return triggers.TimerTrigger(after, runs)
-        raise PhraseError(
-            cursor.place, "how long the timer runs was expected here", f"write one of: {', '.join(triggers.TIMER_SCOPES)}"
-        )
+        raise PhraseError(cursor.place, "expected how long the timer runs", f"write one of: {', '.join(triggers.TIMER_SCOPES)}")
     cursor.expect("tap")
     name = cursor.name("the name of what is tapped")
     if cursor.accept("("):
@@ -246,7 +244,7 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
                 scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
             return triggers.ResultTrigger(name.text, cancelled)
     word = name.text.partition(" ")[0]
-    raise PhraseError(0, f'no trigger begins with "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
+    raise PhraseError(0, f'unknown trigger "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
 
 
 _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
@@ -263,7 +261,7 @@ _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
 
 
 def parse_condition(phrase: str, scope: Scope) -> Condition:
-    """Read the condition of a move; raises PhraseError where it is none."""
+    """Read the condition of a move; raises PhraseError if it is not one."""
     cursor = Cursor(phrase)
     condition = _either(cursor, scope)
     cursor.expect_end("a condition")
@@ -305,7 +303,7 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
         scope.screen(name)
         return operations.OnLadder(name.text)
     if not cursor.accept("is"):
-        raise PhraseError(cursor.place, f'"is" was expected after "{name.text}"', f"write {name.text} is VALUE")
+        raise PhraseError(cursor.place, f'"is" is expected after "{name.text}"', f"write {name.text} is VALUE")
     turned = cursor.accept("not")
     return _turned(turned, _is(scope, name, cursor.name("a value", _IN_CONDITION)))
 

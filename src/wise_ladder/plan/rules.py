@@ -47,9 +47,9 @@ RULES: dict[str, RuleSpec] = {
     ),
     "no twins": RuleSpec((), ("screens", "any arguments", "double taps"), "no two neighbouring rungs are equal"),
     "no pile-up": RuleSpec(
-        (), ("screens",), "no round of steps that can be repeated for ever makes the ladder grow; a bounded chain holds"
+        (), ("screens",), "no loop of steps that can repeat for ever makes the ladder grow; a bounded chain holds"
     ),
-    "depth at most": RuleSpec(("rungs",), (), "never more rungs than this can be seen one under the other"),
+    "depth at most": RuleSpec(("rungs",), (), "the visible ladder never has more rungs than this"),
     "memory at most": RuleSpec(("size",), (), "all rungs together never weigh more than this"),
     "back lands": RuleSpec(
         ("from", "lands on"),
@@ -58,35 +58,33 @@ RULES: dict[str, RuleSpec] = {
         ways=("system",),
     ),
     "leaves only from": RuleSpec(
-        ("screens",), (), "Back leaves the app only from these screens, also where a guard answers it by leaving"
+        ("screens",), (), "Back leaves the app only from these screens, also if a guard answers it by leaving"
     ),
-    "no traps": RuleSpec(
-        (), (), "from everywhere some number of Backs gets out of the app, or to the root where the phone stays there"
-    ),
-    "at most": RuleSpec(("rungs", "screens"), (), "of these screens never more rungs than this are on the ladder"),
+    "no traps": RuleSpec((), (), "from anywhere enough Backs leave the app, or to the root if the phone stays there"),
+    "at most": RuleSpec(("rungs", "screens"), (), "at most this many rungs of these screens are on the ladder"),
     "guarded": RuleSpec(
         ("screens",),
         ("if", "ways"),
-        "no way out of this screen goes without asking while the condition holds",
+        "every way out of this screen asks while the condition holds",
         ways=model.WAYS,
         of_guards=True,
     ),
     "way back without system": RuleSpec(
-        (), ("screens",), "on each rung but the lowest, the header or a tap of its own reaches what lies beneath"
+        (), ("screens",), "on each rung but the lowest, the header or a tap of its own reaches the rung beneath"
     ),
     "no dead taps": RuleSpec((), ("screens",), "each tap that is offered does something, or says why not"),
     "waiting ends": RuleSpec((), (), "no cover, and no wait overlay that stops Back, can stay for ever; a call may be silent"),
     "results come back": RuleSpec(
-        (), (), "every awaited result ends exactly once, none is lost, and none comes that nobody awaits"
+        (), (), "every awaited result ends exactly once, none is lost, and none comes that nothing awaits"
     ),
-    "redirects end": RuleSpec((), (), "no chain of redirects comes round"),
+    "redirects end": RuleSpec((), (), "redirects never form a loop"),
     "protected": RuleSpec(("screens", "if"), (), "these screens are never seen while the condition does not hold"),
     "no flash": RuleSpec((), ("screens", "time"), "no screen is seen for less than this and goes by itself", limit=FLASH),
     "links have a way back": RuleSpec(
-        (), ("lands on",), "after each link Back lands in the app; only what the app begins with may stand alone"
+        (), ("lands on",), "after each link Back stays in the app; only what the app begins with may stand alone"
     ),
     "survives death": RuleSpec(
-        (), ("screens",), "killed and reopened, the same is seen, and nothing is lost that the phone promises to keep"
+        (), ("screens",), "after kill and reopen the same is seen, and nothing is lost that the phone promises to keep"
     ),
     "forecast is known": RuleSpec((), (), "what Back will do is known before it is pressed"),
     "in every state": RuleSpec(("if",), ("screens",), "the condition holds in every state"),
@@ -105,7 +103,7 @@ _EXAMPLES: dict[Key, str] = {
 
 
 def read_rules(source: Source, top: MapReader, declared: Declarations, plan: Plan) -> tuple[Rule | StarterSet, ...]:
-    """Read the rules; the starter set where there are none."""
+    """Read the rules; the starter set if there are none."""
     if top.node("rules") is None:
         return (model.StarterSet(),)
     reading = _Reading(source, declared, plan)
@@ -128,7 +126,7 @@ class _Reading:
             needs = RULES[word].required if word in RULES else ()
             example = ", ".join(f"{key}: {_EXAMPLES[key]}" for key in needs)
             instead = f"write {{rule: {word}, {example}}}" if needs else suggest(word, [*RULES, "starter"], most=8)
-            self.source.add_error(node.at, f'"{word}" alone is no rule' if needs else f'there is no rule "{word}"', instead)
+            self.source.add_error(node.at, f'"{word}" alone is not a rule' if needs else f'there is no rule "{word}"', instead)
             return None
         section = MapReader(self.source, node, "a rule")
         section.require("rule", "never beneath")
@@ -209,7 +207,7 @@ class _Reading:
         if scalar is None:
             return None
         if not scalar.text.isdecimal() or len(scalar.text) > 9:
-            self.source.add_error(scalar.at, f'"{scalar.text}" is no number of rungs', "write 3")
+            self.source.add_error(scalar.at, f'"{scalar.text}" is not a number', "write 3")
             return None
         return int(scalar.text)
 

@@ -44,7 +44,7 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
 
 
 def parse_event(plan: Plan, typed: str) -> Event:
-    """Read something that a walk can do; raises WalkError where it is none, with what is wrong."""
+    """Read something that a walk can do; raises WalkError if it is not one, with what is wrong."""
     wrong: list[str] = []
     scope = scope_of(plan)
     scope.note = lambda _at, what, instead="": wrong.append(f"{what}; {instead}" if instead else what)

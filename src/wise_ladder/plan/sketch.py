@@ -47,7 +47,7 @@ class Sketch(NamedTuple):
 
 
 def parse_sketch(plan: Plan, where: str, typed: str) -> Sketch:
-    """Read a line; raises WriteError where it is no sketch."""
+    """Read a line; raises WriteError if it is not a sketch."""
     match = _TAP.match(typed)
     tap, body = (match[1].strip(), match[2].strip()) if match else ("", typed.strip())
     if not body.strip(f"{SEPARATOR} "):
@@ -67,7 +67,7 @@ def parse_sketch(plan: Plan, where: str, typed: str) -> Sketch:
 def _whole(
     plan: Plan, where: str, phrase: str, carries: dict[str, None], screens: dict[str, tuple[str, ...]]
 ) -> tuple[str, str]:
-    """Fill in what a target needs; return the phrase and the name of its screen, nothing where it puts none."""
+    """Fill in what a target needs; return the phrase and the name of its screen, nothing if it puts none."""
     listed = _LISTED.match(phrase)
     names = tuple(name.strip() for name in listed[2].split(",") if name.strip()) if listed and "=" not in listed[2] else ()
     bare = listed[1] if listed and names else phrase
@@ -97,7 +97,7 @@ def _put(operation: Operation) -> operations.Target | None:
 
 
 def add_sketch(text: str, where: str | None, drawn: Sketch) -> str:
-    """Return the text of a plan with what was sketched; raises WriteError or PlanError where it cannot be put in."""
+    """Return the text of a plan with what was sketched; raises WriteError or PlanError if it cannot be put in."""
     for name, takes in drawn.screens:
         text = add_screen(text, name, takes)
     return add_move(text, where, drawn.when, drawn.phrases)

@@ -80,14 +80,14 @@ class Source:
         """Note something wrong, `shift` characters into the stretch. Raises PlanError when there are too many."""
         self.problems.append(Problem(at.line, at.column + shift, what, instead))
         if len(self.problems) >= MAX_PROBLEMS:
-            raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes, and the rest not looked for"])
+            raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes; the rest is not checked"])
 
     def add_warning(self, at: Span, what: str) -> None:
         """Note something that may be meant, and probably is not."""
         self.doubts.append(Problem(at.line, at.column, what))
 
     def raise_errors(self) -> None:
-        """Raise PlanError with every problem there is, in the order of the file; nothing where there is none."""
+        """Raise PlanError with every problem there is, in the order of the file; nothing if there is none."""
         if self.problems:
             raise PlanError(self.shown(self.problems))
 
@@ -126,33 +126,33 @@ def parse(source: Source) -> MapNode:
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
         at = Span(mark.line + 1, mark.column + 1, 0, 0) if mark else Span(1, 1, 0, 0)
-        what, instead = _plain_words(str(error.problem or error.context or "no YAML"))
+        what, instead = _plain_words(str(error.problem or error.context or "not YAML"))
     except yaml.reader.ReaderError as error:
         place = error.position if isinstance(error.position, int) else 0
         place = min(place, len(source.text))
         line = source.text.count("\n", 0, place) + 1
         at = Span(line, place - source.text.rfind("\n", 0, place), 0, 0)
-        what, instead = "a character that no text may have", "remove it"
+        what, instead = "an illegal character", "remove it"
     source.add_error(at, what, instead)
     source.raise_errors()
     raise AssertionError("unreachable: the problem just noted was raised")
 
 
 _YAML_WORDS = (
-    ("mapping values are not allowed", "a colon where none can stand", "put the phrase in quotes"),
+    ("mapping values are not allowed", "a misplaced colon", "put the phrase in quotes"),
     ("could not find expected ':'", "this line has no colon", 'write "key: value"'),
     (
         "did not find expected ',' or",
         "a comma or a closing bracket is missing",
         "close the bracket, or quote the phrase",
     ),
-    ("did not find expected '-'", "a list item was expected here", 'line up the "-" with the ones above'),
-    ("did not find expected key", "a key was expected here", "line it up with the keys above"),
-    ("found character that cannot start", "a character that cannot start a word", "indent with blanks, or quote it"),
+    ("did not find expected '-'", "expected a list item", 'line up the "-" with the ones above'),
+    ("did not find expected key", "expected a key", "line it up with the keys above"),
+    ("found character that cannot start", "a character that cannot start a word", "indent with spaces, or quote it"),
     ("found unexpected end of stream", "the quote is never closed", "close it"),
     ("unexpected end of stream", "the text ends too early", "close what is open"),
-    ("found unknown escape", "an escape nobody knows", "use single quotes"),
-    ("block sequence entries are not allowed", "a list cannot begin here", "begin it on a line of its own"),
+    ("found unknown escape", "an unknown escape", "use single quotes"),
+    ("block sequence entries are not allowed", "a list cannot begin here", "put it on its own line"),
 )
 
 
@@ -160,7 +160,7 @@ def _plain_words(problem: str) -> tuple[str, str]:
     for theirs, what, instead in _YAML_WORDS:
         if theirs in problem:
             return what, instead
-    return f"this is no YAML: {problem}", ""
+    return f"not YAML: {problem}", ""
 
 
 class _Builder:
@@ -184,7 +184,7 @@ class _Builder:
                 if isinstance(later, yaml.DocumentStartEvent):
                     self._refuse(later, "a second document", "a plan file holds one; remove the ---")
             return node
-        self._source.add_error(Span(1, 1, 0, 0), "this is no plan: a plan is a map of keys", 'begin with "app: NAME"')
+        self._source.add_error(Span(1, 1, 0, 0), "not a plan: a plan is a map of keys", 'begin with "app: NAME"')
         self._source.raise_errors()
         raise AssertionError("unreachable: the problem just noted was raised")
 
@@ -203,12 +203,12 @@ class _Builder:
             self._refuse(event, f"nested deeper than {MAX_NESTING}", "flatten it")
         self._count += 1
         if self._count > MAX_NODES:
-            self._refuse(event, f"more than {MAX_NODES:,} words and lists", "part the app into several plans")
+            self._refuse(event, f"more than {MAX_NODES:,} words and lists", "split it into several plans")
         if isinstance(event, yaml.ScalarEvent):
             if len(event.value) > MAX_CHARACTERS:
                 self._refuse(event, f"a phrase of more than {MAX_CHARACTERS:,} characters", "shorten it")
             if (fault := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
-                self._source.add_error(_span(event, event), f"{named(fault.group())}, which is not seen", "remove it")
+                self._source.add_error(_span(event, event), f"{named(fault.group())}, which is invisible", "remove it")
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []
@@ -231,7 +231,7 @@ class _Builder:
                 self._source.add_error(key.at, "a key must be a single word or phrase")
                 continue
             if key.text in seen:
-                self._source.add_error(key.at, f'"{key.text}" stands here a second time', "keep one of the two")
+                self._source.add_error(key.at, f'"{key.text}" is here twice', "keep one")
                 continue
             seen.add(key.text)
             entries.append((key, value))

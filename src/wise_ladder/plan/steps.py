@@ -24,7 +24,7 @@ _RESERVED = re.compile(r"""[()=,>\[\]$":#]|^$|(?:^|\s)'|\b(is|and|or|not|once|ex
 def parse_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event | Expectation:
     """Read one line of a walk; `taps` are the taps of the whole plan with what they carry.
 
-    Raises PhraseError where the phrase is no step; a name nobody knows is noted in the scope.
+    Raises PhraseError if the phrase is no step; a name nobody knows is noted in the scope.
     """
     cursor = Cursor(phrase)
     for words, read in _BY_FIRST.get(cursor.word, ()):
@@ -310,7 +310,7 @@ _BY_FIRST = index_by_first_word(_READERS)
 
 
 def quoted(name: str) -> str:
-    """Write a name so that a phrase reads it back: in quotes where it holds a word or a mark of the grammar."""
+    """Write a name so that a phrase reads it back: in quotes if it holds a word or a mark of the grammar."""
     return f'"{name}"' if _RESERVED.search(name) or name != " ".join(name.split()) else name
 
 

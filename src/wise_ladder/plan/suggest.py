@@ -22,7 +22,7 @@ def _pairs(word: str) -> frozenset[str]:
 
 
 def closest(word: str, known: Iterable[str]) -> str | None:
-    """Return the known word that was most likely meant, or None where none is near."""
+    """Return the known word that was most likely meant, or None if none is near."""
     return _nearest(word, tuple(known))
 
 
@@ -36,7 +36,7 @@ def _nearest(word: str, names: tuple[str, ...]) -> str | None:
 
 
 def suggest(word: str, known: Iterable[str], most: int = 8) -> str:
-    """Say what to write in place of an unknown word: the nearest one, else what there is."""
+    """Suggest what to write for an unknown word: the nearest, else the list."""
     names = list(known)
     near = closest(word, names)
     if near is not None:

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 
 
 def plan_template(app: str, *, splash: bool = False, sign_in: bool = False, tabs: Sequence[str] = ()) -> str:
-    """Write a plan for an app: a list with details, behind a splash or a sign-in or in tabs where these are wanted."""
+    """Write a plan for an app: a list with details, behind a splash or a sign-in or in tabs if these are wanted."""
     first = "home" if tabs else "list"
     inner = tabs[0] if tabs else "list"
     start = "splash" if splash else first

@@ -1,6 +1,6 @@
 """The words of a phrase, and a cursor that reads them.
 
-Phrases are read by hand: names may hold blanks, and where one ends is told by the words that may follow it, which differ from
+Phrases are read by hand: names may hold spaces, and where one ends is told by the words that may follow it, which differ from
 phrase to phrase. A name that holds such a word is written in quotes.
 """
 
@@ -75,20 +75,20 @@ class Cursor:
     """Reads a phrase from left to right."""
 
     def __init__(self, phrase: str) -> None:
-        """Raise PhraseError where the phrase has no words or a quote is never closed."""
+        """Raise PhraseError if the phrase has no words or a quote is never closed."""
         self.phrase = phrase
         self._depth = 0
         self._tokens = tokens(phrase)
         self._at = 0
         if not self._tokens:
-            raise PhraseError(0, "nothing is written here")
+            raise PhraseError(0, "nothing is here")
 
     @contextmanager
     def deeper(self) -> Iterator[None]:
-        """Read one level deeper in the phrase; raises PhraseError where it is nested beyond all reading."""
+        """Read one level deeper in the phrase; raises PhraseError if it is nested beyond all reading."""
         self._depth += 1
         if self._depth > MAX_DEEP:
-            raise PhraseError(self.place, f"nested deeper than {MAX_DEEP}", "part the phrase into several moves")
+            raise PhraseError(self.place, f"nested deeper than {MAX_DEEP}", "split it into several moves")
         yield
         self._depth -= 1
 
@@ -109,7 +109,7 @@ class Cursor:
 
     @property
     def word(self) -> str:
-        """The next word, unquoted; nothing where there is none."""
+        """The next word, unquoted; nothing if there is none."""
         if self._at >= len(self._tokens):
             return ""
         token = self._tokens[self._at]
@@ -134,17 +134,17 @@ class Cursor:
         return True
 
     def expect(self, *words: str) -> None:
-        """Read these words; raises PhraseError where others stand."""
+        """Read these words; raises PhraseError if others stand."""
         if not self.accept(*words):
             raise PhraseError(self.place, self._expected(f'"{" ".join(words)}"'))
 
     def expect_end(self, after: str) -> None:
-        """Raise PhraseError where words are left over."""
+        """Raise PhraseError if words are left over."""
         if not self.ended:
             raise PhraseError(self.place, f'"{self.rest}" cannot follow {after}')
 
     def name(self, what: str, stops: Sequence[StopWords] = ()) -> Name:
-        """Read a name up to a mark, a stop or the end; raises PhraseError where none stands."""
+        """Read a name up to a mark, a stop or the end; raises PhraseError if none stands."""
         start = self.place
         if not self.ended and self._tokens[self._at].kind == "quoted":
             self._at += 1
@@ -158,7 +158,7 @@ class Cursor:
         return Name(" ".join(words), start)
 
     def address(self) -> str:
-        """Read all that is left as one address, in quotes or not; raises PhraseError where it is none."""
+        """Read all that is left as one address, in quotes or not; raises PhraseError if it is not one."""
         start, rest = self.place, self.rest
         quoted = not self.ended and self._tokens[self._at].kind == "quoted"
         text = self._tokens[self._at].text if quoted else rest
@@ -168,31 +168,31 @@ class Cursor:
         return text
 
     def rest_as_name(self, what: str) -> str:
-        """Read all that is left as one name, in quotes or not; raises PhraseError where nothing is."""
+        """Read all that is left as one name, in quotes or not; raises PhraseError if nothing is."""
         start, rest = self.place, self.rest
         quoted = self._at == len(self._tokens) - 1 and self._tokens[self._at].kind == "quoted"
         text = self._tokens[self._at].text if quoted else rest
         self._at = len(self._tokens)
         if not text:
-            raise PhraseError(start, f"{what} was expected here")
+            raise PhraseError(start, f"expected {what}")
         return text
 
     def whole_number(self, what: str) -> int:
-        """Read a whole number; raises PhraseError where none stands."""
+        """Read a whole number; raises PhraseError if none stands."""
         number = self.number_next()
         if number is None:
             raise PhraseError(self.place, self._expected(what))
         return number
 
     def number_next(self) -> int | None:
-        """Read a whole number where one is next."""
+        """Read a whole number where you are next."""
         if self.ended or not (text := self._tokens[self._at].text).isdigit() or not text.isascii() or len(text) > 9:
             return None
         self._at += 1
         return int(text)
 
     def time(self) -> int:
-        """Read a time such as 400ms, 1.5s or 2min, in milliseconds; raises PhraseError where none stands."""
+        """Read a time such as 400ms, 1.5s or 2min, in milliseconds; raises PhraseError if none stands."""
         start = self.place
         if self.ended:
             raise PhraseError(start, self._expected("a time such as 400ms or 2s"))
@@ -200,7 +200,7 @@ class Cursor:
         return parse_time(self._tokens[self._at - 1].text, start)
 
     def size(self) -> int:
-        """Read a weight such as 24MB, in bytes; raises PhraseError where none stands."""
+        """Read a weight such as 24MB, in bytes; raises PhraseError if none stands."""
         start = self.place
         if self.ended:
             raise PhraseError(start, self._expected("a weight such as 24MB"))
@@ -212,7 +212,7 @@ class Cursor:
         return not self.ended and _TIME.fullmatch(self._tokens[self._at].text) is not None
 
     def _expected(self, what: str) -> str:
-        return f"{what} was expected here" + (f', not "{self.rest}"' if not self.ended else "")
+        return f"expected {what}" + (f', not "{self.rest}"' if not self.ended else "")
 
 
 _Reader = TypeVar("_Reader")
@@ -227,21 +227,21 @@ def index_by_first_word(readers: Sequence[tuple[StopWords, _Reader]]) -> dict[st
 
 
 def parse_time(text: str, start: int = 0) -> int:
-    """Read a time in milliseconds; raises PhraseError where the text is none or it is over a day."""
+    """Read a time in milliseconds; raises PhraseError if the text is not one or it is over a day."""
     match = _TIME.fullmatch(text)
     if match is None:
-        raise PhraseError(start, f'"{text}" is no time', "write it as 400ms, 1.5s or 2min")
+        raise PhraseError(start, f'"{text}" is not a time', "write 400ms, 1.5s or 2min")
     time = round(float(match[1]) * _UNIT[match[2]])
     if time > 86_400_000:
-        raise PhraseError(start, f"{text} is over a day", "a model needs no more than 24 hours")
+        raise PhraseError(start, f"{text} is over a day", "at most 24 hours are allowed")
     return time
 
 
 def parse_size(text: str, start: int = 0) -> int:
-    """Read a weight such as 24MB in bytes; raises PhraseError where the text is none."""
+    """Read a weight such as 24MB in bytes; raises PhraseError if the text is not one."""
     match = _SIZE.fullmatch(text)
     if match is None:
-        raise PhraseError(start, f'"{text}" is no weight', "write it as 24MB or 500KB")
+        raise PhraseError(start, f'"{text}" is not a weight', "write 24MB or 500KB")
     return round(float(match[1]) * _BYTES[match[2]])
 
 
@@ -252,5 +252,5 @@ def size_phrase(size: int) -> str:
 
 
 def time_phrase(time: int) -> str:
-    """Write a time as a phrase does: 400ms below a second or where it has a fraction, else 2s."""
+    """Write a time as a phrase does: 400ms below a second or if it has a fraction, else 2s."""
     return f"{time // 1000}s" if time >= 1000 and time % 1000 == 0 else f"{time}ms"

@@ -40,7 +40,7 @@ def let_through(name: str, only: tuple[str, ...], excluded: tuple[str, ...]) -> 
 
 
 def parse_value(parameter: Parameter, text: str) -> Value | None:
-    """Read a word as a value of an argument; None where its type has no such value."""
+    """Read a word as a value of an argument; None if its type has no such value."""
     if parameter.kind == "whole number":
         digits = text.removeprefix("-")
         return int(text) if digits.isascii() and digits.isdigit() and len(digits) < 16 else None

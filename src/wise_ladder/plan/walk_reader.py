@@ -43,7 +43,7 @@ def _started(source: Source, walks: tuple[Walk, ...]) -> tuple[Walk, ...]:
             return walk
         name = first.what.walk
         if name in within or name not in by_name:
-            what = f'"{name}" starts from "{walk.name}" in its turn' if name in within else f'there is no walk "{name}"'
+            what = f'"{name}" in turn starts from "{name}"' if name in within else f'there is no walk "{name}"'
             source.add_error(first.at, what, suggest(name, [other for other in by_name if other not in within]))
             return walk
         other = started(by_name[name], (*within, name))
@@ -101,7 +101,7 @@ class _Walks:
             self._source.add_error(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
         lines = self._steps(steps.items, 1) if isinstance(steps, ListNode) else ()
         for late in _starts(lines if lines and isinstance(lines[0], Repeat) else lines[1:]):
-            self._source.add_error(late.at, "a walk starts from another at its very first step", "put it first")
+            self._source.add_error(late.at, "start from must be the first step", "put it first")
         return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
 
     def _scope(self, scalar: ScalarNode) -> Scope:
@@ -129,8 +129,8 @@ class _Walks:
     def _repeat(self, key: ScalarNode, inner: Node, times: int) -> Repeat | None:
         words = key.text.split()
         if len(words) != 2 or words[0] != "repeat" or not (words[1].isascii() and words[1].isdigit()):
-            instead = "write repeat 10: [...], or quote a step that has a colon"
-            self._source.add_error(key.at, f'"{key.text}" is no step', instead)
+            instead = "write repeat 10: [...], or quote a step with a colon"
+            self._source.add_error(key.at, f'"{key.text}" is not a step', instead)
             return None
         most = MAX_REPEATS // times
         if len(words[1]) > 6 or not 1 <= int(words[1]) <= most:

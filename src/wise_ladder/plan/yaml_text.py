@@ -16,13 +16,13 @@ if TYPE_CHECKING:
 
 
 def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
-    """Return the text with a walk added after the others; `phone`: the one it is run on, where that is not the first.
+    """Return the text with a walk added after the others; `phone`: the one it is run on, if that is not the first.
 
-    Raises WriteError where no walk can have that name, one has it already, or the walks stand in braces,
-    PlanError where the text is no YAML.
+    Raises WriteError if no walk can have that name, one has it already, or the walks stand in braces,
+    PlanError if the text is no YAML.
     """
     if fault := unsafe(name, is_name=True):
-        raise WriteError(f"the name has {named(fault.group())}, which is not seen; remove it")
+        raise WriteError(f"the name has {named(fault.group())}, which is invisible; remove it")
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
@@ -31,15 +31,15 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     if not isinstance(node, MapNode):
         return insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
     if text[node.at.start : node.at.start + 1] == "{":
-        raise WriteError("the walks stand in braces; write each on lines of its own, then keep this one")
+        raise WriteError("the walks are in braces; put each on its own lines first")
     if any(other.text == name for other, _ in node.entries):
-        raise WriteError(f'there is a walk "{name}" already; choose another name')
+        raise WriteError(f'a walk "{name}" exists already; choose another name')
     indent = " " * (node.entries[0][0].at.column - 1)
     return insert_after_line(text, last_end(node, text), "\n" + _walk(indent, name, steps, given, phone))
 
 
 def next_operation(phrases: Sequence[str]) -> list[str]:
-    """Turn the first put of a move: push, replace, reach, clear and push; raises WriteError where there is none."""
+    """Turn the first put of a move: push, replace, reach, clear and push; raises WriteError if there is none."""
     for place, phrase in enumerate(phrases):
         word, _, rest = phrase.partition(" ")
         if word not in _TURNS:
@@ -51,7 +51,7 @@ def next_operation(phrases: Sequence[str]) -> list[str]:
         if word == "reach":
             return [*before, "clear", f"push {target}", *after]
         return [*before, f"{_TURNS[word]} {target}", *after]
-    raise WriteError("this move puts no screen, so there is nothing to turn")
+    raise WriteError("this move puts no screen: nothing to change")
 
 
 _TURNS = {"push": "replace", "replace": "reach", "reach": "clear"}

@@ -36,7 +36,7 @@ class Failure(Struct, omit_defaults=True):
     ladder: list[str]
     """What was on the ladder then, lowest first."""
     made_the_difference: int = 0
-    """The number of the step that did; 0 where none is to blame."""
+    """The number of the step that did; 0 if none is to blame."""
 
 
 class WalkReport(Struct, omit_defaults=True):

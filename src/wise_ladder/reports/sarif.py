@@ -62,7 +62,7 @@ def _walk(result: WalkRun, checked: CheckResult) -> dict[str, Any]:
 def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResult) -> dict[str, Any]:
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
-    words = f"{guilt.words}; the shortest path has {counterexample.steps} steps: {', '.join(steps)}"
+    words = f"{guilt.words}; the shortest path: {', '.join(steps)}"
     result = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
     if verdict.rule.at != NO_SPAN:
         result["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]

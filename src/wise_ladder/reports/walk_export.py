@@ -27,7 +27,7 @@ _HOLDS = {True: "yes", False: "no", None: ""}
 
 
 class Row(Struct):
-    """A step: its number (from 1), how it is written, whether it holds, and what was there after it; times in milliseconds.
+    """A step: its number (from 1), output format, whether it holds, and what was there after it; times in milliseconds.
 
     `holds` is None for what was not reached, because a step before failed.
     """

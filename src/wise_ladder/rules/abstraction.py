@@ -1,7 +1,7 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
-A shape is a state without facts, clock and serials, without the wanted place and what is under way, in which each ladder keeps
-what timers, overlays and guards know of, and its top where that is seen. The lowest rung of all is left out, and so is each row
+A shape is a state without facts, clock and serials, without the wanted place and what is pending, in which each ladder keeps
+what timers, overlays and guards know of, and its top if that is seen. The lowest rung of all is left out, and so is each row
 of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a row of rungs, so that two
 states with equal ladders share them.
 """
@@ -46,18 +46,18 @@ Where rungs of a cut made calls that are over, the marks of these stand `MARKS` 
 """
 MARKS = 16
 UNKNOWN_CALLER = -(1 << 20)
-"""The serial of who made a call, where that was left out: the mark of the call tells which rung it is."""
+"""The serial of who made a call, if that was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
 NOBODY, OWN = RungData("", ()), RungData("\0", ())
 """What stands for the face of who made a call: it says no more, or that the place that made it is the rung's own screen."""
 LAYERS = 1 << 20
-"""The lowest serial of an overlay in a shape, so that it does not hang on how many rungs there are."""
+"""The lowest serial of an overlay in a shape, so that it does not depend on how many rungs there are."""
 SEEN_SINCE = "\0seen"
-"""Stands among the calls for what is seen since a moment, where that matters: no reply ever comes."""
+"""Stands among the calls for what is seen since a moment, if that matters: no reply ever comes."""
 
 
 class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
-    """What is under way, and since when."""
+    """What is pending, and since when."""
 
     pending: tuple[Deadline, ...]
     calls: tuple[PendingCall, ...]
@@ -70,7 +70,7 @@ class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
 
 
 Valuation: TypeAlias = tuple[object, ...]
-"""The values of the facts; after them the wanted place, and what is under way."""
+"""The values of the facts; after them the wanted place, and what is pending."""
 
 
 class AbstractState(NamedTuple):
@@ -121,7 +121,7 @@ class Abstraction:
         self._takes[SEEN_SINCE] = flash
 
     def clocks(self, state: State) -> Clocks:
-        """List what is under way in a state: its timers, then its calls."""
+        """List what is pending in a state: its timers, then its calls."""
         return self._clocks(state.deadlines, state.calls)
 
     def _clocks(self, pending: Iterable[Deadline], calls: Iterable[PendingCall]) -> Clocks:
@@ -162,7 +162,7 @@ class Abstraction:
         return AbstractState(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
 
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[InFlight | SymbolicPart, tuple[Deadline, ...]]:
-        """Return what is under way, and what stands for it in the shape."""
+        """Return what is pending, and what stands for it in the shape."""
         numbers, left_out = cutting.numbers, state.deadlines
         if isinstance(left_out, SymbolicPart):
             same = all(numbers.get(serial) == serial for serial in left_out.timed | left_out.callers)
@@ -177,7 +177,7 @@ class Abstraction:
         return InFlight(timers, calls, zone), cast("tuple[Deadline, ...]", stands_for)
 
     def seen_anew(self, under_way: InFlight) -> tuple[InFlight, tuple[int, ...]]:
-        """Return what is under way where something else is seen now, and of each thing its old number."""
+        """Return what is pending where something else is seen now, and of each thing its old number."""
         pending = under_way.pending
         still = [number for number, call in enumerate(under_way.calls) if call.name != SEEN_SINCE]
         kept = (*range(len(pending)), *(len(pending) + number for number in still))
@@ -208,7 +208,7 @@ class Abstraction:
         return plain | SAVED if still and not data.awaits and data.screen not in self._timed else plain
 
     def asked(self, call: PendingCall) -> PendingCall:
-        """Forget who made a call where nobody there wants its reply, and what that looked like then."""
+        """Forget who made a call if nobody there wants its reply, and what that looked like then."""
         if call.serial == 0:
             return call
         if (call.where, call.name) in self.alike:
@@ -216,7 +216,7 @@ class Abstraction:
         return replace(call, serial=-1, where="", data=NOBODY)
 
     def look_for_asker(self, state: State, name: str) -> RefinementNeeded:
-        """Return the question who made a call, where that was left out."""
+        """Return the question who made a call, if that was left out."""
         mark = self.marks[name]
         cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
         return RefinementNeeded("asker", cut.number, mark) if cut.what == "rung" else RefinementNeeded("ladder", cut.number)
@@ -262,7 +262,7 @@ class _Cutting:
         self.tails: list[StackRecipe] = []
 
     def _look_at(self, state: State) -> None:
-        """Look whose the things under way are."""
+        """Look whose the things pending are."""
         standing = {rung.serial for rung in all_rungs(state.ladder)} | {0, UNKNOWN_CALLER} if state.calls else set()
         over = {layer.serial for layer in state.overlays} if state.calls else set()
         over |= {layer.serial for rung in all_rungs(state.ladder) for layer in rung.overlays} if state.calls else set()
@@ -354,7 +354,7 @@ class _Cutting:
         return Rung(rung.data, number, inner, rung.overlays)
 
     def _tab(self, ladder: Ladder, *, seen: bool) -> Ladder:
-        """Leave out a ladder inside tabs as a whole where it is not seen and nothing knows of it."""
+        """Leave out a ladder inside tabs as a whole if it is not seen and nothing knows of it."""
         if seen or any(self._stays(rung) for rung in ladder):
             return self.ladder(ladder, seen=seen)
         return hidden(*self._left_out(ladder))
@@ -400,13 +400,13 @@ def _layers(layers: Iterable[OverlayInstance], numbers: dict[int, int]) -> tuple
 
 
 BEGUN = -1
-"""When what a shape knows to be under way began or falls due: before now; the zone knows more."""
+"""When what a shape knows to be pending began or falls due: before now; the zone knows more."""
 
 
 def _in_order(
     pending: Iterable[Deadline], calls: Iterable[PendingCall]
 ) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:
-    """Number what is under way from 1."""
+    """Number what is pending from 1."""
     timers = [
         Deadline(BEGUN, order, timer.serial, timer.after, timer.kind, timer.data) for order, timer in enumerate(pending, 1)
     ]
@@ -424,7 +424,7 @@ def _cuts(ladder: Ladder) -> Iterator[SymbolicRungs]:
 
 
 def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
-    """Put in order what is under way after something was done; of each thing its old number comes with it, -1: new."""
+    """Put in order what is pending after something was done; of each thing its old number comes with it, -1: new."""
     if not state.deadlines and not state.calls:
         return state, ()
     pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))

@@ -99,7 +99,7 @@ MAX_LOOKS = 64
 
 
 def way_back_without_system(rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Try the header and each tap, also of what takes the screen's place: what lies beneath must be reached so."""
+    """Try the header and each tap, also of what takes the screen's place: what is beneath must be reached so."""
     top, after = edge.top_after, edge.after
     if top is None or after.question is not None or (rule.screens and top.data.screen not in rule.screens):
         return
@@ -128,13 +128,13 @@ def way_back_without_system(rule: Rule, edge: Transition) -> Iterator[Violation]
 
 
 def _look(state: State) -> object:
-    """Return what makes a difference to what can be tapped: what is seen, what lies over it, and the facts."""
+    """Return what makes a difference to what can be tapped: what is seen, what is over it, and the facts."""
     path = visible_path(state.ladder)
     return tuple(rung.data for rung in path), tuple(name for _, name, _ in open_layers(state.overlays, path)), state.facts
 
 
 def _is_beneath(before: State, now: State) -> bool:
-    """Whether what is seen lay beneath, or is put anew in the stead of an equal one that lay there and is gone."""
+    """Whether what is seen lay beneath, or is put again in the stead of an equal one that lay there and is gone."""
     top = seen_rung(now)
     if top is None:
         return False
@@ -180,7 +180,7 @@ def no_traps(_rule: Rule, edge: Transition) -> Iterator[Violation]:
             return
         if hop.after in met or len(met) > MAX_BACKS:
             where = rung_text(edge.top_before.data if edge.top_before else None)
-            yield Violation(edge.screen_before, f"no number of Backs gets out from {where}")
+            yield Violation(edge.screen_before, f"Back never gets out of {where}")
             return
         met.add(hop.after)
         tried = try_event(edge.plan, hop.after, events.Back())

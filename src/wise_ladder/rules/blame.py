@@ -30,7 +30,7 @@ class Blame(NamedTuple):
 
     place: PlanRef
     step: int
-    mended: Plan
+    fixed: Plan
 
 
 class Blaming:
@@ -72,13 +72,13 @@ class Blaming:
 
 
 def still_breaks(tape: Tape, plan: Plan, breaks: Callable[[Tape], bool]) -> bool:
-    """Whether the same steps still break a rule on another plan; where one does not apply they do not."""
+    """Whether the same steps still break a rule on another plan; if one does not apply they do not."""
     rerun = _run(tape, plan, may_be_refused=False)
     return rerun is not None and breaks(rerun)
 
 
 def _run(tape: Tape, plan: Plan, *, may_be_refused: bool) -> Tape | None:
-    """Run the same steps on another plan; None where one does not apply."""
+    """Run the same steps on another plan; None if one does not apply."""
     rerun = type(tape)(plan, tape.first)
     for number, entry in enumerate(tape.entries, 1):
         rerun, done = rerun.with_event(entry.event)
@@ -134,7 +134,7 @@ def _with_move(plan: Plan, move: Move, operations: tuple[Operation, ...]) -> Pla
 
 
 def _links(plan: Plan, link: PlanLink) -> Iterator[PlanLink]:
-    """Go through other ways to follow a link: in another mode, or with the start beneath where nothing like that is built."""
+    """Go through other ways to follow a link: in another mode, or with the start beneath if nothing like that is built."""
     yield from (replace(link, mode=mode) for mode in LINK_MODES if mode != link.mode)
     if link.build[0].screen not in plan.first_screens:
         yield from (replace(link, build=(choice.target, *link.build)) for choice in plan.start)

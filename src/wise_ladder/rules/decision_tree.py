@@ -1,4 +1,4 @@
-"""What comes of a choice as far as it was looked at, as trees and rows: what `graph` keeps of all it finds out."""
+"""Decision trees and rows: what the graph stores about each choice, as far as it was looked at."""
 
 from __future__ import annotations
 
@@ -79,7 +79,7 @@ class DecisionLeaf:
         self.facts = changes(facts)
         """The facts that have a value now whatever they had before: place and value."""
         self.turns = isinstance(facts[-1], SymbolicPart) and facts[-1].turned
-        """Whether something else is seen after it, and what is under way was not looked at."""
+        """Whether something else is seen after it, and what is pending was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
             for source, over in entries
@@ -90,7 +90,7 @@ class DecisionLeaf:
         self.keeps_stacks = self.veiled is not None or (before is not None and self.tails == _same(before))
         """Whether the tails stay as they are."""
         self.fixed_stacks = -1
-        """The tails it comes to whatever there were before; -1: they hang on those."""
+        """The tails it comes to whatever there were before; -1: they depend on those."""
         if self.veiled is None and all(source < 0 and all(part < 0 for part in over) for source, over in self.tails):
             (self.fixed_stacks,) = tails.rebuild([EMPTY], self.tails)
         self.push = None if before is None else _push(before, self.tails)
@@ -123,7 +123,7 @@ class DecisionNode:
         self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
         self.look: RefinementNeeded | None = None
         self.put_back: Callable[[Refiner], State] | None = None
-        """What is to be put back once it is known what is under way."""
+        """What is to be put back once it is known what is pending."""
         self.leaves: tuple[DecisionLeaf, ...] | None = None
         self.children: dict[object, DecisionNode] = {}
 
@@ -161,7 +161,7 @@ class StackRead:
         self.number, self.mark, self.shape, self.facts, self.tails = look.number, mark, shape, facts, tails
         self.sought, self.whole = look.sought, look.what in {"ladder", "sought in ladder"}
         self.parts = look.what != "rung"
-        """Whether the tail is parted: what lies over what is looked at becomes one more."""
+        """Whether the tail is parted: what is over what is looked at becomes one more."""
         self.shift = STACK_BITS * look.number
         self.new = STACK_BITS * tails
         """How far up one tail more would stand."""

@@ -1,4 +1,4 @@
-"""Since when something is seen, where it matters that nothing flashes by."""
+"""How long something has been seen, to detect flashes."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 class FlashTracker:
     """Keeps among the calls since when what is seen is seen, and notes what went by itself too soon.
 
-    A flash counts only where neither the user's haste nor a late reply is to blame: what ended it began with it, or it had
+    A flash counts only if neither the user's haste nor a late reply is to blame: what ended it began with it, or it had
     begun by a timer and the reply came as soon as it could.
     """
 
@@ -37,7 +37,7 @@ class FlashTracker:
         """Go on to another state; `by`: the number of the timer or call that did it, None: the user; `takes`: of a call."""
         calls, turned = after.calls, self.turned(before, after)
         if isinstance(calls, SymbolicPart):
-            # Nothing new is under way, so what is seen since now cannot flash.
+            # Nothing new is pending, so what is seen since now cannot flash.
             return (replace(after, calls=untold(calls.place, names=calls.names, turned=True)) if turned else after), happened
         if turned:
             if by is not None and (top := seen_rung(before)) is not None:
@@ -48,12 +48,12 @@ class FlashTracker:
                 by_timer = by is not None and by < len(before.deadlines)
                 calls = (*calls, PendingCall(SEEN_SINCE, number, 0, 0, "" if by_timer else None, None))
         if not after.deadlines and all(call.name == SEEN_SINCE for call in calls):
-            # Nothing is under way that could end it; what may begin later takes its own time.
+            # Nothing is pending that could end it; what may begin later takes its own time.
             calls = ()
         return (after if calls is after.calls else replace(after, calls=calls)), happened
 
     def _may_flash(self, before: State, after: State, calls: tuple[PendingCall, ...], by: int | None) -> bool:
-        """Whether what is seen now can go too soon: what may end it is under way, and begins now unless a timer began it."""
+        """Whether what is seen now can go too soon: what may end it is pending, and begins now unless a timer began it."""
         if by is not None and by < len(before.deadlines):
             return bool(after.deadlines or calls)
         soon = any(timer.due >= 0 and timer.after < self._flash for timer in after.deadlines)

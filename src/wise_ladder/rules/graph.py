@@ -1,6 +1,6 @@
-"""All that can come of all states of a plan, each state two whole numbers, each decision made once.
+"""The state graph of a plan: a state is two integers, each decision is made once.
 
-The first is its core: a shape with values for the facts, the wanted place and what is under way. The second packs its tails,
+The first is its core: a shape with values for the facts, the wanted place and what is pending. The second packs its tails,
 each a number for a row of rungs. What a choice does at a shape is found out once, with all of these left out; what it looks at
 makes a tree that is grown as it is needed. What can happen whatever is seen is found out behind a veil first, once for many
 shapes. A row is what these trees come to for one core.
@@ -56,11 +56,11 @@ class StateGraph:
         self._unveiled: dict[tuple[State, int], int] = {}
         """What shapes become whose ladders stay behind a veil."""
         self._ended: dict[tuple[int, object], list[DecisionNode]] = {}
-        """By shape and what is under way: what can become of that."""
+        """By shape and what is pending: what can become of that."""
         self._same: dict[object, object] = {}
-        """What is under way, each but once."""
+        """What is pending, each but once."""
         self._anew: dict[object, object] = {}
-        """What is under way, by what it was before something else was seen."""
+        """What is pending, by what it was before something else was seen."""
         self.controls: list[tuple[int, Valuation]] = []
         self._core_of: dict[tuple[int, Valuation], int] = {}
         self.rows: list[SuccessorRow | None] = []
@@ -133,7 +133,7 @@ class StateGraph:
         return [self._node(choice, state, zone) for choice in choices]
 
     def _node(self, choice: Action, state: State, zone: Zone) -> DecisionNode:
-        """Begin where nothing was looked at yet but what was looked at each time before."""
+        """Begin if nothing was looked at yet but what was looked at each time before."""
         path = () if isinstance(state.ladder, OpaqueLadder) else visible_path(state.ladder)
         top = path[-1].data.screen if path else ""
         link = index_of(self.plan).link_of(choice.address).link if isinstance(choice, OpenLink) else None
@@ -195,7 +195,7 @@ class StateGraph:
         return self._same.setdefault(value, value)
 
     def _read(self, state: State, place: int, value: object) -> tuple[State, Zone]:
-        """Put in the value of what was left out; of what is under way since when comes with it."""
+        """Put in the value of what was left out; of what is pending since when comes with it."""
         if isinstance(value, InFlight):
             return replace(state, deadlines=value.pending, calls=value.calls), value.zone
         if isinstance(value, frozenset):
@@ -319,12 +319,12 @@ class StateGraph:
                     waiting += [(part, self.after_pop(deep, sight)) for part in group if learn or sight in deep.rows]
 
     def state(self, at: StateKey) -> State:
-        """Return the whole state, without clock; what is under way is said without times."""
+        """Return the whole state, without clock; what is pending is said without times."""
         state = self.whole(at)
         return replace(state, calls=tuple(call for call in state.calls if call.name != SEEN_SINCE))
 
     def whole(self, at: StateKey) -> State:
-        """Return the whole state; among the calls stands since when what is seen is seen, where that matters."""
+        """Return the whole state; among the calls stands since when what is seen is seen, if that matters."""
         core, bundle = at
         back = Refiner(self.successors.shaping.marks, self.known(core))
         return back.concrete(lambda cut: self.tails.ladder(bundle, cut.number))
@@ -338,11 +338,11 @@ class StateGraph:
         )
 
     def under_way(self, core: int) -> InFlight:
-        """Return what is under way in the states of a core."""
+        """Return what is pending in the states of a core."""
         return cast("InFlight", self.controls[core][1][-1])
 
     def taken(self, core: int, choice: Action, done: Successor) -> PathStep:
-        """Return a choice at the states of a core and what came of it, with what is under way."""
+        """Return a choice at the states of a core and what came of it, with what is pending."""
         under_way = self.under_way(core)
         if isinstance(left_out := done.state.calls, SymbolicPart):
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))

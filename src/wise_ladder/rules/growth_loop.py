@@ -1,4 +1,4 @@
-"""Rounds: steps that can be done again and again, and leave one rung more each time."""
+"""Loops: steps that can be repeated for ever and add rungs each time."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ MAX_LAPS = 2_000
 
 
 def find_loop(tape: Tape) -> int | None:
-    """Return after how many steps the round begins that ends with the tape; None where there is none.
+    """Return after how many steps the round begins that ends with the tape; None if there is none.
 
     The round leads from a rung to its equal above it, with the same facts. It is done again until the ladder is higher than
     every number that the plan compares its height with or drops by, for only these can end it.
@@ -49,7 +49,7 @@ def find_loop(tape: Tape) -> int | None:
 
 
 def repeat_loop(tape: Tape, begins: int) -> State:
-    """Return the state after the round was done once more."""
+    """Return the state after the round was done again."""
     for entry in tape.entries[begins:]:
         tape, _ = tape.with_event(entry.event)
     return tape.state_at(len(tape.entries))

@@ -23,7 +23,7 @@ SECONDS = 5.0
 
 
 def rule_called(rules: Iterable[Rule], name: str) -> Rule:
-    """Return the rule of a name; raises RuleError where none is called so."""
+    """Return the rule of a name; raises RuleError if none is called so."""
     by_name = {rule.called: rule for rule in rules}
     if name not in by_name:
         raise RuleError(f'there is no rule "{name}"; {suggest(name, list(by_name))}')
@@ -40,14 +40,14 @@ class Broken(NamedTuple):
 def as_walk(plan: Plan, name: str) -> Broken:
     """Return the shortest steps that break a rule as a walk.
 
-    Raises RuleError where there is no such rule, or nothing was found that breaks it.
+    Raises RuleError if there is no such rule, or nothing breaks it.
     """
     sweep = Sweep(plan, Bounds(seconds=SECONDS), (rule_called(rules_in_force(plan), name),))
     while not sweep.finished and not sweep.found[0]:
         sweep.run(0.1)
     (verdict,) = sweep.verdicts()
     if not verdict.counterexamples:
-        raise RuleError(f'nothing was found that breaks "{name}": {verdict.words}')
+        raise RuleError(f'nothing breaks "{name}": {verdict.words}')
     counterexample = verdict.counterexamples[0]
     steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in counterexample.tape.entries)
     words = f"The rule is {verdict.words}: {counterexample.guilt.words}. To blame is {counterexample.place.words}."

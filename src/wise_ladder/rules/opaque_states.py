@@ -32,7 +32,7 @@ class Veils:
         """What was put over shapes, each but once, so that equal ones are one."""
 
     def hide_ladders(self, shape: State) -> State | None:
-        """Put a veil over the ladders of a shape, None where that cannot be."""
+        """Put a veil over the ladders of a shape, None if that cannot be."""
         path = visible_path(shape.ladder)
         if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown:
             return None
@@ -46,7 +46,7 @@ class Veils:
         return replace(shape, ladder=ladder, question=shape.question and replace(shape.question, serial=OPAQUE_SERIAL))
 
     def _path(self, path: list[Rung]) -> OpaquePath:
-        """Say who is asked when all is left; what hangs on the facts and arguments of a rung is known by now."""
+        """Say who is asked when all is left; what depends on the facts and arguments of a rung is known by now."""
         guards: list[Guard] = []
         hazy: set[Way] = set()
         for rung in reversed(path):

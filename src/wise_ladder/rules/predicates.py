@@ -1,6 +1,6 @@
 """What each rule means: what of a step breaks it, and who is guilty.
 
-A judge looks at one step, and at no more of it than it needs: what it does not look at it need not judge again. What hangs on
+A judge looks at one step, and at no more of it than it needs: what it does not look at it need not judge again. What depends on
 whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is decided by the sweep itself.
 """
 
@@ -64,11 +64,11 @@ def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
         for beneath in ladder[:-1]:
             for rung in all_rungs((beneath,)):
                 if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung):
-                    yield Violation(edge.culprit, f"{rung.data.screen} lies beneath {_over(ladder, beneath)}")
+                    yield Violation(edge.culprit, f"{rung.data.screen} is beneath {_over(ladder, beneath)}")
 
 
 def _lies_there_now(rule: Rule, edge: Transition, beneath: Rung, rung: Rung) -> bool:
-    """Whether it is this step's fault: what lay beneath before is nobody's."""
+    """Whether this step did it: what lay beneath before does not count."""
     already = any(beneath.serial == other.serial for ladder in ladders(edge.before.ladder) for other in ladder[:-1])
     seen = not rule.once_left or any(rung.serial == other.serial for other in visible_path(edge.before.ladder))
     return seen and not already
@@ -94,7 +94,7 @@ def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
                 continue
             same = under.data.screen == over.data.screen if rule.any_arguments else under.data.same_screen(over.data)
             if same:
-                yield Violation(edge.culprit, f"{rung_text(over.data)} stands on {rung_text(under.data)}")
+                yield Violation(edge.culprit, f"{rung_text(over.data)} is on {rung_text(under.data)}")
 
 
 def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -123,7 +123,7 @@ def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     beneath = reversed(front_ladder(edge.after.ladder)[:-1])
     if any(cast("SymbolicRungs", rung).holds(top.data) if rung.cut else rung.data == top.data for rung in beneath):
-        yield Violation(edge.culprit, f"{rung_text(top.data)} comes over and over, and none goes")
+        yield Violation(edge.culprit, f"{rung_text(top.data)} keeps being pushed, never popped")
 
 
 # Guards, protection
@@ -133,7 +133,7 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a screen that goes, while the condition holds, by one of the ways and without anybody asking."""
     for unasked in edge.all_of(log.GuardSkipped):
         if unasked.screen in rule.screens:
-            yield Violation(edge.culprit, f"{unasked.screen} goes and {unasked.guard} is not asked")
+            yield Violation(edge.culprit, f"{unasked.screen} goes without asking {unasked.guard}")
     if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
     stopped = (log.QuestionOpened, log.Blocked, log.GuardActed)
@@ -143,7 +143,7 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
         if rung.data.screen in rule.screens:
             gone = edge.out or all(other.serial != rung.serial for other in all_rungs(edge.after.ladder))
             if gone and holds(edge.plan, _as_it_went(edge, rung), rule.condition, place):
-                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes by the way {edge.way} and nobody asks")
+                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes by {edge.way} without being asked")
 
 
 def _as_it_went(edge: Transition, rung: Rung) -> State:
@@ -179,7 +179,7 @@ def protected(rule: Rule, edge: Transition) -> Iterator[Violation]:
 
 
 def _facts_now(rule: Rule, edge: Transition) -> str:
-    """Say what the facts are that a condition asks for; where it asks for none, that it does not hold."""
+    """Say what the facts are that a condition asks for; if it asks for none, that it does not hold."""
     names = facts_of(rule.condition)
     facts = zip(edge.plan.facts, edge.after.facts, strict=True)
     parts = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
@@ -196,7 +196,7 @@ def no_dead_taps(rule: Rule, edge: Transition) -> Iterator[Violation]:
     dead = edge.refused or (edge.after == edge.before and edge.all_of(log.Finding))
     meant = top is not None and (not rule.screens or top.data.screen in rule.screens)
     if dead and meant and top is not None and isinstance(edge.action, events.Tap):
-        yield Violation(edge.screen_before, f"{edge.action.name} does nothing on {rung_text(top.data)}, and does not say why")
+        yield Violation(edge.screen_before, f"{edge.action.name} does nothing on {rung_text(top.data)} and does not say why")
 
 
 def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -210,7 +210,7 @@ def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     without = " while its call gets no reply" if after.calls else ""
     if after.cover:
-        yield Violation(edge.culprit, f"nothing takes the cover off{without}")
+        yield Violation(edge.culprit, f"nothing removes the cover{without}")
     elif waits and not _can_be_closed(edge, waits[-1]):
         name = next(name for serial, name, _ in over if serial == waits[-1])
         yield Violation(edge.culprit, f"nothing closes {name}{without}")
@@ -241,7 +241,7 @@ def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
 
 
 def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Find a result that is lost, that nobody awaits, or that is awaited where nothing was put."""
+    """Find a result that is lost, that nobody awaits, or that is awaited if nothing was put."""
     # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
     finding = None if isinstance(edge.action, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
     if finding is not None and not (finding.name == "nobody waits" and _took_death(edge, finding)):
@@ -249,14 +249,14 @@ def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
 
 
 def _took_death(edge: Transition, finding: log.Finding) -> bool:
-    """Whether only death can have taken the mark of the caller: who returned comes only where somebody awaits its result."""
+    """Whether only death can have taken the mark of the caller: who returned comes only if somebody awaits its result."""
     before = edge.log[: edge.log.index(finding)]
     went = [happening.rung for happening in before if isinstance(happening, log.Went)]
     return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
 
 
 def _only_called(plan: Plan, rung: Rung) -> bool:
-    """Whether a screen comes only where its result is awaited."""
+    """Whether a screen comes only if its result is awaited."""
     done = [operation for move in plan.moves for operation in move.operations]
     for guard in plan.guard.values():
         done += [*guard.operations, *(operation for answer in guard.answers for operation in answer.operations)]
@@ -290,7 +290,7 @@ def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     killed = f"killed on {rung_text(before.data)}"
     if not after.data.same_screen(before.data):
-        yield Violation(screen_place(edge.plan, before.data), f"{killed}, the app comes back with {rung_text(after.data)}")
+        yield Violation(screen_place(edge.plan, before.data), f"{killed}, the app reopens on {rung_text(after.data)}")
         return
     path = visible_path(edge.before.ladder)
     lost = [(before.data, name) for _, name, _ in open_layers(edge.before.overlays, path)
@@ -375,17 +375,17 @@ class RuleKind(NamedTuple):
 
     predicate: Predicate | None = None
     features: tuple[Feature, ...] = ()
-    """A step is judged where it has one of these."""
+    """A step is judged if it has one of these."""
     state_only: bool = False
     """It looks at the state after a step alone, and at the rest only to tell who is guilty."""
     persistent: bool = False
     """A state goes on being wrong: guilty is the step before which it was right."""
     of_the_screen: bool = False
-    """It is broken wherever the screen stands: to put it in another way is no mend."""
+    """It is broken wherever the screen stands: to put it in another way is no fix."""
     needs_loop: bool = False
-    """A break is one only where it can be repeated for ever."""
+    """A break is one only if it can be repeated for ever."""
     may_be_refused: bool = False
-    """Where a mended plan refuses the last step, that is no break either."""
+    """Where a fixed plan refuses the last step, that is no break either."""
     rungs: Callable[[Rule, list[Rung]], list[Rung]] = _top
     """Which of the visible rungs of a state, lowest first, break it."""
     measure: Callable[[Plan, State], int] | None = None
@@ -430,7 +430,7 @@ KINDS: dict[str, RuleKind] = {
     "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
     "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),
     "in no state": RuleKind(in_no_state, ("any",), state_only=True, persistent=True),
-    "depth at most": RuleKind(measure=_depth, measured="{:,} rungs lie one under the other"),
+    "depth at most": RuleKind(measure=_depth, measured="{:,} rungs on the visible ladder"),
     "memory at most": RuleKind(measure=_weight, measured="all rungs weigh {:,} bytes"),
     "everything is used": RuleKind(of_the_plan=True),
 }

@@ -42,7 +42,7 @@ class Refiner:
         *,
         whole: bool,
     ) -> State:
-        """Put a rung back that lies inside a cut, and give what lies over it a new number; what was sought is not there.
+        """Put a rung back that lies inside a cut, and give what is over it a new number; what was sought is not there.
 
         Of a `whole` ladder it is the top, if it has one, and the new number is for what lies between that and the lowest.
         """

@@ -25,15 +25,15 @@ class PathStep(NamedTuple):
 
 
 class Infeasible(Exception):  # noqa: N818 - no mistake of anybody's
-    """No real times let the steps of a path happen in this order."""
+    """No real times allow the steps of a path in this order."""
 
 
 def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
-    """Return the earliest moment of each step, in milliseconds from the first; raises Infeasible where there are none.
+    """Return the earliest moment of each step, in milliseconds from the first; raises Infeasible if there are none.
 
     `flash`: what was seen before the last step was seen for less than so long.
 
-    Each thing under way gives differences that may not be exceeded; they are met by relaxing them one after the other (Bellman
+    Each thing pending gives differences that may not be exceeded; they are met by relaxing them one after the other (Bellman
     1958).
     """
     differences: list[tuple[int, int, int]] = []
@@ -71,7 +71,7 @@ def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
 def replay(plan: Plan, first: State, path: list[PathStep], flash: int = 0) -> Tape:
     """Run a path by `step` with real waits.
 
-    Raises Infeasible where there are no such times, or `step` does something else.
+    Raises Infeasible if there are no such times, or `step` does something else.
     """
     tape, clock = Tape(plan, first), 0
     for moment, taken in zip(schedule(plan, path, flash), path, strict=True):

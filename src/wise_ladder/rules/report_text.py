@@ -29,7 +29,7 @@ def steps_of(counterexample: Counterexample) -> list[str]:
 
 
 def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
-    """Tell a verdict, and of a broken rule every guilty place with a shortest path to it."""
+    """Report a verdict, and of a broken rule every guilty place with a shortest path to it."""
     rule = verdict.rule
     yield f"{verdict_glyph(verdict)} {named(rule)}: {verdict.words}"
     if rule.note and verdict.status == "broken":
@@ -39,13 +39,13 @@ def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
         yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words})"
         yield f"    {' · '.join(steps_of(counterexample))}"
         if counterexample.loop_start is not None:
-            yield f"    and again from step {counterexample.loop_start + 1} on, one rung more each time"
+            yield f"    repeats from step {counterexample.loop_start + 1}, adding rungs each time"
     for place in verdict.unused:
         yield f"  never used: {place.words}  ({place.within(path)})"
 
 
 def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
-    """Tell of each rule whose verdict on a phone is another than on the first one."""
+    """Report of each rule whose verdict on a phone is another than on the first one."""
     (first, usual), *others = verdicts.items()
     for verdict in usual:
         for phone, theirs in others:
@@ -62,7 +62,7 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
     places = len({each.place for verdict in verdicts for each in verdict.counterexamples})
-    by = f" by {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
+    by = f" at {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
     parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
     parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []
     stopped = f", stopped {known.stopped}" if known.stopped else ""

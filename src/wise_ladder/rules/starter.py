@@ -37,10 +37,10 @@ class Recognition(NamedTuple):
     unsettled: tuple[FactIs, ...]
     """The facts that such redirects ask for, with the value that says that it is not known yet."""
     signed_in: Condition | None
-    """When somebody is signed in; None where no such redirect is there."""
+    """When somebody is signed in; None if no such redirect is there."""
 
     def allowed(self, redirect: Redirect) -> Condition:
-        """Return when what a redirect turns away may be seen: always but where it is known that one is signed out."""
+        """Return when what a redirect turns away may be seen: always unless it is known that one is signed out."""
         assert redirect.condition is not None  # noqa: S101 - only such are recognised
         about = facts_of(redirect.condition)
         return _either((Not(redirect.condition), *(each for each in self.unsettled if each.name in about)))

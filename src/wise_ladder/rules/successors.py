@@ -43,7 +43,7 @@ if TYPE_CHECKING:
 class Successor(NamedTuple):
     """One thing that can come of a choice: the state after it and its zone, what happened, the moves that were taken.
 
-    `kept` gives the old number of each thing that is under way, -1 for new ones; `fired` are the numbers of what fell due.
+    `kept` gives the old number of each thing that is pending, -1 for new ones; `fired` are the numbers of what fell due.
     """
 
     state: State
@@ -53,7 +53,7 @@ class Successor(NamedTuple):
     old_indices: tuple[int, ...]
     fired: tuple[int, ...] = ()
     refused: bool = False
-    """Whether nothing came of it; told of taps alone, and only where somebody wants to know."""
+    """Whether nothing came of it; told of taps alone, and only if somebody wants to know."""
 
 
 class Successors:
@@ -62,7 +62,7 @@ class Successors:
     def __init__(
         self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0, guarded: Container[str] = ()
     ) -> None:
-        """List what does not hang on the state.
+        """List what does not depend on the state.
 
         `twice`: taps twice in quick succession too. `dead_taps`: tell of refused taps. `flash`: tell of what is seen for less
         than so many milliseconds and goes by itself. `guarded`: tell where these screens go and their guards are not asked.
@@ -83,7 +83,7 @@ class Successors:
         yield from self.outside(state)
 
     def ended(self, state: State) -> Iterator[Action]:
-        """Go through what can become of the things under way."""
+        """Go through what can become of the things pending."""
         names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN_SINCE)
         yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
         yield from (Elapse(number) for number in range(len(state.deadlines)))
@@ -199,7 +199,7 @@ class Successors:
 
 
 def _renumbered(done: Successor, kept: tuple[int, ...]) -> Successor:
-    """Tell a zone and where things come from of what is under way in another order: of each thing its old number."""
+    """Report a zone and where things come from of what is pending in another order: of each thing its old number."""
     indices = tuple(-1 if number < 0 else done.old_indices[number] for number in kept)
     return done._replace(zone=remap(done.zone, kept), old_indices=indices)
 

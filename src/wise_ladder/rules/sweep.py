@@ -109,7 +109,7 @@ class Sweep:
         return len(self.by_depth) - 2
 
     def run(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
-        """Work for so long at most, or until `goes_on` says no, or it is over."""
+        """Work up to `seconds`, until `goes_on` is false, or to the end."""
         collects = gc.isenabled()
         # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time,
         # and afterwards a second in which nothing else is done. So it is never looked at.
@@ -123,7 +123,7 @@ class Sweep:
                 gc.enable()
 
     def release(self) -> None:
-        """Give up all that is known, bit by bit: at once it would keep everybody waiting."""
+        """Free everything bit by bit: at once it would block the keys."""
         for owner in (self, self.judging, self.graph, self.graph.tails):
             for kept in vars(owner).values():
                 if isinstance(kept, list | dict):
@@ -179,7 +179,7 @@ class Sweep:
     def _some(self) -> None:
         """Go on from some more states of this level."""
         learned, left = self.graph.rows_built, MAX_AT_A_TIME
-        # What is learned takes long.
+        # Learning a row is slow.
         while self._frontier and left and self.graph.rows_built == learned and self.count < self.bounds.states:
             core, bundles = self._frontier.pop()
             if len(bundles) > left:
@@ -189,7 +189,7 @@ class Sweep:
             self._expand(core, bundles)
 
     def _expand(self, core: int, bundles: list[int]) -> None:
-        """Do all that can be done in states of one core: what does the same to the tails is done to all of them at once."""
+        """Expand all states of one core: what changes their tails alike is done for all at once."""
         graph, tails, meet = self.graph, self.graph.tails, self._add_states
         waiting = [(bundles, graph.rows[core] or graph.row(core))]
         for these, row in waiting:
@@ -253,7 +253,7 @@ class Sweep:
         return repr((self.graph.whole(at), self.graph.under_way(at[0]).zone))
 
     def _confirm_candidates(self) -> None:
-        """Prove what broke rules in this level, in an order that does not hang on which rules there are."""
+        """Prove what broke rules in this level, in an order that does not depend on which rules there are."""
         suspects, self._candidates = self._candidates, defaultdict(dict)
         for rule, place in sorted(suspects):
             for _, (suspect, before) in sorted(suspects[rule, place].items(), key=lambda each: each[0]):
@@ -277,7 +277,7 @@ class Sweep:
         if others and breaks(rule, tape.prefix(len(tape.entries) - (refused is None))):
             return False
         broken = partial(breaks, rule, refused=refused)
-        if any(other.blame is not None and not still_breaks(tape, other.blame.mended, broken) for other in others):
+        if any(other.blame is not None and not still_breaks(tape, other.blame.fixed, broken) for other in others):
             return False
         if not KINDS[rule.name].of_the_screen:
             blame = self._blaming.blamed(tape, broken, may_be_refused=KINDS[rule.name].may_be_refused)
@@ -287,7 +287,7 @@ class Sweep:
         return True
 
     def proved(self, number: int, path: list[PathStep], guilt: Violation) -> Counterexample | None:
-        """Run a path by `step` with real waits, and return it where the rule is broken then too."""
+        """Run a path by `step` with real waits, and return it if the rule is broken then too."""
         rule, kind = self.rules[number], KINDS[self.rules[number].name]
         try:
             flash = (rule.limit or 0) if kind.tracks == "flashes" else 0
@@ -370,17 +370,17 @@ class Sweep:
     def _doubt(self, number: int, rule: Rule) -> str:
         """Say why a rule that no run breaks may be broken all the same."""
         if number in self.judging.unsure:
-            return "there was too much to look at"
+            return "there was too much to check"
         unproved = self.judging.unproved(number)
         if not unproved:
             return ""
         if not KINDS[rule.name].needs_loop:
-            return "what looked like a break did not run"
+            return "a suspected violation did not replay"
         # Where no other state is there, no ladder grows for ever.
         return (
             ""
             if self.exhausted
-            else f"a rung comes over its equal by {unproved} move{'s' if unproved > 1 else ''}, and no round was found yet"
+            else f"a rung is put over its equal by {unproved} move{'s' if unproved > 1 else ''}, and no loop was found yet"
         )
 
     def unused(self) -> tuple[PlanRef, ...]:

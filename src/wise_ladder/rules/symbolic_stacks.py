@@ -28,7 +28,7 @@ EMPTY = 0
 """The tail without rungs."""
 QUIET_BITS = 3
 NO_REST = 4
-"""Stands for how quiet a rest is where there is none."""
+"""Stands for how quiet a rest is if there is none."""
 StackRecipes: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
 """How tails are made of others, each as `StackRecipe` says it, but rungs by the complements of their numbers."""
 SplitKey: TypeAlias = "tuple[int, StackRest | None, StackRest | None]"

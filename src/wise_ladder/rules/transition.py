@@ -83,7 +83,7 @@ class PlanRef(NamedTuple):
     at: Span = NO_SPAN
 
     def within(self, path: str) -> str:
-        """Name the line of a file where it stands, the file alone where it has none."""
+        """Name the line of a file where it stands, the file alone if it has none."""
         return path if self.at == NO_SPAN else f"{path}:{self.at.line}"
 
 
@@ -108,7 +108,7 @@ class Transition:
         self.meant = choice if type(choice) is not events.Answer else self._stood_in_the_way_of(choice)
         """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
         self.top_before, self.top_after = seen_rung(before), seen_rung(after)
-        """What is seen before and after, None where no screen is."""
+        """What is seen before and after, None if no screen is."""
         self.moved = (self.top_before.serial if self.top_before else 0) != (self.top_after.serial if self.top_after else 0)
         """Whether another rung is seen after than before."""
         self.out = before.phase is Phase.OPEN and after.phase is not Phase.OPEN
@@ -174,7 +174,7 @@ class Transition:
 
     @cached_property
     def way(self) -> Way | None:
-        """The way by which the user leaves, None where nobody does."""
+        """The way by which the user leaves, None if nobody does."""
         meant = self.meant
         if isinstance(meant, events.Back):
             return "system"
@@ -235,7 +235,7 @@ def move_place(move: Move) -> PlanRef:
 
 
 def screen_place(plan: Plan, data: RungData | None) -> PlanRef:
-    """Name a screen; the start where none is seen."""
+    """Name a screen; the start if none is seen."""
     return PlanRef("the start") if data is None else PlanRef(data.screen, plan.screen[data.screen].at)
 
 
@@ -254,7 +254,7 @@ def redirect_place(plan: Plan, wanted: str, to: str) -> PlanRef:
 
 
 def seen_rung(state: State) -> Rung | None:
-    """Return the rung that is seen, None where the app is not open, covered or empty."""
+    """Return the rung that is seen, None if the app is not open, covered or empty."""
     if state.phase is not Phase.OPEN or state.cover:
         return None
     return visible_top(state)
@@ -271,7 +271,7 @@ def ladders(ladder: Ladder) -> Iterator[Ladder]:
 
 
 def holds(plan: Plan, state: State, condition: Condition | None, place: int = -1) -> bool:
-    """Whether a condition holds, seen from a place of the visible path, from the top where none is named."""
+    """Whether a condition holds, seen from a place of the visible path, from the top if none is named."""
     doing = WorkingState(plan, state)
     head = doing.head()
 
@@ -283,7 +283,7 @@ def holds(plan: Plan, state: State, condition: Condition | None, place: int = -1
 
 
 def try_event(plan: Plan, state: State, event: events.Event) -> Transition | None:
-    """Do an event on a copy, no time passing; None where it is refused."""
+    """Do an event on a copy, no time passing; None if it is refused."""
     doing = WorkingState(plan, state)
     if run_event(doing, event) is not None:
         return None
@@ -304,5 +304,5 @@ def answered(edge: Transition) -> Transition:
 
 
 def goes_on_by_itself(plan: Plan, state: State) -> bool:
-    """Whether something is under way that must come: a timer, or a call that is never silent."""
+    """Whether something is pending that must come: a timer, or a call that is never silent."""
     return bool(state.deadlines) or any(call.name != SEEN_SINCE and not plan.call[call.name].silent for call in state.calls)

@@ -15,7 +15,7 @@ Status = Literal["holds", "broken", "undecided"]
 
 
 class Bounds(NamedTuple):
-    """Where a sweep stops: after so many steps, so many seconds, at so many states, where it has taken so many bytes."""
+    """Where a sweep stops: after so many steps, the given seconds, at so many states, if it has taken so many bytes."""
 
     depth: int = 1_000
     seconds: float = 10.0
@@ -35,7 +35,7 @@ class SweepExtent(NamedTuple):
     @property
     def words(self) -> str:
         """Say it in a few words."""
-        return "at every depth" if self.whole else f"to depth {self.depth}"
+        return "at every depth" if self.whole else f"for {self.depth} step{'s' if self.depth != 1 else ''}"
 
     @property
     def figures(self) -> str:
@@ -52,7 +52,7 @@ class Counterexample(NamedTuple):
     loop_start: int | None = None
     """Of a pile-up: after how many steps of the tape the round begins that can be repeated."""
     refused: Action | None = None
-    """What does nothing at the end, where that is the fault."""
+    """What does nothing at the end, if that is the fault."""
     blame: Blame | None = None
     """The move or link that is to blame, where it is another one than where it shows."""
 
@@ -89,13 +89,13 @@ class Verdict(NamedTuple):
         """Say the verdict with how far it is known."""
         if self.counterexamples:
             steps = min(counterexample.steps for counterexample in self.counterexamples)
-            places = f", {len(self.counterexamples)} guilty places" if len(self.counterexamples) > 1 else ""
+            places = f", {len(self.counterexamples)} violations" if len(self.counterexamples) > 1 else ""
             return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
         if self.unused:
             count = f"{len(self.unused)} never used"
-            return f"broken: {count} {self.extent.words}" if self.extent.whole else f"undecided: {count} {self.extent.words}"
+            return f"broken: {count}" if self.extent.whole else f"undecided: {count} in {self.extent.depth} steps"
         if self.caveat:
             return f"undecided: {self.caveat}"
         if self.status == "undecided":
-            return "undecided: nothing was looked at yet"
+            return "undecided: not checked yet"
         return f"holds {self.extent.words} ({self.extent.figures})"

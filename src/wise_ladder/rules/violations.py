@@ -36,7 +36,7 @@ def breaks(rule: Rule, tape: Tape, refused: Action | None = None) -> bool:
 
 
 def refused_at(tape: Tape, choice: Action) -> Transition:
-    """Return what nothing comes of at the end of a run, as the rules see it; where something comes of it now, that."""
+    """Return what nothing comes of at the end of a run, as the rules see it; if something comes of it now, that."""
     state = tape.state_at(len(tape.entries))
     if not isinstance(choice, Elapse):
         tape, done = tape.with_event(choice)
@@ -46,6 +46,6 @@ def refused_at(tape: Tape, choice: Action) -> Transition:
 
 
 def size_of(plan: Plan, rule: Rule, state: State) -> int:
-    """Measure what a rule limits, in rungs or bytes; 0 where it limits nothing."""
+    """Measure what a rule limits, in rungs or bytes; 0 if it limits nothing."""
     measure = KINDS[rule.name].measure
     return 0 if measure is None else measure(plan, state)

@@ -1,6 +1,6 @@
-"""When things under way began, as far as it matters: which of them can fall due next, and when a call can be answered.
+"""When things pending began, as far as it matters: which of them can fall due next, and when a call can be answered.
 
-A zone holds, for each two of `now` and the beginnings of all that is under way, by how much the first can be later than
+A zone holds, for each two of `now` and the beginnings of all that is pending, by how much the first can be later than
 the second at most (difference bound matrix; Dill 1989): `bounds[a * (n + 1) + b]`, `now` is 0, the n things follow. Bounds are
 whole milliseconds, so all is exact. Zones are tight (shortest paths; Floyd, Warshall 1962) and equal where they mean the same.
 """
@@ -14,13 +14,13 @@ Zone: TypeAlias = tuple[int, ...]
 UNBOUNDED = 1 << 60
 """No bound."""
 NOTHING: Zone = (0,)
-"""The zone of a state in which nothing is under way."""
+"""The zone of a state in which nothing is pending."""
 Clocks: TypeAlias = tuple[tuple[bool, int], ...]
-"""Of each thing under way: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
+"""Of each thing pending: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
 
 
 def _canonical(bounds: list[int], size: int) -> Zone | None:
-    """Draw every conclusion; None where nothing fits."""
+    """Tighten all bounds; None if they conflict."""
     for middle in range(size):
         for first in range(size):
             through = bounds[first * size + middle]
@@ -43,7 +43,7 @@ def delay(zone: Zone, clocks: Clocks) -> Zone:
     for place, (timer, after) in enumerate(clocks, 1):
         bounds[place] = UNBOUNDED if not timer else after - 1 if after else 0
         if not timer and -bounds[place * size] >= after:
-            # All its replies are ready; how long ago it began makes no difference any more.
+            # All its replies are ready; its start time no longer matters.
             for other in range(1, size):
                 if other != place:
                     bounds[place * size + other] = bounds[other * size + place] = UNBOUNDED
@@ -55,7 +55,7 @@ def delay(zone: Zone, clocks: Clocks) -> Zone:
 
 @lru_cache(maxsize=100_000)
 def fire_first(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
-    """Let time pass until a timer falls due, before any other does; None where it cannot be the first."""
+    """Let time pass until a timer falls due, before any other does; None if it cannot be the first."""
     bounds = list(zone)
     bounds[1 : len(clocks) + 1] = [UNBOUNDED] * len(clocks)
     return _due_now(bounds, clocks, which)
@@ -63,7 +63,7 @@ def fire_first(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
 
 @lru_cache(maxsize=100_000)
 def fire_next(zone: Zone, clocks: Clocks, which: int) -> Zone | None:
-    """Let a timer fall due at the very same instant, as the next one; None where it cannot."""
+    """Let a timer fall due at the very same instant, as the next one; None if it cannot."""
     return _due_now(list(zone), clocks, which)
 
 
@@ -80,7 +80,7 @@ def _due_now(bounds: list[int], clocks: Clocks, which: int) -> Zone | None:
 
 @lru_cache(maxsize=100_000)
 def none_due(zone: Zone, clocks: Clocks) -> Zone | None:
-    """Let no other timer fall due at this instant; None where one must."""
+    """Let no other timer fall due at this instant; None if one must."""
     bounds = list(zone)
     for place, (timer, after) in enumerate(clocks, 1):
         if timer:
@@ -90,7 +90,7 @@ def none_due(zone: Zone, clocks: Clocks) -> Zone | None:
 
 @lru_cache(maxsize=100_000)
 def elapsed_at_least(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
-    """Let a call be under way for so long already; None where something else falls due before."""
+    """Let a call be pending for so long already; None if something else falls due before."""
     bounds = list(zone)
     place = (which + 1) * (size + 1)
     bounds[place] = min(bounds[place], -takes)
@@ -98,14 +98,14 @@ def elapsed_at_least(zone: Zone, size: int, which: int, takes: int) -> Zone | No
 
 
 def elapsed_at_most(zone: Zone, size: int, which: int, takes: int) -> Zone | None:
-    """Let a call have been under way for no longer than this; None where it has."""
+    """Let a call have been pending for no longer than this; None if it has."""
     bounds = list(zone)
     bounds[which + 1] = min(bounds[which + 1], takes)
     return _canonical(bounds, size + 1)
 
 
 def remap(zone: Zone, kept: tuple[int, ...]) -> Zone:
-    """Return the zone of what is under way after a step: of each thing its old number, -1 for what began just now."""
+    """Return the zone of what is pending after a step: of each thing its old number, -1 for what began just now."""
     old = round(len(zone) ** 0.5)
     places = (0, *(number + 1 for number in kept))
     return tuple(zone[first * old + second] for first in places for second in places)

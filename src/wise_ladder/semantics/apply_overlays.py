@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 def layers_of(doing: WorkingState) -> Iterator[tuple[OverlayInstance, Rung | None]]:
-    """Go through all overlays that are open, each with the rung it lies over, none if it is the app's."""
+    """Go through all overlays that are open, each with the rung it is over, none if it is the app's."""
     yield from ((layer, None) for layer in doing.overlays)
     yield from ((layer, rung) for rung in all_rungs(doing.ladder) for layer in rung.overlays)
 
@@ -72,7 +72,7 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
 
 
 def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
-    """Return the overlay that is to close, and the rung it lies over, none if it is the app's."""
+    """Return the overlay that is to close, and the rung it is over, none if it is the app's."""
     if do.place is None:
         hit = find_overlay(doing.ladder, doing.layer)
         own = next((layer for layer in doing.overlays if layer.serial == doing.layer), None)

@@ -112,7 +112,7 @@ def pop_down_to(doing: WorkingState, do: effects.PopDownTo) -> None:
     ladder = doing.ladder_at(do.level)
     place = next(place for place in reversed(range(len(ladder))) if rung_matches(ladder[place], do.screen, do.arguments))
     if place == len(ladder) - 1 and not do.drop:
-        doing.log.append(log.NoEffect(f"{do.screen} is on top already"))
+        doing.log.append(log.NoEffect(f"{do.screen} is already on top"))
     _one_after_the_other(doing, do.level, place if do.drop else place + 1)
 
 
@@ -202,7 +202,7 @@ def clean_up_after(
             owed = _pay(doing, data.owes, chain, value if rung is gone[-1] else None) or owed
         if data.redirected and (whole or rung is not gone[-1]) and doing.wanted:
             doing.wanted = None
-            doing.log.append(log.Forgotten(f"{data.screen} went, which stood in its place"))
+            doing.log.append(log.Forgotten(f"its stand-in {data.screen} went"))
     stop_timers(doing, rungs, names)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in names)

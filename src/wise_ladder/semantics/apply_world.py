@@ -27,7 +27,7 @@ def set_to(doing: WorkingState, do: effects.SetFactValue) -> None:
     if was == do.value:
         return
     if not _has_memory(doing, doing.plan.facts[do.place]):
-        doing.log.append(log.NoEffect(f"{doing.plan.app} does not run, and {do.name} is kept in its memory"))
+        doing.log.append(log.NoEffect(f"{doing.plan.app} is not running, and {do.name} is kept in its memory"))
     else:
         doing.facts = (*doing.facts[: do.place], do.value, *doing.facts[do.place + 1 :])
         doing.log.append(log.FactChanged(do.name, was, do.value))
@@ -51,7 +51,7 @@ def set_own_to(doing: WorkingState, do: effects.SetRungFactValue) -> None:
 
 
 def want(doing: WorkingState, do: effects.SetWanted) -> None:
-    """The wanted place is remembered; what stood in the stead of another one stands for itself from now on."""
+    """The wanted place is remembered; what stood in the stead of another you stand for itself from now on."""
     if doing.wanted:
         for rung in [rung for rung in all_rungs(doing.ladder) if not _inert(rung) and rung.data.redirected]:
             doing.set_data(rung, replace(rung.data, redirected=False))
@@ -103,7 +103,7 @@ def arm(doing: WorkingState) -> None:
 
 
 def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
-    """The app is left; facts on disk stay, and what outlives the screens where the phone lets it."""
+    """The app is left; facts on disk stay, and what outlives the screens if the phone lets it."""
     lives_on = doing.plan.policies.leaving_ends == "screens" and not do.whole
     for rung in (rung for rung in all_rungs(doing.ladder) if not _inert(rung)):
         for result in rung.data.undelivered:
@@ -132,7 +132,7 @@ def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
 def tell_lost(doing: WorkingState, data: RungData, result: Result) -> None:
     """A result that came and was not delivered goes with its rung; of one that was cancelled nothing is lost."""
     if result.value is not None:
-        words = f"{result.name} came for {rung_text(data)}, which went before it got it"
+        words = f"{result.name} came for {rung_text(data)}, which was gone by then"
         doing.log.append(Finding("result lost", words))
 
 
@@ -176,11 +176,11 @@ def arrive(doing: WorkingState, do: effects.HoldLink) -> None:
 
 
 def die(doing: WorkingState, do: effects.KillApp) -> None:
-    """The phone ends the app: what was under way goes, what was awaited is lost, the ladder is saved."""
+    """The phone ends the app: what was pending goes, what was awaited is lost, the ladder is saved."""
     for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
         values = (result.name for result in rung.data.undelivered if result.value is not None)
         for name in (*(mark.name for mark in rung.data.awaits), *values):
-            words = f"{rung.data.screen} awaited {name} when the phone ended the app"
+            words = f"{rung.data.screen} awaited {name} when the app was killed"
             doing.log.append(Finding("result lost", words))
     if doing.never_shown:
         closed = {
@@ -201,7 +201,7 @@ def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
 
 
 def _saved(doing: WorkingState, rung: Rung) -> Rung:
-    """Return a rung as it is saved: without overlays and results, facts of its own only where they are kept."""
+    """Return a rung as it is saved: without overlays and results, facts of its own only if they are kept."""
     if rung.saved:
         return rung
     kept = {fact.name: fact for fact in doing.plan.screen[rung.data.screen].holds}
@@ -235,7 +235,7 @@ def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
 
 
 def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
-    """Rungs that are not visible give up what they hold, where their screen says that they can."""
+    """Rungs that are not visible free what they hold, where their screen says that they can."""
     seen = {rung.serial for rung in doing.path}
     lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
     freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
@@ -248,7 +248,7 @@ def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
 
 
 def make_call(doing: WorkingState, do: effects.MakeCall) -> None:
-    """A call is under way, made by the place that the move stands on."""
+    """A call is pending, made by the place that the move stands on."""
     if do.again:
         drop_calls(doing, effects.DropCalls(do.call))
     number = max((call.number for call in doing.calls), default=0) + 1
@@ -299,7 +299,7 @@ def start_timer(doing: WorkingState, data: RungData, serial: int, after: int, ru
 
 
 def follow_the_eyes(doing: WorkingState) -> None:
-    """What runs while a rung is shown stops where it is covered; what is visible again takes back what it gave up."""
+    """Stop `shown` timers of rungs now covered; rungs visible again weigh their full weight."""
     seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
     late = doing.tables.shown and doing.plan.policies.shown_acts == "after it"
     timers = doing.deadlines if doing.tables.shown_timers or late else ()

@@ -1,4 +1,4 @@
-"""Whether a condition holds at a head; what lies beneath is asked for."""
+"""Whether a condition holds at a head; what is beneath is asked for."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
 
 
 def uses_only_facts(condition: Condition | bool) -> bool:
-    """Whether a condition hangs on nothing but facts of the app."""
+    """Whether a condition depends on nothing but facts of the app."""
     match condition:
         case operations.Not(inner):
             return uses_only_facts(inner)
@@ -133,7 +133,7 @@ class EvalContext:
         return context
 
     def ask(self, question: StackQuery) -> bool:
-        """Return what lies beneath; raises QueryNeeded where it is not known yet."""
+        """Return what is beneath; raises QueryNeeded if it is not known yet."""
         for asked, answer in self.known:
             if asked == question:
                 return answer

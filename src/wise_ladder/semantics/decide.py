@@ -1,6 +1,6 @@
 """The first half of a step: deciding, at the head and nowhere else.
 
-`decide` answers an event, or what follows from one, with effects. It sees the head only. What lies beneath it can ask
+`decide` answers an event, or what follows from one, with effects. It sees the head only. What is beneath it can ask
 for, by raising a question; `step` looks the answer up and asks again with it. So each decision is a function of the plan, the
 matter, the head and the answers, and is made once.
 """
@@ -42,7 +42,7 @@ class Decider:
         self.guards = GuardCheck(self.view, self.tables)
 
     def hear(self, kind: ReasonKind, name: str, verdict: Response, because: str = "", thing: ReasonPart | None = None) -> None:
-        """Note who was asked, where somebody listens."""
+        """Note who was asked, if somebody listens."""
         if self.tables.asked is not None:
             self.tables.asked.append(Reason(kind, name, verdict, because, thing))
 
@@ -52,11 +52,11 @@ class Decider:
     def not_open(self) -> effects.Refusal | None:
         """Return why nothing can be done while the app is not in front, None while it is."""
         if self.head.phase is Phase.OUTSIDE:
-            return effects.Refusal(f"{self.plan.app} does not run: launch it first")
+            return effects.Refusal(f"{self.plan.app} is not running: launch it first")
         if self.head.phase is Phase.AWAY:
             return effects.Refusal(f"{self.plan.app} is in the background: reopen it first")
         if self.head.phase is Phase.KILLED:
-            return effects.Refusal(f"{self.plan.app} was ended by the phone: reopen it first")
+            return effects.Refusal(f"{self.plan.app} was killed: reopen it first")
         return None
 
     def _not_seen(self) -> effects.Refusal | None:
@@ -86,7 +86,7 @@ class Decider:
         if refusal := self.not_open():
             return refusal
         if self.plan.policies.system_back == "no":
-            return effects.Refusal("this phone has no Back of its own")
+            return effects.Refusal("this phone has no system Back")
         if self.head.cover:
             return (effects.ExitApp("back"),)
         if self.head.question is not None:
@@ -106,7 +106,7 @@ class Decider:
             back = self.plan.overlay[name].back
             self.hear("overlay", name, *_OVERLAY_SAYS[back])
             if back == "blocked":
-                return (effects.AddEntry(NoEffect(f"{named(name)} does not let Back through")),)
+                return (effects.AddEntry(NoEffect(f"{named(name)} blocks Back")),)
             if back == "closes":
                 return (_part(operations.Close(overlay=name), max(place, 0), cause),)
         return self._ladder_goal(cause)
@@ -116,13 +116,13 @@ class Decider:
         path = self.head.path
         for level in reversed(range(len(path))):
             if not path[level].lowest:
-                self.hear("ladder", rung_text(path[level].data), "took it", "something lies beneath it")
+                self.hear("ladder", rung_text(path[level].data), "took it", "a rung is beneath it")
                 return (_part(operations.Pop(), level, cause),)
             self.hear("ladder", rung_text(path[level].data), "passed", "it is the lowest of its ladder")
             if level and (tab := self._tab_back(level - 1)) is not None:
                 self.hear("ladder", path[level - 1].data.screen, "took it", f"Back goes to the tab {tab} first")
                 return (_part(operations.Switch(tab, going_back=True), level - 1, cause),)
-        self.hear("ladder", "the phone", "took it", f"at the root Back is to {self.plan.policies.back_at_root}")
+        self.hear("ladder", "the phone", "took it", f"back at root: {self.plan.policies.back_at_root}")
         match self.plan.policies.back_at_root:
             case "leave":
                 return (_part(operations.LeaveByBack(), 0, cause),)
@@ -146,13 +146,13 @@ class Decider:
         if refusal := self._not_seen() or self._asking():
             return refusal
         if (covered := self._covered()) is not None:
-            return effects.Refusal(f"{named(covered[0])} lies over the header")
+            return effects.Refusal(f"{named(covered[0])} is over the header")
         level = len(self.head.path) - 1
         screen = self.plan.screen[self.head.path[level].data.screen]
         cause = Cause("header")
         if screen.header == "menu":
             if not screen.menu:
-                return effects.Refusal("the header has a menu here that opens nothing")
+                return effects.Refusal("the header menu opens nothing here")
             return (effects.DecideNext(OperationTask(operations.Open(screen.menu), level, cause)),)
         if screen.header == "none":
             return effects.Refusal("the header is empty here")
@@ -168,11 +168,11 @@ class Decider:
                 return (effects.DecideNext(OperationTask(operations.Pop(), out, cause)),)
             if out and self.plan.screen[self.head.path[out - 1].data.screen].tabs:
                 break
-        return effects.Refusal("there is no arrow: nothing lies beneath")
+        return effects.Refusal("there is no arrow: no rung is beneath")
 
     def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
         if not fresh and self.tables.data(target).same_screen(self.head.path[level].data):
-            return effects.Refusal("the arrow leads to where one is")
+            return effects.Refusal("the arrow leads to this screen")
         is_there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
         put = effects.DecideNext(OperationTask(operations.Replace(target), level, cause))
         if not is_there:
@@ -185,11 +185,11 @@ class Decider:
         if refusal := self.not_open():
             return refusal
         if self.head.question is None:
-            return effects.Refusal("nothing is asked")
+            return effects.Refusal("no question is open")
         return self.answered(event.name)
 
     def answered(self, name: str) -> Decision:
-        """Return what an answer does: its operations, and the move taken up again where it goes on."""
+        """Return what an answer does: its operations, and the move taken up again if it goes on."""
         assert self.head.question is not None  # noqa: S101 - both who call have looked
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
@@ -212,7 +212,7 @@ class Decider:
         for move, place, view, way in rest:
             offered = True
             if not carries_all(move, values):
-                self.hear("move", move_words(move), "passed", "it carries something else", move)
+                self.hear("move", move_words(move), "passed", "it carries other arguments", move)
             elif first_that_holds(heard, (move,), view) is not None:
                 if heard is not None:
                     heard += (Reason("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
@@ -222,7 +222,7 @@ class Decider:
     def _tap_moves(self, tap: str, values: dict[str, Value]) -> Iterator[tuple[Move, int, EvalContext, Way]]:
         """Go through the moves of a tap from the innermost place outwards: move, place, what it sees, which way it is.
 
-        Notices lie over everything, and the overlay that takes the taps over the rest.
+        Notices are over everything, and the overlay that takes the taps over the rest.
         """
         path, inner = self.head.path, len(self.head.path) - 1
         for name, place in reversed(self.head.layers):
@@ -245,7 +245,7 @@ class Decider:
             yield from ((move, place, view, "in-app" if own else "aside") for move in moves)
 
     def again(self, due: tasks.SecondTap) -> Decision:
-        """The second of two taps finds its move anew, on the place that took the first."""
+        """The second of two taps finds its move again, on the place that took the first."""
         values = dict(due.arguments)
         view = self._seen_by(due, values)
         moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if carries_all(move, values)]
@@ -265,7 +265,7 @@ class Decider:
         covered = self._covered()
         seen = named(covered[0]) if covered else rung_text(self.head.path[-1].data)
         if offered:
-            return effects.Refusal(f'"{event.name}" does nothing on {seen} as things stand')
+            return effects.Refusal(f'"{event.name}" does nothing on {seen} right now')
         names = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
         return effects.Refusal(f'{seen} has no tap "{event.name}"; taps here: {names}')
 
@@ -297,10 +297,10 @@ class Decider:
                 return self._after_leaving(move, steps, whose)
             if due.hidden:
                 what = "the timer" if timer else "a reply"
-                words = f"{what} of {whose} acted " + ("after it had gone" if due.gone else "while another screen was seen")
+                words = f"{what} of {whose} acted " + ("after it was gone" if due.gone else "while another screen was visible")
                 return steps[0], effects.AddEntry(Finding("acted while hidden", words)), *steps[1:]
             return steps
-        return (effects.AddEntry(NoEffect(f"no move of {whose} wants it now")),)
+        return (effects.AddEntry(NoEffect(f"no move of {whose} takes it now")),)
 
     def _seen_by(self, due: tasks.TriggerTask | tasks.SecondTap | tasks.RungLeft, values: dict[str, Value]) -> EvalContext:
         """Return what the place sees that a matter is about: the app itself, or a rung."""
@@ -318,7 +318,7 @@ class Decider:
         return (effects.AddEntry(Finding("reply to a gone screen", words)),)
 
     def _after_leaving(self, move: Move, steps: tuple[Effect, ...], whose: str) -> tuple[Effect, ...]:
-        """What runs whatever happens puts something although the app was left: it jumps to the front."""
+        """A timer that outlived the app puts a screen: the app jumps to the front."""
         entry = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
         puts = (operations.Push, operations.Replace, operations.Reach)
         if any(isinstance(done, puts) for done in move.operations):
@@ -409,7 +409,7 @@ class Decider:
 
 _OVERLAY_SAYS: dict[OnBack, tuple[Response, str]] = {
     "closes": ("took it", "Back closes it"),
-    "blocked": ("took it", "it does not let Back through"),
+    "blocked": ("took it", "it blocks Back"),
     "passes": ("passed", "it lets Back through"),
 }
 STAYS_AT_ROOT = NoEffect("Back at the root does nothing on this phone")

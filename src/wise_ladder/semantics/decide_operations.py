@@ -65,7 +65,7 @@ class OperationDecider:
             stands = (effects.StandIn(self.level),) if target.remembers else ()
             steps = (*before, *stands, _already_here(target.build.data))
             if operation.awaiting:
-                words = f"nothing was put, so nobody gives {operation.awaiting}"
+                words = f"nothing was put, so no {operation.awaiting} comes"
                 return *steps, effects.AddEntry(Finding("awaits nothing", words))
             return steps
         if (deep := self._too_deep(target.build)) is not None:
@@ -80,7 +80,7 @@ class OperationDecider:
     def _too_deep(self, build: RungSpec) -> Steps | None:
         if not build.inner or self.level < MAX_NESTED:
             return None
-        words = f"{build.data.screen} would stand inside more than {MAX_NESTED} others; the whole move was undone"
+        words = f"{build.data.screen} would be inside more than {MAX_NESTED} others; the whole move was undone"
         return (effects.Rollback(Finding("nested too deep", words)),)
 
     def replace(self, operation: operations.Replace) -> Steps:
@@ -93,7 +93,7 @@ class OperationDecider:
         return self._guarded((*before, *target.inside, effects.ReplaceTop(self.level, target.build)))
 
     def reach(self, operation: operations.Reach) -> Steps:
-        """Go down to the nearest rung of the screen and hand it the arguments; push where there is none."""
+        """Go down to the nearest rung of the screen and hand it the arguments; push if there is none."""
         data, top = self.tables.data(operation.target), self._top()
         if top is not None and top.same_screen(data):
             return (_already_here(data),)
@@ -106,7 +106,7 @@ class OperationDecider:
         return self._guarded((effects.PopDownTo(self.level, data.screen, wanted, drop=False), hand))
 
     def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
-        """Send a ladder that comes back through the redirects, its top alone; where one is met, its screen stands alone."""
+        """Send a ladder that comes back through the redirects, its top alone; if one is met, its screen stands alone."""
         data = self.path[-1].data
         target, before = self.redirects.resolve(Target(data.screen, data.arguments))
         return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()
@@ -147,17 +147,17 @@ class OperationDecider:
         return entry, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
 
     def call(self, operation: operations.StartCall) -> Steps:
-        """Send a request, as its `again` says where one of its name is under way."""
+        """Send a request, as its `again` says where one of its name is pending."""
         again = self.plan.call[operation.call].again
         under_way = operation.call in self.view.head.calling
         if under_way and again == "ignore":
-            return (effects.AddEntry(NoEffect(f"{operation.call} is under way already")),)
+            return (effects.AddEntry(NoEffect(f"{operation.call} is pending already")),)
         return (effects.MakeCall(operation.call, again=under_way and again == "restart"),)
 
     def cancel(self, operation: operations.CancelCall) -> Steps:
         """Give up all requests of a name."""
         if operation.call not in self.view.head.calling:
-            return (effects.AddEntry(NoEffect(f"{operation.call} is not under way")),)
+            return (effects.AddEntry(NoEffect(f"{operation.call} is not pending")),)
         return (effects.DropCalls(operation.call),)
 
     def _hidden(self) -> bool:
@@ -190,15 +190,15 @@ class OperationDecider:
     def _at_root(self) -> Steps:
         match self.plan.policies.pop_at_root:
             case "finding":
-                return (effects.AddEntry(Finding("pop at the root", "a pop found no rung to go to and did nothing")),)
+                return (effects.AddEntry(Finding("pop at the root", "a pop found no rung beneath and did nothing")),)
             case "nothing":
-                return (effects.AddEntry(NoEffect("a pop at the root does nothing")),)
+                return (effects.AddEntry(NoEffect("pop does nothing at the root")),)
             case "leave":
                 return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
     def _at_root_with(self, value: str) -> Steps:
         """A return meets the lowest rung: nobody is there to get the value."""
-        entry = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but nothing lies beneath"))
+        entry = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but no rung is beneath"))
         leaves = self.plan.policies.pop_at_root == "leave"
         return (entry, *self._at_root()) if leaves else (entry,)
 
@@ -211,7 +211,7 @@ class OperationDecider:
         return None
 
     def pop_to(self, operation: operations.PopTo) -> Steps:
-        """Drop what lies above the nearest rung of the screen, and that one too if asked; undo the move where there is none."""
+        """Drop what is above the nearest rung of the screen, and that one too if asked; undo the move if there is none."""
         arguments = operation.target.fixed
         screen, top = operation.target.screen, self._top()
         if self.view.ask(effects.IsThere(self.level, screen, arguments)):
@@ -226,7 +226,7 @@ class OperationDecider:
     def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
         """Drop every rung but the lowest."""
         if self.level < len(self.path) and self.path[self.level].lowest:
-            return (effects.AddEntry(NoEffect(f"{rung_text(self.path[self.level].data)} is the lowest already")),)
+            return (effects.AddEntry(NoEffect(f"{rung_text(self.path[self.level].data)} is already the lowest")),)
         return self._guarded((effects.PopToLowest(self.level),))
 
     def clear(self, _operation: operations.Clear) -> Steps:
@@ -239,7 +239,7 @@ class OperationDecider:
         if operation.flow:
             place = self._place_of(operation.flow)
             if place is None:
-                return (effects.Rollback(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+                return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.flow}")),)
             if self._seen_from_elsewhere(place):
                 # Of that very flow, though another of its name may be seen inside.
                 return (self._then(operations.Return(operation.value), place),)
@@ -264,7 +264,7 @@ class OperationDecider:
         """Take off the rung of the nearest flow of a name, with all inside."""
         place = self._place_of(operation.flow) if operation.flow else self.level
         if place is None:
-            return (effects.Rollback(Finding("no such flow here", f"{operation.flow} is not around this place")),)
+            return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.flow}")),)
         if self._seen_from_elsewhere(place):
             return (self._then(operations.CloseFlow(""), place),)
         return self._guarded((effects.PopTop(place),), place)
@@ -296,7 +296,7 @@ class OperationDecider:
         if place is None or not self.path:
             return (effects.AddEntry(Finding("nowhere to open", f"{overlay.name} belongs to {overlay.of}, which is not here")),)
         if any(name == overlay.name for name, _ in self.view.head.layers):
-            return (effects.AddEntry(NoEffect(f"{named(overlay.name)} is open already")),)
+            return (effects.AddEntry(NoEffect(f"{named(overlay.name)} is already open")),)
         return (effects.OpenOverlay(overlay.name, place, overlay.time, operation.awaiting),)
 
     def close(self, operation: operations.Close) -> Steps:
@@ -323,14 +323,14 @@ class OperationDecider:
                 if self._seen_from_elsewhere(place) and self.level > place:
                     return (self._then(operation, place),)
                 return self._switched(operation, place, tabs.index(operation.tab), spot.data)
-        return (effects.Rollback(Finding("no such tab here", f"{operation.tab} is no tab around this place")),)
+        return (effects.Rollback(Finding("no such tab here", f"no tabs here have {operation.tab}")),)
 
     def _switched(self, operation: operations.Switch, place: int, tab: int, data: RungData) -> Steps:
         front = effects.ShowTab(place, tab, operation.tab, operation.going_back)
         shrink = (effects.PopToLowest(place + 1),) if operation.to_root else ()
         if tab == data.tab_order[-1]:
             if not shrink:
-                return effects.AddEntry(NoEffect(f"{operation.tab} is in front already")), front
+                return effects.AddEntry(NoEffect(f"{operation.tab} is already in front")), front
             return self._guarded((front, *shrink), place + 1)
         if not self.view.ask(effects.TabIsEmpty(place, tab)):
             return self._guarded((front, *shrink), place + 1)
@@ -350,8 +350,8 @@ class OperationDecider:
                 return (self._then(operation.fallback),)
             return (effects.AddEntry(NoEffect("there is no wanted place")),)
         if wanted.address:
-            return effects.ClearWanted("it is used now"), self._then(operations.Follow(wanted.address, whole=True))
-        return effects.ClearWanted("it is used now"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
+            return effects.ClearWanted("it was used"), self._then(operations.Follow(wanted.address, whole=True))
+        return effects.ClearWanted("it was used"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
         """Give a fact of the app a value."""
@@ -381,12 +381,12 @@ class OperationDecider:
             return (self._then(operation.operation, 0),)
         place = self._place_of(operation.place)
         if place is None:
-            return (effects.Rollback(Finding("no such flow here", f"{operation.place} is not around this place")),)
+            return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.place}")),)
         return (self._then(operation.operation, place + 1),)
 
 
 def _already_here(data: RungData) -> effects.AddEntry:
-    return effects.AddEntry(NoEffect(f"{rung_text(data)} is here already", already_here=True))
+    return effects.AddEntry(NoEffect(f"{rung_text(data)} is already here", already_here=True))
 
 
 OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {

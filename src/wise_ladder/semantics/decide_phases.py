@@ -20,12 +20,12 @@ if TYPE_CHECKING:
 def launch(on: Decider, _event: events.Launch) -> Decision:
     """Start the app from outside."""
     if on.head.phase is not Phase.OUTSIDE:
-        return effects.Refusal(f"{on.plan.app} runs already")
+        return effects.Refusal(f"{on.plan.app} already runs")
     return _started(on, "")
 
 
 def _started(on: Decider, address: str) -> tuple[Effect, ...]:
-    """Start the app, with an address where there is one; the first screen comes after what is done at `launched`."""
+    """Start the app, with an address if there is one; the first screen comes after what is done at `launched`."""
     return effects.ToForeground(launched=True), *_covered(on), *_arriving(on, address)
 
 
@@ -41,7 +41,7 @@ def _arriving(on: Decider, address: str) -> tuple[Effect, ...]:
 def begin(on: Decider, _due: tasks.PutStart) -> Decision:
     """Put the first screen, or let the ladder that came back through the redirects; a link that came with it is next.
 
-    A start that hangs on conditions is put off until the cover goes, for it hangs on what is found out under it; so is what
+    A start that depends on conditions is put off until the cover goes, for it depends on what is found out under it; so is what
     becomes of a ladder that came back.
     """
     address = on.head.arriving
@@ -113,21 +113,21 @@ def _restored(on: Decider, address: str) -> Decision:
 def killed(on: Decider, _event: events.Killed) -> Decision:
     """End the app by the phone; in front it is a crash."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        return effects.Refusal(f"{on.plan.app} does not run")
+        return effects.Refusal(f"{on.plan.app} is not running")
     return (effects.KillApp(crash=on.head.phase is Phase.OPEN),)
 
 
 def swiped_away(on: Decider, _event: events.SwipedAway) -> Decision:
     """End the app by its user, from outside of it."""
     if on.head.phase is Phase.OUTSIDE:
-        return effects.Refusal(f"{on.plan.app} does not run")
+        return effects.Refusal(f"{on.plan.app} is not running")
     return (effects.ExitApp("swiped away", whole=True),)
 
 
 def low_memory(on: Decider, _event: events.LowMemory) -> Decision:
     """Let hidden rungs give up what they can."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        return effects.Refusal(f"{on.plan.app} does not run")
+        return effects.Refusal(f"{on.plan.app} is not running")
     return (effects.FreeHidden(),)
 
 
@@ -155,14 +155,14 @@ def link(on: Decider, event: events.OpenLink) -> Decision:
 
 
 def reply(on: Decider, event: events.Reply) -> Decision:
-    """Look whether a call can be answered so; what follows is decided where the call was made."""
+    """Look whether a call can be answered so; what follows is decided if the call was made."""
     if event.call not in on.head.calling:
-        return effects.Refusal(f"{event.call} is not under way")
+        return effects.Refusal(f"{event.call} is not pending")
     outcome = on.plan.call[event.call].outcome(event.outcome)
     if outcome is None:
         return effects.Refusal(f"{event.call} never gives {event.outcome}")
     if not on.view.holds(outcome.condition):
-        return effects.Refusal(f"{event.call} cannot give {event.outcome} as things stand")
+        return effects.Refusal(f"{event.call} cannot give {event.outcome} right now")
     return ()
 
 
@@ -170,8 +170,8 @@ def outside_change(on: Decider, event: events.OutsideChange) -> Decision:
     """Let the world change a fact, as the plan declares."""
     place = on.plan.fact_index.get(event.fact)
     if place is None:
-        return effects.Refusal(f"{event.fact} is no fact of the app")
+        return effects.Refusal(f"the app has no fact {event.fact}")
     change = (on.head.facts[place], event.value)
     if change not in on.plan.facts[place].allowed_changes:
-        return effects.Refusal(f"the plan says of {event.fact} no change from outside from {change[0]} to {change[1]}")
+        return effects.Refusal(f"the plan lets nothing outside change {event.fact} from {change[0]} to {change[1]}")
     return (effects.SetFactValue(place, event.fact, event.value),)

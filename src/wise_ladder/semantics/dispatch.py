@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 def decide(plan: Plan, head: Head, matter: Task, known: StackAnswers = ()) -> Decision:
     """Return the effects that answer a matter at this head, or a refusal.
 
-    Raises QueryNeeded where the answer hangs on what lies beneath and `known` does not hold it yet.
+    Raises QueryNeeded if the answer depends on lower rungs and is not in `known`.
     """
     return _DECIDERS[type(matter)](Decider(plan, head, known), matter)
 

@@ -1,4 +1,4 @@
-"""What deciding answers with: effects to apply, questions about what lies beneath, or a refusal.
+"""What deciding answers with: effects to apply, questions about what is beneath, or a refusal.
 
 A `level` counts the ladders of the path from the outside in; an effect works on the ladder of that level. A `place` counts
 the rungs of the path in the same way. The path is the visible one, or for what a hidden rung does the one to its ladder.
@@ -40,7 +40,7 @@ class OnPath(Struct, frozen=True):
 
 
 class IsBeneath(Struct, frozen=True):
-    """Does what lies right beneath a place show the screen?
+    """Does what is right beneath a place show the screen?
 
     -1: beneath the innermost visible rung; None: beneath the rung that the matter is about, wherever it stands.
     """
@@ -142,7 +142,7 @@ class SetFactValue(Struct, frozen=True):
 
 
 class SetRungFactValue(Struct, frozen=True):
-    """A fact of the rung the move stands on gets a value; nothing where that rung is gone."""
+    """A fact of the rung the move stands on gets a value; nothing if that rung is gone."""
 
     name: str
     value: str
@@ -291,7 +291,7 @@ class Next(Struct, frozen=True):
 
 
 class MakeCall(Struct, frozen=True):
-    """A call is made by the place that the move stands on; `again`: those under way are given up."""
+    """A call is made by the place that the move stands on; `again`: those pending are given up."""
 
     call: str
     again: bool = False
@@ -316,7 +316,7 @@ class Restore(Struct, frozen=True):
 
 
 class FreeHidden(Struct, frozen=True):
-    """Rungs that are not visible give up what they hold."""
+    """Rungs that are not visible free what they hold."""
 
 
 class AddEntry(Struct, frozen=True):

@@ -1,4 +1,4 @@
-"""Why a step went as it did: who was asked, in what order, and what each said.
+"""Explain a step: what was asked, in what order, and each answer.
 
 Nothing is worked out a second time: deciding itself notes whom it asks while somebody listens (`PlanIndex.asked`), on a plan of
 its own, so that nothing is remembered from before.

@@ -129,11 +129,11 @@ class GuardCheck:
     def _why_not(self, guard: Guard, place: int, cause: Cause) -> str:
         """Say why a guard does not stand in the way."""
         if cause.way not in guard.ways:
-            return f"it does not watch the way {cause.way}"
+            return f"it does not watch {cause.way}"
         if cause.way not in self.view.plan.policies.guards_see:
-            return f"guards do not see the way {cause.way} on this phone"
+            return f"guards do not see {cause.way} on this phone"
         if guard.at_press and guard.name != cause.taken_by:
-            return "it decides at the press, and did not take this one"
+            return "it decides at the press and let this one pass"
         return unmet_part(self._seen_from(place), guard.condition)
 
     @staticmethod

@@ -68,7 +68,7 @@ class TimerFired(Struct, frozen=True, gc=False):
 
 
 class CallMade(Struct, frozen=True, gc=False):
-    """A call is under way."""
+    """A call is pending."""
 
     call: str
 

@@ -1,4 +1,4 @@
-"""What can be tapped now, under numbers that stay, and in few words what each tap would do."""
+"""What can be tapped now, with stable numbers and a short forecast of each."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ MAX_SAMPLES = 12
 
 
 class Offer(NamedTuple):
-    """A tap, or the reply of a call under way, with its number (from 1) and what it would do."""
+    """A tap, or the reply of a call pending, with its number (from 1) and what it would do."""
 
     number: int
     event: Tap | Reply
@@ -145,7 +145,7 @@ class EventSummary(NamedTuple):
 
 
 def summarize(forecast: Forecast) -> EventSummary:
-    """Tell a forecast in few words, to stand beside a tap."""
+    """Report a forecast in few words, to stand beside a tap."""
     if forecast.outcome == "refused":
         return EventSummary("", "nothing now", active=False)
     if forecast.outcome == "leaves":

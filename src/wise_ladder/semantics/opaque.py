@@ -1,4 +1,4 @@
-"""A veil over all ladders: what the phone and the world do often hangs on no rung, and is found out once for all of them.
+"""Opaque ladders: phone and outside events often depend on no rung, so they are decided once for all ladders.
 
 Of what is behind a veil it is known only that something is there, and in what it stands in nobody's way. Whoever looks
 closer is stopped by `RefinementNeeded`, as with all that is left out (`symbolic`).
@@ -44,7 +44,7 @@ class OpaquePath(Opaque):
     __slots__ = ("_guards", "_hazy")
 
     def __init__(self, guards: tuple[Guard, ...], hazy: frozenset[Way]) -> None:
-        """Take the guards on it and on the overlays over it that hang on facts of the app, and the ways that others see."""
+        """Take the guards on it and on the overlays over it that depend on facts of the app, and the ways that others see."""
         self._guards, self._hazy = guards, hazy
 
     def asked(self, way: Way) -> tuple[Guard, ...]:

@@ -1,4 +1,4 @@
-"""Ways through a tree of ladders: to a rung that is not on the visible path, and to what lies right beneath one.
+"""Ways through a tree of ladders: to a rung that is not on the visible path, and to what is right beneath one.
 
 A ladder that is not seen is named by a chain: the serials of the flows and tabs around it, from the outside in, each with the
 number of the ladder inside that leads on.
@@ -40,7 +40,7 @@ def find(ladder: Ladder, serial: int) -> Spotted | None:
 
 
 def find_overlay(ladder: Ladder, serial: int) -> tuple[OverlayInstance, Spotted] | None:
-    """Return the overlay of a serial that lies over a rung, None if there is none."""
+    """Return the overlay of a serial that is over a rung, None if there is none."""
     for each in spotted(ladder):
         if not each.rung.cut:
             for layer in each.rung.overlays:
@@ -82,7 +82,7 @@ def open_path(ladder: Ladder, chain: Chain) -> tuple[Chain, list[Rung]]:
 
 
 def right_beneath(way: list[tuple[Ladder, int]]) -> list[Rung]:
-    """Return what lies right beneath a rung: the next lower one and what is seen inside it, else what lies beneath its flow.
+    """Return what is right beneath a rung: the next lower one and what is seen inside it, else what is beneath its flow.
 
     `way`: the ladders from the outside in, each with the serial of the rung that leads on, 0 for one over the top.
     """

@@ -1,4 +1,4 @@
-"""What of a plan is looked up at each step, laid out once for each plan."""
+"""Indexes of a plan for use at each step, built once."""
 
 from __future__ import annotations
 

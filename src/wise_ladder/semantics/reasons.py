@@ -1,4 +1,4 @@
-"""Whom deciding asks, noted in order for whoever wants to know why: what each said, and because of what."""
+"""What deciding asked, in order: the answer of each, and its reason."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def redirect_words(redirect: Redirect) -> str:
 
 
 def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: EvalContext) -> Move | None:
-    """Return the first move whose condition holds, None where none does; who listens hears of each."""
+    """Return the first move whose condition holds, None if none does; who listens hears of each."""
     rest = iter(moves)
     for move in rest:
         if view.holds(move.condition):
@@ -60,7 +60,7 @@ def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: Ev
 
 
 def links_asked(links: Iterable[Link], match: LinkMatch, address: str) -> Iterator[Reason]:
-    """Tell of each link whether an address belongs to it."""
+    """Report of each link whether an address belongs to it."""
     taken = False
     for link in links:
         if taken:
@@ -72,7 +72,7 @@ def links_asked(links: Iterable[Link], match: LinkMatch, address: str) -> Iterat
 
 
 def unmet_part(view: EvalContext, condition: Condition | None) -> str:
-    """Say which part of a condition does not hold, and what is there instead; nothing where it holds."""
+    """Say which part of a condition does not hold, and what is there instead; nothing if it holds."""
     if view.holds(condition):
         return ""
     match condition:
@@ -89,13 +89,13 @@ def unmet_part(view: EvalContext, condition: Condition | None) -> str:
         case operations.ArgumentIs(name, value):
             return f"{name} is {view.values.get(name, 'not given')}, not {value}"
         case operations.Alone():
-            return "something lies beneath"
+            return "a rung is beneath"
         case operations.DepthOver(rungs):
-            return f"no more than {rungs} rungs are there"
+            return f"at most {rungs} rungs are visible"
         case operations.OnLadder(screen):
             return f"{screen} is not on the ladder"
         case operations.BeneathIs(screen):
-            return f"{screen} does not lie right beneath"
+            return f"{screen} is not right beneath"
         case None:
             return ""
 
@@ -105,12 +105,12 @@ def _holds_words(condition: Condition) -> str:
         case operations.FactIs(name, value) | operations.RungFactIs(name, value) | operations.ArgumentIs(name, value):
             return f"{name} is {value}"
         case operations.Alone():
-            return "nothing lies beneath"
+            return "no rung is beneath"
         case operations.DepthOver(rungs):
-            return f"more than {rungs} rungs are there"
+            return f"more than {rungs} rungs are visible"
         case operations.OnLadder(screen):
             return f"{screen} is on the ladder"
         case operations.BeneathIs(screen):
-            return f"{screen} lies right beneath"
+            return f"{screen} is right beneath"
         case operations.Not() | operations.AllOf() | operations.AnyOf():
-            return "what must not hold does"
+            return "what must not hold, holds"

@@ -52,9 +52,7 @@ class Redirects:
         while (sent := self._redirect_for(target)) is not None:
             key = (target.screen, target.arguments)
             if key in met:
-                steps.append(
-                    effects.AddEntry(Finding("redirects never end", f"{target.screen} was sent on and came round again"))
-                )
+                steps.append(effects.AddEntry(Finding("redirects never end", f"{target.screen} was redirected in a loop")))
                 break
             met.add(key)
             steps.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))
@@ -96,5 +94,5 @@ class Redirects:
         if not let_through(name, redirect.only, redirect.excluded):
             return Reason("redirect", words, "passed", f"it is not for {name}", redirect, other_screen=True)
         if redirect.target.screen == name:
-            return Reason("redirect", words, "passed", f"{name} is where it sends to", redirect)
+            return Reason("redirect", words, "passed", f"{name} is its target", redirect)
         return Reason("redirect", words, "passed", unmet_part(self.view, redirect.condition), redirect)

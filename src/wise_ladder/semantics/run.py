@@ -64,7 +64,7 @@ def run_due(doing: WorkingState) -> None:
     if type(due) is events.Reply:
         refused = _begin(doing, due)
         if isinstance(refused, effects.Refusal):
-            doing.log.append(NoEffect(f"{due.call} stays without a reply: {refused.why}"))
+            doing.log.append(NoEffect(f"{due.call} gets no reply: {refused.why}"))
             return
         due = take_reply(doing, due)
     if due is None:
@@ -139,7 +139,7 @@ def _at_its_place(doing: WorkingState, again: tasks.SecondTap, owner: Rung, chai
 
 
 def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:
-    """Do a move and all that follows from it, one matter after the other, deciding anew each time."""
+    """Run a move and its consequences to the end, one by one, deciding each again."""
     _apply_move(doing, decision)
     agenda, count = consequences(doing), 0
     while agenda or doing.cover or doing.next:
@@ -166,13 +166,13 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
         _apply_move(doing, decided)
         agenda = [*consequences(doing), *agenda]
     if doing.cover and not doing.least and not _may_be_taken_off(doing):
-        doing.log.append(Finding("cover never goes", "nothing is under way that could take the cover off"))
+        doing.log.append(Finding("cover never goes", "nothing pending can remove the cover"))
     if doing.plan.memory != NO_LIMITS:
         _check_memory(doing)
 
 
 def _may_be_taken_off(doing: WorkingState) -> bool:
-    """Whether something under way, or a change from outside that the plan declares, could take the cover off."""
+    """Whether something pending, or a change from outside that the plan declares, could take the cover off."""
     cover, facts = doing.plan.cover, doing.plan.facts
     if (cover is not None and cover.most is not None) or doing.deadlines or doing.calls:
         return True
@@ -190,11 +190,11 @@ def _may_be_taken_off(doing: WorkingState) -> bool:
 
 
 def _check_memory(doing: WorkingState) -> None:
-    """Tell where all rungs together have come to weigh more than the phone bears."""
+    """Report where all rungs together have come to weigh more than the phone bears."""
     now, limits = weight(doing.plan, doing.state()), doing.plan.memory
     for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
         if limit is not None and now > limit >= weight(doing.plan, doing.start):
-            doing.log.append(Finding(name, f"all rungs together weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
+            doing.log.append(Finding(name, f"the rungs weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
 
 
 def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:
@@ -293,7 +293,7 @@ def _empty(doing: WorkingState) -> Chain | None:
 
 
 def _tell_unasked(doing: WorkingState, do: effects.Drop) -> None:
-    """Tell of guards that hold and are not asked, where their rungs go."""
+    """Report of guards that hold and are not asked, where their rungs go."""
     if not doing.tables.guarded:
         return
     matter, owner, chain = doing.matter, doing.owner, doing.chain

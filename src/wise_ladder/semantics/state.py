@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 
 class Phase(Enum):
-    """Where the app is: not running, in front, in the background, or ended by the phone with its ladder saved."""
+    """Where the app is: not running, in front, in the background, or killed with its ladder saved."""
 
     OUTSIDE = "outside"
     OPEN = "open"
@@ -106,7 +106,7 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
 
     @property
     def front(self) -> Ladder:
-        """The ladder inside that is seen; empty where it holds none."""
+        """The ladder inside that is seen; empty if it holds none."""
         return self.inner[self.data.tab_order[-1]] if self.inner else ()
 
 
@@ -131,7 +131,7 @@ class Deadline(Struct, frozen=True, gc=False, order=True):
 
 
 class PendingCall(Struct, frozen=True, gc=False):
-    """A call under way: its number among those, when it was made, by which rung (0: the app) and place."""
+    """A call pending: its number among those, when it was made, by which rung (0: the app) and place."""
 
     name: str
     number: int
@@ -284,7 +284,7 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     cover: Literal["", "least", "up"] = ""
     """The cover: gone, up for its least time yet, or up longer than that."""
     calling: tuple[str, ...] = ()
-    """The calls under way."""
+    """The calls pending."""
     arriving: str = ""
     """The address that waits for the cover to go."""
     restored: bool = False
@@ -317,7 +317,7 @@ def front_ladder(ladder: Ladder) -> Ladder:
 
 
 def top_rung(ladder: Ladder) -> Rung | None:
-    """Return the innermost visible rung, None where there is none."""
+    """Return the innermost visible rung, None if there is none."""
     top = None
     while ladder:
         top = ladder[-1]
@@ -327,7 +327,7 @@ def top_rung(ladder: Ladder) -> Rung | None:
 
 
 def visible_top(state: State) -> Rung | None:
-    """Return the innermost rung on the visible path of a state, None where there is none."""
+    """Return the innermost rung on the visible path of a state, None if there is none."""
     return top_rung(state.ladder)
 
 

@@ -44,7 +44,7 @@ _BARS = (True, True)
 
 
 def step(plan: Plan, state: State, event: Event) -> Step:
-    """Do one event. A refused one leaves the very state it found; oddities are findings, never errors."""
+    """Run one event. If refused, the state is unchanged; oddities are findings, never errors."""
     if type(event) is Wait:
         return _advance(plan, state, event.time)
     if type(event) is Reply and (time := _too_early(plan, state, event)):
@@ -71,7 +71,7 @@ def _too_early(plan: Plan, state: State, reply: Reply) -> int:
 
 
 def _cached_step(plan: Plan, state: State, event: Event | None) -> Step:
-    """Do an event, or what the first pending timer sets off, by a clock that shows nought and with nobody looking."""
+    """Run an event, or the first pending timer if None, on the state without clock and view; cached."""
     remembered = index_of(plan).steps
     timeless = _shifted(state, -state.clock, _UNSEEN, _BARS)
     cached = remembered.get((event, timeless))
@@ -90,7 +90,7 @@ def _cached_step(plan: Plan, state: State, event: Event | None) -> Step:
 
 
 def _shifted(state: State, later: int, seen: Seen, bars: tuple[bool, bool]) -> State:
-    """Return a state so much later by the clock, what is pending with it, with other eyes on it."""
+    """Return the state moved in time, pending things too, with another view."""
     pending, calls = state.deadlines, state.calls
     if later and pending:
         pending = tuple(
@@ -136,12 +136,12 @@ def _advance(plan: Plan, state: State, time: int) -> Step:
         state = _shifted(done.state, state.clock, state.seen, state.bars)
     state = replace(_update_seen(plan, state, happened, by_itself=fired > 0), clock=until)
     if not fired and state.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        happened.append(NoEffect("the app does not run"))
+        happened.append(NoEffect("the app is not running"))
     return Step(state, tuple(happened), tuple(taken))
 
 
 def _update_seen(plan: Plan, state: State, happened: list[LogEntry], *, by_itself: bool) -> State:
-    """Note what the user sees now, and for how long something else was seen before; bars follow."""
+    """Update what the user sees and the bars; log how long the previous view lasted."""
     known, look = index_of(plan), _NOTHING
     path = visible_path(state.ladder) if state.phase is Phase.OPEN and not state.cover else []
     if state.phase is Phase.OPEN and state.cover:

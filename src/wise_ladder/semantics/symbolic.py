@@ -1,4 +1,4 @@
-"""What a state leaves out: the rest of a ladder that nobody looked at, and facts that nobody read.
+"""Symbolic parts of a state: ladder rows and facts that no code has read yet.
 
 The sweep runs the two halves of `step` on states that leave out all but the head. Reading something that is left out raises
 `RefinementNeeded`; that part is put in, and the step runs again. What a step does without reading a part, it does in all states
@@ -41,7 +41,7 @@ SAVED, PLAIN = 1, 2
 class SymbolicRungs:
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
-    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls under way that
+    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls pending that
     they made, one bit each. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that
     something happens when all of them go.
     """
@@ -61,7 +61,7 @@ class SymbolicRungs:
         what: RefinementKind = "rung",
         lacks: frozenset[SearchTarget] = frozenset(),
     ) -> None:
-        """Number the cuts of a state from 0; `what` is looked at where somebody wants to see more. Made by `cut` alone.
+        """Number the cuts of a state from 0; `what` is looked at if somebody wants to see more. Made by `cut` alone.
 
         `lacks`: what was sought there, and was not found.
         """
@@ -162,9 +162,9 @@ class SymbolicFact(str):
 
 
 class SymbolicPart:
-    """Stands for something whole that nobody looked at: the wanted place, or what is under way.
+    """Stands for something whole that nobody looked at: the wanted place, or what is pending.
 
-    Of what is under way it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
+    Of what is pending it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
     """
 
     __slots__ = ("askers", "callers", "names", "place", "timed", "turned")
@@ -196,7 +196,7 @@ class SymbolicPart:
         raise self.look()
 
     def __contains__(self, name: object) -> bool:
-        """Whether a call of a name is under way; raises RefinementNeeded if not even that is known."""
+        """Whether a call of a name is pending; raises RefinementNeeded if not even that is known."""
         if self.names is None:
             raise RefinementNeeded("calling", self.place)
         return name in self.names
@@ -219,9 +219,9 @@ def untold(
 
 
 def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:
-    """Return what is under way, nothing where it is left out.
+    """Return what is pending, nothing if it is left out.
 
-    Whoever takes away what that speaks of need not look: it is missed when the state is taken apart.
+    Removing what it refers to needs no look: abstraction notices what is missing.
     """
     return () if isinstance(under_way, SymbolicPart) else under_way
 

@@ -56,7 +56,7 @@ def entry_text(happening: LogEntry) -> str:
         case log.Replaced(gone, came):
             return f"{rung_text(came.data)} in place of {rung_text(gone.data)}"
         case log.ArgumentsChanged(was, now):
-            return f"{rung_text(was)} is {rung_text(now)} now"
+            return f"{rung_text(was)} is now {rung_text(now)}"
         case log.FactChanged(name, _, now, _):
             return f"{name} {now}"
         case log.TimerStarted(data, after):
@@ -90,27 +90,27 @@ def entry_text(happening: LogEntry) -> str:
 def _phone_text(happening: log.PhoneEntry | log.GuardEntry) -> str:
     match happening:
         case log.CallMade(call):
-            return f"{call} is under way"
+            return f"{call} is pending"
         case log.CallDropped(call):
-            return f"{call} given up"
+            return f"{call} cancelled"
         case log.Replied(call, outcome):
             return f"{call}: {outcome}"
         case log.ReplyDropped(call, outcome):
-            return f"{outcome} of {call} reaches nobody"
+            return f"{outcome} of {call} reaches no screen"
         case log.CoverUp():
             return "the cover is up"
         case log.CoverGone(over):
-            return "the cover has gone, its time was over" if over else "the cover has gone"
+            return "the cover has gone, its time ran out" if over else "the cover has gone"
         case log.LinkFollowed(address):
             return f"{address} opened"
         case log.UnknownAddress(address, why):
             return f"{address} leads nowhere: {why}"
         case log.AppKilled(crash):
-            return "the app crashed" if crash else "the phone ended the app"
+            return "the app crashed" if crash else "the app was killed"
         case log.Restored(what):
             return {"all": "the ladder came back", "top": "the top came back", "nothing": "nothing came back"}[what]
         case log.MemoryLow(freed):
-            return f"the phone is short of memory, {freed} hidden screens gave up what they held"
+            return f"memory is low, {freed} hidden screens freed what they held"
         case log.Launched(app):
             return f"{app} starts"
         case log.WentToBackground(by_back):
@@ -137,9 +137,9 @@ def _guard_text(happening: log.GuardEntry) -> str:
         case log.Blocked(guard):
             return f"{guard} blocks"
         case log.GuardActed(guard):
-            return f"{guard} does something else instead"
+            return f"{guard} acts instead"
         case log.GuardSkipped(guard, screen):
-            return f"{screen} went without {guard} being asked"
+            return f"{screen} went without asking {guard}"
         case log.NoEffect(why):
             return f"nothing: {why}"
         case log.Finding(name, words):
@@ -167,7 +167,7 @@ def pending_words(state: State, timer: Deadline) -> str:
 
 
 def log_text(happened: Iterable[LogEntry]) -> str:
-    """Tell a step in one line: findings first, then the ladder, then facts; many rungs that went are counted."""
+    """Report a step in one line: findings first, then the ladder, then facts; many rungs that went are counted."""
     shown = sorted((happening for happening in happened if not isinstance(happening, _QUIET)), key=_rank)
     went = sum(isinstance(happening, log.Went) for happening in shown)
     words: list[str] = []

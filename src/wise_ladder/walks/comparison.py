@@ -93,7 +93,7 @@ def _hop_words(hop: Forecast) -> str:
 def difference_words(comparison: Comparison) -> str:
     """Say in a line where both sides part."""
     if comparison.step is None:
-        return "the same events lead to the same ladder, and Back leads the same way"
+        return "the same events lead to the same ladder and the same Backs"
     if comparison.stops:
         return f"step {comparison.step} no longer applies"
     sides = [" > ".join(rung_text(rung.data) for rung in visible_screens(side.state.ladder)[-3:]) or "the ground"

@@ -78,7 +78,7 @@ class Observations:
 
 
 def check_expectation(plan: Plan, state: State, expected: Expectation, met: Observations) -> Mismatch | None:
-    """Return why an expectation does not hold, or None where it does."""
+    """Return why an expectation does not hold, or None if it does."""
     met = met.up_to(state)
     match expected:
         case events.See():
@@ -123,7 +123,7 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Observations) ->
             return None if met.heaviest <= size else f"the rungs weighed {size_phrase(met.heaviest)}"
         case events.QuestionIs(guard):
             asks = plan.guard[state.question.guard].name if state.question else ""
-            return None if asks == guard else f"{asks} asks" if asks else "nothing is asked"
+            return None if asks == guard else f"{asks} asks" if asks else "no question is open"
         case events.ResultIs(name, value):
             if name not in met.got:
                 return f"no {name} came"
@@ -137,14 +137,14 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Observations) ->
             return None if good else f"the top bar is {top}, the bottom bar {bottom}"
         case events.FindingIs(name):
             if not name:
-                return f"there was {met.findings[0]}" if met.findings else None
+                return f"a finding: {met.findings[0]}" if met.findings else None
             return None if name in met.findings else f"findings: {', '.join(dict.fromkeys(met.findings)) or 'none'}"
         case _:
-            raise AssertionError(f"{expected} is told elsewhere")
+            raise AssertionError(f"{expected} is shown elsewhere")
 
 
 def header_button(plan: Plan, state: State) -> str:
-    """Return what the header shows: arrow, menu or none; an arrow only where it leads somewhere."""
+    """Return what the header shows: arrow, menu or none; an arrow only if it leads somewhere."""
     top = visible_top(state)
     if state.phase is not Phase.OPEN or state.cover or top is None:
         return "none"
@@ -187,7 +187,7 @@ def _count(actual: int, wanted: int) -> Mismatch | None:
 def _nested(plan: Plan, ladder: tuple[Rung, ...], wanted: tuple[events.See, ...]) -> Mismatch | None:
     for rung, want in zip(ladder, wanted, strict=False):
         if not fits(rung.data, want):
-            return Mismatch(f"{rung_text(rung.data)} stands where {want.screen} was expected")
+            return Mismatch(f"{rung_text(rung.data)} is there, not {want.screen}")
         if want.inside is None:
             continue
         front = plan.screen[rung.data.screen].inside[rung.data.tab_order[-1]][0] if rung.inner else ""
@@ -202,15 +202,15 @@ def _nested(plan: Plan, ladder: tuple[Rung, ...], wanted: tuple[events.See, ...]
 
 def _standing(state: State) -> str:
     if state.phase is Phase.OUTSIDE:
-        return "the app does not run"
+        return "the app is not running"
     if state.phase is Phase.AWAY:
         return "the app is in the background"
     if state.phase is Phase.KILLED:
-        return "the phone has ended the app"
+        return "the app was killed"
     if state.cover:
         return "the cover is up"
     top = visible_top(state)
-    return f"one stands on {rung_text(top.data if top else None)}"
+    return f"you stand on {rung_text(top.data if top else None)}"
 
 
 def _back(plan: Plan, state: State, expected: events.BackLandsOn | events.BackLeaves | events.BackAsks) -> Mismatch | None:
@@ -232,7 +232,7 @@ def back_words(known: Forecast) -> str:
     words = {
         "lands": f"land on {where}",
         "stays": f"stay on {where}",
-        "closes": f"close what lies over {where}",
+        "closes": f"close what is over {where}",
         "asks": f"ask “{known.question}”",
         "blocked": f"be blocked on {where}",
         "leaves": "leave the app",

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def differences(plans: dict[str, Plan]) -> Iterator[str]:
-    """Tell of each walk that has no phone of its own where it goes another way than on the first phone."""
+    """Report of each walk that has no phone of its own where it goes another way than on the first phone."""
     (first, plan), *others = plans.items()
     for walk in plan.walks:
         if walk.phone:
@@ -29,7 +29,7 @@ def differences(plans: dict[str, Plan]) -> Iterator[str]:
 
 
 def _difference(plan: Plan, usual: WalkRun, other: WalkRun, walk: Walk) -> tuple[str, str, str] | None:
-    """Return the first step after which both are not the same, and where each is then; None where there is none."""
+    """Return the first step after which both are not the same, and where each is then; None if there is none."""
     for number, (one, two) in enumerate(zip(usual.played, other.played, strict=True), 1):
         if timeless(one.state) != timeless(two.state):
             ends = [state_phrase(plan, played.state) for played in (one, two)]

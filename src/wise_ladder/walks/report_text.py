@@ -33,7 +33,7 @@ def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
     if result.cause is not None:
         act = result.played[result.cause]
         happened = log_text(act.step.log) if act.step else ""
-        yield f"    made the difference: step {result.cause + 1}, {act.line.text}: {happened}"
+        yield f"    caused by step {result.cause + 1}, {act.line.text}: {happened}"
     yield f"    the walk ends {_where(result.played[-1].state)}"
 
 
@@ -86,7 +86,7 @@ def _where(state: State) -> str:
         case Phase.AWAY:
             return "in the background"
         case Phase.KILLED:
-            return "ended by the phone"
+            return "killed"
         case Phase.OPEN:
             top = visible_top(state)
             return f"on {rung_text(top.data if top else None)}, depth {depth(state)}"

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 
 class LineRun(NamedTuple):
-    """One line of a walk as it went: the state after it, what was done, and why it does not hold where it does not."""
+    """One line of a walk as it went: the state after it, what was done, and why it does not hold if it does not."""
 
     line: WalkStep
     state: State

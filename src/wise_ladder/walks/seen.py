@@ -51,7 +51,7 @@ def _stretch(saw: SeenFor, event: Event) -> SeenInterval:
 def seen_now(state: State) -> str:
     """Say what is seen in a state."""
     if state.phase is not Phase.OPEN:
-        return {Phase.OUTSIDE: "the ground", Phase.AWAY: "the background"}.get(state.phase, "the ground, app ended")
+        return {Phase.OUTSIDE: "the ground", Phase.AWAY: "the background"}.get(state.phase, "the ground, app killed")
     if state.cover:
         return "cover"
     top = visible_top(state)

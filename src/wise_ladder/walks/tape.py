@@ -86,7 +86,7 @@ class Tape:
         ]
 
     def phone(self) -> str:
-        """Return the phone of the run, nothing where it is the first of the plan's."""
+        """Return the phone of the run, nothing if it is the first of the plan's."""
         return "" if not self.plan.phones or self.plan.phone == self.plan.phones[0][0] else self.plan.phone
 
     def given(self) -> list[str]:

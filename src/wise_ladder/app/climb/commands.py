@@ -68,7 +68,7 @@ class ClimbCommands:
         self.do(HeaderBack())
 
     def cmd_time(self) -> None:
-        self._did(self.cursor.let_time_run(), "nothing is due: time alone changes nothing")
+        self._did(self.cursor.let_time_run(), "nothing is due, so time changes nothing")
 
     def cmd_launch(self) -> None:
         self._did(self.cursor.launch())
@@ -76,13 +76,13 @@ class ClimbCommands:
     # Tape
 
     def cmd_tape_back(self) -> None:
-        self.go(self.cursor.position - 1, "this is the beginning of the tape")
+        self.go(self.cursor.position - 1, "this is the start of the tape")
 
     def cmd_tape_forward(self) -> None:
         self.go(self.cursor.position + 1, "this is the end of the tape")
 
     def cmd_tape_first(self) -> None:
-        self.go(0, "this is the beginning of the tape")
+        self.go(0, "this is the start of the tape")
 
     def cmd_tape_last(self) -> None:
         self.go(len(self.cursor.tape.entries), "this is the end of the tape")
@@ -95,7 +95,7 @@ class ClimbCommands:
             self.host.show_message(at_end)
 
     def cmd_again(self) -> None:
-        self._did(self.cursor.repeat(), "nothing was done yet")
+        self._did(self.cursor.repeat(), "no step to repeat yet")
 
     def cmd_again_ten(self) -> None:
         for times in range(10):
@@ -108,13 +108,13 @@ class ClimbCommands:
 
     def cmd_double(self) -> None:
         self._twice = True
-        self.host.show_message("the next number taps twice in quick succession")
+        self.host.show_message("the next number key taps twice, quickly")
 
     def cmd_descend(self) -> None:
         hops, ends = self.cursor.moment.descent.hops, self.cursor.moment.descent.end
         if not hops:
-            words = {"no Back": "this phone has no Back of its own", "root": "Back does nothing at the root of this phone"}
-            self.host.show_message(words.get(ends, "the app does not run"), wrong=True)
+            words = {"no Back": "this phone has no system Back", "root": "Back does nothing at the root of this phone"}
+            self.host.show_message(words.get(ends, "the app is not running"), wrong=True)
             return
         # A descent that nobody looked at to its end is pressed until it ends, or comes to nothing.
         most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
@@ -127,9 +127,9 @@ class ClimbCommands:
     def cmd_take_up(self) -> None:
         if self.cursor.resume_branch():
             self.host.moved()
-            self.host.show_message(f"this is the tape you left; {self.cursor.left} kept")
+            self.host.show_message(f"the tape you left last; {self.cursor.left} kept")
         else:
-            self.host.show_message("no other tape was left yet")
+            self.host.show_message("no other tape to return to")
 
     def cmd_keep(self) -> None:
         self.host.document.keep()
@@ -165,12 +165,12 @@ class ClimbCommands:
     def cmd_world(self) -> None:
         from wise_ladder.semantics.offers import phone_events  # noqa: PLC0415
 
-        self._choose_event("What does the phone, or its user, do?", phone_events())
+        self._choose_event("Which phone event?", phone_events())
 
     def cmd_link(self) -> None:
         from wise_ladder.semantics.offers import link_events  # noqa: PLC0415
 
-        self._choose_event("Which link is opened?", link_events(self.cursor.plan), "or type any address", "link ")
+        self._choose_event("Open which link?", link_events(self.cursor.plan), "or type any address", "link ")
 
     def cmd_fact(self) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -180,10 +180,10 @@ class ClimbCommands:
         if self.cursor.position:
             changes = outside_changes(plan, state)
             if changes:
-                self._choose_event("What does the world change?", changes)
+                self._choose_event("Which outside change?", changes)
             else:
                 self.host.show_message(
-                    "the plan lets nothing change from outside now; before the first step (Home) any fact can be given"
+                    "nothing can change from outside now; at the start of the tape (key Home) you can set any fact"
                 )
             return
         choices = [
@@ -197,7 +197,7 @@ class ClimbCommands:
                 self.cursor.give(*given)
                 self.host.moved()
 
-        self.host.push_screen(ListDialog("What is so before the first step?", choices, soft=self.host.palette.soft), chosen)
+        self.host.push_screen(ListDialog("Set which fact for the start?", choices, soft=self.host.palette.soft), chosen)
 
     def cmd_words(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
@@ -206,8 +206,8 @@ class ClimbCommands:
 
         plan = self.cursor.plan
         line = FormField("", "", lambda typed: complete(plan, "event", typed, scope_of(plan)))
-        hint = "any step of a walk that does something; Enter does it, Esc does not"
-        self.host.push_screen(FormDialog("Do by words", [line], lambda typed: self._do_words(typed[0]), hint=hint))
+        hint = "any step of a walk that does something; Enter runs it, Esc cancels"
+        self.host.push_screen(FormDialog("Type a step", [line], lambda typed: self._do_words(typed[0]), hint=hint))
 
     def _do_words(self, typed: str) -> str:
         """Do what a phrase says; return what is wrong with it."""
@@ -229,7 +229,7 @@ class ClimbCommands:
 
         calls = [call for call in self.cursor.moment.state.calls if not call.reply]
         if not calls:
-            self.host.show_message("no call is under way", wrong=True)
+            self.host.show_message("no call is pending", wrong=True)
             return
         name = calls[0].name
         branches = reply_branches(self.cursor.tape, self.cursor.position, name)
@@ -285,7 +285,7 @@ class ClimbCommands:
                 self.host.edit_commands.edit_one_of(reasons(value).asked)
 
         dialog = ListDialog(
-            "Why? Enter edits what took it",
+            "Why? Enter edits what decided",
             choices,
             more=lambda value: self._told(reasons(value)),
             soft=self.host.palette.soft,
@@ -314,7 +314,7 @@ class ClimbCommands:
     def cmd_sketch(self) -> None:
         moment = self.cursor.moment
         if moment.top is None:
-            self.host.show_message("there is no screen here to tap on: launch the app first", wrong=True)
+            self.host.show_message("no screen to add a tap to: launch the app first", wrong=True)
             return
         modal = [overlay.name for overlay in moment.overlays if overlay.modal]
         self.host.edit_commands.sketch(modal[-1] if modal else moment.top.data.screen, climbs=True)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from rich.cells import cell_len
+
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.climb.row_layout import spaced
@@ -140,26 +142,33 @@ class _Drawing:
         self.canvas.half_cells(left, row + 1, width, palette.here_shadow if here else palette.board_shadow, upper=True)
         self.canvas.text(left, row, "▎", CellStyle(edge if not lands else palette.board_edge))
         mark = self._mark(rung, here=here)
-        room = width - 8 - len(mark)
+        room = width - 5 - (len(mark) + 2 if mark else 0)
         name = TextRun(rung.data.screen, CellStyle(text, bold=True))
-        words = (name, TextRun(f" {argument_words(rung.data)}", CellStyle(text)), *self._tabs(rung, text))
+        arguments = TextRun(f" {argument_words(rung.data)}".rstrip(), CellStyle(text))
+        words = (name, arguments, *self._tabs(rung, text, room - len(name.text) - len(arguments.text)))
         self.canvas.runs(left + (4 + (1 if here else 0)), row, words, room)
         colour = text if here else palette.came
         self.canvas.text(right - len(mark) - 1, row, mark, CellStyle(colour, bold=True))
         self._how_it_came(rung, row)
 
-    def _tabs(self, rung: Rung, colour: str) -> list[TextRun]:
-        """List the tabs of a trestle with a mark for each rung, the front one lit; of a flow how many it holds."""
+    def _tabs(self, rung: Rung, colour: str, room: int) -> list[TextRun]:
+        """List the tabs of a rung with a mark for each rung they hold, the front one lit; of a flow how many it holds.
+
+        `room`: the columns for all of them.
+        """
         screen = self.moment.plan.screen[rung.data.screen]
         if not rung.inner:
             return []
         if not screen.tabs:
             return [TextRun(f"  flow {'▮' * len(rung.front)}", CellStyle(colour))]
+        front = rung.data.tab_order[-1]
+        labels = _tab_labels([tab for tab, _ in screen.inside], [len(ladder) for ladder in rung.inner], front, room)
+        spare = max(room - sum(map(cell_len, labels)), 0)
+        gap = TextRun(" " * min(spare // len(labels), 2), CellStyle(colour))
         runs: list[TextRun] = []
-        for place, ((tab, _), ladder) in enumerate(zip(screen.inside, rung.inner, strict=True)):
-            front = place == rung.data.tab_order[-1]
-            ink = CellStyle(colour, self.palette.board_edge if front else None, bold=front)
-            runs += [TextRun("  ", CellStyle(colour)), TextRun(f" {tab} {'▮' * min(len(ladder), 5)} ".replace("  ", " "), ink)]
+        for place, label in enumerate(labels):
+            ink = CellStyle(colour, self.palette.board_edge if place == front else None, bold=place == front)
+            runs += [gap, TextRun(label, ink)]
         return runs
 
     def _mark(self, rung: Rung, *, here: bool) -> str:
@@ -192,7 +201,7 @@ class _Drawing:
     # Notes
 
     def _notes(self, rung: Rung) -> list[tuple[TextRun, TextRun]]:
-        """What hangs under a rung: its timers, and what it holds where that is not its first value."""
+        """What hangs under a rung: its timers, and what it holds if that is not its first value."""
         palette = self.palette
         notes: list[tuple[TextRun, TextRun]] = []
         if rung is self.moment.top and self.moment.question is not None:
@@ -325,7 +334,8 @@ class _Drawing:
             self._words(first, [back])
             self._words(last, target)
             if hop.question and first + 1 < last:
-                self._words(first + 1, [TextRun(f"asks “{hop.question}”", CellStyle(self.palette.asks))])
+                for below, line in enumerate(wrap(f"asks “{hop.question}”", width, last - first - 1), 1):
+                    self._words(first + below, [TextRun(line, CellStyle(self.palette.asks))])
         else:
             self._words(last, [back, TextRun("  ", CellStyle(self.palette.soft)), *target[-2:]])
 
@@ -376,10 +386,24 @@ class _Drawing:
             self.canvas.text(middle + 3, row, f"╎{between}╎", CellStyle(palette.went))
         self._person(middle - 8, self.ground - 3, 3)
         left = self.moment.entry is not None and bool(self.moment.before.ladder)
-        title = "the app was left" if left else "the app does not run"
+        title = "the app was left" if left else "the app has not been started"
         row = max(self.ground - 16, 1)
         self.canvas.text(self.lanes.left, row, title, CellStyle(palette.text, bold=True))
-        words = "r launches it again; ← steps back on the tape" if self.moment.position else "r launches it; F1 tells the rest"
+        words = "r launches it again; ← steps back on the tape" if self.moment.position else "r launches it; F1 opens the help"
         lines = wrap(words, self.lanes.right - self.lanes.left, 2)
         for number, line in enumerate(lines, 1):
             self.canvas.text(self.lanes.left, row + number, line, CellStyle(palette.soft))
+
+
+def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> list[str]:
+    """Write each tab with a mark for each of its rungs; if they do not fit, with numbers, then cut, the front one last."""
+    labels = [f" {name} {'▮' * min(count, 5)}".rstrip() + " " for name, count in zip(names, rungs, strict=True)]
+    if sum(map(cell_len, labels)) <= room:
+        return labels
+    marks = [f" {count}" if count > 1 else "" for count in rungs]
+    labels = [f" {name}{mark} " for name, mark in zip(names, marks, strict=True)]
+    if sum(map(cell_len, labels)) <= room:
+        return labels
+    share = max(room - cell_len(labels[front]), 0) // max(len(names) - 1, 1)
+    short = [f" {cut(name, share - 2 - len(mark))}{mark} " for name, mark in zip(names, marks, strict=True)]
+    return [*short[:front], labels[front], *short[front + 1 :]]

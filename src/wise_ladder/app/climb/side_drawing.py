@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from rich.cells import cell_len
+
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
@@ -17,7 +19,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.tape_cursor import Snapshot, WayBack
     from wise_ladder.plan.events import Event
-    from wise_ladder.semantics import EventSummary, Forecast, Offer
+    from wise_ladder.semantics import EventSummary, Forecast
 
 PEEK = 6
 """The rows of what Back would uncover, its heading with it."""
@@ -93,7 +95,7 @@ class _Side:
             self.canvas.text(box.x, box.y + 2, words, CellStyle(palette.text, bold=True))
             self.canvas.text(box.x, box.y + 4, key, CellStyle(palette.soft))
             if self.moment.offers:
-                self._taps(Box(box.x, box.y + 6, box.width, box.height - 6), 2)
+                self._taps(Box(box.x, box.y + 6, box.width, box.height - 6))
             return
         above, below = self.moment.state.bars
         bars = (
@@ -112,9 +114,7 @@ class _Side:
         for line in self._in_front(box.width):
             self.canvas.text(box.x, row, line.text, line.ink)
             row += 1
-        rows = box.y + box.height - 1 - row
-        pitch = 2 if 2 * max(len(self.moment.offers), len(self.moment.answers)) <= rows else 1
-        self._taps(Box(box.x, row, box.width, rows), pitch)
+        self._taps(Box(box.x, row, box.width, box.y + box.height - 1 - row))
         if below:
             self.canvas.text(box.x + box.width // 2 - 4, box.y + box.height - 1, "━" * 8, CellStyle(palette.phone_edge))
 
@@ -122,16 +122,16 @@ class _Side:
         """Say what is seen where it is no screen, and the key that goes on."""
         match self.moment.state.phase:
             case Phase.OPEN:
-                return "the cover", "n lets time run"
+                return "the cover", "n advances time"
             case Phase.AWAY:
                 return "in the background", "z comes back"
             case Phase.KILLED:
-                return "ended by the phone", "z opens it again"
+                return "killed", "z opens it again"
             case Phase.OUTSIDE:
-                return "the phone's own home", "r launches the app"
+                return "the phone's home screen", "r launches the app"
 
     def _in_front(self, width: int) -> list[TextRun]:
-        """What lies over the screen: the question, else the overlays."""
+        """What is over the screen: the question, else the overlays."""
         palette, question = self.palette, self.moment.question
         if question is not None:
             ink = CellStyle(palette.asks, bold=True)
@@ -157,52 +157,59 @@ class _Side:
         )
         self.canvas.runs(box.x, box.y, runs, box.width)
 
-    def _taps(self, box: Box, pitch: int) -> int:
-        offers = self.moment.offers
-        if self.moment.answers:
-            for place, (name, summary) in enumerate(self.moment.answers[: max(box.height // pitch, 1)]):
-                self._numbered(Box(box.x, box.y + place * pitch, box.width, pitch), place + 1, name, summary)
-            return len(self.moment.answers) * pitch
-        if not offers:
+    def _taps(self, box: Box) -> int:
+        """Write what the number keys do, in one or two rows each as there is room; return the rows used."""
+        entries = [(place, name, summary) for place, (name, summary) in enumerate(self.moment.answers, 1)]
+        entries = entries or [(offer.number, offer.label, self.moment.effect(offer)) for offer in self.moment.offers]
+        if not entries:
             waits = bool(self.moment.state.deadlines)
-            words = "nothing to tap; n lets time run" if waits else "nothing to tap here"
+            words = "nothing to tap; n advances time" if waits else "nothing to tap here"
             self.canvas.text(box.x, box.y, cut(words, box.width), CellStyle(self.palette.muted))
             return 1
-        shown = box.height // pitch
-        if len(offers) > shown:
-            shown -= 1
-        for place, offer in enumerate(offers[:shown]):
-            self._tap(Box(box.x, box.y + place * pitch, box.width, pitch), offer)
-        if len(offers) > shown:
-            words = f"+{len(offers) - shown} more in all commands"
-            self.canvas.text(box.x, box.y + shown * pitch, cut(words, box.width), CellStyle(self.palette.muted))
-        return min(len(offers), shown + 1) * pitch
+        row, left_out = box.y, 0
+        if len(entries) > box.height:
+            left_out = len(entries) - max(box.height - 1, 1)
+            entries = entries[:-left_out]
+        for entry, height in zip(entries, self._heights(entries, box), strict=True):
+            self._numbered(Box(box.x, row, box.width, height), *entry)
+            row += height
+        if left_out:
+            self.canvas.text(box.x, row, cut(f"+{left_out} more: ctrl+p", box.width), CellStyle(self.palette.muted))
+        return row - box.y + bool(left_out)
 
-    def _tap(self, box: Box, offer: Offer) -> None:
-        self._numbered(box, offer.number, offer.label, self.moment.effect(offer))
+    @staticmethod
+    def _heights(entries: list[tuple[int, str, EventSummary]], box: Box) -> list[int]:
+        """Share out the rows: two for all, else two for those that one row would cut, else one."""
+        if 2 * len(entries) <= box.height:
+            return [2] * len(entries)
+        fits = [cell_len(label) + cell_len(_effect_words(summary)) + 1 <= box.width - 4 for _, label, summary in entries]
+        heights = [1 if whole else 2 for whole in fits]
+        return heights if sum(heights) <= box.height else [1] * len(entries)
 
     def _numbered(self, box: Box, place: int, label: str, summary: EventSummary) -> None:
-        """Write something a number key does, and what would come of it."""
+        """Write something a number key does, and what would come of it; the label tells taps apart, so it is cut last."""
         palette, click = self.palette, f"app.tap({place})"
         number = str(place) if place < 10 else "0" if place == 10 else "·"
         self.canvas.text(box.x, box.y, f" {number} ", CellStyle(palette.key_text, palette.key, bold=True, click=click))
         colour = palette.text if summary.active else palette.muted
         name = CellStyle(colour, bold=summary.active, click=click)
-        words = f"{summary.glyph} {summary.words}".strip()
+        words = _effect_words(summary)
         effect = CellStyle(palette.soft if summary.active else palette.muted, click=click)
-        if box.height > 1:
-            self.canvas.text(box.x + 4, box.y, cut(label, box.width - 4), name)
-            self.canvas.text(box.x + 4, box.y + 1, cut(words, box.width - 4), effect)
-            return
         room = box.width - 4
-        words = cut(words, max(room - min(len(label), room // 2) - 1, 1))
-        self.canvas.text(box.x + 4, box.y, cut(label, room - len(words) - 1), name)
-        self.canvas.text(box.x + box.width - len(words), box.y, words, effect)
+        if box.height > 1:
+            self.canvas.text(box.x + 4, box.y, cut_middle(label, room), name)
+            self.canvas.text(box.x + 4, box.y + 1, cut(words, room), effect)
+            return
+        label = cut_middle(label, room - 2)
+        words = cut(words, room - cell_len(label) - 1)
+        words = words if words == _effect_words(summary) or cell_len(words) > 4 else summary.glyph
+        self.canvas.text(box.x + 4, box.y, label, name)
+        self.canvas.text(box.x + box.width - cell_len(words), box.y, words, effect)
 
     def _hand_part(self, box: Box) -> int:
         x = self.canvas.text(box.x, box.y, "in hand ", CellStyle(self.palette.soft, bold=True))
         self._title(Box(x, box.y, box.width - x, 1))
-        return 1 + self._taps(Box(box.x, box.y + 1, box.width, box.height - 1), 1)
+        return 1 + self._taps(Box(box.x, box.y + 1, box.width, box.height - 1))
 
     # State
 
@@ -223,7 +230,10 @@ class _Side:
                 row += 1
         row += 1
         findings = self.moment.findings
-        lines = [("clock", clock_words(state.clock), palette.text), ("depth", str(depth(state)), palette.text)]
+        screens, rungs = depth(state), len(self.moment.rungs)
+        # Flows and tabs are rungs of the ladder, and do not count as depth.
+        deep = f"{screens} of {rungs}" if screens != rungs else f"{screens}"
+        lines = [("clock", clock_words(state.clock), palette.text), ("depth", deep, palette.text)]
         if any(screen.weight for screen in self.moment.plan.screens):
             lines.append(("memory", f"{self.moment.weight / 1_000_000:.0f} MB", palette.text))
         lines.append(("findings", str(findings) if findings else "none", palette.broken if findings else palette.text))
@@ -327,8 +337,8 @@ class _Side:
         row = box.y + 1 + air
         if not ways:
             words = {
-                Phase.OUTSIDE: "none: the app does not run",
-                Phase.KILLED: "none: the phone has ended it",
+                Phase.OUTSIDE: "none: the app is not running",
+                Phase.KILLED: "none: the app was killed",
             }.get(self.moment.state.phase, "none: it is in the background")
             self.canvas.text(box.x, row, cut(words, box.width), CellStyle(self.palette.muted))
             return 2 + air
@@ -413,3 +423,7 @@ class _Side:
         self.canvas.text(end - 9, box.y, ladder, CellStyle(palette.twine, click=click))
         if now:
             self.canvas.text(end - 2, box.y, "●", CellStyle(palette.here, click=click))
+
+
+def _effect_words(summary: EventSummary) -> str:
+    return f"{summary.glyph} {summary.words}".strip()

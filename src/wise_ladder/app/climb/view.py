@@ -27,10 +27,10 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
-You stand on the top rung of a ladder: the back stack of the app. Left of each rung stands how it came, right of it the line \
-down which Back leads, each Back in its turn, to the ground: that is outside the app. Number keys tap what the phone in hand \
-shows; beside each tap stands what it would do. Nothing runs but the model: step back on the tape, do something else there, \
-and another branch begins; the one you left is kept."""
+The ladder is the back stack of the app, and you stand on its top rung. To the left of each rung: how it came. To its right: \
+the line that shows where Back leads, press by press, down to the ground, which is outside the app. The number keys tap what \
+the phone shows; next to each tap: what it would do. This runs only the model. Step back on the tape and do something else \
+there to start a branch; the tape you left is kept."""
 _GLYPHS = """\
 ● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap
 ↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"""
@@ -45,7 +45,7 @@ class _Part(CanvasWidget):
 
 
 class ClimbSentence(StatusLine):
-    """Where one stands and what Back does."""
+    """Where you stand and what Back does."""
 
     def __init__(self, climber: TapeCursor) -> None:
         """Speak of a climber's moment."""
@@ -53,17 +53,18 @@ class ClimbSentence(StatusLine):
         self.climber = climber
 
     def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
-        """Say where one stands and what Back does."""
+        """Say where you stand and what Back does."""
         moment = self.climber.moment
         plan, soft, text = moment.plan, CellStyle(palette.soft), CellStyle(palette.text)
         if moment.state.phase is Phase.OUTSIDE:
-            return [TextRun(f"{plan.app} does not run", text._replace(bold=True)), TextRun("   r launches it", soft)]
+            title = f"{plan.app} {'was left' if moment.position else 'has not been started'}"
+            return [TextRun(title, text._replace(bold=True)), TextRun("   r launches it", soft)]
         if moment.state.phase is Phase.AWAY:
             return [TextRun(f"{plan.app} is in the background", text._replace(bold=True)), TextRun("   z comes back", soft)]
         if moment.state.phase is Phase.KILLED:
-            return [TextRun(f"The phone has ended {plan.app}", text._replace(bold=True)), TextRun("   z opens it again", soft)]
+            return [TextRun(f"{plan.app} was killed", text._replace(bold=True)), TextRun("   z opens it again", soft)]
         if moment.top is None:
-            waits = "   n lets time run" if moment.state.deadlines else "   nothing is due that could take it off"
+            waits = "   n advances time" if moment.state.deadlines else "   nothing is due that can remove it"
             return [TextRun("The cover is up", text._replace(bold=True)), TextRun(f"{waits}     Back leaves the app", soft)]
         data, gap = moment.top.data, "     " if long else "  "
         here, lands = CellStyle(palette.here, bold=True), CellStyle(palette.lands, bold=True)
@@ -71,7 +72,7 @@ class ClimbSentence(StatusLine):
         runs.append(TextRun(f" {argument_words(data)}" if data.arguments else "", CellStyle(palette.here)))
         if not moment.descent.hops:
             at_root = moment.descent.end == "root"
-            why = "Back does nothing at the root of this phone" if at_root else "this phone has no Back of its own"
+            why = "Back does nothing at the root of this phone" if at_root else "this phone has no system Back"
             return [*runs, TextRun(f"{gap}{why}", soft)]
         runs.append(TextRun(f"{gap}◀ Back ", lands))
         hop = moment.descent.hops[0]
@@ -85,7 +86,7 @@ class ClimbSentence(StatusLine):
                 "leaves": "leaves the app",
                 "goes away": "puts the app in the background",
                 "stays": "stays here",
-                "closes": "closes what lies over it",
+                "closes": "closes what is over it",
                 "blocked": "is blocked",
                 "asks": "",
             }
@@ -108,7 +109,7 @@ class LadderPanel(_Part):
     """The ladder with its headings."""
 
     def draw(self, width: int, height: int) -> Canvas:
-        """Draw headings where there is room for them, and the ladder beneath."""
+        """Draw headings if there is room for them, and the ladder beneath."""
         return ladder_drawing.draw(self.climber.moment, self.palette, width, height)
 
 
@@ -121,7 +122,7 @@ class SidePanel(_Part):
 
 
 class ClimbView(View):
-    """The view people live in."""
+    """The main view."""
 
     about = ("Climb: what does the app do when I ...?", _ABOUT, _GLYPHS)
 

@@ -15,7 +15,7 @@ class CrossingsCommands:
     """Does what is pressed in Crossings."""
 
     def __init__(self, host: Workplace, selection: CrossingSelection, refresh: Callable[[], None]) -> None:
-        """Act on what is selected in a view, which `refresh` shows anew."""
+        """Act on what is selected in a view, which `refresh` shows again."""
         self.host, self.selection, self.refresh = host, selection, refresh
         self._doubt = 0
 
@@ -39,12 +39,12 @@ class CrossingsCommands:
         untried = self.selection.go_untried()
         self.refresh()
         if not untried:
-            self.host.show_message("walks take every crossing that is shown")
+            self.host.show_message("every crossing shown is in a walk")
 
     def cmd_next_fault(self) -> None:
         doubts = self.selection.plan.warnings
         if not doubts:
-            self.host.show_message("there is no doubt about this plan")
+            self.host.show_message("this plan has no warnings")
             return
         doubt = doubts[self._doubt % len(doubts)]
         self._doubt += 1
@@ -56,7 +56,7 @@ class CrossingsCommands:
         chart = self.selection
         tape = chart.tape(chart.crossing) if chart.crossing is not None else None
         if tape is None:
-            self.host.show_message("no way there is known: no walk takes it, and none was met from the start", wrong=True)
+            self.host.show_message("no path there is known, in a walk or from the start", wrong=True)
             return
         self.host.climb_tape(tape)
         self.host.show_message("the last step takes it; ← is before it")
@@ -70,7 +70,7 @@ class CrossingsCommands:
             return f"{len(self.selection.shown)} of {self.selection.total} crossings"
 
         before = self.selection.wanted
-        hint = "screens, an operation, words of the phrase; nothing shows all. Enter keeps it"
+        hint = "screens, an operation, words of the phrase; empty shows all. Enter applies"
         dialog = FormDialog(
             "Find crossings", [FormField("", before)], lambda typed: find(typed[0]) and "", hint=hint, tell=find
         )
@@ -80,6 +80,6 @@ class CrossingsCommands:
         crossing = self.selection.crossing
         start = crossing.start if crossing is not None else self.host.plan.screens[0].name
         if start not in self.host.plan.screen and start not in self.host.plan.overlay:
-            self.host.show_message("choose a crossing in the row of a screen first", wrong=True)
+            self.host.show_message("first select a crossing in a screen's row", wrong=True)
             return
         self.host.edit_commands.sketch(start, climbs=False)

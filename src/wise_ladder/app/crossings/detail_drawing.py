@@ -91,8 +91,8 @@ class _Chosen:
         if taken is None:
             states = self.chart.explored.states
             tried = "every state there is" if self.chart.explored.exhausted else f"{states:,} states from the start"
-            words = f"never met: by no walk, and not in {tried} to reach by taps, Backs, replies and time"
-            for line in wrap(words if states else "looking for a way there ...", self.canvas.width, 5):
+            words = f"not reached by a walk, nor in {tried} by taps, Backs, replies and time"
+            for line in wrap(words if states else "looking for a path ...", self.canvas.width, 5):
                 self._line([TextRun(line, CellStyle(palette.undecided))])
             self.row += self.air
             return
@@ -166,11 +166,11 @@ class _Chosen:
         if room < 2:
             return
         count = f"{len(doubts)}" if doubts else "none"
-        self._heading("doubts about the plan", count)
+        self._heading("warnings about the plan", count)
         for number, doubt in enumerate(doubts):
             lines = wrap(doubt.what, self.canvas.width - 8, 2)
             if self.row + len(lines) >= self.canvas.height and number < len(doubts) - 1:
-                self._line([TextRun(f"+{len(doubts) - number} more: wise-ladder check tells all", CellStyle(palette.muted))])
+                self._line([TextRun(f"+{len(doubts) - number} more: wise-ladder check lists all", CellStyle(palette.muted))])
                 return
             for place, line in enumerate(lines):
                 at = f":{doubt.line}" if not place else ""

@@ -66,7 +66,7 @@ class CrossingSelection:
 
     @property
     def crossing(self) -> Crossing | None:
-        """The chosen one; None where nothing is shown."""
+        """The chosen one; None if nothing is shown."""
         return self.shown[self.chosen] if self.shown else None
 
     @property
@@ -100,7 +100,7 @@ class CrossingSelection:
                 return
 
     def go_untried(self) -> bool:
-        """Choose the next crossing that no walk takes; False where there is none."""
+        """Choose the next crossing that no walk takes; False if there is none."""
         order = [*range(self.chosen + 1, len(self.shown)), *range(min(self.chosen + 1, len(self.shown)))]
         untried = next((number for number in order if not self.count(self.shown[number])), None)
         if untried is None:
@@ -109,7 +109,7 @@ class CrossingSelection:
         return True
 
     def go_to_line(self, line: int) -> bool:
-        """Choose the last crossing that is written at a line of the file or above it; False where there is none."""
+        """Choose the last crossing that is written at a line of the file or above it; False if there is none."""
         before = [number for number, each in enumerate(self.shown) if 0 < each.part.at.line <= line]
         if before:
             self.chosen = max(before, key=lambda number: self.shown[number].part.at.line)
@@ -125,7 +125,7 @@ class CrossingSelection:
         return 0 if not count else 1 if count == 1 else 2 if count <= 0.15 * walks else 3 if count <= 0.4 * walks else 4
 
     def tape(self, crossing: Crossing) -> Tape | None:
-        """Return the shortest tape known that ends with this crossing taken; None where none was met."""
+        """Return the shortest tape known that ends with this crossing taken; None if none was met."""
         met = _met(crossing)
         if met not in self._tapes:
             self._tapes[met] = self._shortest(met)
@@ -143,7 +143,7 @@ class CrossingSelection:
         return witness
 
     def taken(self, crossing: Crossing) -> tuple[State, State, Tape] | None:
-        """Return the states before and after the step that takes a crossing, and the tape there; None where none was met."""
+        """Return the states before and after the step that takes a crossing, and the tape there; None if none was met."""
         tape = self.tape(crossing)
         count = len(tape.entries) if tape is not None else 0
         return (tape.state_at(count - 1), tape.state_at(count), tape) if tape is not None and count else None

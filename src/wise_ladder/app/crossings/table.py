@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 HIGH = 34
 """From so many rows on there is room for the legend."""
-OFTEN = ("rarely", "now and then", "often", "by most walks")
+OFTEN = ("rarely", "by some", "often", "by most walks")
 
 
 def draw(chart: CrossingSelection, palette: Palette, width: int, height: int) -> Canvas:
@@ -52,9 +52,7 @@ class _Table:
     def drawn(self) -> Canvas:
         self._heading()
         if not self.chart.shown:
-            words = (
-                "nothing has these words: / and Enter shows all" if self.chart.wanted else "no move is written yet: + adds one"
-            )
+            words = "no match: / and Enter shows all" if self.chart.wanted else "no moves yet: + adds one"
             self.canvas.text(0, 3, cut(words, self.canvas.width), CellStyle(self.palette.muted))
             return self.canvas
         chosen = self.chart.crossing

@@ -29,9 +29,9 @@ if TYPE_CHECKING:
 BREATH = 0.001
 """So many seconds the search waits after each state, so that keys are never kept waiting."""
 _ABOUT = """\
-A row for each place one can leave, a column for each that can be reached: a glyph stands where a move, a guard or a redirect \
-leads from the one to the other. The wood beneath it is the warmer the more walks take it; ◌ marks what no walk takes. Beside \
-the table: the chosen one as it is written, what it does to the ladder, and its place in the file."""
+Each row is a screen you leave, each column a screen you reach. A glyph shows that a move, a guard or a redirect leads from \
+one to the other. The warmer its background, the more walks take it; ◌ marks what no walk takes. Next to the table: the \
+selected crossing as it is written, what it does to the ladder, and its place in the file."""
 _GLYPHS = """\
 ↑ push  ⇄ replace  ■ clear, then push  ◎ reach, switch  ↓ pop  ⇓ pop to  ↲ return  ↷ redirect  ○ leave  ▴ stays here"""
 
@@ -125,7 +125,7 @@ class CrossingsView(View):
         self.changed()
 
     def changed(self) -> None:
-        """Draw all parts anew."""
+        """Draw all parts again."""
         for part in self._parts:
             part.redraw()
 

@@ -1,1 +1,1 @@
-"""The dialogs that lie over a view: what is told, a line to type, fields to edit, one of several to choose."""
+"""The dialogs that are over a view: what is told, a line to type, fields to edit, one of several to choose."""

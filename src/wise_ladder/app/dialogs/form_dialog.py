@@ -1,4 +1,4 @@
-"""Sheets with lines to type: what may come next stands beneath, and what is wrong with it."""
+"""Dialogs with lines to type: below them, what may come next and what is wrong."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from textual.containers import Horizontal, Vertical
 from textual.widgets import Static
 
 from wise_ladder.app.dialogs.dialog import Dialog
+from wise_ladder.app.dialogs.info_dialog import keys_dialog
 from wise_ladder.app.dialogs.line_input import LineInput
 from wise_ladder.safe import visible
 
@@ -21,8 +22,17 @@ if TYPE_CHECKING:
     from wise_ladder.plan.completion import Completion
 
 
+_KEYS = (
+    ("Enter", "apply what is typed"),
+    ("Esc", "cancel"),
+    ("Tab", "complete the word, or go to the next line"),
+    ("↑ ↓", "go from line to line"),
+    ("← →", "move within the line; what you type replaces it while it is selected"),
+)
+
+
 class FormField(NamedTuple):
-    """A line to type: its name (nothing where there is only one), what stands there, and what completes it."""
+    """A line to type: its name (nothing if there is only one), what stands there, and what completes it."""
 
     name: str
     text: str = ""
@@ -35,8 +45,9 @@ class FormDialog(Dialog[None]):
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape", "dismiss", "cancel"),
         Binding("tab", "complete", "complete", priority=True),
-        Binding("up", "line(-1)", "the line above", priority=True),
-        Binding("down", "line(1)", "the line beneath", priority=True),
+        Binding("up,shift+tab", "line(-1)", "previous line", priority=True),
+        Binding("down", "line(1)", "next line", priority=True),
+        Binding("f1", "keys", "keys", priority=True),
     ]
 
     def __init__(
@@ -45,14 +56,14 @@ class FormDialog(Dialog[None]):
         lines: Sequence[FormField],
         take: Callable[[list[str]], str],
         *,
-        hint: str = "Enter takes it, Esc leaves it as it was",
+        hint: str = "Enter applies, Esc cancels",
         first: int = 0,
         tell: Callable[[str], str] | None = None,
     ) -> None:
         """Begin in the line `first`; `tell` says what would come of what is typed so far."""
         super().__init__()
         self._title, self._lines, self._take, self._hint, self._first, self._tell = title, lines, take, hint, first, tell
-        self._inputs = [LineInput(line.text, select_on_focus=False) for line in lines]
+        self._inputs = [LineInput(line.text) for line in lines]
         self._found: list[Completion] = []
         self._stale = False
         """Whether something was typed since one looked."""
@@ -73,7 +84,7 @@ class FormDialog(Dialog[None]):
             yield Static(Text(self._hint), classes="hint")
 
     def on_mount(self) -> None:
-        """Begin at the end of the first line."""
+        """Begin in the first line, its text selected."""
         if self.there:
             self._inputs[self._first].focus()
         self._look()
@@ -116,12 +127,18 @@ class FormDialog(Dialog[None]):
         hint.set_class(wrong, "wrong")
 
     def action_complete(self) -> None:
-        """Take the first word that may come next."""
+        """Complete the first word that may come next; if there is none, go to the next line."""
         self._look()
-        if self._found:
+        if not self._found:
+            self.action_line(1)
+        else:
             typed = self._inputs[self._here]
             typed.value = typed.value[: self._found[0].start] + self._found[0].text
             typed.cursor_position = len(typed.value)
+
+    def action_keys(self) -> None:
+        """List the keys that work here."""
+        self.app.push_screen(keys_dialog(_KEYS))
 
     def action_line(self, way: int) -> None:
         """Go to another line."""

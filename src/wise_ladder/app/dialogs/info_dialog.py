@@ -1,4 +1,4 @@
-"""Sheets that tell something: help, before beside after, what came of each reply."""
+"""Dialogs that show something: help, before and after, what each reply leads to."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 class InfoDialog(Dialog[int | None]):
-    """A title and what is told beneath it; where there are `choices`, a number key answers with that number."""
+    """A title and what is told beneath it; if there are `choices`, a number key answers with that number."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape,q,f1,question_mark,equals_sign", "dismiss(None)", "close"),
@@ -43,7 +43,7 @@ class InfoDialog(Dialog[int | None]):
             yield Static(Text(""))
             for paragraph in self._told:
                 yield Static(paragraph)
-            words = f"1–{self._choices} goes on with it, Esc closes this" if self._choices else "Esc closes this"
+            words = f"1–{self._choices} continues with it, Esc closes" if self._choices else "Esc closes"
             yield Static(Text(f"\n{words}"), classes="hint")
 
     def action_choose(self, number: int) -> None:
@@ -52,8 +52,16 @@ class InfoDialog(Dialog[int | None]):
             self.dismiss(number)
 
 
+def keys_dialog(keys: Sequence[tuple[str, str]]) -> InfoDialog:
+    """List the keys of a dialog, each with what it does."""
+    table = Table.grid(padding=(0, 2))
+    for key, does in keys:
+        table.add_row(Text(key, style="bold"), Text(does))
+    return InfoDialog("Keys here", [table])
+
+
 def help_dialog(view: tuple[str, str, str], actions: Sequence[Command], palette: Palette, *, taps: bool) -> InfoDialog:
-    """Tell what a view shows and its keys; `view`: its title, what it is for, its glyphs."""
+    """Report what a view shows and its keys; `view`: its title, what it is for, its glyphs."""
     title, about, glyphs = view
     table = Table.grid(padding=(0, 2))
     if taps:
@@ -74,7 +82,7 @@ def before_after(title: str, rows: list[tuple[str, str]], more: list[str], palet
 
 
 def replies(call: str, endings: Sequence[ReplyBranch], rows: Iterable[Sequence[str]], palette: Palette) -> InfoDialog:
-    """Tell where each reply to a call leads; a number goes on with one."""
+    """Report where each reply to a call leads; a number goes on with one."""
     table = Table(box=None, padding=(0, 3, 0, 0), show_edge=False)
     for name in ("", "reply", "seen", "ladder", "Back then"):
         table.add_column(name, style=palette.text, header_style=palette.soft)

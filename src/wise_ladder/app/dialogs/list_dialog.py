@@ -11,6 +11,7 @@ from textual.widgets import Input, OptionList, Static
 from textual.widgets.option_list import Option
 
 from wise_ladder.app.dialogs.dialog import Dialog
+from wise_ladder.app.dialogs.info_dialog import keys_dialog
 from wise_ladder.app.dialogs.line_input import LineInput
 from wise_ladder.safe import visible
 
@@ -22,12 +23,22 @@ if TYPE_CHECKING:
 _Value = TypeVar("_Value")
 
 
+_KEYS = (
+    ("letters", "show only what has these words"),
+    ("↑ ↓ Tab", "select the previous or the next"),
+    ("Page Up, Page Down", "a page up or down"),
+    ("Enter", "choose the selected one"),
+    ("Esc", "cancel"),
+)
+
+
 class ListItem(NamedTuple, Generic[_Value]):
-    """One of several: its name, what it does, and what it stands for."""
+    """One of several: its name, what it does, what it stands for, and other words to find it by."""
 
     label: str
     about: str
     value: _Value
+    also: str = ""
 
 
 class _Offered(Option, Generic[_Value]):
@@ -41,7 +52,7 @@ class _Offered(Option, Generic[_Value]):
 
 
 class _Rows(OptionList):
-    """The rows; the library fails at Page Up and Page Down where it has not drawn them yet."""
+    """The rows; the library fails at Page Up and Page Down if it has not drawn them yet."""
 
     def action_page_up(self) -> None:
         """Mark a row a page above."""
@@ -58,12 +69,13 @@ class _Rows(OptionList):
 
 
 class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
-    """One of several choices, or what was typed where `free` says that it may be; None where nothing was chosen."""
+    """One of several choices, or what was typed where `free` says that it may be; None if nothing was chosen."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape", "dismiss(None)", "cancel"),
-        Binding("up", "mark(-1)", "the one above", priority=True),
-        Binding("down", "mark(1)", "the one beneath", priority=True),
+        Binding("up,shift+tab", "mark(-1)", "previous", priority=True),
+        Binding("down,tab", "mark(1)", "next", priority=True),
+        Binding("f1", "keys", "keys", priority=True),
     ]
 
     def __init__(
@@ -86,11 +98,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         """Lay the dialog out."""
         with Vertical(classes="dialog" if self._more is None else "dialog telling"):
             yield Static(Text(self._title, style="bold"))
-            yield LineInput(placeholder=self._free or "a few letters find it")
+            yield LineInput(placeholder=self._free or "type to search")
             yield _Rows(*map(self._option, self._choices))
             if self._more is not None:
                 yield Static("", classes="more")
-            yield Static(Text("↑ ↓ and Enter choose, Esc does not"), classes="hint")
+            yield Static(Text("↑ ↓ and Enter choose, Esc cancels"), classes="hint")
 
     def on_mount(self) -> None:
         """Mark the first one."""
@@ -119,7 +131,9 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         words = self.query_one(LineInput).value.lower().split()
         # Whole words come before beginnings of words.
         fitting = [
-            choice for choice in self._choices if all(word in f"{choice.label} {choice.about}".lower() for word in words)
+            choice
+            for choice in self._choices
+            if all(word in f"{choice.label} {choice.about} {choice.also}".lower() for word in words)
         ]
         self._shown = sorted(fitting, key=lambda choice: not set(words) <= set(choice.label.lower().split()))
         self.query_one(OptionList).set_options(map(self._option, self._shown))
@@ -129,6 +143,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         """Tell more of the one that is marked."""
         if self._more is not None and isinstance(event.option, _Offered):
             self.query_one(".more", Static).update(self._more(event.option.choice.value))
+
+    def action_keys(self) -> None:
+        """List the keys that work here."""
+        free = (("Enter", "if nothing matches: take what is typed"),) if self._free else ()
+        self.app.push_screen(keys_dialog((*_KEYS, *free)))
 
     def action_mark(self, way: int) -> None:
         """Mark another one."""
@@ -143,7 +162,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
             self.dismiss(event.option.choice.value)
 
     def on_input_submitted(self, event: Input.Submitted) -> None:
-        """Answer with the one that is marked, or with what was typed where nothing fits it."""
+        """Answer with the one that is marked, or with what was typed if nothing fits it."""
         self._find()
         marked = self.query_one(OptionList).highlighted_option
         if isinstance(marked, _Offered):

@@ -15,7 +15,7 @@ class RulesCommands:
     """Does what is pressed in Rules."""
 
     def __init__(self, host: Workplace, selection: RuleSelection, refresh: Callable[[], None]) -> None:
-        """Act on what is selected in a view, which `refresh` shows anew."""
+        """Act on what is selected in a view, which `refresh` shows again."""
         self.host, self.selection, self.refresh = host, selection, refresh
 
     def cmd_up(self) -> None:
@@ -38,12 +38,12 @@ class RulesCommands:
         if self.selection.next_guilty():
             self.refresh()
         else:
-            self.host.show_message("no other place breaks this rule, as far as is known")
+            self.host.show_message("no other violation of this rule is known")
 
     def cmd_climb_there(self) -> None:
         counterexample = self.selection.counterexample
         if counterexample is None:
-            self.host.show_message("this rule is not broken: there is nothing to climb", wrong=True)
+            self.host.show_message("nothing to climb: this rule is not broken", wrong=True)
             return
         at = self.selection.at + 1
         self.host.climb_tape(counterexample.tape.prefix(at))
@@ -52,7 +52,7 @@ class RulesCommands:
     def cmd_keep(self) -> None:
         counterexample = self.selection.counterexample
         if counterexample is None:
-            self.host.show_message("this rule is not broken: there is nothing to keep", wrong=True)
+            self.host.show_message("nothing to save: this rule is not broken", wrong=True)
             return
         self.host.take_up_tape(counterexample.tape)
         self.host.document.keep()
@@ -68,14 +68,14 @@ class RulesCommands:
 
         standing = self.selection.standing
         if standing is None:
-            self.host.show_message("nothing was swept yet", wrong=True)
+            self.host.show_message("nothing has been checked yet", wrong=True)
             return
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
         lines = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
         lines += [Text(f"the walks: {len(walks)}"), *walks]
-        self.host.push_screen(InfoDialog("What nothing ever used", lines))
+        self.host.push_screen(InfoDialog("Never used", lines))
 
     def cmd_recognised(self) -> None:
         from rich.text import Text  # noqa: PLC0415
@@ -87,17 +87,17 @@ class RulesCommands:
         plan = self.host.plan
         starter = next((rule for rule in plan.rules if isinstance(rule, StarterSet)), None)
         if starter is None:
-            self.host.show_message("the plan names its rules itself: the starter set is not in force")
+            self.host.show_message("the plan has its own rules: the starter set is off")
             return
         lines = recognised_words(plan, starter)
         paragraphs = [
             Text(f"splash, never beneath and never landed on:  {', '.join(lines.splash) or 'none'}"),
-            Text(f"sign-in, where redirects that remember send to:  {', '.join(lines.sign_in) or 'none'}"),
-            Text(f"protected, what lies behind it:  {', '.join(lines.protected) or 'none'}"),
+            Text(f"sign-in, the target of redirects that remember:  {', '.join(lines.sign_in) or 'none'}"),
+            Text(f"protected, the screens behind it:  {', '.join(lines.protected) or 'none'}"),
             Text(f"signed in:  {lines.signed_in or 'not recognised'}"),
             Text(f"not known yet, neither signed in nor out:  {', '.join(lines.unsettled) or 'none'}"),
             Text(""),
-            Text("To contradict, write in the plan under rules:"),
+            Text("To override, write under rules in the plan:"),
             Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),
             Text("  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"),
         ]

@@ -33,7 +33,7 @@ def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -
         canvas.text(
             0,
             1 + air,
-            "being decided" if standing is None else "none; rules: [starter] in the plan asks for what most apps want",
+            "checking" if standing is None else "none; write rules: [starter] for what most apps want",
             CellStyle(palette.muted),
         )
         return canvas
@@ -81,7 +81,7 @@ def _phone(verdict: Verdict) -> str:
 def _short(verdict: Verdict) -> str:
     if verdict.counterexamples:
         steps = min(each.steps for each in verdict.counterexamples)
-        places = f", {len(verdict.counterexamples)} places" if len(verdict.counterexamples) > 1 else ""
+        places = f", {len(verdict.counterexamples)} violations" if len(verdict.counterexamples) > 1 else ""
         return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
@@ -105,14 +105,14 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
     canvas.fill(0, 2, full, 1, palette.undecided if standing.running else palette.holds)
     canvas.text(width - 5, 2, f"{share:4.0%}", CellStyle(palette.text))
     rows = [
-        ("depth", f"{known.depth}", "steps, all that can happen in them" if not known.whole else "there are no others"),
+        ("steps", f"{known.depth}", "checked completely" if not known.whole else "there are no others"),
         (
             "states",
             f"{known.states:,}",
             "all there are" if known.whole else f"stopped {known.stopped}" if known.stopped else "",
         ),
         ("speed", f"{standing.speed:,}", "states a second"),
-        ("time", f"{known.seconds:.1f} s", "s sweeps on" if not standing.running and not known.whole else ""),
+        ("time", f"{known.seconds:.1f} s", "s continues the sweep" if not standing.running and not known.whole else ""),
     ]
     for row, (name, figure, more) in enumerate(rows):
         canvas.text(0, 4 + row, name, CellStyle(palette.muted))
@@ -122,11 +122,11 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
     if height - y < 3:
         return canvas
     unused = standing.unused
-    x = canvas.text(0, y, "nothing ever used", CellStyle(palette.soft, bold=True))
+    x = canvas.text(0, y, "never used", CellStyle(palette.soft, bold=True))
     canvas.runs(x + 1, y, [TextRun("─" * max(width - x - 6, 0), CellStyle(palette.line))], max(width - x - 6, 0))
     canvas.text(width - 4, y, f"{len(unused):4}", CellStyle(palette.muted))
     if not unused:
-        canvas.text(0, y + 2, "✓ all of the plan was met", CellStyle(palette.holds))
+        canvas.text(0, y + 2, "✓ everything was used", CellStyle(palette.holds))
     for row, place in enumerate(unused[: max(height - y - 2, 0)]):
         canvas.text(0, y + 2 + row, "◌", CellStyle(palette.undecided))
         canvas.text(2, y + 2 + row, cut(place.words, width - 2), CellStyle(palette.soft))

@@ -1,4 +1,4 @@
-"""A counterexample as a film of ladders on one ground, and beside it what is wrong and where the Backs lead."""
+"""A counterexample as a film of ladders on one ground, and beside it problem and where the Backs lead."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def frames(verdict: Verdict, counterexample: Counterexample) -> list[FilmFrame]:
         before = {rung.serial for rung in rungs}
     if counterexample.loop_start is not None:
         again = repeat_loop(counterexample.tape, counterexample.loop_start)
-        made.append(FilmFrame(0, "and again, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
+        made.append(FilmFrame(0, "and so on, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
     return made
 
 
@@ -64,7 +64,7 @@ def _rungs(state: State) -> list[Rung]:
 
 
 def _guilty(verdict: Verdict, rungs: list[Rung]) -> frozenset[int]:
-    """Return the serials of the rungs that break a rule, the one on top where it names none."""
+    """Return the serials of the rungs that break a rule, the one on top if it names none."""
     serials = KINDS[verdict.rule.name].rungs(verdict.rule, rungs)
     return frozenset(rung.serial for rung in serials or rungs[-1:])
 
@@ -102,11 +102,11 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
-    words = "no path breaks it" + ("" if verdict.extent.whole else f" in {verdict.extent.depth} steps; s sweeps on")
+    words = "no path breaks it" + ("" if verdict.extent.whole else f" in {verdict.extent.depth} steps; s continues")
     if verdict.unused:
-        words = f"{len(verdict.unused)} parts of the plan were never met; u lists them"
+        words = f"{len(verdict.unused)} plan parts were never used; u lists them"
     canvas.text(0, 2, words, CellStyle(palette.text))
-    note = verdict.rule.note or ("from the starter set; i tells what it recognised" if verdict.rule.starter else "")
+    note = verdict.rule.note or ("from the starter set; i shows what it found" if verdict.rule.starter else "")
     canvas.text(0, 3, cut(note, canvas.width), CellStyle(palette.muted))
 
 
@@ -121,14 +121,13 @@ class _Film:
 
     def draw(self) -> None:
         canvas, palette, case = self.canvas, self.palette, self.case
-        places = (
-            f"place {case.guilty + 1} of {len(self.verdict.counterexamples)}, " if len(self.verdict.counterexamples) > 1 else ""
-        )
+        count = len(self.verdict.counterexamples)
+        places = f"violation {case.guilty + 1} of {count}, " if count > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         if self.found.blame is not None and not self.beside:
             right = f"step {self.found.blame.step} is to blame, {right}"
         phone = f" on {self.phone}" if self.phone else ""
-        heading(canvas, palette, f"counterexample of {self.verdict.rule.short}{phone}", right)
+        heading(canvas, palette, f"counterexample to {self.verdict.rule.short}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.loop_start is not None
@@ -216,7 +215,7 @@ class _Film:
         assert self.found.loop_start is not None  # noqa: S101 - drawn for rounds only
         first = max(self.found.loop_start - begin, 0) * (FRAME + GAP)
         last = (min(len(self.frames) - begin, shown) - 1) * (FRAME + GAP) + FRAME
-        words = " ↻ the round: each lap leaves one rung more "
+        words = " ↻ the loop: each repeat adds rungs "
         line = words.center(max(last - first - 2, 0), "─")
         self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), CellStyle(self.palette.broken))
 
@@ -225,19 +224,19 @@ class _Film:
         rule, place = self.verdict.rule, counterexample.place
         line = f", line {place.at.line}" if place.at != NO_SPAN else ""
         step = f"step {counterexample.blame.step}: " if counterexample.blame is not None else ""
-        y = self._said(x, y, width, "what is wrong", counterexample.guilt.words)
-        y = self._said(x, y, width, "who is to blame", f"{step}{place.words}{line}")
+        y = self._said(x, y, width, "problem", counterexample.guilt.words)
+        y = self._said(x, y, width, "caused by", f"{step}{place.words}{line}")
         y = self._facts(x, y, width)
         y = self._said(x, y, width, "the rule", says(replace(rule, condition_text="")), most=2)
         if rule.condition_text:
             y = self._said(x, y, width, "its condition", rule.condition_text)
         if rule.note:
-            note = rule.note + ("; i tells what was recognised" if rule.starter else "")
+            note = rule.note + ("; i shows what it found" if rule.starter else "")
             y = self._said(x, y, width, "its note", note, most=2)
         self._backs(x, y, width)
 
     def _said(self, x: int, y: int, width: int, title: str, words: str, most: int = 3) -> int:
-        """Write a few lines under a title where there is room; return where the next begins."""
+        """Write a few lines under a title if there is room; return where the next begins."""
         if y + 2 >= self.canvas.height:
             return y
         self.canvas.text(x, y, title, CellStyle(self.palette.soft, bold=True))

@@ -66,7 +66,7 @@ class RuleSelection:
 
     @property
     def shown(self) -> ShownCounterexample | None:
-        """What is shown of the chosen rule; where only another phone breaks it, that one's."""
+        """What is shown of the chosen rule; if only another phone breaks it, that one's."""
         if self.verdict is None:
             return None
         for phone, verdict in [("", self.verdict), *self.on_phones(self.verdict).items()]:
@@ -107,7 +107,7 @@ class RuleSelection:
             self.frame = min(max(self.at + way, 0), len(counterexample.tape.entries) - 1)
 
     def next_guilty(self) -> bool:
-        """Show the next guilty place of the chosen rule; False where there is no other."""
+        """Show the next guilty place of the chosen rule; False if there is no other."""
         if self.shown is None or len(self.shown.verdict.counterexamples) < 2:
             return False
         self.guilty, self.frame = (self.guilty + 1) % len(self.shown.verdict.counterexamples), -1

@@ -26,11 +26,11 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
-The rules of the plan, decided on every path: the sweep tries all that users, time, servers and the phone can do, the shortest \
-paths first. A broken rule comes with the shortest steps that break it, done for real before you see them; below they stand as \
-a film of ladders. It begins again by itself whenever the plan changes. A verdict says how far it is known: to a depth means \
-all that can happen in so many steps."""
-_GLYPHS = "✓ holds at every depth  ◕ holds to a depth  ✗ broken  ◌ undecided  ↻ a round that can be repeated"
+The rules of the plan, checked on every path: the sweep tries all that users, time, servers and the phone can do, shortest \
+paths first. A broken rule comes with the shortest steps that break it, shown as a film of ladders; they were run with real \
+times before you see them. The sweep restarts whenever the plan changes. A verdict says how far it is known: "for 7 steps" \
+means that everything possible within 7 steps was checked."""
+_GLYPHS = "✓ holds at every depth  ◕ holds for some steps  ✗ broken  ◌ undecided  ↻ a loop"
 
 
 class RulesSentence(StatusLine):
@@ -47,7 +47,7 @@ class RulesSentence(StatusLine):
         if verdict is None:
             return [
                 TextRun(
-                    "the rules are being decided" if self.case.standing is None else "no rules",
+                    "the rules are being checked" if self.case.standing is None else "no rules",
                     CellStyle(palette.text, bold=True),
                 )
             ]
@@ -65,7 +65,8 @@ class RulesSentence(StatusLine):
             runs.append(TextRun(f" {here} here; on {shown.phone} it", CellStyle(palette.soft)))
         runs.append(TextRun(" is broken: ", CellStyle(palette.broken, bold=True)))
         runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))
-        return [*runs, TextRun(f"{gap}{shown.found.steps} steps, the shortest there is", CellStyle(palette.muted))]
+        steps = f"{shown.found.steps} step{'s' if shown.found.steps > 1 else ''}"
+        return [*runs, TextRun(f"{gap}shortest path: {steps}", CellStyle(palette.muted))]
 
 
 class RulesView(View):

@@ -15,7 +15,7 @@ class WalksCommands:
     """Does what is pressed in Walks."""
 
     def __init__(self, host: Workplace, selection: WalkSelection, refresh: Callable[[], None]) -> None:
-        """Act on what is selected in a view, which `refresh` shows anew."""
+        """Act on what is selected in a view, which `refresh` shows again."""
         self.host, self.selection, self.refresh = host, selection, refresh
 
     def cmd_up(self) -> None:
@@ -47,7 +47,7 @@ class WalksCommands:
 
     def _chosen_step(self) -> bool:
         if not self.selection.played:
-            self.host.show_message("the walk was not run yet" if self.selection.name else "choose a walk first", wrong=True)
+            self.host.show_message("the walk has not run yet" if self.selection.name else "choose a walk first", wrong=True)
         return bool(self.selection.played)
 
     def cmd_next_failed(self) -> None:
@@ -60,7 +60,7 @@ class WalksCommands:
         self.selection.failed_only = not self.selection.failed_only
         self.selection.find(self.selection.wanted)
         self.refresh()
-        self.host.show_message("only walks that fail are shown" if self.selection.failed_only else "all walks are shown")
+        self.host.show_message("showing only failing walks" if self.selection.failed_only else "showing all walks")
 
     def cmd_run(self) -> None:
         if self._chosen():
@@ -80,7 +80,7 @@ class WalksCommands:
             self.refresh()
             return f"{len(self.selection.shown)} of {len(self.selection.plan.walks)} walks"
 
-        hint = "words of their names; nothing shows all. Enter keeps it"
+        hint = "words of the name; empty shows all. Enter applies"
         line = FormField("", self.selection.wanted)
         self.host.push_screen(FormDialog("Find walks", [line], lambda typed: find(typed[0]) and "", hint=hint, tell=find))
 
@@ -116,9 +116,7 @@ class WalksCommands:
         def take(typed: str) -> str:
             return self.host.document.edit_text(lambda text: set_step(text, line.at, typed), f"a step of {name}")
 
-        self._ask(
-            f"Step {self.selection.step + 1} of {name}", line.text, take, "Enter takes it, nothing takes it out", steps=True
-        )
+        self._ask(f"Step {self.selection.step + 1} of {name}", line.text, take, "Enter applies, empty deletes it", steps=True)
 
     def cmd_add_step(self) -> None:
         from wise_ladder.plan.edit_walks import insert_step  # noqa: PLC0415
@@ -140,7 +138,7 @@ class WalksCommands:
     def cmd_rename(self) -> None:
         from wise_ladder.plan.edit_walks import rename_walk  # noqa: PLC0415
 
-        self._name("Another name", self.selection.name, rename_walk)
+        self._name("Rename the walk", self.selection.name, rename_walk)
 
     def cmd_copy(self) -> None:
         from wise_ladder.plan.edit_walks import copy_walk  # noqa: PLC0415
@@ -155,14 +153,14 @@ class WalksCommands:
         def take(typed: str) -> str:
             new = typed.strip()
             if not new:
-                return "it needs a name"
+                return "enter a name"
             wrong = self.host.document.edit_text(lambda written: change(written, name, new), f"the walk {name}")
             if not wrong:
                 self.selection.name = new
                 self.refresh()
             return wrong
 
-        self._ask(title, text, take, "Enter takes it")
+        self._ask(title, text, take, "Enter applies")
 
     def cmd_delete(self) -> None:
         from wise_ladder.plan.edit_walks import delete_walk  # noqa: PLC0415
@@ -171,4 +169,4 @@ class WalksCommands:
             return
         name = self.selection.name
         wrong = self.host.document.edit_text(lambda text: delete_walk(text, name), f"the walk {name}")
-        self.host.show_message(wrong or f"“{name}” is taken out; ctrl+z brings it back", wrong=bool(wrong))
+        self.host.show_message(wrong or f"“{name}” deleted; ctrl+z restores it", wrong=bool(wrong))

@@ -58,7 +58,7 @@ class WalkSelection:
 
     @property
     def result(self) -> WalkRun | None:
-        """What came of the chosen walk; None where it was not run yet."""
+        """What came of the chosen walk; None if it was not run yet."""
         return self.results.get(self.name)
 
     @property
@@ -85,7 +85,7 @@ class WalkSelection:
             self.choose((self.place + way) % len(self.shown))
 
     def go_failed(self) -> bool:
-        """Choose the next walk that fails; False where none does."""
+        """Choose the next walk that fails; False if none does."""
         shown = self.shown
         order = [*range(self.place + 1, len(shown)), *range(min(self.place + 1, len(shown)))]
         failed = next((place for place in order if self.fails(shown[place].name)), None)

@@ -22,10 +22,10 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import PlanPart
 
 _ABOUT = """\
-The walks of the plan with their verdicts, and the steps of the chosen one with the ladder after each. They run again by \
-themselves whenever the plan changes; a verdict that changed is marked until you look at it. Where a walk fails, what it \
-expected stands beside what is there, with the step that made the difference."""
-_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that made the difference  ◌ not run yet"
+The walks of the plan with their verdicts, and the steps of the selected walk with the ladder after each. All walks run \
+again whenever the plan changes; a changed verdict is marked until you look at it. If a walk fails, you see what it expected, \
+what is there, and the step that caused it."""
+_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
 
 
 class WalksSentence(StatusLine):
@@ -93,7 +93,7 @@ class WalksView(View):
         self.changed()
 
     def changed(self) -> None:
-        """Draw all parts anew."""
+        """Draw all parts again."""
         for part in (self.status_line, self._list, self._steps):
             part.redraw()
 
