@@ -88,6 +88,12 @@ class Exploring(unittest.TestCase):
 
 
 class Crossings(unittest.TestCase):
+    def test_what_is_pushed_after_the_rest_was_dropped_says_so(self) -> None:
+        for drops, end in (("clear", []), ("pop to root", [("hives", "beneath", "pop to")])):
+            plan = plan_of(f"screens: {{hives: {{moves: [{{when: tap go, do: [{drops}, push hive]}}]}}, hive: }}")
+            found = [(each.start, each.end, each.kind) for each in crossings(plan)]
+            self.assertEqual(found, [*end, ("hives", "hive", "clear, then push")])
+
     def test_table(self) -> None:
         found = [(each.start, each.end, each.kind) for each in crossings(PLAN)]
         self.assertEqual(

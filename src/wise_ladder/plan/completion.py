@@ -11,8 +11,9 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 from wise_ladder.plan.operations import OPERATIONS
 from wise_ladder.plan.parse_operations import parse_operation
 from wise_ladder.plan.phrases import parse_condition, parse_target, parse_trigger
-from wise_ladder.plan.steps import parse_step, quoted, taps_by_name
+from wise_ladder.plan.steps import STEP_WORDS, parse_step, quoted, taps_by_name
 from wise_ladder.plan.tokens import Cursor, PhraseError
+from wise_ladder.plan.triggers import TRIGGERS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -34,23 +35,23 @@ _EVENTS = (
     "launch", "tap", "back", "header back", "wait", "home", "reopen", "killed", "swiped away", "low memory", "answer", "link",
     "set", "replies", "twice", "taken by",
 )  # fmt: skip
+
+
+def _fixed(phrase: str) -> str:
+    """Return the words of a trigger that are the same in every plan, without names in capitals and times."""
+    return " ".join(word for word in phrase.split() if word.islower() and word.isalpha())
+
+
 _GRAMMAR: dict[Kind, tuple[str, ...]] = {
     "operation": (
         *(words for kind in OPERATIONS for words in kind.record.begins),
         *(words for kind in OPERATIONS for words in kind.record.more),
     ),
     "condition": ("is", "not", "and", "or", "alone", "on the ladder", "beneath is", "depth over"),
-    "trigger": (
-        "tap", "shown", "first shown", "left", "launched", "cover gone", "low memory", "becomes", "gives", "comes back",
-        "is cancelled", "on ladder", "whatever happens", "even hidden",
-    ),
+    "trigger": tuple(dict.fromkeys((*(_fixed(phrase) for kind in TRIGGERS for phrase in kind.record.phrases), "even hidden"))),
     "target": (),
     "event": _EVENTS,
-    "step": (
-        *_EVENTS, "see", "ladder", "depth", "back would land on", "back would leave", "back would ask", "outside", "away",
-        "asked", "not asked", "never saw", "saw", "at least", "got", "is", "is cancelled", "called", "waited at most",
-        "memory at most", "header button is", "bars shown", "bars hidden", "finding", "no findings", "start from",
-    ),
+    "step": tuple(dict.fromkeys((*_EVENTS, *STEP_WORDS, "at least", "is", "is cancelled", "shown", "hidden"))),
 }  # fmt: skip
 
 

@@ -305,6 +305,8 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
 )
 
 _BY_FIRST = index_by_first_word(_READERS)
+STEP_WORDS = tuple(" ".join(words) for words, _ in _READERS)
+"""What a step may begin with, but for names of facts and calls."""
 
 # Writing
 
