@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from wise_ladder.cli import _parser
 from wise_ladder.demo import combfield
 
 
@@ -132,6 +133,11 @@ class StartingUp(unittest.TestCase):
         self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
         self.assertIn("needs a terminal", done.stderr)
 
+    def test_options_keep_their_old_names(self) -> None:
+        for old, new, words in (("--depth", "--steps", ["check", "a", "3"]), ("--mended", "--fixed", ["gallery", "toggle"])):
+            was, now = (vars(_parser().parse_args([*words[:2], option, *words[2:]])) for option in (old, new))
+            self.assertEqual(was, now)
+
     def test_help_shows_each_command_with_an_example(self) -> None:
         self.assertIn("Start with: wise-ladder demo", call("--help").stdout)
         for command in ("demo", "open", "check", "draw"):
@@ -222,6 +228,11 @@ class New(InAFolder):
         self.assertEqual(done.returncode, 2)
         self.assertEqual((self.folder / "combfield.ladder.yaml").read_text(), "mine")
         self.assertIn("exists already", done.stderr)
+
+    def test_without_a_terminal_it_needs_a_name(self) -> None:
+        done = call("new", folder=self.folder)
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertEqual(done.stderr, "a plan needs the name of its app; write wise-ladder new NAME\n")
 
     def test_the_schema_is_printed(self) -> None:
         self.assertEqual(json.loads(call("schema").stdout)["title"], "A plan of Wise Ladder")

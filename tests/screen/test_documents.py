@@ -286,3 +286,14 @@ class Followed(ScreenCase):
             ("Enter", "You stand on|no path there is known"),
         )  # fmt: skip
         self.follow(terminal, steps)
+
+    def test_new_asks_what_it_is_not_told(self) -> None:
+        terminal = self.start("new")
+        terminal.wait("The name of your app:")
+        terminal.keys("-l", "Shop")
+        terminal.press("Enter", "Does it have a splash? (y/n)")
+        terminal.keys("-l", "y")
+        terminal.press("Enter", "Does it have a sign-in? (y/n)")
+        terminal.press("Enter", "Tab names, separated by commas")
+        terminal.press("Enter", "shop.ladder.yaml written")
+        self.assertIn("splash:", (self.folder / "shop.ladder.yaml").read_text())
