@@ -12,9 +12,12 @@ import tempfile
 import termios
 import time
 import unittest
-from collections.abc import Callable
 from itertools import count
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 PATIENCE = 20.0
 _NUMBERS = count()
@@ -138,7 +141,7 @@ class Terminal:
         finally:
             os.close(line)
 
-    def fill(self, text: str, there: str | Callable[[str], bool]) -> str:
+    def fill(self, text: str, there: "str | re.Pattern[str] | Callable[[str], bool]") -> str:
         """Type a text, letter by letter as a user does, and wait for what must come of it."""
         self.keys("-l", text)
         return self.wait(there)

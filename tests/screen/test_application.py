@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import signal
 import sys
 import unittest
@@ -144,6 +145,23 @@ class Crossing(ScreenCase):
 
 
 class Asking(ScreenCase):
+    def test_prompts_list_their_keys_and_what_is_typed_replaces_what_is_selected(self) -> None:
+        terminal = self.start("demo")
+        terminal.wait("has not been started")
+        terminal.press("X", "crosses to")
+        terminal.press("e", "Enter applies")
+        terminal.press("F1", "Keys here")
+        terminal.press("Escape", lambda screen: "Keys here" not in screen)
+        # The dialog begins in the operation.
+        terminal.fill("leave", re.compile(r"do +leave\s"))
+        terminal.press("Tab", "Enter applies")
+        terminal.fill("shown", re.compile(r"when +shown\s"))
+        terminal.press("Escape", lambda screen: "Enter applies" not in screen)
+        terminal.press("C-p", "All commands")
+        terminal.press("F1", "Page Up, Page Down")
+        terminal.press("Escape", lambda screen: "Page Up" not in screen)
+        terminal.fill("export", lambda screen: "save as  (S)" in screen and "theme" not in screen)
+
     def to_hives(self, terminal: Terminal) -> None:
         terminal.wait("Combfield has not been started")
         for key, there in (
