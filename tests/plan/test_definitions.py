@@ -89,6 +89,20 @@ class WhatCanBeSaid(unittest.TestCase):
                 self.assertEqual(plan_of(HEAD % (f"{{when: {phrase}, do: []}}", "")).screen["page"].moves[0].trigger, expected)
 
 
+class WhatIsAllowed(unittest.TestCase):
+    def test_before_the_first_screen_and_with_an_answer_that_goes_on(self) -> None:
+        head = """
+            facts: {session: [none, valid]}
+            calls: {check: {ok: 1s}}
+            overlays: {note: {kind: notice, for: 2s}}
+        """
+        for operation in ("set session valid", "call check", "cancel check"):
+            plan_of(head + f"    anywhere: [{{when: launched, do: {operation}}}]\n            screens: {{hives: }}")
+        for operation in ("set session valid", "set draft edited", "show note", "call check", "cancel check"):
+            guard = f"{{name: g, ask: {{text: Leave?, answers: [{{no: stay}}, {{yes: [{operation}, go on]}}]}}}}"
+            plan_of(head + f"    screens: {{hives: {{holds: {{draft: [clean, edited]}}, guards: [{guard}]}}}}")
+
+
 class WhatIsWrong(unittest.TestCase):
     def test_moves(self) -> None:
         cases = {
@@ -120,7 +134,7 @@ class WhatIsWrong(unittest.TestCase):
             "{name: g, block: maybe}": '"block" is never "maybe"',
             ask % "{yes: go on}": "the first answer must stay; move or add one",
             ask % "{no: stay}, {yes: [stay, go on]}": '"yes" stays and goes on',
-            ask % "{no: stay}, {yes: [pop, go on]}": '"yes" goes on, so it may only set or show something',
+            ask % "{no: stay}, {yes: [pop, go on]}": '"yes" goes on, so it may only set, show, call and cancel',
             "g": "a guard is a map",
         }
         for guard, expected in cases.items():

@@ -22,6 +22,12 @@ screens:
 """
 
 
+OVERLAY = """
+screens: {hives: {moves: [{when: tap p, do: show picker awaiting colour}, %s]}}
+overlays: {picker: {kind: dialog, gives: {colour: [white]}, moves: [{when: tap white, do: close with white}]}}
+"""
+
+
 class Doubts(unittest.TestCase):
     CASES = (
         ("screens: {hives: , attic: {moves: [{when: tap on, do: push loft}]}, loft: }", 'nothing leads to the screen "loft"'),
@@ -87,6 +93,16 @@ class Doubts(unittest.TestCase):
         (TABS % "[switch diary, pop to hive]", '"hive" is never on the ladder'),
         (TABS % "close signing in", '"hive" is never inside "signing in", so "close signing in" does nothing'),
         (TABS % "pop on signing in", '"hive" is never inside "signing in"'),
+        # On another ladder, or after a tab comes to the front, a move may drop and put once more.
+        (TABS % "[pop, switch diary, pop to week]", ""),
+        (TABS % "[pop, pop to home on app]", ""),
+        (OVERLAY % "{when: colour comes back, do: []}, {when: colour is cancelled, do: []}", ""),
+        (OVERLAY % "{when: colour is cancelled, do: []}", 'nothing happens when "colour" comes back'),
+        (OVERLAY % "{when: colour comes back, do: []}", 'nothing happens when "colour" is cancelled'),
+        (
+            TABS.replace("{start: sign in}", "{start: sign in, gives: {who: [me]}}") % "return me from signing in",
+            '"hive" is never inside "signing in", so "return me from signing in" does nothing',
+        ),
     )
 
     def test_each(self) -> None:

@@ -65,6 +65,14 @@ CLAUSES = [
         "start: hives\ncalls: {load: {ok: 1s}}\nscreens: {hives: {moves: [{when: tap more, do: call load}, "
         "{when: load gives ok, do: push hives}]}}", ("push", "replace"), 3, "hives, load gives ok"),
     Clause(
+        "a loop may go by answers", "no pile-up",
+        "start: hives\nscreens: {hives: {moves: [{when: tap more, do: push hives}], guards: [{name: sure, watches: what is put over it, "
+        "ask: {answers: [{stay: stay}, {more: go on}]}}]}}", ("push", "replace"), 3, "hives, tap more"),
+    Clause(
+        "a loop may go by timers", "no pile-up",
+        "start: hives\nscreens: {hives: {moves: [{when: 1s on ladder, do: push hives}]}}", ("push", "replace"),
+        2, "hives, 1s on ladder"),
+    Clause(
         "what only the end of the app stops is a pile-up", "no pile-up",
         "start: hives\nmemory: {dies: 30MB}\nscreens: {hives: {weight: 10MB, moves: [{when: tap more, do: push hives}]}}",
         ("push", "replace"), 2, "hives, tap more"),
@@ -95,6 +103,15 @@ CLAUSES = [
         "start: sign in\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, hives: {header: none, "
         "moves: [{when: 5s shown, do: pop}], guards: [{name: stay, ways: [system], block: yes}]}}",
         ("do: pop", "do: []"), 3, "sign in, tap go"),
+    Clause(
+        "system Back to another tab lands", "{rule: never land on, screens: week}",
+        "start: home\npolicies: {tab back: last used}\nflows: {home: {tabs: {diary: week, yard: hives}, moves: ["
+        "{when: tap yard, do: switch yard}]}}\nscreens: {week: , hives: }",
+        ("last used", "outwards"), 3, "hives"),
+    Clause(
+        "the header lands where it leads", "{rule: never land on, screens: week}",
+        "start: hives\npolicies: {system back: no}\nscreens: {hives: {moves: [{when: tap entry, do: push entry}]}, "
+        "entry: {arrow: to week}, week: }", ("arrow: to week", "arrow: to hives"), 3, "entry"),
     Clause(
         "while the condition holds", "{rule: never land on, screens: sign in, if: session is valid}",
         "start: sign in\nfacts: {session: [none, valid]}\nscreens: {sign in: {moves: [{when: tap go, do: [set session valid, "

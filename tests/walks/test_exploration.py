@@ -5,6 +5,7 @@ import unittest
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.plan.crossings import crossings, places
 from wise_ladder.plan.events import Back, Launch, Reply, Tap, Wait
+from wise_ladder.plan.model import Move
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import Tape
 from wise_ladder.walks.exploration import explore, walk_usage
@@ -88,6 +89,33 @@ class Exploring(unittest.TestCase):
 
 
 class Crossings(unittest.TestCase):
+    def test_where_each_operation_leads_and_how(self) -> None:
+        plan = plan_of("""
+            start: home
+            flows: {home: {tabs: {hives: hives, diary: week}}}
+            screens:
+              hives:
+                moves:
+                  - {when: tap reach, do: reach hive}
+                  - {when: tap diary, do: switch diary}
+                  - {when: tap link, do: follow combfield://hive}
+                  - {when: tap far, do: follow combfield://hives}
+              hive: {gives: {mark: [white]}, moves: [{when: tap done, do: return white}, {when: tap up, do: pop to root}]}
+              week:
+            links: [{address: combfield://hive, mode: on top, build: [hive]}, {address: combfield://hives, build: [home, hives]}]
+        """)
+        self.assertEqual(
+            [(each.part.when, each.end, each.kind) for each in crossings(plan) if isinstance(each.part, Move)],
+            [
+                ("tap reach", "hive", "reach"),
+                ("tap diary", "week", "switch"),
+                ("tap link", "hive", "push"),
+                ("tap far", "hives", "clear, then push"),
+                ("tap done", "beneath", "return"),
+                ("tap up", "beneath", "pop to"),
+            ],
+        )
+
     def test_what_is_pushed_after_the_rest_was_dropped_says_so(self) -> None:
         for drops, end in (("clear", []), ("pop to root", [("hives", "beneath", "pop to")])):
             plan = plan_of(f"screens: {{hives: {{moves: [{{when: tap go, do: [{drops}, push hive]}}]}}, hive: }}")

@@ -288,7 +288,7 @@ class DefinitionReader:
             self._source.add_error(key.at, f'"{key.text}" stays and goes on', "write one of the two")
         done = self._operations([line for line in lines if line.text not in {"stay", "go on"}], place, {})
         if goes_on and any(not isinstance(operation, _MAY_GO_ON) for operation in done):
-            what = f'"{key.text}" goes on, so it may only set or show something'
+            what = f'"{key.text}" goes on, so it may only set, show, call and cancel'
             self._source.add_error(key.at, what, "what it asked about is done afterwards")
         return model.AnswerOption(key.text, not goes_on, done)
 

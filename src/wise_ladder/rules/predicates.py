@@ -114,7 +114,7 @@ def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
 def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
     top = edge.top_after
-    if top is None or not isinstance(edge.action, (events.Tap, events.Answer, events.Reply, Elapse)):
+    if top is None or not isinstance(edge.action, (events.Tap, events.Answer, events.Reply, events.Wait, Elapse)):
         return
     if all(came.rung.serial != top.serial for came in edge.all_of(log.Came)):
         # What only takes another's place makes nothing grow.
