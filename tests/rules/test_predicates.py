@@ -210,6 +210,29 @@ CLAUSES = [
         f"guards: [{{name: unsaved, if: draft is edited, ways: [system], {ASK}}}]}}}}", ("ways: [system], ", "ways: [system, header], "),
         4, "form"),
     Clause(
+        "by itself, also when memory is low", "{rule: guarded, screens: form}",
+        "start: hives\nscreens: {hives: {moves: [{when: tap form, do: push form}]}, form: {moves: [{when: low memory, do: pop}], guards: ["
+        "{name: g, ways: [system, header, in-app, aside], block: yes}]}}",
+        ("[system, header, in-app, aside]", "[system, header, in-app, aside, by itself]"), 3, "form, low memory"),
+    Clause(
+        "a guard that acts instead is enough", "{rule: guarded, screens: form, if: draft is edited}",
+        f"start: hives\nscreens: {{hives: {{moves: [{{when: tap form, do: push form}}]}}, {FORM}], guards: [{{name: unsaved, "
+        "if: draft is edited, ways: [header, in-app, aside], do: pop}]}}", ("[header, in-app, aside]", "[system, header, in-app, aside]"),
+        4, "form"),
+    *(
+        Clause(
+            f"what a move sets after the screen went by a {name} does not count",
+            "{rule: guarded, screens: form, if: session is valid}",
+            "start: hives\nfacts: {session: [valid, none]}\nscreens: {hives: {moves: [{when: tap form, do: push form}]}, form: {header: none, "
+            f"moves: [{{when: tap out, do: [{operation}, set session none]}}], guards: [{{name: g, ways: [system], block: yes}}]}}}}",
+            (f"[{operation}, set session none]", f"[set session none, {operation}]"), 3, "form, tap out")
+        for name, operation in (("pop", "pop"), ("replace", "replace hives"))
+    ),
+    Clause(
+        "nor what is set once the app was left", "{rule: guarded, screens: hives, if: session is valid}",
+        "start: hives\nfacts: {session: {values: [valid, none], kept: disk}}\nscreens: {hives: {moves: [{when: left, do: set session none}]}}",
+        ("start: hives", "start: hives\npolicies: {back at root: stay}"), 2, "hives, left"),
+    Clause(
         "left unasked breaks it too", "{rule: guarded, screens: form, if: draft is edited}",
         f"start: hives\nscreens: {{hives: {{moves: [{{when: tap form, do: push form}}]}}, {FORM}, {{when: tap help, do: push help}}], "
         f"guards: [{{name: unsaved, if: draft is edited, {ASK}}}]}}, help: {{moves: [{{when: tap quit, do: leave}}]}}}}",

@@ -2,15 +2,18 @@
 
 import unittest
 
+from tests.plans import plan_of
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.plan.model import Rule, StarterSet
+from wise_ladder.plan.phrases import parse_condition
 from wise_ladder.plan.rules import RULES
+from wise_ladder.plan.scopes import scope_of
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.report_text import summary, verdict_lines
-from wise_ladder.rules.starter import recognise, recognised_words, rules_in_force
+from wise_ladder.rules.starter import condition_words, recognise, recognised_words, rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.titles import about
 from wise_ladder.rules.verdicts import Bounds, Verdict
@@ -197,3 +200,16 @@ class Words(unittest.TestCase):
         (rule,) = read_plan_text(HEAD + rules).rules
         assert isinstance(rule, Rule)
         self.assertEqual(about(rule), "hive on hives, the ground if session is none")
+
+
+class Conditions(unittest.TestCase):
+    def test_a_condition_that_is_written_reads_back(self) -> None:
+        plan = plan_of("facts: {session: [none, valid], token: [none, kept]}\nscreens: {hives: }")
+        scope = scope_of(plan, None)
+        for phrase in (
+            "not (session is valid and token is kept)", "not (session is valid or token is kept)",
+            "(session is valid or token is kept) and alone", "session is valid and not token is kept", "not alone",
+            "depth over 2", "hives on the ladder", "beneath is hives", "session is valid",
+        ):  # fmt: skip
+            condition = parse_condition(phrase, scope)
+            self.assertEqual(parse_condition(condition_words(plan, condition), scope), condition, phrase)

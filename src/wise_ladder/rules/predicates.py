@@ -136,14 +136,15 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
             yield Violation(edge.culprit, f"{unasked.screen} goes without asking {unasked.guard}")
     if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
-    stopped = (log.QuestionOpened, log.Blocked, log.GuardActed)
-    if any(isinstance(happening, stopped) for happening in edge.log):
+    # A guard that asks or blocks undoes the move: then nothing goes.
+    if edge.all_of(log.GuardActed):
         return
     for place, rung in enumerate(visible_path(edge.before.ladder)):
         if rung.data.screen in rule.screens:
             gone = edge.out or all(other.serial != rung.serial for other in all_rungs(edge.after.ladder))
             if gone and holds(edge.plan, _as_it_went(edge, rung), rule.condition, place):
-                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes by {edge.way} without being asked")
+                by = edge.way if edge.way == "by itself" else f"by {edge.way}"
+                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes {by} without being asked")
 
 
 def _as_it_went(edge: Transition, rung: Rung) -> State:

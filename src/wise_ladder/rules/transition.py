@@ -73,7 +73,6 @@ _OF_HAPPENINGS: dict[type, Feature] = {
 }
 _BITS = {kind: FEATURES[sign] for kind, sign in _OF_HAPPENINGS.items()}
 _BACK = (events.Back, events.HeaderBack)
-_FROM_OUTSIDE = (events.OpenLink, events.Launch, events.Reopen, events.Killed, events.SwipedAway)
 
 
 class PlanRef(NamedTuple):
@@ -138,7 +137,7 @@ class Transition:
     @property
     def uncovers(self) -> bool:
         """Whether the app itself takes away what was seen, and what lay beneath is seen now."""
-        if self.top_before is None or self.top_after is None or isinstance(self.action, _FROM_OUTSIDE):
+        if self.top_before is None or self.top_after is None or isinstance(self.action, events.OpenLink):
             return False
         gone = all(rung.serial != self.top_before.serial for rung in all_rungs(self.after.ladder))
         return gone and self.moved and self.top_after.serial not in self.came
@@ -187,8 +186,7 @@ class Transition:
             top = self.top_before
             own = top is not None and (where == top.data.screen or any(layer.name == where for layer in top.overlays))
             return "in-app" if own else "aside"
-        gone = (events.Home, events.Killed, events.SwipedAway, events.Launch, events.Reopen, events.LowMemory)
-        return None if meant is None or isinstance(meant, gone) else "by itself"
+        return None if meant is None or isinstance(meant, (events.Home, events.Killed, events.SwipedAway)) else "by itself"
 
     # What lies where
 
