@@ -309,7 +309,7 @@ class Second(Following):
         elif not gone:
             self.carry(self.move(move, place, {}, "by itself", "acted while hidden" if hidden and loud else ""))
         else:
-            after, puts = world.phase == "outside" and loud, any(isinstance(each, PUTS) for each in move.operations)
+            after, puts = world.phase == "outside" and loud, any(isinstance(o.inner(each), PUTS) for each in move.operations)
             finding = "acted after leaving" if after else "acted while hidden" if loud else ""
             does = self.bound(move, was.args if was else {})
             self.carry(Move(does if puts or not after else (), "by itself", None, was, finding=finding, forward=after and puts))

@@ -184,7 +184,18 @@ screens:
 """
 
 
-class Leaving(unittest.TestCase):
+class Leaving(Cases):
+    def test_a_timer_that_outlives_the_app_brings_it_to_the_front_if_it_puts_a_screen(self) -> None:
+        plan = """
+        policies: {leaving ends: screens}
+        screens:
+          hives: {moves: [{when: 1s whatever happens, do: %s}]}
+          alert:
+        """
+        for puts in ("push alert", "replace alert", "reach alert", "push alert on app"):
+            self.hold(plan % puts, "launch; back; wait 2s; ladder alert; finding acted after leaving")
+        self.hold(plan % "pop to root", "launch; back; wait 2s; outside; finding acted after leaving")
+
     def test_once_a_rung_that_went_has_left_the_app_another_only_sets(self) -> None:
         for first, second in (("leave", "[set note kept, push hives]"), ("[set note kept, push hives]", "leave")):
             with self.subTest(first):

@@ -320,8 +320,7 @@ class Decider:
     def _after_leaving(self, move: Move, steps: tuple[Effect, ...], whose: str) -> tuple[Effect, ...]:
         """A timer that outlived the app puts a screen: the app jumps to the front."""
         entry = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
-        puts = (operations.Push, operations.Replace, operations.Reach)
-        if any(isinstance(done, puts) for done in move.operations):
+        if any(isinstance(operations.inner(done), operations.Put) for done in move.operations):
             return effects.ToForeground(launched=False), entry, *steps
         return (entry,)
 

@@ -48,7 +48,7 @@ def carries_all(move: Move, values: dict[str, Value]) -> bool:
 
 def bind(operation: Operation, values: dict[str, Value]) -> Operation:
     """Return an operation with its variables filled in."""
-    if isinstance(operation, (operations.Push, operations.Replace, operations.Reach)):
+    if isinstance(operation, operations.Put):
         return replace(operation, target=filled(operation.target, values))
     if isinstance(operation, operations.OnFlow):
         return replace(operation, operation=bind(operation.operation, values))

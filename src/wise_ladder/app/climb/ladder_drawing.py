@@ -142,7 +142,7 @@ class _Drawing:
         self.canvas.half_cells(left, row + 1, width, palette.here_shadow if here else palette.board_shadow, upper=True)
         self.canvas.text(left, row, "▎", CellStyle(edge if not lands else palette.board_edge))
         mark = self._mark(rung, here=here)
-        room = width - 5 - (len(mark) + 2 if mark else 0)
+        room = width - 5 - here - (len(mark) + 2 if mark else 0)
         name = TextRun(rung.data.screen, CellStyle(text, bold=True))
         arguments = TextRun(f" {argument_words(rung.data)}".rstrip(), CellStyle(text))
         words = (name, arguments, *self._tabs(rung, text, room - len(name.text) - len(arguments.text)))

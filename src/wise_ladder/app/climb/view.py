@@ -100,7 +100,7 @@ class ClimbSentence(StatusLine):
             runs.append(TextRun(f"{gap}↻ {why}", CellStyle(palette.broken, bold=True)))
         elif end == "further":
             runs.append(TextRun(f"{gap}more than {count} Backs to go", soft))
-        else:
+        elif long or not hop.question:
             runs.append(TextRun(f"{gap}{count} Back{'s' if count > 1 else ''} to the {end}", soft))
         return runs
 

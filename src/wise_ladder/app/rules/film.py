@@ -125,7 +125,7 @@ class _Film:
         places = f"violation {case.guilty + 1} of {count}, " if count > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         if self.found.blame is not None and not self.beside:
-            right = f"step {self.found.blame.step} is to blame, {right}"
+            right = f"caused by step {self.found.blame.step}, {right}"
         phone = f" on {self.phone}" if self.phone else ""
         heading(canvas, palette, f"counterexample to {self.verdict.rule.short}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)

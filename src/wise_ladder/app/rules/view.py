@@ -65,6 +65,8 @@ class RulesSentence(StatusLine):
             runs.append(TextRun(f" {here} here; on {shown.phone} it", CellStyle(palette.soft)))
         runs.append(TextRun(" is broken: ", CellStyle(palette.broken, bold=True)))
         runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))
+        if not long:
+            return runs
         steps = f"{shown.found.steps} step{'s' if shown.found.steps > 1 else ''}"
         return [*runs, TextRun(f"{gap}shortest path: {steps}", CellStyle(palette.muted))]
 
