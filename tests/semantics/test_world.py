@@ -4,7 +4,7 @@ import unittest
 
 from tests.plans import ladder, plan_of, run
 from tests.semantics.cases import Cases
-from wise_ladder.plan.events import Launch, Tap
+from wise_ladder.plan.events import Killed, Launch, OpenLink, Reopen, Tap
 from wise_ladder.semantics import Phase
 
 START = """
@@ -230,6 +230,12 @@ class Death(Cases):
         )
         self.hold(self.PLAN % "top", way + "ladder form; draft is edited; chosen is yes; back; outside")
         self.hold(self.PLAN % "nothing", way + "ladder hives; session is valid; chosen is no; filter is none")
+
+    def test_what_came_back_waits_for_nothing_once_it_is_there(self) -> None:
+        plan = plan_of("screens: {hives: , hive: }\nlinks: [{address: 'x://hive', mode: on top, build: [hive]}]")
+        for back in (Reopen(), OpenLink("x://hive")):
+            state = run(plan, Launch(), Killed(), back)
+            self.assertEqual((state.restored, state.held_link), (False, ""))
 
     def test_what_a_fresh_start_sets_back_has_not_turned(self) -> None:
         plan = """
