@@ -1,6 +1,7 @@
 """Looking ahead: forecast, descent, and what a tap would do in few words."""
 
 import unittest
+from typing import get_args
 
 from tests.plans import COMBFIELD, plan_of, run
 from wise_ladder.plan.events import (
@@ -21,7 +22,7 @@ from wise_ladder.plan.events import (
     Wait,
 )
 from wise_ladder.semantics import descent, forecast, initial_state, offers, summarize
-from wise_ladder.semantics.offers import outside_changes, user_events, world_events
+from wise_ladder.semantics.offers import outside_changes, phone_events, user_events, world_events
 from wise_ladder.semantics.text import pending_words, rung_text
 
 SIGNED_IN = (("welcomed", "yes"), ("session", "valid"))
@@ -105,13 +106,15 @@ class Offers(unittest.TestCase):
             facts: {session: [none, valid]}
             policies: {back at root: away}
             screens:
-              hives: {moves: [{when: tap hive, do: push hive(id=7)}, {when: tap write, do: push note}, {when: tap menu, do: open menu}]}
+              hives: {moves: [{when: tap hive, do: push hive(id=7)}, {when: tap write, do: push note}, {when: tap menu, do: open menu}, {when: tap tell, do: show told}]}
               hive:
                 takes: {id: {type: whole number, samples: [7, 12]}}
                 moves: [{when: tap next(id), do: reach hive(id=$id)}, {when: tap other(id), do: replace hive(id=$id)}, {when: tap note, do: push note}]
               note: {guards: [{name: unsaved, if: session is none, block: yes}, {name: sure, ask: {text: Leave?, answers: [{no: stay}, {yes: go on}]}}]}
               week:
-            overlays: {menu: {kind: drawer, moves: [{when: tap shut, do: close menu}]}}
+            overlays:
+              menu: {kind: drawer, moves: [{when: tap shut, do: close menu}]}
+              told: {kind: notice, for: 2s, moves: [{when: tap ok, do: close told}]}
         """)
         hive = (Tap("hive"),)
         cases: tuple[tuple[tuple[Event, ...], Event, tuple[str, str, bool]], ...] = (
@@ -123,12 +126,17 @@ class Offers(unittest.TestCase):
             ((*hive, Tap("note")), Back(), ("⊘", "blocked", True)),
             ((Tap("menu"),), Back(), ("", "closes menu", True)),
             ((Tap("menu"),), Tap("shut"), ("", "closes menu", True)),
+            ((Tap("tell"),), Tap("ok"), ("", "closes told", True)),
         )
         for before, event, expected in cases:
             with self.subTest(event=event, before=before):
                 self.assertEqual(summarize(forecast(plan, run(plan, Launch(), *before), event)), expected)
         asked = forecast(plan, run(plan, Launch(), Tap("write"), given=(("session", "valid"),)), Back())
         self.assertEqual(summarize(asked), ("◆", "asks “Leave?”", True))
+
+    def test_what_the_phone_does_is_every_event_but_those_of_the_user_the_app_and_the_world(self) -> None:
+        others = {Answer, Launch, Tap, Back, HeaderBack, Wait, OutsideChange, Reply, OpenLink}
+        self.assertEqual({type(event) for event in phone_events()}, set(get_args(Event)) - others)
 
     def test_a_tap_that_carries_something_is_offered_for_each_sample(self) -> None:
         found = offers(COMBFIELD, run(COMBFIELD, Launch(), Wait(1200), given=SIGNED_IN))

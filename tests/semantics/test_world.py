@@ -1,7 +1,5 @@
 """Start, time and the world: cover, calls, timers, home and death, links, memory."""
 
-import unittest
-
 from tests.plans import ladder, plan_of, run
 from tests.semantics.cases import Cases
 from wise_ladder.plan.events import Killed, Launch, OpenLink, Reopen, Tap
