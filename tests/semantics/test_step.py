@@ -3,8 +3,9 @@
 import unittest
 
 from tests.plans import done, ladder, plan_of, run
+from tests.semantics.cases import Cases
 from wise_ladder.plan import Plan
-from wise_ladder.plan.events import Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
+from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Launch, OutsideChange, Reopen, Tap, Wait
 from wise_ladder.semantics import Phase, initial_state, step
 from wise_ladder.semantics.log import AppLeft, Came, FactChanged, Finding, NoEffect, Replaced, SeenFor, TimerCancelled, Went
 from wise_ladder.semantics.state import fact_value
@@ -118,6 +119,40 @@ class Operations(unittest.TestCase):
         before = run(plan, Launch(), H7, DIARY)
         after = done(plan, before, GO).state
         self.assertEqual(after.ladder[1].serial, before.ladder[1].serial)
+
+
+class BoundAndUndone(Cases):
+    def test_what_a_tap_carries_reaches_what_is_done_instead(self) -> None:
+        plan = """
+        screens:
+          hives:
+            moves:
+              - {when: tap pop(id), do: 'pop, else push hive(id=$id)'}
+              - {when: tap seek(id), do: 'pop to hive(id=$id), else push hive(id=$id)'}
+              - {when: tap wanted(id), do: 'go to wanted, else push hive(id=$id)'}
+          hive: {takes: {id: {type: whole number, samples: [7, 12]}}, moves: [{when: tap seek(id), do: pop to hive(id=$id) and drop it}]}
+        """
+        for tap in ("pop", "seek", "wanted"):
+            self.hold(plan, f"launch; tap {tap}(id=12); ladder hives > hive(id=12)")
+        self.hold(plan, "launch; tap pop(id=12); tap seek(id=12); ladder hives")
+
+    def test_a_result_that_came_and_a_question_that_was_answered_stay_so_though_the_move_is_undone(self) -> None:
+        plan = plan_of("""
+        screens:
+          hives:
+            moves:
+              - {when: tap pick, do: push picker awaiting mark}
+              - {when: mark comes back, do: pop to week}
+              - {when: mark is cancelled, do: pop to week}
+              - {when: tap form, do: push form}
+          picker: {gives: {mark: [white]}, moves: [{when: tap white, do: return white}]}
+          form: {guards: [{name: sure, ask: {answers: [{no: stay}, {out: pop to week}]}}]}
+          week: {moves: [{when: tap never, do: push week}]}
+        """)
+        state = run(plan, Launch(), Tap("pick"), Tap("white"))
+        self.assertEqual((ladder(state), state.ladder[0].data.undelivered), ("hives", ()))
+        state = run(plan, Launch(), Tap("form"), Back(), Answer("out"))
+        self.assertEqual((ladder(state), state.question), ("hives > form", None))
 
 
 class Policies(unittest.TestCase):

@@ -173,6 +173,27 @@ class Timers(Cases):
         self.hold(plan % "1500ms", "launch; wait 2s; see diary; no findings")
 
 
+class CutShort(Cases):
+    def test_a_screen_that_goes_before_it_has_played_unless_the_user_takes_it_away(self) -> None:
+        plan = """
+        facts: {session: {values: [none, valid], from outside: [none to valid]}}
+        calls: {load: {ok: 500ms}}
+        screens:
+          hives:
+            plays: 2s
+            moves:
+              - {when: first shown, do: call load}
+              - {when: load gives ok, do: replace hive}
+              - {when: session becomes valid, do: replace hive}
+              - {when: tap on, do: replace hive}
+              - {when: 1s on ladder, do: replace hive}
+          hive:
+        """
+        for by_itself in ("wait 1s", "wait 500ms; load replies ok", "wait 500ms; set session valid"):
+            self.hold(plan, f"launch; {by_itself}; see hive; finding cut short")
+        self.hold(plan, "launch; wait 500ms; tap on; see hive; no findings")
+
+
 LEFT = """
 facts: {note: {values: [none, kept], kept: disk}}
 screens:
