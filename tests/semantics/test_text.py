@@ -81,6 +81,16 @@ class Words(unittest.TestCase):
             with self.subTest(expected):
                 self.assertEqual(log_text(happened), expected)
 
+    def test_in_one_line_the_ladder_comes_before_the_rest_and_what_only_waits_is_left_out(self) -> None:
+        waits = (h.Awaits, h.TimerStarted, h.TimerCancelled, h.TimerFired, h.SeenFor)
+        ladder = (h.Finding, h.Came, h.Replaced, h.Went)
+        for happening, words in self.CASES:
+            line = log_text((h.CoverUp(), happening))
+            if isinstance(happening, waits):
+                self.assertEqual(line, "the cover is up")
+            elif isinstance(happening, ladder):
+                self.assertEqual(line, f"{words}, the cover is up")
+
     def test_faces_and_times(self) -> None:
         self.assertEqual([rung_text(None), rung_text(HIVE.data)], ["the ground", "hive id 7"])
         self.assertEqual([duration_text(time) for time in (0, 999, 1000, 1250)], ["0 ms", "999 ms", "1 s", "1.25 s"])
