@@ -4,10 +4,11 @@ import unittest
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.plan.crossings import crossings, places
-from wise_ladder.plan.events import Back, Launch, Reply, Tap, Wait
+from wise_ladder.plan.events import Back, Event, Launch, OutsideChange, Reply, Tap, Wait
 from wise_ladder.plan.model import Move
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import Tape
+from wise_ladder.walks.coverage import coverage
 from wise_ladder.walks.exploration import explore, walk_usage
 from wise_ladder.walks.reply_branches import SILENCE, reply_branches
 from wise_ladder.walks.seen import seen_intervals, seen_now
@@ -150,7 +151,53 @@ class Crossings(unittest.TestCase):
         self.assertTrue({id(move) for move in COMBFIELD.moves} | {id(redirect) for redirect in COMBFIELD.redirects} <= things)
 
 
+class Used(unittest.TestCase):
+    def test_a_guard_that_asks_blocks_or_acts_and_a_redirect_that_is_met_count_as_used(self) -> None:
+        plan = plan_of("""
+            screens:
+              hives: {moves: [{when: tap a, do: push asks}, {when: tap b, do: push blocks}, {when: tap c, do: push acts}, {when: tap d, do: push old}]}
+              asks: {guards: [{name: one, ask: {answers: [{no: stay}, {yes: go on}]}}]}
+              blocks: {guards: [{name: two, block: yes}]}
+              acts: {guards: [{name: three, do: pop}]}
+              old:
+            redirects: [{to: old, send to: hives}]
+            walks:
+              asks: [launch, tap a, back]
+              blocks: [launch, tap b, back]
+              acts: [launch, tap c, back]
+              redirected: [launch, tap d]
+        """)
+        counts = {part.name: part.walks for part in coverage(plan) if part.kind in {"guard", "redirect"}}
+        self.assertEqual(counts, {"one": 1, "two": 1, "three": 1, "old to hives": 1})
+
+
 class SeenAndReplies(unittest.TestCase):
+    def test_what_goes_by_itself_before_it_can_be_read_is_marked(self) -> None:
+        plan = plan_of("""
+            facts: {session: {values: [none, valid], from outside: [none to valid]}}
+            calls: {load: {ok: 100ms}}
+            screens:
+              hives:
+                moves:
+                  - {when: first shown, do: call load}
+                  - {when: 100ms on ladder, do: replace hive}
+                  - {when: load gives ok, do: replace hive}
+                  - {when: session becomes valid, do: replace hive}
+                  - {when: tap on, do: replace hive}
+              hive:
+        """)
+        cases: tuple[tuple[tuple[Event, ...], str], ...] = (
+            ((Wait(100),), "hives 100 ms !"),
+            ((Wait(50), OutsideChange("session", "valid")), "hives 50 ms !"),
+            ((Reply("load", "ok"),), "hives 100 ms !"),
+            ((Wait(50), Tap("on")), "hives 50 ms"),
+        )
+        for events, words in cases:
+            run = Tape(plan, initial_state(plan))
+            for event in (Launch(), *events):
+                run, _ = run.with_event(event)
+            self.assertEqual([each.words for each in seen_intervals(run.entries)], [words], events)
+
     def test_what_was_seen_and_what_flashed_by(self) -> None:
         found = tape(Launch(), Tap("in"), Tap("deeper"), Wait(1000), Tap("home"))
         self.assertEqual(
