@@ -95,6 +95,10 @@ CLAUSES = [
         "start: sign in\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, hives: {header: none}}",
         ("push", "replace"), 3, "sign in, tap go"),
     Clause(
+        "system Back lands, on a phone where Back stays at the root", "{rule: never land on, screens: sign in}",
+        "start: sign in\npolicies: {back at root: stay}\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, "
+        "hives: {header: none}}", ("push", "replace"), 3, "sign in, tap go"),
+    Clause(
         "the header lands", "{rule: never land on, screens: sign in}",
         "start: sign in\npolicies: {system back: no}\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, hives: }",
         ("push", "replace"), 3, "sign in, tap go"),
