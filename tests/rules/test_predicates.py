@@ -95,9 +95,9 @@ CLAUSES = [
         "start: sign in\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, hives: {header: none}}",
         ("push", "replace"), 3, "sign in, tap go"),
     Clause(
-        "system Back lands, on a phone where Back stays at the root", "{rule: never land on, screens: sign in}",
-        "start: sign in\npolicies: {back at root: stay}\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, "
-        "hives: {header: none}}", ("push", "replace"), 3, "sign in, tap go"),
+        "system Back lands, which the fix leaves nothing to go back to", "{rule: never land on, screens: sign in}",
+        "start: sign in\nscreens: {sign in: {moves: [{when: tap go, do: [push help, push hives]}]}, help: {header: none}, "
+        "hives: {header: none}}", ("[push help, push hives]", "[clear, push help, push hives]"), 4, "sign in, tap go"),
     Clause(
         "the header lands", "{rule: never land on, screens: sign in}",
         "start: sign in\npolicies: {system back: no}\nscreens: {sign in: {moves: [{when: tap go, do: push hives}]}, hives: }",
