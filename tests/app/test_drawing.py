@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from tests.plans import COMBFIELD
 from tests.random_plans import events, plans
-from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.climb import ladder_drawing, side_drawing
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
 from wise_ladder.app.tape_cursor import TapeCursor
@@ -42,6 +42,16 @@ class Canvases(unittest.TestCase):
         self.assertEqual(canvas.text(0, 0, "蜂\x1b[巣x", CellStyle("#ffffff")), 6)
         self.assertEqual(canvas.strips()[0].cell_length, 6)
         self.assertEqual(lines(canvas), ["蜂[巣x"])
+
+    def test_text_keeps_the_ground_that_it_is_written_on(self) -> None:
+        canvas = Canvas(4, 1, "#000000")
+        canvas.fill(0, 0, 2, 1, "#123456")
+        canvas.text(0, 0, "abcd", CellStyle("#ffffff"))
+        found = [(piece.text, piece.style and piece.style.bgcolor and piece.style.bgcolor.name) for piece in canvas.strips()[0]]
+        self.assertEqual(found, [("ab", "#123456"), ("cd", "#000000")])
+
+    def test_what_is_cut_in_the_middle_keeps_its_end(self) -> None:
+        self.assertEqual([cut_middle("next hive 12", width) for width in (12, 9, 4)], ["next hive 12", "next…e 12", "n…12"])
 
     def test_two_halves_share_a_cell(self) -> None:
         canvas = Canvas(1, 1, "#000000")

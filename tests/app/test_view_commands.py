@@ -179,6 +179,26 @@ class InCrossings(unittest.TestCase):
 
 
 class InRules(unittest.TestCase):
+    def test_the_next_violation_is_shown_at_its_last_frame_and_after_the_last_the_first(self) -> None:
+        plan = plan_of("""
+            screens:
+              hives: {moves: [{when: tap one, do: push hives}, {when: tap two, do: push hives}]}
+            rules: [no twins]
+        """)
+        sweep = Sweep(plan, Bounds(depth=3))
+        sweep.run()
+        selection = RuleSelection()
+        selection.take_up(
+            SweepStatus(plan, sweep.verdicts(), sweep.extent(), running=False, speed=1, phones={}, unused=(), until=1.0)
+        )
+        shown = []
+        for _ in range(3):
+            assert selection.counterexample is not None
+            shown.append((selection.counterexample.place.words, selection.at))
+            selection.go(-1)
+            self.assertTrue(selection.next_guilty())
+        self.assertEqual(shown, [("hives, tap one", 1), ("hives, tap two", 1), ("hives, tap one", 1)])
+
     def test_a_rule_that_holds_has_nothing_to_climb_and_a_broken_one_its_shortest_steps(self) -> None:
         sweep = Sweep(PLAN, Bounds(depth=4))
         sweep.run()

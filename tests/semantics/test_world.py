@@ -173,6 +173,17 @@ class Timers(Cases):
         self.hold(plan % "1500ms", "launch; wait 2s; see diary; no findings")
 
 
+class Rebuilding(Cases):
+    def test_a_link_followed_inside_tabs_asks_the_guards_around_them_too(self) -> None:
+        plan = """
+        start: home
+        flows: {home: {tabs: {yard: hives, diary: diary}, guards: [{name: sure, ask: {answers: [{no: stay}, {yes: go on}]}}]}}
+        screens: {hives: {moves: [{when: tap far, do: follow x://week}]}, diary: , week: }
+        links: [{address: x://week, build: [week]}]
+        """
+        self.hold(plan, "launch; tap far; asked sure; answer yes; ladder week")
+
+
 class CutShort(Cases):
     def test_a_screen_that_goes_before_it_has_played_unless_the_user_takes_it_away(self) -> None:
         plan = """
