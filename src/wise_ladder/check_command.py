@@ -31,7 +31,7 @@ PATIENCE = 0.5
 """After the given seconds a person is told how far it is."""
 BETWEEN = 0.1
 STOPPED = 130
-"""From this exit code on somebody stopped it."""
+"""From this exit code on, the run was stopped."""
 _COLOURS = {"✓": "32", "◕": "32", "✗": "31", "◌": "33"}
 
 
@@ -41,7 +41,7 @@ def check(call: argparse.Namespace) -> int:
 
 
 def _watched(call: argparse.Namespace) -> int:
-    """Check again and again, until somebody stops it."""
+    """Check again on every change, until stopped."""
     from watchfiles import watch  # noqa: PLC0415
 
     try:

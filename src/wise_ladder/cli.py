@@ -190,7 +190,7 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
 
 
 def _last(_call: argparse.Namespace) -> int:
-    """Open the plan that was on the bench the last time, else the demo."""
+    """Open the last plan, or the demo if there is none."""
     from wise_ladder.app import last_plan  # noqa: PLC0415
     from wise_ladder.demo import combfield  # noqa: PLC0415
 

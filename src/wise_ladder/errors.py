@@ -45,7 +45,7 @@ class WriteError(LadderError):
 
 
 class UnforeseenError(LadderError):
-    """A bug in the program; the text of the error is for whoever mends it."""
+    """A bug in the program; the text of the error is for its developer."""
 
     exit_code = 3
 

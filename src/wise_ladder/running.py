@@ -64,7 +64,7 @@ def run(call: Callable[[], int]) -> int:
     except KeyboardInterrupt:
         code = stop_code()
     except BrokenPipeError:
-        # Whoever read our output has enough of it.
+        # The reader of our output has closed it.
         code = 0
         _drop_output()
     except OSError as error:
@@ -75,7 +75,7 @@ def run(call: Callable[[], int]) -> int:
             code = LadderError.exit_code
             _say(f"the output cannot be written: {error.strerror}")
             _drop_output()
-    except Exception:  # noqa: BLE001 - nobody foresaw it, so nobody knows what it is
+    except Exception:  # noqa: BLE001 - unforeseen, so of unknown kind
         code = UnforeseenError.exit_code
         _say(_kept(traceback.format_exc()))
     return code

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
-    """Open the bench on a plan that was read from a text; `example`: its file came along and is not written to.
+    """Open the application on a plan read from a text; `example`: its file belongs to the program and is never written.
 
     Raises UnforeseenError if a bug ended the bench; the edits are kept for the next start.
     """
@@ -28,7 +28,7 @@ def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
 
 
 def last_plan() -> Path | None:
-    """Return the plan that was on the bench the last time; None if there was none, or it is gone."""
+    """Return the last open plan; None if there was none, or it is gone."""
     from pathlib import Path  # noqa: PLC0415
 
     plan = _memory().start().plan

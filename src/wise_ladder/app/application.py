@@ -1,4 +1,4 @@
-"""The bench: the whole application around its views."""
+"""The application around its views."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ _KEYS = dict.fromkeys(key for action in COMMANDS for key in action.keys)
 
 
 class LadderApp(App[None]):
-    """One plan on the bench, and the views on it."""
+    """The application with one open plan and its views."""
 
     CSS_PATH = "application.tcss"
     TITLE = "Wise Ladder"
@@ -65,11 +65,11 @@ class LadderApp(App[None]):
     ]
 
     def __init__(self, plan: Plan, path: Path, text: FileText, *, example: bool, memory: StateDir | None = None) -> None:
-        """Put a plan on the bench, read from a text; `example`: its file came with the program and is never written to."""
+        """Open a plan read from a text; `example`: its file belongs to the program and is never written."""
         super().__init__(driver_class=tolerant(self.get_driver_class()))
         self.state_dir = memory or StateDir(None)
         self.broke = ""
-        """What is known of the bug that ended the bench."""
+        """Details of the bug that ended the program."""
         self._start, self._writing = self.state_dir.start(), Lock()
         self.document = Document(self, plan, path, text, example=example)
         self.edit_commands, self.sweep_runner = EditCommands(self, lambda: self.document), SweepRunner(self)
@@ -154,7 +154,7 @@ class LadderApp(App[None]):
         self.run_worker(self._write_start, thread=True, group="start")
 
     def _write_start(self) -> None:
-        """Write where you are now, whoever asked for it when: the last to write writes the newest."""
+        """Write the current session: the last writer writes the newest."""
         with self._writing:
             self.state_dir.keep_start(self._start)
 
@@ -174,7 +174,7 @@ class LadderApp(App[None]):
     # What the parts ask for
 
     def moved(self) -> None:
-        """Show the new moment, or the new plan, in the view one is in."""
+        """Show the new moment, or the new plan, in the current view."""
         self.view.refresh_view()
         self.footer.tell(self.view_name)
 
@@ -190,7 +190,7 @@ class LadderApp(App[None]):
     def take_up_tape(self, tape: Tape) -> None:
         """Put another tape in the place of the present one, on the phone it was run on."""
         if tape.plan is not self.cursor.plan:
-            # A walk of another phone: the bench goes on with that one.
+            # A walk of another phone: continue on that one.
             self.document.plan = self.cursor.plan = tape.plan
             self.document.run_walks()
             self.sweep_runner.begin()
@@ -271,7 +271,7 @@ class LadderApp(App[None]):
     async def on_event(self, event: Event) -> None:
         """Line up what comes from the terminal: it is done in order, and quitting overtakes all."""
         if isinstance(event, InputEvent) and not self._has_a_screen():
-            # What was pending when the bench was left has nowhere to go.
+            # What was pending when the program ended has nowhere to go.
             return
         if isinstance(event, InputEvent) and not event.is_forwarded:
             self._input.add(event)
@@ -279,11 +279,11 @@ class LadderApp(App[None]):
             await super().on_event(event)
 
     def _quits(self, event: InputEvent) -> bool:
-        """Whether it is the key that leaves the bench; in a dialog it is a letter like any other."""
+        """Whether it is the key that quits; in a dialog it is a letter like any other."""
         return isinstance(event, Key) and event.key in _QUIT_KEYS and len(self.screen_stack) == 1
 
     def action_key(self, key: str) -> None:
-        """Do what a key does in the view one is in."""
+        """Do what a key does in the current view."""
         self.sweep_runner.key_pressed()
         for action in commands_in(self.view_name):
             if key in action.keys:
@@ -402,7 +402,7 @@ class LadderApp(App[None]):
             self.open(path, example=is_example(path))
 
     def open(self, path: Path, *, example: bool) -> str:
-        """Put another plan on the bench; return what is wrong with it, which is said too."""
+        """Open another plan; return what is wrong with it, which is shown too."""
         from wise_ladder.plan.loader import read_file  # noqa: PLC0415
 
         try:

@@ -1,4 +1,4 @@
-"""The plan on the bench: its file, its edits with all that follows from them, the walks that are run on it."""
+"""The open plan: its file, its edits with their consequences, the runs of its walks."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class Document:
         self.host, self.plan, self.path, self.example = host, plan, path, example
         self._edits = EditHistory(path, text)
         self._adrift = False
-        """Whether the file is not what was read or saved: gone, or changed elsewhere and not taken up."""
+        """Whether the file is not what was read or saved: gone, or changed elsewhere and not loaded."""
         self._no_plan = False
         """Whether that is because it is no plan any more, which was said with what ctrl+s does."""
         self._could_keep = True
@@ -346,7 +346,7 @@ class Document:
         return True
 
     def forget_unsaved(self) -> None:
-        """Forget the edits that were not saved: another plan takes the place of this one, or the bench closes."""
+        """Forget the edits that were not saved: another plan replaces this one, or the program ends."""
         self.host.state_dir.drop_unsaved(self.path)
         self.host.state_dir.closed(self.path)
 
@@ -384,7 +384,7 @@ class Document:
             lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'walk "{name}" saved'
         )
         if wrong:
-            # The places are those of a text that nobody sees.
+            # The positions are those of a text that is not shown.
             return re.sub(r"^\d+:\d+: ", "", wrong)
         self._compared = None
         if self._saved(asks=False) is not None:

@@ -1,4 +1,4 @@
-"""Changing what a plan says, on the bench: edited, turned, its counterpart turned with it, sketched again."""
+"""Commands that edit the plan: edit, change an operation, change its counterparts, sketch."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Edits of the plan on the bench: each a text that reads, undone and redone, and saved whole."""
+"""Edits of the open plan: each a valid text, undone and redone, and saved as a whole."""
 
 from __future__ import annotations
 

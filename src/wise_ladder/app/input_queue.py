@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from textual.message_pump import MessagePump
 
 MAX_WAITING = 1_000
-"""So many things may wait; nobody types that fast. A long text that the terminal pastes unmarked would go on for minutes."""
+"""At most this many wait; no user types that fast. A long text that the terminal pastes unmarked would go on for minutes."""
 PATIENCE = 0.5
 """So many seconds one thing may take to be done, before the next is no longer kept waiting: what had it may be gone."""
 
@@ -37,7 +37,7 @@ class InputQueue:
         self._since = 0.0
         self._later: list[Callable[[], object]] = []
         self.left_out = 0
-        """How much was not taken since somebody was told."""
+        """How many were dropped since the last report."""
 
     def when_done(self, callback: Callable[[], object]) -> None:
         """Call something as soon as nothing waits."""

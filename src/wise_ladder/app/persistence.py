@@ -1,4 +1,4 @@
-"""What the bench remembers from start to start: where you were, who has a plan open, and edits that were not saved."""
+"""What is kept between starts: the last session, which process has which plan open, and unsaved edits."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ class StateDir:
         self._folder = folder
 
     def start(self) -> LastSession:
-        """Return how the last one left it."""
+        """Return how the last session ended."""
         return self._read("bench.json", LastSession) or LastSession()
 
     def keep_start(self, start: LastSession) -> None:
@@ -77,7 +77,7 @@ class StateDir:
         start.recent = tuple(dict.fromkeys((start.plan, *start.recent)))[:MAX_RECENT]
         self._write("bench.json", start)
 
-    # Who has a plan open
+    # Which process has a plan open
 
     def opened(self, path: Path) -> list[Open]:
         """Note that this process has a plan open; return the others that have."""
@@ -113,7 +113,7 @@ class StateDir:
         return self._write(_name("unsaved", path), kept)
 
     def drop_unsaved(self, path: Path) -> None:
-        """Forget the edits that this process kept: they were saved, or nobody wants them."""
+        """Forget the edits that this process kept: they were saved or discarded."""
         self._drop(_name("unsaved", path))
 
     # Files

@@ -1,4 +1,4 @@
-"""Which plans can be opened from the bench."""
+"""Which plans can be opened from inside."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Edits that were left when a program ended by surprise, offered at the next start; and who else has the plan open."""
+"""Unsaved edits of a program that ended unexpectedly, offered at the next start; and other processes with the same plan."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ MAX_LINES = 30
 
 
 def offer_left(host: Host, document: Document, is_open: Callable[[], bool]) -> None:
-    """Say who else has the plan open, and offer edits that were left when a program ended by surprise.
+    """Report other processes with the same plan, and offer unsaved edits of a program that ended unexpectedly.
 
     A thread of its own looks for them: a disk may take its time, and a key must not.
     """

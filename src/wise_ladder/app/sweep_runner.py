@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import SweepExtent, Verdict
 
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
-"""For how many seconds: until the first verdicts are told, in all without being asked, if somebody looks at the rules, and
+"""For how many seconds: until the first verdicts are shown, in all without being asked, while the rules are looked at, and
 each time somebody asks for more."""
 A_SLICE, BETWEEN_TOLD = 0.02, 0.25
 SWEEPS_TO_COLLECT = 8
@@ -54,7 +54,7 @@ class SweepStatus(NamedTuple):
 
 
 class SweepRunner:
-    """Sweeps the plan on the bench on a thread of its own; one sweep at a time."""
+    """Sweeps the open plan on its own thread; one sweep at a time."""
 
     def __init__(self, host: Host) -> None:
         """Begin when asked."""
@@ -70,7 +70,7 @@ class SweepRunner:
         self._let_go = 0
         """How many sweeps were let go."""
         self._turn, self._asked = Lock(), 0
-        """Whose turn it is to sweep, and how often one was asked for: whoever was asked before stops."""
+        """The number of the current sweep: an earlier one stops."""
         self.running = False
         # Keys are handled on another thread: the sweep must yield to it quickly.
         sys.setswitchinterval(A_TURN)
@@ -84,24 +84,24 @@ class SweepRunner:
         self._last_key = time.perf_counter()
 
     def begin(self) -> None:
-        """Sweep the plan on the bench, if that did not begin yet: a little at once, a little more by itself."""
+        """Sweep the open plan, if that has not begun yet: a little at once, a little more later."""
         self.host.tell_rules()
         if self._begun() is None:
             self._ask(LOOKED_AT if self.host.view_name == "rules" else BY_ITSELF)
 
     def begin_late(self) -> None:
-        """Begin if nobody asked for it before."""
+        """Begin if no sweep was asked for yet."""
         if not self._asked:
             self.begin()
 
     def looked_at(self) -> None:
-        """Sweep a little more, now that somebody looks at the rules."""
+        """Sweep a little more, now that the rules are looked at."""
         sweep = self._begun()
         if sweep is None or (not sweep.exhausted and sweep.seconds < LOOKED_AT):
             self._ask(LOOKED_AT)
 
     def _begun(self) -> Sweep | None:
-        """Return the sweep of the plan on the bench, None if it did not begin yet."""
+        """Return the sweep of the open plan, None if it has not begun yet."""
         return self._sweep if self._sweep is not None and self._sweep.plan is self.host.plan else None
 
     def press(self) -> None:

@@ -46,7 +46,7 @@ class TapeCursor:
         self.tape = Tape(plan, initial_state(plan))
         self.position = 0
         self._wish = 0
-        """Where one was before a change cut the tape, 0 if none did: there one is again when the steps apply again."""
+        """The position before an edit cut the tape, 0 if none did: it is restored when the steps apply again."""
         self._left: list[tuple[Tape, int]] = []
         self._history = History()
 
@@ -253,7 +253,7 @@ class Snapshot:
 
     @cached_property
     def descent(self) -> Descent:
-        """The Backs from here down, as far as one can take in."""
+        """The Backs from here down, up to a readable number."""
         return descent(self.plan, self.state, max(MOST_RUNGS // max(len(self.rungs), 1), FEWEST_BACKS))
 
     @cached_property

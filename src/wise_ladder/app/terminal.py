@@ -1,4 +1,4 @@
-"""The terminal may send anything: bytes that are no text must not end the bench, nor must a stop that nobody takes back."""
+"""The terminal may send anything: neither bytes that are not text nor a stop without a way back may end the program."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ def tolerant(driver: type[Driver]) -> type[Driver]:
 
 
 def stop_only_where_it_goes_on() -> None:
-    """Let ctrl+z stop nothing if no shell has the program as one of its jobs: nobody could let it go on.
+    """Ignore ctrl+z if no shell has the program as one of its jobs: it could not be continued.
 
     While an editor begins or ends, the terminal turns ctrl+z into a signal, and the library then stops the process for good.
     A shell with jobs gives each job a process group of its own; without one, ours is the group that leads the session.

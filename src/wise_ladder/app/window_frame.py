@@ -28,7 +28,7 @@ class TitleBar(CanvasWidget):
         self._rules: list[tuple[str, str]] = []
 
     def show(self, view: str) -> None:
-        """Take which view one is in."""
+        """Take the name of the current view."""
         self._view = view
         self.redraw()
 
@@ -81,7 +81,7 @@ class Footer(CanvasWidget):
         self._view, self._taps = "climb", taps
 
     def tell(self, view: str) -> None:
-        """Take which view one is in."""
+        """Take the name of the current view."""
         self._view = view
         self.redraw()
 

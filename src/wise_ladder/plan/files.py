@@ -40,12 +40,12 @@ def real_path(path: Path) -> Path:
     try:
         return Path(os.path.realpath(path))
     except ValueError:
-        # No file can have such a name; whoever opens it says so.
+        # No file can have such a name; opening it will say so.
         return path
 
 
 def typed_path(text: str) -> Path:
-    """Return the path that somebody typed, ~ being the home folder."""
+    """Return the path that was typed, with ~ as the home folder."""
     path = Path(text.strip())
     try:
         return path.expanduser()

@@ -155,7 +155,7 @@ def _links_that_hide(source: Source, plan: Plan) -> None:
 
 
 def _values_never_returned(source: Source, plan: Plan) -> None:
-    """Values that a screen or an overlay gives, and nothing returns; who returns for whom is not told apart."""
+    """Values that a screen or an overlay gives, and nothing returns; callers are not distinguished."""
     done = list(_all_done(plan))
     returned = {operation.value for operation in done if isinstance(operation, operations.Return)}
     closed_with = {operation.value for operation in done if isinstance(operation, operations.Close)}

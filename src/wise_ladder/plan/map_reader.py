@@ -1,4 +1,4 @@
-"""Reading a map of the plan key by key: each kind of value has its reader, and a key nobody asked for is a problem."""
+"""Reading a map of the plan key by key: each kind of value has its reader, and an unknown key is a problem."""
 
 from __future__ import annotations
 

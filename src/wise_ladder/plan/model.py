@@ -445,6 +445,6 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
 
 
 def _put_by_themselves(moves: tuple[Move, ...]) -> list[str]:
-    """Name the screens that moves put which nobody sets off."""
+    """Name the screens put by moves that run by themselves."""
     themselves = (move for move in moves if move.trigger.record.by_itself)
     return [put.target.screen for move in themselves for put in puts(move.operations)]

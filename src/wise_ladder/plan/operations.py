@@ -120,7 +120,7 @@ class OperationRecord(NamedTuple):
     shows: bool = False
     """Whether it brings a screen."""
     quiet: bool = False
-    """Whether nobody sees what it does."""
+    """Whether its effect is invisible."""
     ends_flow: bool = False
     """Whether a flow may go with what it drops."""
 
@@ -276,7 +276,7 @@ class StartCall(Struct, frozen=True, tag=True):
 
 
 class CancelCall(Struct, frozen=True, tag=True):
-    """Requests of this name are given up: no reply comes any more."""
+    """Requests of this name are cancelled: no reply comes any more."""
 
     record: ClassVar = OperationRecord(("cancel",), (), "stay", quiet=True)
 

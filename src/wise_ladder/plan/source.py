@@ -23,7 +23,7 @@ MAX_NESTING = 32
 MAX_NODES = 200_000
 """More than the largest plan within the other limits has."""
 MAX_PROBLEMS = 200
-"""So many are told; whoever has more has another kind of file."""
+"""At most this many are listed; a file with more is not a plan."""
 MAX_CHARACTERS = 2_000
 """Of a single phrase or name."""
 _TAB = "\t"

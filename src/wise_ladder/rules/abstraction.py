@@ -46,10 +46,10 @@ Where rungs of a cut made calls that are over, the marks of these stand `MARKS` 
 """
 MARKS = 16
 UNKNOWN_CALLER = -(1 << 20)
-"""The serial of who made a call, if that was left out: the mark of the call tells which rung it is."""
+"""The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
 NOBODY, OWN = RungData("", ()), RungData("\0", ())
-"""What stands for the face of who made a call: it says no more, or that the place that made it is the rung's own screen."""
+"""Placeholder for the data of a caller: nothing more is known, or that the caller is the rung's own screen."""
 LAYERS = 1 << 20
 """The lowest serial of an overlay in a shape, so that it does not depend on how many rungs there are."""
 SEEN_SINCE = "\0seen"
@@ -208,7 +208,7 @@ class Abstraction:
         return plain | SAVED if still and not data.awaits and data.screen not in self._timed else plain
 
     def asked(self, call: PendingCall) -> PendingCall:
-        """Forget who made a call if nobody there wants its reply, and what that looked like then."""
+        """Forget the caller of a call if no move there takes its reply."""
         if call.serial == 0:
             return call
         if (call.where, call.name) in self.alike:
@@ -216,7 +216,7 @@ class Abstraction:
         return replace(call, serial=-1, where="", data=NOBODY)
 
     def look_for_asker(self, state: State, name: str) -> RefinementNeeded:
-        """Return the question who made a call, if that was left out."""
+        """Return the refinement that asks for the caller of a call, if it was left out."""
         mark = self.marks[name]
         cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
         return RefinementNeeded("asker", cut.number, mark) if cut.what == "rung" else RefinementNeeded("ladder", cut.number)

@@ -1,4 +1,4 @@
-"""Who is to blame for a break: the last move on the way to it that would avoid it if it put the same screen in another way."""
+"""The cause of a violation: the last move on the path that would avoid it by putting the same screen in another way."""
 
 from __future__ import annotations
 

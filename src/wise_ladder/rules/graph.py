@@ -262,7 +262,7 @@ class StateGraph:
             rungs = (self.tails.rungs[number],) if number >= 0 else ()
             cut, tails, sought, whole = deep.number, deep.tails, deep.sought, deep.whole
 
-            # What is kept of it must not lead back to who keeps it.
+            # What is kept must not refer back to its owner.
             def put_back(back: Refiner) -> State:
                 if seen is ABSENT:
                     return back.with_absent(cut, sought)

@@ -46,7 +46,7 @@ class Veils:
         return replace(shape, ladder=ladder, question=shape.question and replace(shape.question, serial=OPAQUE_SERIAL))
 
     def _path(self, path: list[Rung]) -> OpaquePath:
-        """Say who is asked when all is left; what depends on the facts and arguments of a rung is known by now."""
+        """List the guards asked when all is left; what depends on the facts and arguments of a rung is known by now."""
         guards: list[Guard] = []
         hazy: set[Way] = set()
         for rung in reversed(path):

@@ -1,4 +1,4 @@
-"""What each rule means: what of a step breaks it, and who is guilty.
+"""What each rule means: what in a step breaks it, and what is guilty.
 
 A judge looks at one step, and at no more of it than it needs: what it does not look at it need not judge again. What depends on
 whole ladders or on the way that was come by (pile-ups, traps, depth, weight) is decided by the sweep itself.
@@ -112,7 +112,7 @@ def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
 
 
 def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Find who puts a rung over its equal; whether that can be done again and again the sweep finds out by doing it."""
+    """Find a step that puts a rung over its equal; the sweep then tries whether it can be repeated for ever."""
     top = edge.top_after
     if top is None or not isinstance(edge.action, (events.Tap, events.Answer, events.Reply, events.Wait, Elapse)):
         return
@@ -242,7 +242,7 @@ def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
 
 
 def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Find a result that is lost, that nobody awaits, or that is awaited if nothing was put."""
+    """Find a result that is lost, that nothing awaits, or that is awaited although nothing was put."""
     # What death takes belongs to `survives death`; so does what a screen returns whose caller lost its mark that way.
     finding = None if isinstance(edge.action, events.Killed) else edge.finding("result lost", "nobody waits", "awaits nothing")
     if finding is not None and not (finding.name == "nobody waits" and _took_death(edge, finding)):
@@ -250,7 +250,7 @@ def results_come_back(_rule: Rule, edge: Transition) -> Iterator[Violation]:
 
 
 def _took_death(edge: Transition, finding: log.Finding) -> bool:
-    """Whether only death can have taken the mark of the caller: who returned comes only if somebody awaits its result."""
+    """Whether only a kill can have lost the caller: the screen that returned comes only if its result is awaited."""
     before = edge.log[: edge.log.index(finding)]
     went = [happening.rung for happening in before if isinstance(happening, log.Went)]
     return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
@@ -313,7 +313,7 @@ def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
 
 
 def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Find a guard at the press that changes what Back does, so that nobody can say before."""
+    """Find a guard that decides at the press and changes what Back does, so that it cannot be forecast."""
     late: dict[str, Guard] = {guard.name: guard for guard in edge.plan.guard.values() if guard.at_press}
     if not late or edge.after.phase is not Phase.OPEN:
         return
@@ -378,7 +378,7 @@ class RuleKind(NamedTuple):
     features: tuple[Feature, ...] = ()
     """A step is judged if it has one of these."""
     state_only: bool = False
-    """It looks at the state after a step alone, and at the rest only to tell who is guilty."""
+    """It looks at the state after a step alone, and at the rest only to find what is guilty."""
     persistent: bool = False
     """A state goes on being wrong: guilty is the step before which it was right."""
     of_the_screen: bool = False

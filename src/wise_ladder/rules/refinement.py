@@ -1,4 +1,4 @@
-"""Putting back into a shape what was left out: rungs, the values of facts, and who made a call."""
+"""Putting back what a shape left out: rungs, values of facts, and callers."""
 
 from __future__ import annotations
 

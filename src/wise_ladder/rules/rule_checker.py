@@ -37,7 +37,7 @@ class RuleChecker:
         self.unsure: set[int] = set()
         """The rules of which something was too much to look at."""
         self._judges: dict[int, list[tuple[int, Rule, Predicate]]] = {}
-        """Who judges a step, by its signs."""
+        """The predicates to run on a step, by its features."""
         self._harmless: dict[AbstractKey, int] = {}
         """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
         self._used: set[UsedPart | Link] = set()
@@ -62,7 +62,7 @@ class RuleChecker:
                 harmless |= 1 << number
             if broken_by and not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop))):
                 guilts += broken_by
-        # Whoever looks deeper comes here again.
+        # A deeper look comes here again.
         self._harmless[transition.comes_to] = harmless
         self._used.update(parts_used(self.plan, done.moves, done.log))
         if signs & FEATURES["link"]:

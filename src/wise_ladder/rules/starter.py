@@ -37,17 +37,17 @@ class Recognition(NamedTuple):
     unsettled: tuple[FactIs, ...]
     """The facts that such redirects ask for, with the value that says that it is not known yet."""
     signed_in: Condition | None
-    """When somebody is signed in; None if no such redirect is there."""
+    """When the user is signed in; None if there is no such redirect."""
 
     def allowed(self, redirect: Redirect) -> Condition:
-        """Return when what a redirect turns away may be seen: always unless it is known that one is signed out."""
+        """Return when what a redirect turns away may be seen: always, unless the user is known to be signed out."""
         assert redirect.condition is not None  # noqa: S101 - only such are recognised
         about = facts_of(redirect.condition)
         return _either((Not(redirect.condition), *(each for each in self.unsettled if each.name in about)))
 
 
 def recognise(plan: Plan, starter: StarterSet = StarterSet()) -> Recognition:  # noqa: B008 - it is frozen
-    """Say what is a splash, a sign-in, what lies behind that, and when one is signed in."""
+    """Say what is a splash, a sign-in, what is behind it, and when the user is signed in."""
     splash = (screen.name for screen in plan.screens if _goes_on_by_itself(screen))
     remembering = [redirect for redirect in plan.redirects if redirect.remember and redirect.condition is not None]
     sign_in = tuple(

@@ -53,7 +53,7 @@ class Successor(NamedTuple):
     old_indices: tuple[int, ...]
     fired: tuple[int, ...] = ()
     refused: bool = False
-    """Whether nothing came of it; told of taps alone, and only if somebody wants to know."""
+    """Whether it had no effect; only for taps, and only if tracked."""
 
 
 class Successors:

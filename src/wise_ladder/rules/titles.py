@@ -55,7 +55,7 @@ def with_names(rules: Iterable[Rule]) -> tuple[Rule, ...]:
 
 
 def _limit(rule: Rule) -> str:
-    assert rule.limit is not None  # noqa: S101 - whoever asks has looked
+    assert rule.limit is not None  # noqa: S101 - the caller has looked
     keys = (*RULES[rule.name].required, *RULES[rule.name].optional)
     if "size" in keys:
         return size_phrase(rule.limit)

@@ -1,4 +1,4 @@
-"""One step as the rules see it: what was seen before and after, who meant what, what lies where, and what a Back would do."""
+"""One step as the rules see it: what was seen before and after, which event was meant, what a Back would do."""
 
 from __future__ import annotations
 
@@ -87,7 +87,7 @@ class PlanRef(NamedTuple):
 
 
 class Violation(NamedTuple):
-    """Who breaks a rule, and how, in a sentence; not `sure`: it was too much to look at, and may break it or not."""
+    """What breaks a rule, and how, in a sentence; not `sure`: there was too much to check, so it may or may not break."""
 
     place: PlanRef
     words: str
@@ -144,7 +144,7 @@ class Transition:
 
     @property
     def arrives(self) -> bool:
-        """Whether somebody came from outside and was not sent elsewhere."""
+        """Whether a link arrived from outside and was not redirected."""
         outside = isinstance(self.action, events.OpenLink) or bool(self.before.held_link)
         return outside and bool(self.all_of(LinkFollowed)) and not self.all_of(Redirected)
 
@@ -153,7 +153,7 @@ class Transition:
         """The same choice, if nothing had come of it."""
         return Transition(self.plan, self.before, self.action, self.before, ())
 
-    # Who meant what
+    # Which event was meant
 
     @property
     def pressed(self) -> Action:
@@ -173,7 +173,7 @@ class Transition:
 
     @cached_property
     def way(self) -> Way | None:
-        """The way by which the user leaves, None if nobody does."""
+        """The way by which the user leaves, None if they do not."""
         meant = self.meant
         if isinstance(meant, events.Back):
             return "system"
@@ -205,7 +205,7 @@ class Transition:
         """Return the first finding of one of these names."""
         return next((entry for entry in self.all_of(Finding) if entry.name in names), None)
 
-    # Who is guilty
+    # What is guilty
 
     @cached_property
     def culprit(self) -> PlanRef:

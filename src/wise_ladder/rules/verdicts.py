@@ -44,7 +44,7 @@ class SweepExtent(NamedTuple):
 
 
 class Counterexample(NamedTuple):
-    """The shortest steps that break a rule, run with real times: where and how it shows, and who is to blame."""
+    """The shortest steps that break a rule, run with real times: where and how it shows, and what caused it."""
 
     guilt: Violation
     tape: Tape
@@ -58,7 +58,7 @@ class Counterexample(NamedTuple):
 
     @property
     def place(self) -> PlanRef:
-        """The guilty place: who is to blame, else where it shows."""
+        """The guilty place: the cause if known, else where it shows."""
         return self.guilt.place if self.blame is None else self.blame.place
 
 

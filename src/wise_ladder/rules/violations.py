@@ -1,4 +1,4 @@
-"""Whether a run breaks a rule: what the sweep asks of each counterexample, and of the runs that show who is to blame."""
+"""Whether a run breaks a rule: what the sweep asks of each counterexample, and of the runs that show the cause."""
 
 from __future__ import annotations
 

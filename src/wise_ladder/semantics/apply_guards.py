@@ -61,7 +61,7 @@ def roll_back(doing: WorkingState, do: effects.Rollback) -> None:
 
 
 def block(doing: WorkingState, do: effects.Block) -> None:
-    """A guard lets nobody pass."""
+    """A guard blocks the move."""
     asked = [(guard, _serial_at(doing, place)) for guard, place in do.asked]
     # Those whose rungs had gone by then were asked as well.
     asked = [*(each for each in doing.asked if each not in asked), *asked]

@@ -270,7 +270,7 @@ def make_call(doing: WorkingState, do: effects.MakeCall) -> None:
 
 
 def drop_calls(doing: WorkingState, do: effects.DropCalls) -> None:
-    """The calls of a name are given up."""
+    """Cancel the calls of a name."""
     gone = {call.number for call in doing.calls if call.name == do.call}
     doing.calls = tuple(call for call in doing.calls if call.number not in gone)
     doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial not in gone)

@@ -24,7 +24,7 @@ class QueryNeeded(Exception):  # noqa: N818 - a question is no error
     """Deciding needs to know something that the head does not show."""
 
     def __init__(self, question: StackQuery) -> None:
-        """Carry the question to whoever can look."""
+        """Carry the question to the caller, which can look."""
         super().__init__(question)
         self.question = question
 

@@ -42,7 +42,7 @@ class Decider:
         self.guards = GuardCheck(self.view, self.tables)
 
     def hear(self, kind: ReasonKind, name: str, verdict: Response, because: str = "", thing: ReasonPart | None = None) -> None:
-        """Note who was asked, if somebody listens."""
+        """Note what was asked, if reasons are collected."""
         if self.tables.asked is not None:
             self.tables.asked.append(Reason(kind, name, verdict, because, thing))
 
@@ -189,8 +189,8 @@ class Decider:
         return self.answered(event.name)
 
     def answered(self, name: str) -> Decision:
-        """Return what an answer does: its operations, and the move taken up again if it goes on."""
-        assert self.head.question is not None  # noqa: S101 - both who call have looked
+        """Return what an answer does: its operations, and the blocked move if it goes on."""
+        assert self.head.question is not None  # noqa: S101 - both callers have looked
         guard = self.plan.guard[self.head.question]
         for answer in guard.answers:
             if answer.name == name:

@@ -106,7 +106,7 @@ class OperationDecider:
         return self._guarded((effects.PopDownTo(self.level, data.screen, wanted, drop=False), hand))
 
     def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
-        """Send a ladder that comes back through the redirects, its top alone; if one is met, its screen stands alone."""
+        """Send a ladder that comes back through the redirects, only its top; if one applies, its target stands alone."""
         data = self.path[-1].data
         target, before = self.redirects.resolve(Target(data.screen, data.arguments))
         return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()
@@ -197,7 +197,7 @@ class OperationDecider:
                 return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
     def _at_root_with(self, value: str) -> Steps:
-        """A return meets the lowest rung: nobody is there to get the value."""
+        """A return at the lowest rung: no rung can get the value."""
         entry = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but no rung is beneath"))
         leaves = self.plan.policies.pop_at_root == "leave"
         return (entry, *self._at_root()) if leaves else (entry,)

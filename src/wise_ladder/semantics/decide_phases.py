@@ -125,7 +125,7 @@ def swiped_away(on: Decider, _event: events.SwipedAway) -> Decision:
 
 
 def low_memory(on: Decider, _event: events.LowMemory) -> Decision:
-    """Let hidden rungs give up what they can."""
+    """Let hidden rungs free what they can."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
         return effects.Refusal(f"{on.plan.app} is not running")
     return (effects.FreeHidden(),)
@@ -145,7 +145,7 @@ def link(on: Decider, event: events.OpenLink) -> Decision:
     if on.head.cover:
         if not on.head.path:
             return (effects.HoldLink(event.address),)
-        # The app is still starting: what the link builds stands there instead, and nobody is asked.
+        # The app is still starting: the link's build replaces it, and no guard is asked.
         return effects.HoldLink(""), effects.DecideNext(OperationTask(operations.Follow(event.address, whole=True), 0))
     if on.head.question is not None:
         answered = on.answered(on.plan.guard[on.head.question].answers[0].name)

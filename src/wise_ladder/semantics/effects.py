@@ -222,7 +222,7 @@ class OpenQuestion(Struct, frozen=True):
 
 
 class Block(Struct, frozen=True):
-    """The whole move is undone, and what stood in its way is told; `asked`: who was asked up to that."""
+    """The whole move is undone, and what blocked it is logged; `asked`: the guards asked until then."""
 
     happening: LogEntry
     asked: Consulted = ()
@@ -242,7 +242,7 @@ class AnswerQuestion(Struct, frozen=True):
 
 
 class ResumeBlocked(Struct, frozen=True):
-    """The very move that the question stood in the way of is taken up, without the guards already passed."""
+    """The blocked move is resumed, without asking the guards that passed."""
 
 
 class ExitApp(Struct, frozen=True):
@@ -291,14 +291,14 @@ class Next(Struct, frozen=True):
 
 
 class MakeCall(Struct, frozen=True):
-    """A call is made by the place that the move stands on; `again`: those pending are given up."""
+    """A call is made by the place of the move; `again`: pending ones are cancelled."""
 
     call: str
     again: bool = False
 
 
 class DropCalls(Struct, frozen=True):
-    """The calls of this name are given up."""
+    """The calls of this name are cancelled."""
 
     call: str
 

@@ -21,14 +21,14 @@ if TYPE_CHECKING:
 
 
 class Explanation(NamedTuple):
-    """A step, and everybody who was asked on the way."""
+    """A step, and all that was asked on the way."""
 
     step: Step
     asked: tuple[Reason, ...]
 
 
 def explain(plan: Plan, state: State, event: Event) -> Explanation:
-    """Do an event on a copy, and note who is asked about it."""
+    """Run an event on a copy, and note what is asked about it."""
     listened = replace(plan)
     heard: list[Reason] = []
     index_of(listened).asked = heard

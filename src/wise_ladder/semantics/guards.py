@@ -147,7 +147,7 @@ class GuardCheck:
 
 
 def acting_for(guard: GuardId, done: tuple[Operation, ...]) -> tuple[Effect, ...]:
-    """Do what a guard does, for its own place; nobody is asked about that."""
+    """Do what a guard does, for its own place; no guard is asked about that."""
     return effects.ActFor(guard.owner), *(effects.DecideNext(OperationTask(operation, WHOLE_WAY)) for operation in done)
 
 

@@ -74,7 +74,7 @@ class CallMade(Struct, frozen=True, gc=False):
 
 
 class CallDropped(Struct, frozen=True, gc=False):
-    """A call was given up."""
+    """A call was cancelled."""
 
     call: str
 
@@ -194,7 +194,7 @@ class QuestionGone(Struct, frozen=True, gc=False):
 
 
 class Blocked(Struct, frozen=True, gc=False):
-    """A guard let nobody pass."""
+    """A guard blocked the move."""
 
     guard: str
 
@@ -228,7 +228,7 @@ class ResultCame(Struct, frozen=True, gc=False):
 
 
 class ResultDropped(Struct, frozen=True, gc=False):
-    """Nobody waits for a result any more: who did is gone, together with who owed it."""
+    """An awaited result is dropped: the caller is gone, together with the screen that owed it."""
 
     name: str
     screen: str

@@ -82,14 +82,14 @@ class OpaqueLadder(tuple["Rung", ...]):
         return True
 
     def __len__(self) -> int:  # noqa: PLE0303 - it never returns
-        """Whoever counts its rungs must look."""
+        """Counting its rungs needs a look."""
         _look()
 
     def __reversed__(self) -> Iterator[Rung]:
         return iter(self)
 
     def __getitem__(self, place: SupportsIndex | slice) -> Any:
-        """Return the top, or all or nothing of it; whoever wants something else must look."""
+        """Return the top, or all or nothing; anything else needs a look."""
         if place == -1:
             return next(iter(self))
         if place == slice(0, None):

@@ -34,12 +34,12 @@ class PlanIndex:
 
     def __init__(self, plan: Plan) -> None:
         """Lay out the moves of a plan."""
-        # Not the plan itself: it keeps these tables, and both are to go as soon as nobody has the plan.
+        # Not the plan itself: it keeps these tables, and both must be freed as soon as the plan is no longer used.
         self._screen, self._links, self._unsaid = plan.screen, plan.links, plan.policies.bars_left_unsaid
         self.decisions: dict[tuple[Task, Head, StackAnswers], Decision] = {}
         self.steps: dict[tuple[Event | None, State], Step] = {}
         self.asked: list[Reason] | None = None
-        """Where deciding notes whom it asks; nobody listens but `why`."""
+        """Where deciding notes what it asks; only `explain` sets it."""
         self.taps: dict[tuple[str | None, str], list[Move]] = {}
         self.due: dict[tuple[str | None, Trigger], list[Move]] = {}
         """Moves by timers, replies and the world."""

@@ -46,7 +46,7 @@ def redirect_words(redirect: Redirect) -> str:
 
 
 def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: EvalContext) -> Move | None:
-    """Return the first move whose condition holds, None if none does; who listens hears of each."""
+    """Return the first move whose condition holds, None if none does; each is noted as a reason."""
     rest = iter(moves)
     for move in rest:
         if view.holds(move.condition):

@@ -217,7 +217,7 @@ def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> No
                 assert not isinstance(decided, effects.Refusal), "an operation is never refused"  # noqa: S101
                 undone = next((number for number, step in enumerate(decided) if isinstance(step, _UNDOES)), None)
                 if undone is not None:
-                    # The move is undone; what a guard does instead is a move of its own, and nobody asks about that one.
+                    # The move is undone; what a guard does instead is a separate move, about which no guard is asked.
                     waiting.clear()
                     decided = decided[undone:]
                     ways = front_chain(doing.path_before) if _goes_in(decided) else ()
@@ -265,7 +265,7 @@ def _goes_in(decision: tuple[effects.Effect, ...]) -> bool:
 
 
 def _as_it_is_now(doing: WorkingState, then: effects.DecideNext, ways: Chain) -> tasks.OperationTask:
-    """Turn to the ladder that an operation is for, and say who was asked about the move already.
+    """Turn to the ladder that an operation is for, and say which guards were asked about the move already.
 
     An operation of the move itself acts on the ladder that the move began at, as long as that is there, then on the one
     around it; after a tab change on the tab's. A part of an operation goes on from there.

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 _T = TypeVar("_T")
 RefinementKind: TypeAlias = Literal["fact", "calling", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
 SearchTarget: TypeAlias = "RungData | tuple[str, Arguments]"
-"""What somebody looks for in a row of rungs: a face, or a screen with these arguments, among others."""
+"""What is sought among rungs: exact data, or a screen with these arguments."""
 
 
 class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
@@ -61,7 +61,7 @@ class SymbolicRungs:
         what: RefinementKind = "rung",
         lacks: frozenset[SearchTarget] = frozenset(),
     ) -> None:
-        """Number the cuts of a state from 0; `what` is looked at if somebody wants to see more. Made by `cut` alone.
+        """Number the cuts of a state from 0; `what` is refined if more must be known. Made only by `cut`.
 
         `lacks`: what was sought there, and was not found.
         """
@@ -81,17 +81,17 @@ class SymbolicRungs:
 
     @property
     def data(self) -> RungData:
-        """Whoever wants to see it must look."""
+        """Reading it needs a look."""
         self._look()
 
     @property
     def front(self) -> Ladder:
-        """Whoever goes through it must look."""
+        """Iterating over it needs a look."""
         self._look()
 
     @property
     def undelivered(self) -> tuple[Result, ...]:
-        """Whoever wants to deliver to it must look."""
+        """Delivering to it needs a look."""
         self._look()
 
     def _look(self) -> NoReturn:
@@ -108,15 +108,15 @@ class SymbolicLadder(tuple["Rung", ...]):
         return RefinementNeeded("ladder", cast("SymbolicRungs", rung).number)
 
     def __len__(self) -> int:
-        """Whoever counts its rungs must look."""
+        """Counting its rungs needs a look."""
         raise self._look()
 
     def __bool__(self) -> bool:
-        """Whoever wants to know whether it is empty must look."""
+        """Whether it is empty needs a look."""
         raise self._look()
 
     def __getitem__(self, place: SupportsIndex | slice) -> NoReturn:
-        """Whoever wants a certain rung must look."""
+        """Indexing it needs a look."""
         raise self._look()
 
 
@@ -138,7 +138,7 @@ def hidden(number: int, quiet: int, askers: int = 0) -> SymbolicLadder:
 
 
 class SymbolicFact(str):
-    """Stands for the value of a fact that nobody read; it can be kept and replaced, but compared with nothing but itself."""
+    """Stands for the value of a fact that no code read; it can be kept and replaced, and compared only with itself."""
 
     __slots__ = ("place",)
 
@@ -162,7 +162,7 @@ class SymbolicFact(str):
 
 
 class SymbolicPart:
-    """Stands for something whole that nobody looked at: the wanted place, or what is pending.
+    """Stands for a part that no code looked at: the wanted place, or what is pending.
 
     Of what is pending it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
     """
@@ -214,7 +214,7 @@ def untold(
     *,
     turned: bool = False,
 ) -> SymbolicPart:
-    """Return what stands for something that nobody looked at: equal ones are one."""
+    """Return the placeholder of a part that no code looked at; equal ones are one object."""
     return SymbolicPart(place, timed, callers, askers, names, turned=turned)
 
 

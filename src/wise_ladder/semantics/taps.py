@@ -1,4 +1,4 @@
-"""Taps: which moves one can set off at a head, and what it hands on to their operations."""
+"""Taps: which moves can be triggered at a head, and what a tap passes to their operations."""
 
 from __future__ import annotations
 

@@ -16,7 +16,7 @@ Own: TypeAlias = tuple[tuple[str, str], ...]
 
 
 class Cause(Struct, frozen=True):
-    """Why an operation is done, as the guards see it: by which way, and who takes it at the press."""
+    """Why an operation is done, as guards see it: by which way, and which guard takes it at the press."""
 
     way: Way
     taken_by: str = ""

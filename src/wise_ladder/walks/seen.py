@@ -20,7 +20,7 @@ _BY_ITSELF = (Wait, Reply, OutsideChange)
 
 
 class SeenInterval(NamedTuple):
-    """Something that was seen for so many milliseconds; `flash`: it went by itself sooner than one can read."""
+    """Something that was seen for so many milliseconds; `flash`: it disappeared before it could be read."""
 
     what: str
     time: int

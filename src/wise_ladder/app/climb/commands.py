@@ -27,13 +27,13 @@ class ClimbCommands:
     """Does what is pressed in Climb."""
 
     def __init__(self, host: Workplace) -> None:
-        """Act on the climber of a bench."""
+        """Act on the cursor of the application."""
         self.host = host
         self._twice = False
 
     @property
     def cursor(self) -> TapeCursor:
-        """The run one is in."""
+        """The current run."""
         return self.host.cursor
 
     def _did(self, done: Step | None, else_words: str = "") -> bool:
@@ -116,7 +116,7 @@ class ClimbCommands:
             words = {"no Back": "this phone has no system Back", "root": "Back does nothing at the root of this phone"}
             self.host.show_message(words.get(ends, "the app is not running"), wrong=True)
             return
-        # A descent that nobody looked at to its end is pressed until it ends, or comes to nothing.
+        # A descent that was not forecast to its end is pressed until it ends or nothing happens.
         most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
         for _ in range(most):
             done = self.cursor.do(Back())

@@ -346,7 +346,7 @@ class _Drawing:
     def _teal(self) -> CellStyle:
         return CellStyle(self.palette.lands, bold=True)
 
-    # Who stands there, and what went
+    # The figure, and what went
 
     def _figure(self, board: int, rows: int) -> None:
         if self.moment.state.phase is Phase.OPEN:

@@ -127,7 +127,7 @@ class ClimbView(View):
     about = ("Climb: what does the app do when I ...?", _ABOUT, _GLYPHS)
 
     def __init__(self, host: Workplace) -> None:
-        """Show the moment of a bench's climber."""
+        """Show the current moment."""
         super().__init__(id="climb", name="climb")
         self.cursor = host.cursor
         self.commands: ClimbCommands = ClimbCommands(host)

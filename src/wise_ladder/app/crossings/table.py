@@ -20,7 +20,7 @@ OFTEN = ("rarely", "by some", "often", "by most walks")
 
 
 def draw(chart: CrossingSelection, palette: Palette, width: int, height: int) -> Canvas:
-    """Draw the table in the room there is; what does not fit is told at the edge, and the chosen one is always in sight."""
+    """Draw the table in the room there is; what does not fit is counted at the edge; the selection is always visible."""
     return _Table(chart, palette, width, height).drawn()
 
 

@@ -20,7 +20,7 @@ class Dialog(ModalScreen[_Result]):
 
     @property
     def there(self) -> bool:
-        """Whether its parts are there: where the bench is left while a dialog opens, they never come."""
+        """Whether its parts exist: if the program ends while a dialog opens, they never do."""
         return not self.closed and bool(self.query(".hint"))
 
     def dismiss(self, result: _Result | None = None) -> AwaitComplete:

@@ -77,7 +77,7 @@ class RulesView(View):
     about = ("Rules: does it hold on every path?", _ABOUT, _GLYPHS)
 
     def __init__(self, host: Workplace) -> None:
-        """Show what the sweep on a bench found."""
+        """Show what the sweep found."""
         super().__init__(id="rules", name="rules")
         self.host, self.selection = host, RuleSelection()
         self.commands = RulesCommands(host, self.selection, self.refresh_view)

@@ -23,7 +23,7 @@ class WalkSelection:
         self.plan = plan
         self.results: Mapping[str, WalkRun] = {}
         self.turned: set[str] = set()
-        """The walks whose verdict changed and that nobody looked at since."""
+        """The walks whose verdict changed and that were not looked at since."""
         self.wanted, self.failed_only, self.in_steps = "", False, False
         self.name, self.step = "", 0
         self._choose(0)
