@@ -155,6 +155,17 @@ class BoundAndUndone(Cases):
         self.assertEqual((ladder(state), state.question), ("hives > form", None))
 
 
+class DoubleTaps(unittest.TestCase):
+    def test_each_tap_takes_its_move_once(self) -> None:
+        for policy, taken in (("taken", 2), ("ignored", 1)):
+            plan = plan_of(f"""
+                policies: {{taps in transition: {policy}}}
+                screens: {{hives: {{moves: [{{when: tap hive, do: push hive}}]}}, hive: }}
+            """)
+            done = step(plan, run(plan, Launch()), Tap("hive", twice=True))
+            self.assertEqual([move.when for move in done.moves], ["tap hive"] * taken)
+
+
 class Policies(unittest.TestCase):
     def test_pop_at_the_root(self) -> None:
         cases = {"finding": ("hives", Finding), "nothing": ("hives", NoEffect), "leave": ("", AppLeft)}
