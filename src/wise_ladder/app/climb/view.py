@@ -86,7 +86,7 @@ class ClimbSentence(StatusLine):
                 "leaves": "leaves the app",
                 "goes away": "puts the app in the background",
                 "stays": "stays here",
-                "closes": "closes what is over it",
+                "closes": "closes the question" if moment.question else "closes what is over it",
                 "blocked": "is blocked",
                 "asks": "",
             }

@@ -73,8 +73,8 @@ class RulesCommands:
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
-        lines = [Text(f"the sweep, {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
-        lines += [Text(f"the walks: {len(walks)}"), *walks]
+        lines = [Text(f"by the sweep {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
+        lines += [Text(f"by the walks: {len(walks)}"), *walks]
         self.host.push_screen(InfoDialog("Never used", lines))
 
     def cmd_recognised(self) -> None:
