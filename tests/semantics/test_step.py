@@ -136,6 +136,16 @@ class BoundAndUndone(Cases):
             self.hold(plan, f"launch; tap {tap}(id=12); ladder hives > hive(id=12)")
         self.hold(plan, "launch; tap pop(id=12); tap seek(id=12); ladder hives")
 
+    def test_a_move_that_finds_nothing_to_pop_to_does_nothing_of_the_rest(self) -> None:
+        plan = """
+        screens:
+          hives: {moves: [{when: tap go, do: [pop to week, push hive]}, {when: tap first, do: [set note kept, pop to week]}]}
+          hive:
+          week: {moves: [{when: tap never, do: push week}]}
+        facts: {note: [none, kept]}
+        """
+        self.hold(plan, "launch; tap go; ladder hives; finding nothing to pop to", "launch; tap first; note is none")
+
     def test_a_result_that_came_and_a_question_that_was_answered_stay_so_though_the_move_is_undone(self) -> None:
         plan = plan_of("""
         screens:

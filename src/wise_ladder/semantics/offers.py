@@ -198,8 +198,6 @@ def _small_effect(happened: tuple[LogEntry, ...]) -> EventSummary:
                 return EventSummary("○", "goes away", active=True)
             case log.Opened(overlay):
                 return EventSummary("", f"opens {overlay}", active=True)
-            case log.Closed(overlay, False):
-                return EventSummary("", f"closes {overlay}", active=True)
             case log.NoEffect(_, already_here):
                 return EventSummary("", "here already" if already_here else "nothing", active=False)
             case _:
