@@ -250,6 +250,14 @@ CLAUSES = [
         "never seen", "{rule: protected, screens: log, if: session is valid}",
         "start: hives\nfacts: {session: [none, valid]}\nscreens: {hives: {moves: [{when: tap log, do: push log}]}, log: }",
         ("{when: tap log, ", "{when: tap log, if: session is valid, "), 2, "hives, tap log"),
+    Clause(
+        "nor once it is seen already and a fact changes", "{rule: protected, screens: hives, if: session is valid}",
+        "start: hives\nfacts: {session: [valid, none]}\nscreens: {hives: {moves: [{when: tap out, do: set session none}]}, log: }",
+        ("set session none", "[set session none, replace log]"), 2, "hives, tap out"),
+    Clause(
+        "nor while it gets other arguments", "{rule: protected, screens: hive, if: id is 7}",
+        "start: hive(id=7)\nscreens: {hive: {takes: {id: {type: whole number, samples: [7, 12]}}, moves: [{when: tap next, do: reach hive(id=12)}]}}",
+        ("hive(id=12)", "hive(id=7)"), 2, "hive, tap next"),
     # Taps, waits, results
     Clause(
         "does something", "no dead taps",
