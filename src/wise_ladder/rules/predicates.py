@@ -410,7 +410,7 @@ KINDS: dict[str, RuleKind] = {
     "at most": RuleKind(at_most, ("came",), rungs=_named),
     "guarded": RuleKind(
         guarded,
-        ("moved", "went"),
+        ("moved", "unasked"),
         tracks="screens that go",
         of_the_screen=True,
     ),

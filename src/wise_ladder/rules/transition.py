@@ -20,7 +20,6 @@ from wise_ladder.semantics.log import (
     Redirected,
     Replaced,
     SeenFor,
-    Went,
 )
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.reasons import move_words, redirect_words
@@ -44,7 +43,7 @@ _Happened = TypeVar("_Happened")
 Feature: TypeAlias = Literal[
     "any",
     "came",
-    "went",
+    "unasked",
     "moved",
     "moved back",
     "out",
@@ -64,8 +63,7 @@ _OF_HAPPENINGS: dict[type, Feature] = {
     Came: "came",
     Replaced: "came",
     ArgumentsChanged: "came",
-    Went: "went",
-    GuardSkipped: "went",
+    GuardSkipped: "unasked",
     FactChanged: "facts",
     Finding: "finding",
     LinkFollowed: "link",
