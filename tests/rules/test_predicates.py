@@ -237,6 +237,13 @@ CLAUSES = [
         "start: hives\nfacts: {session: {values: [valid, none], kept: disk}}\nscreens: {hives: {moves: [{when: left, do: set session none}]}}",
         ("start: hives", "start: hives\npolicies: {back at root: stay}"), 2, "hives, left"),
     Clause(
+        "left unasked in a tab that is not seen breaks it too", "{rule: guarded, screens: form}",
+        "start: home\nfacts: {away: [no, yes]}\nflows: {home: {tabs: {diary: week, yard: hives}, moves: [{when: tap yard, "
+        "do: [set away yes, switch yard]}]}}\nscreens: {week: {moves: [{when: tap form, do: push form}]}, hives: , "
+        "form: {moves: [{when: tap note, do: push note}], guards: [{name: g, ways: [system, header, in-app, aside, by itself], block: yes}]}, "
+        "note: {moves: [{when: 30s on ladder, if: away is yes, do: pop to week}]}}",
+        ("do: pop to week", "do: pop"), 5, "note, 30s on ladder"),
+    Clause(
         "left unasked breaks it too", "{rule: guarded, screens: form, if: draft is edited}",
         f"start: hives\nscreens: {{hives: {{moves: [{{when: tap form, do: push form}}]}}, {FORM}, {{when: tap help, do: push help}}], "
         f"guards: [{{name: unsaved, if: draft is edited, {ASK}}}]}}, help: {{moves: [{{when: tap quit, do: leave}}]}}}}",
