@@ -96,7 +96,7 @@ class Drawing(unittest.TestCase):
         board.choose(1)
         drawn = "\n".join(strip.text for strip in draw_steps(board, PALETTES["paper"], 98, 45).strips())
         self.assertIn("✗ step 4, see hives: the app is not running", drawn)
-        self.assertIn("▴ step 3 made the difference: back", drawn)
+        self.assertIn("▴ caused by step 3, back", drawn)
 
 
 if __name__ == "__main__":

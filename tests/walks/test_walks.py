@@ -1,4 +1,4 @@
-"""Walks: what passes, what fails and with which words, and which step made the difference."""
+"""Walks: what passes, what fails and with which words, and which step caused the failure."""
 
 import unittest
 

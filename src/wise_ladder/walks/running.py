@@ -29,7 +29,7 @@ class LineRun(NamedTuple):
 
 
 class WalkRun(NamedTuple):
-    """How a walk went: every line played, the place of the first that failed, and of the step that made the difference."""
+    """How a walk went: every line played, the place of the first that failed, and of the step that caused it."""
 
     walk: Walk
     first: State
@@ -80,7 +80,7 @@ def expand_repeats(steps: tuple[WalkStep | Repeat, ...]) -> Iterator[WalkStep]:
 
 
 def _culprit(played: list[LineRun], failed: int) -> int | None:
-    """Find the step that made the difference: it put the lowest rung that is wrong, or took the one that is missing."""
+    """Find the step that caused the failure: it put the lowest rung that is wrong, or took the one that is missing."""
     problem = played[failed].unmet
     acts = [place for place in range(failed) if played[place].step is not None]
     if problem is None or not acts:

@@ -118,7 +118,7 @@ class _Steps:
         return cut(words, width)
 
     def _failure(self) -> list[tuple[str, CellStyle]]:
-        """Return what was expected beside what is, and the step that made the difference."""
+        """Return the expected ladder next to the actual one, and the step that caused the failure."""
         palette, result = self.palette, self.board.result
         assert result is not None and result.failed is not None  # noqa: S101 - asked for a walk that fails only
         failed = result.played[result.failed]
@@ -129,7 +129,7 @@ class _Steps:
         if result.cause is not None:
             act = result.played[result.cause]
             happened = log_text(act.step.log) if act.step else ""
-            words = f"▴ step {result.cause + 1} made the difference: {act.line.text}: {happened}"
+            words = f"▴ caused by step {result.cause + 1}, {act.line.text}: {happened}"
             lines.append((words, CellStyle(palette.came)))
         return lines
 
