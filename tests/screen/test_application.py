@@ -235,7 +235,7 @@ class Asking(ScreenCase):
         terminal.press("Enter", "combfield  stubborn")
         terminal.press("Z", "Which phone event?")
         terminal.fill("swiped", "swiped away")
-        terminal.press("Enter", "Combfield has not been started")
+        terminal.press("Enter", "Combfield was left")
 
 
 class OtherPlans(ScreenCase):
