@@ -11,6 +11,7 @@ from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, 
 from wise_ladder.app.climb import ladder_drawing, side_drawing
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
 from wise_ladder.app.tape_cursor import TapeCursor
+from wise_ladder.app.window_frame import TitleBar
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
 
@@ -136,6 +137,24 @@ class Sides(unittest.TestCase):
         for draw in (ladder_drawing.draw, side_drawing.draw):
             strips = draw(run.moment, palette, width, height).strips()
             self.assertEqual((len(strips), {strip.cell_length for strip in strips}), (height, {width}))
+
+
+class Title(TitleBar):
+    """The top line, without an application around it."""
+
+    palette = INK
+
+    def redraw(self) -> None:
+        """Draw only when asked."""
+
+
+class Titles(unittest.TestCase):
+    def test_what_is_wrong_is_shown_before_what_is_fine_and_never_over_the_views(self) -> None:
+        line = Title("combfield  plain")
+        line.tell("combfield  plain", 34, 1)
+        for width, counts in ((160, "✓ 34 walks   ✗ 1 fails"), (80, "✗ 1 fails"), (66, "")):
+            drawn = line.draw(width, 1).strips()[0].text
+            self.assertEqual(drawn.partition("Rules")[2].strip(), counts)
 
 
 class Palettes(unittest.TestCase):

@@ -67,6 +67,9 @@ class TitleBar(CanvasWidget):
         end = width - (2 if width >= 100 else 0)
         for role, words in reversed((self._rules if width >= 120 else []) + self._standing):
             end -= cell_len(words)
+            if end < x:
+                # What is wrong comes last, so that it is drawn first; the views are never covered.
+                break
             canvas.text(end, 0, words, CellStyle(getattr(palette, role), bold=role == "broken"))
             end -= 3
         return canvas
