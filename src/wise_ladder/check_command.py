@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from wise_ladder.walks import WalkRun
 
 PATIENCE = 0.5
-"""After the given seconds a person is told how far it is."""
+"""After this many seconds the progress is shown."""
 BETWEEN = 0.1
 STOPPED = 130
 """From this exit code on, the run was stopped."""

@@ -137,7 +137,7 @@ class LadderApp(App[None]):
         """Do what the first picture need not wait for."""
         self._share_out()
         if self._start.view in VIEWS and self._start.view != "climb" and self._start.plan == str(real_path(self.document.path)):
-            # One is back where you were; another plan begins in the view people live in.
+            # The last view is restored for the same plan; another plan begins in Climb.
             self.show(self._start.view)
         self.document.run_walks()
         # The first keys come before the rules.

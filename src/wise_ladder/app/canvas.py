@@ -147,6 +147,7 @@ def cut(text: str, width: int) -> str:
         return text
     if width <= 0:
         return ""
+    text = text[:width]
     while text and cell_len(text) > width - 1:
         text = text[:-1]
     return text + "…"
@@ -156,7 +157,8 @@ def cut_middle(text: str, width: int) -> str:
     """Shorten text to so many columns; what was cut out of its middle is a `…`, so that the end still tells it apart."""
     if cell_len(text) <= width:
         return text
-    end = text
+    # A character is at least one column wide, so more of them cannot fit.
+    end = text[-max(width // 2, 1) :]
     while end and cell_len(end) > width // 2:
         end = end[1:]
     return cut(text, width - cell_len(end)) + end

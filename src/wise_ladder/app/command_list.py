@@ -31,11 +31,11 @@ def commands(host: Workplace, press: Callable[[str], object], climb: ClimbComman
         return items
     plan, moment = host.plan, host.cursor.moment
     for number, (name, effect) in enumerate(moment.answers, 1):
-        items.append(ListItem(f"answer {name}", f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, number)))
+        items.append(ListItem(f"answer {name}", effect.text, partial(climb.tap, number)))
     for offer in moment.offers:
         effect = moment.effect(offer)
         label = f"tap {offer.label}" if offer.move is not None else offer.label
-        items.append(ListItem(label, f"{effect.glyph} {effect.words}".strip(), partial(climb.tap, offer.number)))
+        items.append(ListItem(label, effect.text, partial(climb.tap, offer.number)))
     for event in world_events(plan, moment.state):
         words = log_text(forecast(plan, moment.state, event).step.log)
         items.append(ListItem(event_phrase(event), words, partial(climb.do, event)))

@@ -35,7 +35,7 @@ class EditHistory:
         return self.text != self.on_disk.text
 
     def edit(self, text: str) -> Plan:
-        """Take an edit; raises PlanError if the text is no plan, and takes nothing then."""
+        """Take an edit; raises PlanError, without taking it, if the text is not a plan."""
         plan = read_plan_text(text, str(self.path))
         self._texts[self._place + 1 :] = [text]
         self._place += 1
@@ -48,11 +48,11 @@ class EditHistory:
         return plan
 
     def undo(self) -> Plan | None:
-        """Take the last edit back; None if there is none."""
+        """Undo the last edit; None if there is none."""
         return self._go(-1)
 
     def redo(self) -> Plan | None:
-        """Take up the edit that was taken back last; None if there is none."""
+        """Redo the edit that was undone last; None if there is none."""
         return self._go(1)
 
     def _go(self, way: int) -> Plan | None:

@@ -39,7 +39,7 @@ def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | 
 
 
 def about(path: Path | str) -> Text:
-    """Report what a plan is for; nothing of one that says nothing, or cannot be read."""
+    """Return what a plan is about; say so if it cannot be read."""
     if isinstance(path, str):
         return Text("")
     with suppress(LadderError):

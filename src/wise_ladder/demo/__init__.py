@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 
 class GalleryPair(NamedTuple):
-    """A common mistake: its name, the plan that has it, and the twin in which it is fixed."""
+    """A common mistake: its name, the plan that has it, and its fix."""
 
     name: str
     faulty: Path

@@ -151,7 +151,7 @@ def _frame(axes: Axes, frame: StripFrame, x: float, ground: float) -> None:
 
 
 def _elsewhere(state: State) -> str:
-    """Say if the app is, if it is not what is seen."""
+    """Say where the app is, if it is not visible."""
     if state.phase is Phase.OPEN:
         return "under the cover" if state.cover else ""
     return {Phase.AWAY: "in the background", Phase.KILLED: "killed"}.get(state.phase, "")

@@ -27,7 +27,7 @@ GLYPHS: dict[CrossingKind, str] = {
     "stay": "▴",
 }
 ANYWHERE, BENEATH, STAYS, GROUND = "anywhere", "beneath", "stays", "the ground"
-"""Places of the table that are no screens: what stands anywhere, what is beneath, where you are already, out of the app."""
+"""Rows and columns that are not screens: anywhere, the rung beneath, the current screen, out of the app."""
 
 
 class Crossing(NamedTuple):

@@ -138,7 +138,7 @@ def _maps(text: str) -> dict[int, MapNode]:
 def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
     """Return the text with a screen added after the others; each argument it takes is a whole number.
 
-    Raises PlanError if the text is no YAML, WriteError if it has no screens to stand beside.
+    Raises PlanError if the text is not YAML, WriteError if it has no screens.
     """
     node = _section(text, "screens")
     takes_text = f"takes: {{{', '.join(f'{scalar(each, flow=True)}: whole number' for each in takes)}}}" if takes else ""
@@ -153,7 +153,7 @@ def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
 def add_move(text: str, where: str | None, when: str, phrases: Sequence[str]) -> str:
     """Return the text with a move added after the others of a place, None for those that stand anywhere.
 
-    Raises PlanError if the text is no YAML, WriteError if there is no such place.
+    Raises PlanError if the text is not YAML, WriteError if there is no such place.
     """
     shown = [scalar(phrase, flow=True) for phrase in phrases]
     done = shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"

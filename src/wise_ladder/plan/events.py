@@ -109,7 +109,7 @@ class See(Struct, frozen=True, tag=True):
     tab: str = ""
     """Of a rung that holds ladders: the tab that must be in front."""
     inside: tuple[See, ...] | None = None
-    """Of a rung that holds ladders: the rungs of the one in front; None if they are not looked at."""
+    """Of a rung that holds ladders: the rungs of the front one; None if they are not compared."""
 
 
 class LadderIs(Struct, frozen=True, tag=True):

@@ -62,7 +62,7 @@ def irregular(mode: int) -> str:
 def read_text(path: Path) -> FileText:
     """Read the text of a plan file.
 
-    Raises PlanError if there is no such file, it is not a regular file, cannot be read, is too large or is no UTF-8 text.
+    Raises PlanError if there is no such file, it is not a regular file, cannot be read, is too large or not UTF-8 text.
     """
     try:
         stat = path.stat()
@@ -84,7 +84,7 @@ def read_text(path: Path) -> FileText:
 
 
 def decoded(data: bytes, name: str) -> FileText:
-    """Turn the bytes of a file into text; raises PlanError if they are no UTF-8 text."""
+    """Turn the bytes of a file into text; raises PlanError if they are not UTF-8 text."""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise PlanError([f"{name}:1:1: this is UTF-16 text; save the plan as UTF-8"])
     marked = data.startswith(BYTE_ORDER_MARK)

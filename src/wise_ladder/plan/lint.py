@@ -169,7 +169,7 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
 
 
 def _ways_left_out(source: Source, plan: Plan) -> None:
-    """Guards that stand in some of the ways out alone, if no rule says that this is meant."""
+    """Guards that cover only some of the ways out, unless a rule says that this is meant."""
     meant = {screen for rule in plan.rules if isinstance(rule, Rule) and RULES[rule.name].of_guards for screen in rule.screens}
     for place in plan.owners:
         for guard in place.guards:

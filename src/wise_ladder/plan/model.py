@@ -368,7 +368,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """Where an address leads that no link matches."""
     memory: MemoryLimits = MemoryLimits()
     phones: tuple[tuple[str, Policies], ...] = ()
-    """Named sets of policies; the first is in force if none is chosen."""
+    """Named sets of policies; the first applies if none is chosen."""
     phone: str = ""
     """The one that is in force."""
     walks: tuple[Walk, ...] = ()
@@ -439,7 +439,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         return *self.moves, *self.guard.values(), *self.redirects, *self.links
 
     def on_phone(self, name: str) -> Plan:
-        """Return the same plan with the policies of a phone in force; raises KeyError if there is no such phone."""
+        """Return the same plan with the policies of a phone; raises KeyError if there is no such phone."""
         policies = dict(self.phones)[name]
         return self if name == self.phone else replace(self, policies=policies, phone=name)
 

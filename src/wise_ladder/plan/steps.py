@@ -24,7 +24,7 @@ _RESERVED = re.compile(r"""[()=,>\[\]$":#]|^$|(?:^|\s)'|\b(is|and|or|not|once|ex
 def parse_step(phrase: str, scope: Scope, taps: dict[str, tuple[values.Parameter, ...]]) -> Event | Expectation:
     """Read one line of a walk; `taps` are the taps of the whole plan with what they carry.
 
-    Raises PhraseError if the phrase is no step; a name nobody knows is noted in the scope.
+    Raises PhraseError if the phrase is not a step; an unknown name is noted in the scope.
     """
     cursor = Cursor(phrase)
     for words, read in _BY_FIRST.get(cursor.word, ()):

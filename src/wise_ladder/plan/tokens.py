@@ -134,7 +134,7 @@ class Cursor:
         return True
 
     def expect(self, *words: str) -> None:
-        """Read these words; raises PhraseError if others stand."""
+        """Read these words; raises PhraseError if there are others."""
         if not self.accept(*words):
             raise PhraseError(self.place, self._expected(f'"{" ".join(words)}"'))
 
@@ -144,7 +144,7 @@ class Cursor:
             raise PhraseError(self.place, f'"{self.rest}" cannot follow {after}')
 
     def name(self, what: str, stops: Sequence[StopWords] = ()) -> Name:
-        """Read a name up to a mark, a stop or the end; raises PhraseError if none stands."""
+        """Read a name up to a mark, a stop or the end; raises PhraseError if there is none."""
         start = self.place
         if not self.ended and self._tokens[self._at].kind == "quoted":
             self._at += 1
@@ -178,7 +178,7 @@ class Cursor:
         return text
 
     def whole_number(self, what: str) -> int:
-        """Read a whole number; raises PhraseError if none stands."""
+        """Read a whole number; raises PhraseError if there is none."""
         number = self.number_next()
         if number is None:
             raise PhraseError(self.place, self._expected(what))
@@ -192,7 +192,7 @@ class Cursor:
         return int(text)
 
     def time(self) -> int:
-        """Read a time such as 400ms, 1.5s or 2min, in milliseconds; raises PhraseError if none stands."""
+        """Read a time such as 400ms, 1.5s or 2min, in milliseconds; raises PhraseError if there is none."""
         start = self.place
         if self.ended:
             raise PhraseError(start, self._expected("a time such as 400ms or 2s"))
@@ -200,7 +200,7 @@ class Cursor:
         return parse_time(self._tokens[self._at - 1].text, start)
 
     def size(self) -> int:
-        """Read a weight such as 24MB, in bytes; raises PhraseError if none stands."""
+        """Read a weight such as 24MB, in bytes; raises PhraseError if there is none."""
         start = self.place
         if self.ended:
             raise PhraseError(start, self._expected("a weight such as 24MB"))

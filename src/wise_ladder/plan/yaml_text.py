@@ -19,7 +19,7 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     """Return the text with a walk added after the others; `phone`: the one it is run on, if that is not the first.
 
     Raises WriteError if no walk can have that name, one has it already, or the walks stand in braces,
-    PlanError if the text is no YAML.
+    PlanError if the text is not YAML.
     """
     if fault := unsafe(name, is_name=True):
         raise WriteError(f"the name has {named(fault.group())}, which is invisible; remove it")

@@ -262,7 +262,7 @@ class _Cutting:
         self.tails: list[StackRecipe] = []
 
     def _look_at(self, state: State) -> None:
-        """Look whose the things pending are."""
+        """Find whose the pending timers and calls are."""
         standing = {rung.serial for rung in all_rungs(state.ladder)} | {0, UNKNOWN_CALLER} if state.calls else set()
         over = {layer.serial for layer in state.overlays} if state.calls else set()
         over |= {layer.serial for rung in all_rungs(state.ladder) for layer in rung.overlays} if state.calls else set()

@@ -72,7 +72,7 @@ class Blaming:
 
 
 def still_breaks(tape: Tape, plan: Plan, breaks: Callable[[Tape], bool]) -> bool:
-    """Whether the same steps still break a rule on another plan; if one does not apply they do not."""
+    """Whether the same steps still break a rule on another plan; False if one does not apply."""
     rerun = _run(tape, plan, may_be_refused=False)
     return rerun is not None and breaks(rerun)
 

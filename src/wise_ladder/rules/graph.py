@@ -133,7 +133,7 @@ class StateGraph:
         return [self._node(choice, state, zone) for choice in choices]
 
     def _node(self, choice: Action, state: State, zone: Zone) -> DecisionNode:
-        """Begin if nothing was looked at yet but what was looked at each time before."""
+        """Start with only those parts known that the choice looked at each time before."""
         path = () if isinstance(state.ladder, OpaqueLadder) else visible_path(state.ladder)
         top = path[-1].data.screen if path else ""
         link = index_of(self.plan).link_of(choice.address).link if isinstance(choice, OpenLink) else None

@@ -19,26 +19,26 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.state import State
     from wise_ladder.walks.tape import Tape
 
-OF_A_ROUND = (Tap, Answer, Wait, Reply)
-"""What a round is made of: what the user does on the screens, and what comes by itself."""
-LAPS = 2
-"""So often a round is done again at least: two equal rungs, one above the other, are not yet growth."""
-MAX_LAPS = 2_000
-"""What was not seen to go on in so many is no round, nor is it said that the rule holds."""
+OF_A_LOOP = (Tap, Answer, Wait, Reply)
+"""The events of a loop: what the user does on the screens, and what comes by itself."""
+REPEATS = 2
+"""A loop is repeated at least this often: two equal rungs, one above the other, are not yet growth."""
+MAX_REPEATS = 2_000
+"""What does not prove itself in this many repeats is not called a loop, nor is the rule said to hold."""
 
 
 def find_loop(tape: Tape) -> int | None:
-    """Return after how many steps the round begins that ends with the tape; None if there is none.
+    """Return after how many steps the loop at the end of the tape begins; None if there is none.
 
-    The round leads from a rung to its equal above it, with the same facts. It is done again until the ladder is higher than
+    The loop leads from a rung to its equal above it, with the same facts. It is repeated until the ladder is higher than
     every number that the plan compares its height with or drops by, for only these can end it.
     """
     count, plan = len(tape.entries), tape.plan
-    # Only what acts can end a round: no rule and no walk does, whatever numbers it names.
+    # Only what acts can end a loop: no rule and no walk does, whatever numbers it names.
     enough = max(_heights(replace(plan, rules=(), walks=())), default=0)
     ends = front_ladder(tape.state_at(count).ladder)
     for begins in range(count - 1, 0, -1):
-        if not isinstance(tape.entries[begins].event, OF_A_ROUND):
+        if not isinstance(tape.entries[begins].event, OF_A_LOOP):
             return None
         was = front_ladder(tape.state_at(begins).ladder)
         grown = len(ends) - len(was)
@@ -49,20 +49,20 @@ def find_loop(tape: Tape) -> int | None:
 
 
 def repeat_loop(tape: Tape, begins: int) -> State:
-    """Return the state after the round was done again."""
+    """Return the state after the loop was repeated."""
     for entry in tape.entries[begins:]:
         tape, _ = tape.with_event(entry.event)
     return tape.state_at(len(tape.entries))
 
 
 def _grows(tape: Tape, begins: int, grown: int, enough: int) -> bool:
-    """Do the steps of a round again until the ladder stays higher than `enough`, and see whether each lap leaves so many rungs.
+    """Repeat the steps of a loop until the ladder stays higher than `enough`; each repeat must add as many rungs.
 
-    What the phone bears does not count: a round that only the end of the app stops is one.
+    The weight that the phone allows does not count: a loop that ends only because the app is killed is one.
     """
     plan, state = replace(tape.plan, memory=MemoryLimits()), tape.state_at(len(tape.entries))
     events = [entry.event for entry in tape.entries[begins:]]
-    for laps in range(1, MAX_LAPS):
+    for repeats in range(1, MAX_REPEATS):
         expected, lowest = len(front_ladder(state.ladder)) + grown, depth(state)
         for event in events:
             done = step(plan, state, event)
@@ -72,7 +72,7 @@ def _grows(tape: Tape, begins: int, grown: int, enough: int) -> bool:
             lowest = min(lowest, depth(state))
         if len(front_ladder(state.ladder)) != expected:
             return False
-        if laps >= LAPS and lowest > enough:
+        if repeats >= REPEATS and lowest > enough:
             return True
     return False
 

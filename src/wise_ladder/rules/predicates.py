@@ -382,11 +382,11 @@ class RuleKind(NamedTuple):
     persistent: bool = False
     """A state goes on being wrong: guilty is the step before which it was right."""
     of_the_screen: bool = False
-    """It is broken wherever the screen stands: to put it in another way is no fix."""
+    """It is broken wherever the screen is: putting it in another way does not fix it."""
     needs_loop: bool = False
     """A break is one only if it can be repeated for ever."""
     may_be_refused: bool = False
-    """Where a fixed plan refuses the last step, that is no break either."""
+    """If a fixed plan refuses the last step, the rule is not broken there."""
     rungs: Callable[[Rule, list[Rung]], list[Rung]] = _top
     """Which of the visible rungs of a state, lowest first, break it."""
     measure: Callable[[Plan, State], int] | None = None

@@ -33,7 +33,7 @@ def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
 
     `flash`: what was seen before the last step was seen for less than so long.
 
-    Each thing pending gives differences that may not be exceeded; they are met by relaxing them one after the other (Bellman
+    Each pending thing gives differences that may not be exceeded; they are met by relaxing them one after the other (Bellman
     1958).
     """
     differences: list[tuple[int, int, int]] = []

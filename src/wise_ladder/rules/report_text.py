@@ -45,7 +45,7 @@ def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
 
 
 def differences(verdicts: dict[str, tuple[Verdict, ...]]) -> Iterator[str]:
-    """Report of each rule whose verdict on a phone is another than on the first one."""
+    """Report each rule whose verdict on a phone differs from that on the first one."""
     (first, usual), *others = verdicts.items()
     for verdict in usual:
         for phone, theirs in others:

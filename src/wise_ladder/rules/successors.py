@@ -83,7 +83,7 @@ class Successors:
         yield from self.outside(state)
 
     def ended(self, state: State) -> Iterator[Action]:
-        """Go through what can become of the things pending."""
+        """Go through what can become of pending things."""
         names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN_SINCE)
         yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
         yield from (Elapse(number) for number in range(len(state.deadlines)))
@@ -199,7 +199,7 @@ class Successors:
 
 
 def _renumbered(done: Successor, kept: tuple[int, ...]) -> Successor:
-    """Report a zone and where things come from of what is pending in another order: of each thing its old number."""
+    """Return a zone for pending things in another order, and the old number of each."""
     indices = tuple(-1 if number < 0 else done.old_indices[number] for number in kept)
     return done._replace(zone=remap(done.zone, kept), old_indices=indices)
 

@@ -15,7 +15,7 @@ Status = Literal["holds", "broken", "undecided"]
 
 
 class Bounds(NamedTuple):
-    """Where a sweep stops: after so many steps, the given seconds, at so many states, if it has taken so many bytes."""
+    """The bounds of a sweep: steps, seconds, states, and bytes of memory."""
 
     depth: int = 1_000
     seconds: float = 10.0

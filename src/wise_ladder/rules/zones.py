@@ -1,4 +1,4 @@
-"""When things pending began, as far as it matters: which of them can fall due next, and when a call can be answered.
+"""When pending things began, as far as it matters: which of them can fall due next, and when a call can be answered.
 
 A zone holds, for each two of `now` and the beginnings of all that is pending, by how much the first can be later than
 the second at most (difference bound matrix; Dill 1989): `bounds[a * (n + 1) + b]`, `now` is 0, the n things follow. Bounds are
@@ -16,7 +16,7 @@ UNBOUNDED = 1 << 60
 NOTHING: Zone = (0,)
 """The zone of a state in which nothing is pending."""
 Clocks: TypeAlias = tuple[tuple[bool, int], ...]
-"""Of each thing pending: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
+"""Of each pending thing: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
 
 
 def _canonical(bounds: list[int], size: int) -> Zone | None:

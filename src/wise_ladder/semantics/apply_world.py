@@ -176,7 +176,7 @@ def arrive(doing: WorkingState, do: effects.HoldLink) -> None:
 
 
 def die(doing: WorkingState, do: effects.KillApp) -> None:
-    """The phone ends the app: what was pending goes, what was awaited is lost, the ladder is saved."""
+    """The app is killed: what was pending goes, what was awaited is lost, the ladder is saved."""
     for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
         values = (result.name for result in rung.data.undelivered if result.value is not None)
         for name in (*(mark.name for mark in rung.data.awaits), *values):

@@ -147,7 +147,7 @@ class OperationDecider:
         return entry, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
 
     def call(self, operation: operations.StartCall) -> Steps:
-        """Send a request, as its `again` says where one of its name is pending."""
+        """Send a request, as its `again` says if one of its name is pending."""
         again = self.plan.call[operation.call].again
         under_way = operation.call in self.view.head.calling
         if under_way and again == "ignore":

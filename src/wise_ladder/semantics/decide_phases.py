@@ -155,7 +155,7 @@ def link(on: Decider, event: events.OpenLink) -> Decision:
 
 
 def reply(on: Decider, event: events.Reply) -> Decision:
-    """Look whether a call can be answered so; what follows is decided if the call was made."""
+    """Check whether a call can get this reply; its consequences are decided where the call was made."""
     if event.call not in on.head.calling:
         return effects.Refusal(f"{event.call} is not pending")
     outcome = on.plan.call[event.call].outcome(event.outcome)

@@ -42,7 +42,7 @@ MAX_SAMPLES = 12
 
 
 class Offer(NamedTuple):
-    """A tap, or the reply of a call pending, with its number (from 1) and what it would do."""
+    """A tap, or the reply of a pending call, with its number (from 1) and what it would do."""
 
     number: int
     event: Tap | Reply
@@ -142,6 +142,11 @@ class EventSummary(NamedTuple):
     glyph: str
     words: str
     active: bool
+
+    @property
+    def text(self) -> str:
+        """The glyph and the words."""
+        return f"{self.glyph} {self.words}".strip()
 
 
 def summarize(forecast: Forecast) -> EventSummary:

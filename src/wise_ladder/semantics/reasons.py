@@ -60,7 +60,7 @@ def first_that_holds(heard: list[Reason] | None, moves: Iterable[Move], view: Ev
 
 
 def links_asked(links: Iterable[Link], match: LinkMatch, address: str) -> Iterator[Reason]:
-    """Report of each link whether an address belongs to it."""
+    """Report for each link whether an address matches it."""
     taken = False
     for link in links:
         if taken:

@@ -190,7 +190,7 @@ def _may_be_taken_off(doing: WorkingState) -> bool:
 
 
 def _check_memory(doing: WorkingState) -> None:
-    """Report where all rungs together have come to weigh more than the phone bears."""
+    """Log when all rungs together come to weigh more than the phone allows."""
     now, limits = weight(doing.plan, doing.state()), doing.plan.memory
     for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
         if limit is not None and now > limit >= weight(doing.plan, doing.start):
@@ -293,7 +293,7 @@ def _empty(doing: WorkingState) -> Chain | None:
 
 
 def _tell_unasked(doing: WorkingState, do: effects.Drop) -> None:
-    """Report of guards that hold and are not asked, where their rungs go."""
+    """Log guards that hold and are not asked although their rungs go."""
     if not doing.tables.guarded:
         return
     matter, owner, chain = doing.matter, doing.owner, doing.chain

@@ -131,7 +131,7 @@ class Deadline(Struct, frozen=True, gc=False, order=True):
 
 
 class PendingCall(Struct, frozen=True, gc=False):
-    """A call pending: its number among those, when it was made, by which rung (0: the app) and place."""
+    """A pending call: its number among those, when it was made, by which rung (0: the app) and place."""
 
     name: str
     number: int
@@ -284,7 +284,7 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     cover: Literal["", "least", "up"] = ""
     """The cover: gone, up for its least time yet, or up longer than that."""
     calling: tuple[str, ...] = ()
-    """The calls pending."""
+    """The pending calls."""
     arriving: str = ""
     """The address that waits for the cover to go."""
     restored: bool = False

@@ -41,7 +41,7 @@ SAVED, PLAIN = 1, 2
 class SymbolicRungs:
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
-    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the calls pending that
+    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the pending calls that
     they made, one bit each. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that
     something happens when all of them go.
     """

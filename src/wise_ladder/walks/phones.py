@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def differences(plans: dict[str, Plan]) -> Iterator[str]:
-    """Report of each walk that has no phone of its own where it goes another way than on the first phone."""
+    """Report each walk without a phone that goes another way than on the first phone, and where."""
     (first, plan), *others = plans.items()
     for walk in plan.walks:
         if walk.phone:

@@ -1,4 +1,4 @@
-"""One tape run for each reply that a call pending may get, and for none: where each of them ends."""
+"""One tape run for each reply that a pending call may get, and for none: where each of them ends."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class ReplyBranch(NamedTuple):
 
 
 def reply_branches(tape: Tape, place: int, call: str) -> list[ReplyBranch]:
-    """Run the rest of a tape from a place on for each outcome of a call pending there, and for silence.
+    """Run the rest of a tape from a place on for each outcome of a call that is pending there, and for silence.
 
     What the tape itself replies to the call is left out.
     """

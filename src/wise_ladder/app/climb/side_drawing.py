@@ -182,7 +182,7 @@ class _Side:
         """Share out the rows: two for all, else two for those that one row would cut, else one."""
         if 2 * len(entries) <= box.height:
             return [2] * len(entries)
-        fits = [cell_len(label) + cell_len(_effect_words(summary)) + 1 <= box.width - 4 for _, label, summary in entries]
+        fits = [cell_len(label) + cell_len(summary.text) + 1 <= box.width - 4 for _, label, summary in entries]
         heights = [1 if whole else 2 for whole in fits]
         return heights if sum(heights) <= box.height else [1] * len(entries)
 
@@ -193,7 +193,7 @@ class _Side:
         self.canvas.text(box.x, box.y, f" {number} ", CellStyle(palette.key_text, palette.key, bold=True, click=click))
         colour = palette.text if summary.active else palette.muted
         name = CellStyle(colour, bold=summary.active, click=click)
-        words = _effect_words(summary)
+        words = summary.text
         effect = CellStyle(palette.soft if summary.active else palette.muted, click=click)
         room = box.width - 4
         if box.height > 1:
@@ -202,7 +202,7 @@ class _Side:
             return
         label = cut_middle(label, room - 2)
         words = cut(words, room - cell_len(label) - 1)
-        words = words if words == _effect_words(summary) or cell_len(words) > 4 else summary.glyph
+        words = words if words == summary.text or cell_len(words) > 4 else summary.glyph
         self.canvas.text(box.x + 4, box.y, label, name)
         self.canvas.text(box.x + box.width - cell_len(words), box.y, words, effect)
 
@@ -423,7 +423,3 @@ class _Side:
         self.canvas.text(end - 9, box.y, ladder, CellStyle(palette.twine, click=click))
         if now:
             self.canvas.text(end - 2, box.y, "●", CellStyle(palette.here, click=click))
-
-
-def _effect_words(summary: EventSummary) -> str:
-    return f"{summary.glyph} {summary.words}".strip()

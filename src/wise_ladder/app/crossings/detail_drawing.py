@@ -39,7 +39,7 @@ def draw(chart: CrossingSelection, plan_text: PlanText, palette: Palette, width:
 
 class _Chosen:
     def __init__(self, chart: CrossingSelection, plan_text: PlanText, palette: Palette, width: int, height: int) -> None:
-        self.chart, self.told, self.palette = chart, plan_text, palette
+        self.chart, self.plan_text, self.palette = chart, plan_text, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.air = 1 if height >= 34 else 0
         self.row = 0
@@ -70,7 +70,7 @@ class _Chosen:
         place = f"{cell.index(self.chart.chosen) + 1} of {len(cell)} here" if len(cell) > 1 else ""
         self._heading(what, place)
         try:
-            written = fields(self.told.text, thing.at)
+            written = fields(self.plan_text.text, thing.at)
         except LadderError:
             written = []
         known = {"when": 0, "to": 0, "name": 0, "if": 1}
@@ -146,9 +146,9 @@ class _Chosen:
             self.canvas.text(x + width - 3, y, mark, CellStyle(colour, bold=True))
 
     def _file(self, crossing: Crossing) -> None:
-        lines, at, palette = self.told.text.splitlines(), crossing.part.at, self.palette
-        self._heading("in the file", PurePath(self.told.name).name)
-        span = self.told.text[at.start : at.end].rstrip().count("\n")
+        lines, at, palette = self.plan_text.text.splitlines(), crossing.part.at, self.palette
+        self._heading("in the file", PurePath(self.plan_text.name).name)
+        span = self.plan_text.text[at.start : at.end].rstrip().count("\n")
         around = 2 if self.air else 0
         shown = range(max(at.line - around - (1 if self.air else 0), 1), min(at.line + span + around, len(lines)) + 1)
         inset = min((len(line) - len(line.lstrip()) for number in shown if (line := lines[number - 1]).strip()), default=0)

@@ -24,7 +24,7 @@ class Dialog(ModalScreen[_Result]):
         return not self.closed and bool(self.query(".hint"))
 
     def dismiss(self, result: _Result | None = None) -> AwaitComplete:
-        """Close with an answer; does nothing if it has closed, or where another dialog is over it."""
+        """Close with an answer; does nothing if it is closed already or another dialog is over it."""
         if self.closed or not self.is_current:
             return AwaitComplete()
         self.closed = True

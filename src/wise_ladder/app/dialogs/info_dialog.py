@@ -82,7 +82,7 @@ def before_after(title: str, rows: list[tuple[str, str]], more: list[str], palet
 
 
 def replies(call: str, endings: Sequence[ReplyBranch], rows: Iterable[Sequence[str]], palette: Palette) -> InfoDialog:
-    """Report where each reply to a call leads; a number goes on with one."""
+    """Show where each reply to a call leads; a number key continues with one."""
     table = Table(box=None, padding=(0, 3, 0, 0), show_edge=False)
     for name in ("", "reply", "seen", "ladder", "Back then"):
         table.add_column(name, style=palette.text, header_style=palette.soft)

@@ -1,4 +1,4 @@
-"""A counterexample as a film of ladders on one ground, and beside it problem and where the Backs lead."""
+"""A counterexample as a film of ladders on one ground; next to it the problem and where the Backs lead."""
 
 from __future__ import annotations
 
@@ -102,7 +102,7 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
-    words = "no path breaks it" + ("" if verdict.extent.whole else f" in {verdict.extent.depth} steps; s continues")
+    words = "no path breaks it" + ("" if verdict.extent.whole else f", checked {verdict.extent.words}; s continues")
     if verdict.unused:
         words = f"{len(verdict.unused)} plan parts were never used; u lists them"
     canvas.text(0, 2, words, CellStyle(palette.text))

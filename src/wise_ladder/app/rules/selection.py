@@ -107,7 +107,7 @@ class RuleSelection:
             self.frame = min(max(self.at + way, 0), len(counterexample.tape.entries) - 1)
 
     def next_guilty(self) -> bool:
-        """Show the next guilty place of the chosen rule; False if there is no other."""
+        """Show the next violation of the selected rule; False if there is no other."""
         if self.shown is None or len(self.shown.verdict.counterexamples) < 2:
             return False
         self.guilty, self.frame = (self.guilty + 1) % len(self.shown.verdict.counterexamples), -1
