@@ -30,6 +30,7 @@ def broken(call):
 check_command.check = broken
 cli.main(["check", "x"])
 """
+INTERRUPTED = MISTAKE.replace('raise RuntimeError("nobody foresaw this")', 'exec("raise KeyboardInterrupt")')
 
 
 class Ending(InAFolder):
@@ -71,6 +72,11 @@ class Ending(InAFolder):
                 found = ET.parse(self.folder / "found.xml").getroot()
                 self.assertEqual(next(case.get("name") for case in found.iter("testcase")), "in")
                 (self.folder / "found.xml").unlink()
+
+    def test_an_interrupt_inside_code_made_from_text_has_the_same_exit_code(self) -> None:
+        (self.folder / "interrupted.py").write_text(INTERRUPTED)
+        done = subprocess.run([sys.executable, "-m", "interrupted"], cwd=self.folder, check=False)
+        self.assertEqual(done.returncode, 130)
 
     def test_a_mistake_of_our_own_leaves_its_details_in_a_file(self) -> None:
         done = subprocess.run([sys.executable, "-c", MISTAKE], capture_output=True, text=True, check=False,

@@ -78,6 +78,9 @@ def run(call: Callable[[], int]) -> int:
     except Exception:  # noqa: BLE001 - unforeseen, so of unknown kind
         code = UnforeseenError.exit_code
         _say(_kept(traceback.format_exc()))
+    # Python remembers an interrupt inside code made from text, as an import may run it, and would exit by SIGINT
+    # although it was caught. The next such code clears that.
+    exec("")  # noqa: S102 - there is nothing in it
     return code
 
 

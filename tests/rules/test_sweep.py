@@ -439,7 +439,7 @@ class States(unittest.TestCase):
             self.checked_along(choices, graph, walk)
 
     def test_the_same_in_the_demo(self) -> None:
-        """Of every seventh core that a sweep of Combfield meets one state is held against `step`, times and all."""
+        """For every seventh core in a sweep of Combfield one state is compared with `step`, times included."""
         sweep = Sweep(read_plan(COMBFIELD), Bounds(states=1500))
         sweep.run()
         graph, choices = sweep.graph, sweep.graph.successors
@@ -522,7 +522,7 @@ class Breaks(unittest.TestCase):
         self.assertEqual(beneath.words, "broken in 2 steps")
 
     def test_what_goes_in_the_instant_it_comes_was_never_seen(self) -> None:
-        """Of three that replace each other at once only the first was seen at all, and so flashed."""
+        """If three screens replace each other at once, only the first was seen at all, and so flashed."""
         sweep = Sweep(
             read_plan_text("""
 app: Combfield

@@ -40,7 +40,7 @@ class Document:
         self._adrift = False
         """Whether the file is not what was read or saved: gone, or changed elsewhere and not loaded."""
         self._no_plan = False
-        """Whether that is because it is no plan any more, which was said with what ctrl+s does."""
+        """Whether the file is not a plan any more; the user was told so, and what ctrl+s does."""
         self._could_keep = True
         self._compared: tuple[str, Comparison] | None = None
         self.results: dict[str, WalkRun] = {}

@@ -49,7 +49,7 @@ def template(text: str) -> Template:
         raise PhraseError(0, f'"{text}" has no scheme', "begin it with NAME://")
 
     def literal(start: int, end: int) -> str:
-        """Return the pattern of text that is no hole: upper case makes no difference in scheme and host."""
+        """Return the pattern of text that is not a hole: upper case makes no difference in scheme and host."""
         middle = min(max(head.end(), start), end)
         return (f"(?i:{re.escape(text[start:middle])})" if middle > start else "") + re.escape(text[middle:end])
 

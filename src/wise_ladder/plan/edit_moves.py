@@ -22,7 +22,7 @@ _SECTIONS = ("screens", "flows", "overlays")
 
 
 class PlanField(NamedTuple):
-    """A key of a move, guard or redirect, and what is written there in one line; `raw`: as YAML, where it is no phrase."""
+    """A key of a move, guard or redirect, and what is written there in one line; `raw`: as YAML, if it is not a phrase."""
 
     key: str
     text: str

@@ -107,9 +107,9 @@ class See(Struct, frozen=True, tag=True):
     screen: str
     arguments: Arguments = ()
     tab: str = ""
-    """Of a rung that holds ladders: the tab that must be in front."""
+    """For a rung that holds ladders: the tab that must be in front."""
     inside: tuple[See, ...] | None = None
-    """Of a rung that holds ladders: the rungs of the front one; None if they are not compared."""
+    """For a rung that holds ladders: the rungs of the one in front; None if they are not compared."""
 
 
 class LadderIs(Struct, frozen=True, tag=True):

@@ -53,9 +53,9 @@ class Move(Struct, frozen=True):
     number: int
     """Its place among the moves that stand there, from 0."""
     only: tuple[str, ...] = ()
-    """Of a move that stands anywhere: the only screens it is for, none given means all."""
+    """For a move that stands anywhere: the only screens it is for; empty means all."""
     excluded: tuple[str, ...] = ()
-    """Of a move that stands anywhere: the screens it is not for."""
+    """For a move that stands anywhere: the screens it is not for."""
     when: str = ""
     """The trigger as it was written."""
     phrases: tuple[str, ...] = ()
@@ -169,7 +169,7 @@ DEFAULT_BACK: dict[OverlayKind, OnBack] = {
 
 
 class Overlay(Struct, frozen=True):
-    """Something on top of a rung that is no screen of its own."""
+    """Something on top of a rung that is not a screen of its own."""
 
     name: str
     kind: OverlayKind
@@ -316,7 +316,7 @@ class Rule(Struct, frozen=True):
     title: str = ""
     """The name that the plan gives it."""
     called: str = ""
-    """Of rules in force: the title, else what it says; no other rule is called so."""
+    """For rules in force: the title, or else what the rule says; no other rule has the same name."""
     starter: bool = False
     """Whether it comes from the starter set."""
     at: Span = NO_SPAN

@@ -25,7 +25,7 @@ MAX_NODES = 200_000
 MAX_PROBLEMS = 200
 """At most this many are listed; a file with more is not a plan."""
 MAX_CHARACTERS = 2_000
-"""Of a single phrase or name."""
+"""For a single phrase or name."""
 _TAB = "\t"
 _TEXTS = {"about", "text"}
 """The keys of what is written for people: these may have several lines."""
@@ -113,7 +113,7 @@ def _show(name: str, problem: Problem, lines: list[str]) -> str:
 def parse(source: Source) -> MapNode:
     """Take the YAML of a plan apart.
 
-    Raises PlanError at the first place that is no YAML, or that a plan may not have (an alias, a tag, deep nesting).
+    Raises PlanError at the first place that is not YAML, or that a plan may not have (an alias, a tag, deep nesting).
     """
     for match in CONTROL.finditer(source.text):
         line = source.text.count("\n", 0, match.start()) + 1

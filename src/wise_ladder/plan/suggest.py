@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 
 MAX_COMPARED = 20
-"""Of many words only those are compared letter by letter that share most pairs of letters."""
+"""In a long list, only the words that share most pairs of letters are compared letter by letter."""
 
 
 @lru_cache(maxsize=20_000)

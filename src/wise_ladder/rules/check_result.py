@@ -22,7 +22,7 @@ class CheckResult(NamedTuple):
     seconds: tuple[float, ...]
     parts: list[CoverageItem] | None = None
     verdicts: tuple[Verdict, ...] = ()
-    """Of the rules, where they were decided."""
+    """The verdicts of the rules; empty if they were not checked."""
 
     @property
     def failed(self) -> bool:

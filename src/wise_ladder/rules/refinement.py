@@ -44,7 +44,7 @@ class Refiner:
     ) -> State:
         """Put a rung back that lies inside a cut, and give what is over it a new number; what was sought is not there.
 
-        Of a `whole` ladder it is the top, if it has one, and the new number is for what lies between that and the lowest.
+        For a `whole` ladder it is the top, if there is one, and the new number is for the rungs between that and the lowest.
         """
         if whole:
             return self._instead(number, ((lower, number), (upper, new)), rungs)

@@ -37,7 +37,7 @@ def schedule(plan: Plan, path: list[PathStep], flash: int = 0) -> list[int]:
     1958).
     """
     differences: list[tuple[int, int, int]] = []
-    """Of two steps and a number: the first is at least so much later than the second."""
+    """Two steps and a number of ms: the first step is at least that much later than the second."""
     began: list[int] = []
     for number, (before, choice, done) in enumerate(path, 1):
         differences.append((number, number - 1, 0))

@@ -39,7 +39,7 @@ class RuleChecker:
         self._judges: dict[int, list[tuple[int, Rule, Predicate]]] = {}
         """The predicates to run on a step, by its features."""
         self._harmless: dict[AbstractKey, int] = {}
-        """Of what can come a bit for each rule that looks at nothing else and is not broken by it."""
+        """For each abstract state: a bit for each rule that looks at nothing else and is not broken by it."""
         self._used: set[UsedPart | Link] = set()
         self._screens: set[str] = set()
         self._replies: set[tuple[str, str]] = set()

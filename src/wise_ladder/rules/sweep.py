@@ -39,7 +39,7 @@ if TYPE_CHECKING:
 MAX_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
 MAX_COMPARED = 64
-"""Of so many paths that are as short the first by name is told."""
+"""If several paths are equally short, the first by name is shown; at most this many are compared."""
 BETWEEN_WEIGHED = 4_096
 """After so many new states it looks how much memory it has taken since the first look."""
 Level: TypeAlias = dict[int, list[int]]
@@ -70,13 +70,13 @@ class Sweep:
         self.by_depth: list[Level] = [{core: [bundle]}]
         """The states by the least number of steps they take; of the last level not all may be known yet."""
         self._visited: defaultdict[int, set[int]] = defaultdict(set, {core: {bundle}})
-        """Of each core the bundles of tails that were met with it."""
+        """For each core: the bundles of tails that were met with it."""
         self._candidates: defaultdict[tuple[int, PlanRef], dict[tuple[str, str], tuple[Candidate, StateKey]]] = defaultdict(
             dict
         )
         """What seemed to break rules in this level, by rule and place: by the choice and the state before, in words."""
         self._predecessors: list[dict[int, dict[int, None]]] = [{}]
-        """Of each level, for each core, the cores of the level before that led there."""
+        """For each level and each core: the cores of the level before that led there."""
         self._frontier = [(core, [bundle])]
         """The states that are still to be gone on from in this level, last ones first."""
         self._begin_level()

@@ -42,9 +42,9 @@ ABSENT: SplitKey = (-2, None, None)
 
 
 class Split(NamedTuple):
-    """A tail that is parted at a rung: the tail beneath that, the one over it, and what is seen there.
+    """A tail that is split at a rung: the tail beneath the rung, the tail over it, and what is seen there.
 
-    Of a whole ladder the lowest rung, those between, and what is seen at its top; a rung that stands alone is in neither.
+    For a whole ladder: the lowest rung, the rungs between, and what is seen at its top; a rung that stands alone is in neither.
     """
 
     lower: int
@@ -60,16 +60,16 @@ class StackTable:
         self._shaping, self._calls = shaping, len(shaping.marks)
         self.rungs: list[Rung] = []
         self._kinds: list[tuple[int, int]] = []
-        """Of each rung which calls it made, and how quiet it is."""
+        """For each rung: which calls it made, and how quiet it is."""
         self._rung_of: dict[Rung, int] = {}
         self._rests, self._tops = [EMPTY], [-1]
         self._sights = [-1]
-        """Of each tail a number for its top, how quiet the rest is, and which calls that made."""
+        """For each tail: the number of its top, which calls the rest made, and how quiet the rest is, in one number."""
         self._quiet, self._askers = [SAVED | PLAIN], [0]
         self._tail_of: dict[int, int] = {}
-        """The tail of which another is the rest and a rung, by its number, the top."""
+        """The tail with a given rest and top rung; the key is both numbers in one."""
         self._parted: dict[int, Split] = {}
-        """What a tail comes to where it is parted at the rung of a mark."""
+        """The split of a tail at the rung of a mark; the key is both numbers in one."""
         self._seen: dict[SplitKey, SplitKey] = {}
         self._sought: list[tuple[SearchTarget, bool]] = []
         self._mark_of: dict[tuple[SearchTarget, bool], int] = {}

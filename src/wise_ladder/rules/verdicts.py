@@ -50,7 +50,7 @@ class Counterexample(NamedTuple):
     tape: Tape
     steps: int
     loop_start: int | None = None
-    """Of a pile-up: after how many steps of the tape the round begins that can be repeated."""
+    """For a pile-up: after how many steps of the tape the loop begins."""
     refused: Action | None = None
     """What does nothing at the end, if that is the fault."""
     blame: Blame | None = None
@@ -69,7 +69,7 @@ class Verdict(NamedTuple):
     extent: SweepExtent
     counterexamples: tuple[Counterexample, ...]
     unused: tuple[PlanRef, ...] = ()
-    """Of `everything is used`: what nothing met."""
+    """For `everything is used`: what was never met."""
     caveat: str = ""
     """Why it may be broken all the same: what was found and could not be proved."""
 

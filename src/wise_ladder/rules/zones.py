@@ -16,7 +16,7 @@ UNBOUNDED = 1 << 60
 NOTHING: Zone = (0,)
 """The zone of a state in which nothing is pending."""
 Clocks: TypeAlias = tuple[tuple[bool, int], ...]
-"""Of each pending thing: whether it is a timer, and after how long it falls due; of a call: what its slowest reply takes."""
+"""For each pending thing: whether it is a timer, and after how long it falls due; for a call, what its slowest reply takes."""
 
 
 def _canonical(bounds: list[int], size: int) -> Zone | None:

@@ -49,7 +49,7 @@ class Descent(NamedTuple):
     hops: tuple[Forecast, ...]
     end: Literal["ground", "background", "root", "trap", "no Back", "further"]
     until: tuple[str, ...] = ()
-    """Of a trap: the pending calls whose reply may open it."""
+    """For a trap: the pending calls whose reply may open it."""
 
 
 def forecast(plan: Plan, state: State, event: Event) -> Forecast:

@@ -60,7 +60,7 @@ class RungData(Struct, frozen=True, gc=False, cache_hash=True):
     facts: tuple[tuple[str, str], ...] = ()
     """The facts it holds itself."""
     tab_order: tuple[int, ...] = ()
-    """Of flows and tabs: the ladders inside in the order in which they were in front, the last one is."""
+    """For flows and tabs: the ladders inside, in the order in which they were in front; the last one is in front now."""
     awaits: tuple[AwaitedResult, ...] = ()
     undelivered: tuple[Result, ...] = ()
     redirected: bool = False
@@ -127,7 +127,7 @@ class Deadline(Struct, frozen=True, gc=False, order=True):
     after: int
     kind: DeadlineKind = "on ladder"
     data: RungData | None = None
-    """Of what runs whatever happens: the rung that began it."""
+    """For a wait that runs whatever happens: the rung that began it."""
 
 
 class PendingCall(Struct, frozen=True, gc=False):
@@ -235,7 +235,7 @@ class State(Struct, frozen=True, gc=False, cache_hash=True):
     freed: tuple[int, ...] = ()
     """The rungs that gave up what they held when the phone was short of memory."""
     alive: bool = False
-    """Of an app that is outside: whether its memory lives on."""
+    """For an app that is outside: whether its memory lives on."""
     restored: bool = False
     """Whether the ladder came back after the app was killed, and has yet to go through the redirects."""
     least: bool = False
@@ -257,11 +257,11 @@ class HeadRung(Struct, frozen=True, gc=False, cache_hash=True):
     lowest: bool
     stands: int = VISIBLE
     tab: int = -1
-    """Of tabs: the ladder that the path goes on in, if it is not the one in front."""
+    """For tabs: the ladder in which the path goes on, if it is not the one in front."""
 
     @property
     def inside(self) -> int:
-        """Of a flow or tabs: which ladder the path goes on in."""
+        """Return the ladder of a flow or tabs in which the path goes on."""
         return self.data.tab_order[-1] if self.tab < 0 else self.tab
 
 

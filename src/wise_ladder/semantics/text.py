@@ -32,7 +32,7 @@ def screen_words(screen: str, arguments: Arguments) -> str:
 
 
 def named(name: str) -> str:
-    """Write the name of something that is no screen: "yard menu"."""
+    """Write the name of something that is not a screen: "yard menu"."""
     return f'"{name}"'
 
 

@@ -119,7 +119,7 @@ class _Side:
             self.canvas.text(box.x + box.width // 2 - 4, box.y + box.height - 1, "━" * 8, CellStyle(palette.phone_edge))
 
     def _no_screen(self) -> tuple[str, str]:
-        """Say what is seen where it is no screen, and the key that goes on."""
+        """Say what is seen if it is not a screen, and the key that goes on."""
         match self.moment.state.phase:
             case Phase.OPEN:
                 return "the cover", "n advances time"
