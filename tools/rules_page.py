@@ -21,7 +21,7 @@ HEAD = """\
 # Rules
 
 A rule is something that must hold on every path a user could take. `wise-ladder check` checks all rules of a plan, and the view
-Rules (`R`) shows them; you need not think of the path. A broken rule comes with the shortest steps that break it, run with real
+Rules (`R`) shows them; you do not have to think of the path yourself. A broken rule comes with the shortest steps that break it, run with real
 times before you see them.
 
 ```yaml
@@ -50,7 +50,7 @@ rules:
 | `holds at every depth (10 states, all there are)` | every state the app can reach was checked |
 | `holds for 8 steps (212,904 states)` | everything possible within 8 steps was tried; the 9th may break it |
 | `broken in 4 steps, 2 violations` | two places of the plan break it, each with a shortest path; what follows from one of them is not counted again |
-| `undecided: there was too much to check` | more screens than are tried may take the place of one another |
+| `undecided: there was too much to check` | too many screens may take the place of one another; not all of these ways were tried |
 | `undecided: 3 never used in 8 steps` | what was not used in 8 steps may be used later |
 | `undecided: a rung is put over its equal ...` | the ladder may grow for ever; no loop that does it was found yet |
 
@@ -75,7 +75,7 @@ traps`, `waiting ends`, `results come back`, `redirects end`, `links have a way 
 - for a **sign-in** (the target of a redirect that remembers): `never land on` while signed in;
 - for the screens behind it (those such a redirect turns away): `protected` while signed out.
 
-Signed out is the condition of such redirects; signed in is the rest. A fact that is not known yet is neither: its first value, if nothing
+Signed out means that the condition of such a redirect holds; signed in means that it does not. A fact that is not known yet is neither: its first value, if nothing
 sets that value and moves of screens other than the sign-in set values of both kinds (a `session` that is `unknown` until a call has replied). Also
 
 - `forecast is known`, if a guard decides at the press.
