@@ -76,7 +76,7 @@ class TypedEvents(unittest.TestCase):
             ("tpa hive", 'did you mean "tap"'),
             ("tap hvie(id=7)", 'did you mean "hive"'),
             ("see hives", "does nothing"),
-            ("", "nothing is here"),
+            ("", "something is missing here"),
         ):
             with self.subTest(typed), self.assertRaisesRegex(WalkError, words):
                 parse_event(COMBFIELD, typed)

@@ -172,7 +172,7 @@ class WhatIsWrong(unittest.TestCase):
             "app: x\nstart: hives\nscreens: {hives: {takes: {id: number}}}": 'there is no type "number"',
             "app: x\nstart: hives\nfacts: {a: [b, b]}\nscreens: {hives: }": '"b" is a value twice',
             "app: x\nstart: hives\nfacts: {a: {values: [b, c], from outside: [b to d]}}\nscreens: {hives: }": '"a" is never "d"',
-            "app: x\nstart: [{if: hives on the ladder, put: hives}]\nscreens: {hives: }": "no start if no condition holds",
+            "app: x\nstart: [{if: hives on the ladder, put: hives}]\nscreens: {hives: }": "if no condition holds, there is no start",
             "app: x\nstart: hives\nscreens: {hives: }\nwalks: {w: [jump]}": 'no step of a walk begins with "jump"',
             "app: x\nstart: hives\nscreens: {hives: }\nwalks: {w: [tap hvie]}": 'no screen has a tap "hvie"',
             "app: x\nstart: hives\nscreens: {hives: }\nwalks: {w: [see hvies]}": 'did you mean "hives"',
@@ -194,7 +194,7 @@ class WhatIsWrong(unittest.TestCase):
             "app: 'x": "the quote is never closed",
             "app: {x": "close the bracket|a comma or a closing bracket",
             "app: x: y": "a misplaced colon",
-            "app: \x07": "the control character U.0007",
+            "app: \x07": "U.0007 is a control character",
             f"app: {'x' * 3000}": "a phrase of more than 2,000 characters",
             HEAD + f"screens: {{hives: {{moves: [{{when: tap a, if: {'(' * 400}alone, do: pop}}]}}}}": "nested deeper than 32",
             HEAD

@@ -26,7 +26,7 @@ class Files(unittest.TestCase):
         self.assertIn("there is no such file", self.said(None))
         self.assertIn("1:6: not UTF-8 text; save the plan as UTF-8", self.said(b"app: \xff"))
         self.assertIn("this is UTF-16 text", self.said("app: x".encode("utf-16")))
-        self.assertIn("2:2: the control character U+0000", self.said(b"app: x\na\0"))
+        self.assertIn("2:2: U+0000 is a control character", self.said(b"app: x\na\0"))
         self.assertIn("larger than 5 MB", self.said(b"#" * (MAX_BYTES + 1)))
         self.path.unlink()
         self.path.mkdir()

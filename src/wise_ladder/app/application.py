@@ -13,6 +13,7 @@ from textual.app import App, ScreenStackError
 from textual.binding import Binding, BindingType
 from textual.events import InputEvent, Key
 
+from wise_ladder.app import messages
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.document import Document
@@ -127,9 +128,7 @@ class LadderApp(App[None]):
     def _look_at_file(self) -> None:
         self._input.nudge()
         if self._input.left_out:
-            self.show_message(
-                f"{self._input.left_out:,} keys came at once and were ignored: text cannot be pasted here", wrong=True
-            )
+            self.show_message(messages.KEYS_IGNORED.format(count=self._input.left_out), wrong=True)
             self._input.left_out = 0
         self.document.look_at_file()
 
@@ -289,7 +288,7 @@ class LadderApp(App[None]):
             if key in action.keys:
                 self.action_press(action.name)
                 return
-        self.show_message(f"{key} does nothing in this view; F1 lists keys")
+        self.show_message(messages.KEY_DOES_NOTHING.format(key=key))
 
     def action_press(self, name: str) -> None:
         """Run a command of the present view, or one that works everywhere, by its name."""
@@ -345,7 +344,7 @@ class LadderApp(App[None]):
             self.keep_start()
         else:
             self._start.side = before
-            self.show_message("the window is too narrow for that", wrong=True)
+            self.show_message(messages.TOO_NARROW, wrong=True)
 
     def _share_out(self) -> bool:
         wide = next((width for name, width in SIDES.items() if self.screen.has_class(name)), None)
@@ -362,7 +361,9 @@ class LadderApp(App[None]):
                 command()
 
         climb = self.climb.commands if self.view is self.climb else None
-        self.push_screen(ListDialog("All commands", commands(self, self.action_press, climb), soft=self.palette.soft), chosen)
+        self.push_screen(
+            ListDialog(messages.ALL_COMMANDS, commands(self, self.action_press, climb), soft=self.palette.soft), chosen
+        )
 
     def cmd_help(self) -> None:
         from wise_ladder.app.dialogs.info_dialog import help_dialog  # noqa: PLC0415
@@ -389,7 +390,7 @@ class LadderApp(App[None]):
         if self.document.may_close():
             plans = openable_plans(Path(), self._start.recent)
             free = "type to search, or enter a file path"
-            dialog = ListDialog("Which plan?", plans, free=free, more=about, soft=self.palette.soft)
+            dialog = ListDialog(messages.WHICH_PLAN, plans, free=free, more=about, soft=self.palette.soft)
             self.push_screen(dialog, self._chosen_plan)
 
     def _chosen_plan(self, path: Path | str | None) -> None:
@@ -432,7 +433,7 @@ class LadderApp(App[None]):
         def take(typed: list[str]) -> str:
             app, first = (each.strip() for each in typed)
             if not app or not first:
-                return "enter both names"
+                return messages.ENTER_BOTH_NAMES
             path = Path() / file_name(app)
             try:
                 create(path, minimal_plan(app, first))
@@ -441,5 +442,5 @@ class LadderApp(App[None]):
             return self.open(path, example=False)
 
         lines = [FormField("app"), FormField("first screen", "start")]
-        hint = "↓ next line, Enter creates it; then + adds taps and screens as you climb"
-        self.push_screen(FormDialog("A new plan in this folder", lines, take, hint=hint))
+        hint = messages.NEW_PLAN_HINT
+        self.push_screen(FormDialog(messages.NEW_PLAN, lines, take, hint=hint))

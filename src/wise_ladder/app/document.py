@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 from textual.app import SuspendNotSupported
 from textual.worker import get_current_worker
 
+from wise_ladder.app import messages
 from wise_ladder.app.history import EditHistory
 from wise_ladder.errors import ConsentError, LadderError
 from wise_ladder.plan.files import read_text, typed_path
@@ -88,8 +89,8 @@ class Document:
         self.host.call_later(self._walks_told, plan, results)
         if only is not None:
             took = duration_text(round((time.perf_counter() - began) * 1000))
-            words = f"{len(only)} {'walk' if len(only) == 1 else 'walks'} run in {took}"
-            self.host.call_later(self.host.show_message, words)
+            words = messages.ONE_WALK_RUN if len(only) == 1 else messages.WALKS_RUN
+            self.host.call_later(self.host.show_message, words.format(count=len(only), took=took))
 
     def _walks_told(self, plan: Plan, results: dict[str, WalkRun]) -> None:
         self._ran, self.results = plan, results
@@ -102,21 +103,24 @@ class Document:
             self._turned = turned
             fail = sum(not now for _, now in turned)
             passing = len(turned) - fail
-            words = [f"{fail} {'walk fails' if fail == 1 else 'walks fail'} now"] if fail else []
-            words += [f"{passing} {'walk passes' if passing == 1 else 'walks pass'} now"] if passing else []
+            words = [messages.ONE_WALK_FAILS if fail == 1 else messages.WALKS_FAILING.format(count=fail)] if fail else []
+            words += (
+                [messages.ONE_WALK_PASSES if passing == 1 else messages.WALKS_PASSING.format(count=passing)] if passing else []
+            )
             self.host.status_line.append_message(f"w  {', '.join(words)}")
 
     def cmd_turned_walk(self) -> None:
         if not self._turned:
-            self.host.show_message("the last edit changed no verdict")
+            self.host.show_message(messages.NO_VERDICT_CHANGED)
             return
         name, passes = next((turned for turned in self._turned if not turned[1]), self._turned[0])
         walk = next((walk for walk in self.plan.walks if walk.name == name), None)
         if walk is None:
-            self.host.show_message(f'the walk "{name}" no longer exists', wrong=True)
+            self.host.show_message(messages.WALK_GONE.format(name=name), wrong=True)
             return
         self.climb_walk(name)
-        self.host.show_message(f"this is where “{name}” {'ends, and passes now' if passes else 'fails now'}")
+        words = messages.WALK_ENDS_HERE if passes else messages.WALK_FAILS_HERE
+        self.host.show_message(words.format(name=name))
 
     def climb_walk(self, name: str, count: int | None = None) -> None:
         """Put the steps of a walk on the tape, its first so many lines, or up to the first that fails."""
@@ -139,14 +143,14 @@ class Document:
     def cmd_undo(self) -> None:
         plan = self._edits.undo()
         if plan is None:
-            self.host.show_message("nothing to undo")
+            self.host.show_message(messages.NOTHING_TO_UNDO)
         else:
             self._edited(plan, "edit undone")
 
     def cmd_redo(self) -> None:
         plan = self._edits.redo()
         if plan is None:
-            self.host.show_message("nothing to redo")
+            self.host.show_message(messages.NOTHING_TO_REDO)
         else:
             self._edited(plan, "edit redone")
 
@@ -164,12 +168,12 @@ class Document:
         kept = self.keep_unsaved()
         self.host.show_message(f"=  {difference_words(self._compared[1])}")
         if tape.rest:
-            step = f"step {len(tape.entries) + 1}, {event_phrase(tape.rest[0])}, no longer applies: {tape.refused}"
-            greyed = f"{len(tape.rest)} steps are" if len(tape.rest) > 1 else "1 step is"
-            self.host.show_message(f"{step}; {greyed} greyed", wrong=True)
+            words = messages.ONE_STEP_GREYED if len(tape.rest) == 1 else messages.STEPS_GREYED
+            number, first = len(tape.entries) + 1, event_phrase(tape.rest[0])
+            self.host.show_message(words.format(number=number, step=first, why=tape.refused, count=len(tape.rest)), wrong=True)
         if not kept and self._could_keep:
             self._could_keep = False
-            self.host.status_line.append_message("unsaved edits are not backed up: their folder cannot be written to")
+            self.host.status_line.append_message(messages.NOT_BACKED_UP)
 
     def keep_unsaved(self) -> bool:
         """Keep what is on no disk for the next start; return whether that could be done."""
@@ -180,7 +184,7 @@ class Document:
 
     def cmd_compare(self) -> None:
         if self._compared is None:
-            self.host.show_message("nothing edited yet: e edits the move of the last step", wrong=True)
+            self.host.show_message(messages.NOTHING_EDITED, wrong=True)
             return
         from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
         from wise_ladder.walks.comparison import rows  # noqa: PLC0415
@@ -196,13 +200,13 @@ class Document:
         try:
             editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
         except ValueError as error:
-            self.host.show_message(f"EDITOR is not a valid command: {error}; write it as in a shell", wrong=True)
+            self.host.show_message(messages.EDITOR_INVALID.format(why=error), wrong=True)
             return
         if not editor:
-            self.host.show_message("EDITOR is empty; set it to the command of your editor", wrong=True)
+            self.host.show_message(messages.EDITOR_EMPTY, wrong=True)
             return
         if self.unsaved:
-            self.host.show_message("save your edits first, with ctrl+s", wrong=True)
+            self.host.show_message(messages.SAVE_FIRST, wrong=True)
             return
         if self.example and not self._copied():
             return
@@ -213,9 +217,9 @@ class Document:
                 subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
         except (OSError, ValueError) as error:
             reason = error.strerror if isinstance(error, OSError) else error
-            self.host.show_message(f"{editor[0]} cannot be run: {reason}; set EDITOR", wrong=True)
+            self.host.show_message(messages.EDITOR_NOT_RUN.format(editor=editor[0], why=reason), wrong=True)
         except SuspendNotSupported:
-            self.host.show_message("no editor can be run from this terminal", wrong=True)
+            self.host.show_message(messages.NO_EDITOR_HERE, wrong=True)
         self.look_at_file()
 
     def _copied(self) -> bool:
@@ -267,7 +271,7 @@ class Document:
             self._adrift = self._no_plan = False
             if adrift:
                 self.keep_unsaved()
-                self.host.show_message(f"{name} is back, unchanged")
+                self.host.show_message(messages.FILE_BACK.format(file=name))
             return
         if self._edits.unsaved:
             self._no_plan = False
@@ -286,14 +290,15 @@ class Document:
         """Say that the file is not what stands here, and how what stands here can be saved."""
         self.keep_unsaved()
         writable = not self.path.exists() or self.path.is_file()
-        ways = "ctrl+s writes it there, S elsewhere" if writable else "S saves it elsewhere"
-        self.host.show_message(f"{self.path.name} {why}; its text is kept here: {ways}", wrong=True)
+        words = messages.TEXT_KEPT_HERE if writable else messages.TEXT_KEPT_ELSEWHERE
+        self.host.show_message(words.format(file=self.path.name, why=why), wrong=True)
 
     def cmd_save(self) -> None:
         if not self.unsaved:
-            self.host.show_message("nothing to save: the file is up to date")
+            self.host.show_message(messages.NOTHING_TO_SAVE)
         elif (lost := self._saved()) is not None:
-            self.host.show_message(f"saved in {self.path.name}" + (f"; {lost}" if lost else ""))
+            words = messages.SAVED_WITH_LOSS if lost else messages.SAVED
+            self.host.show_message(words.format(file=self.path.name, lost=lost))
 
     def _saved(self, *, asks: bool = True) -> str | None:
         """Write the edits to the file; return what of it could not be kept, None if it was not written, which is said.
@@ -309,10 +314,11 @@ class Document:
                 lost = self._edits.save(over=again or (self._no_plan and self._stamp_of() == self._stamp))
         except ConsentError as error:
             self._warned = "save" if asks else ""
-            self.host.show_message(f"{error}{'; ctrl+s again overwrites it' if asks else ''}, S saves elsewhere", wrong=True)
+            words = messages.SAVE_ASKS if asks else messages.SAVE_FAILED
+            self.host.show_message(words.format(why=error), wrong=True)
             return None
         except LadderError as error:
-            self.host.show_message(f"{error}; S saves it elsewhere", wrong=True)
+            self.host.show_message(messages.SAVE_FAILED.format(why=error), wrong=True)
             return None
         self._moved_to(self._edits.path)
         self.run_walks()
@@ -323,7 +329,7 @@ class Document:
 
         def take(typed: list[str]) -> str:
             if not typed[0].strip():
-                return "enter a name"
+                return messages.ENTER_NAME
             try:
                 path = typed_path(typed[0])
                 self._edits.save_as(path)
@@ -331,17 +337,17 @@ class Document:
                 return str(error)
             self._moved_to(path)
             self.run_walks()
-            self.host.show_message(f"saved in {path}, which is now open")
+            self.host.show_message(messages.SAVED_AS.format(path=path))
             return ""
 
-        hint = "Enter writes a new file and opens it, Esc cancels"
-        self.host.push_screen(FormDialog("Save this plan as", [FormField("", str(Path() / self.path.name))], take, hint=hint))
+        hint = messages.SAVE_AS_HINT
+        self.host.push_screen(FormDialog(messages.SAVE_AS, [FormField("", str(Path() / self.path.name))], take, hint=hint))
 
     def may_close(self) -> bool:
         """Whether the plan may close: warn once about unsaved edits, then allow it."""
         if self.unsaved and self._warned != "go":
             self._warned = "go"
-            self.host.show_message("unsaved edits: ctrl+s saves them, the same key again discards them", wrong=True)
+            self.host.show_message(messages.UNSAVED, wrong=True)
             return False
         return True
 
@@ -353,7 +359,7 @@ class Document:
     def take_up_unsaved(self, text: str) -> bool:
         """Go on with edits that were not saved when the program ended; return whether that could be done."""
         wrong = self.edit_text(lambda _: text, "what was not saved")
-        self.host.show_message(wrong or "your last edits are restored, not saved yet", wrong=bool(wrong))
+        self.host.show_message(wrong or messages.EDITS_RESTORED, wrong=bool(wrong))
         return not wrong
 
     # Keeping a tape
@@ -363,19 +369,18 @@ class Document:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
 
         if not self.host.cursor.position:
-            self.host.show_message("nothing to save: the tape is empty", wrong=True)
+            self.host.show_message(messages.TAPE_EMPTY, wrong=True)
             return
-        hint = f"It is saved in {self.path.name}" + (", a copy of the demo here." if self.example else ".")
-        hint += " Let the name say what must hold; Enter saves, Esc cancels."
+        hint = (messages.KEEP_DEMO_HINT if self.example else messages.KEEP_HINT).format(file=self.path.name)
         self.host.push_screen(
-            FormDialog("Save this tape as a walk", [FormField("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
+            FormDialog(messages.KEEP_TAPE, [FormField("")], lambda typed: self._keep(typed[0].strip()), hint=hint)
         )
 
     def _keep(self, name: str) -> str:
         from wise_ladder.plan.yaml_text import add_walk  # noqa: PLC0415
 
         if not name:
-            return "enter a name"
+            return messages.ENTER_NAME
         self.look_at_file()
         climber = self.host.cursor
         tape = climber.tape.prefix(climber.position)
@@ -388,8 +393,8 @@ class Document:
             return re.sub(r"^\d+:\d+: ", "", wrong)
         self._compared = None
         if self._saved(asks=False) is not None:
-            more = f", without the {left_out} steps that do not apply" if left_out else ""
-            self.host.show_message(f'saved as "{name}" in {self.path.name}{more}; wise-ladder check runs it')
+            words = messages.WALK_SAVED_SHORTER if left_out else messages.WALK_SAVED
+            self.host.show_message(words.format(name=name, file=self.path.name, count=left_out))
         elif (plan := self._edits.undo()) is not None:
             words, _ = self.host.status_line.message or ("", True)
             self._edited(plan, "walk removed again")
@@ -404,7 +409,7 @@ class Document:
 
         names = [name for name, _ in self.plan.phones]
         if len(names) < 2:
-            self.host.show_message("the plan has no other phone: write phones: {NAME: {...}}", wrong=True)
+            self.host.show_message(messages.NO_OTHER_PHONE, wrong=True)
             return
         choices: list[ListItem[str | None]] = []
         for name in names:
@@ -420,7 +425,7 @@ class Document:
             if name is not None:
                 self.on_phone(name)
 
-        self.host.push_screen(ListDialog("Run the same steps on which phone?", choices, soft=self.host.palette.soft), chosen)
+        self.host.push_screen(ListDialog(messages.WHICH_PHONE, choices, soft=self.host.palette.soft), chosen)
 
     def on_phone(self, name: str) -> None:
         """Run the same steps on a phone of the plan."""

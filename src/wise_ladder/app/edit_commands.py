@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.model import Guard, Link, Move, PlanPart, Redirect
 from wise_ladder.semantics.reasons import redirect_words
@@ -66,7 +67,7 @@ class EditCommands:
         elif things:
             self._choose(things)
         else:
-            self.host.show_message("no move was taken here: try another step", wrong=True)
+            self.host.show_message(messages.NO_MOVE_TAKEN, wrong=True)
 
     def edit_one_of(self, asked: Iterable[Reason]) -> None:
         """Edit what took it, among those that were asked."""
@@ -77,7 +78,7 @@ class EditCommands:
         elif things:
             self.edit(things[0])
         else:
-            self.host.show_message("nothing in the plan decided it", wrong=True)
+            self.host.show_message(messages.NOTHING_DECIDED, wrong=True)
 
     def _choose(self, things: Sequence[PlanPart]) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -88,7 +89,7 @@ class EditCommands:
             if isinstance(thing, PlanPart):
                 self.edit(thing)
 
-        self.host.push_screen(ListDialog("Several took part: edit which one?", choices, soft=self.host.palette.soft), chosen)
+        self.host.push_screen(ListDialog(messages.EDIT_WHICH, choices, soft=self.host.palette.soft), chosen)
 
     def edit(self, thing: PlanPart) -> None:
         """Edit what is written of a move, guard, redirect or link."""
@@ -112,7 +113,7 @@ class EditCommands:
             }
             return self._changed(thing, new)
 
-        hint = "Enter applies, Esc cancels; separate several operations with ;"
+        hint = messages.EDIT_HINT
         self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(shown).index(first)))
 
     def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
@@ -141,7 +142,7 @@ class EditCommands:
 
         move = next((thing for thing in self.host.selected_parts() if isinstance(thing, Move)), None)
         if move is None:
-            self.host.show_message("no move was taken here: try another step", wrong=True)
+            self.host.show_message(messages.NO_MOVE_TAKEN, wrong=True)
             return
         try:
             wrong = self._changed(move, {"do": PlanField("do", "; ".join(next_operation(move.phrases)))})
@@ -157,7 +158,7 @@ class EditCommands:
         # The places of a thing are those of the text it was read from.
         self.document.look_at_file()
         if not any(known is thing or known == thing for known in self.plan.things):
-            return "the plan changed elsewhere: press Esc and try again"
+            return messages.PLAN_CHANGED
         before = self.plan
         wrong = self.document.edit_text(lambda text: set_fields(text, thing.at, new), thing_words(thing)) if new else ""
         if not wrong and isinstance(thing, Move) and "do" in new:
@@ -186,7 +187,7 @@ class EditCommands:
         if moves:
             self._counterparts = (self.plan, became[0].kind, [(thing.owner, thing.number) for thing in moves])
             names = "; ".join(f"{thing.owner}, {thing.when}" for thing in moves[:2]) + ("; ..." if len(moves) > 2 else "")
-            self.host.status_line.append_message(f"&  the same for {names}")
+            self.host.status_line.append_message(messages.COUNTERPARTS.format(names=names))
 
     def cmd_counterpart(self) -> None:
         from wise_ladder.plan.crossings import crossings  # noqa: PLC0415
@@ -195,7 +196,7 @@ class EditCommands:
 
         plan, wanted, places = self._counterparts
         if plan is not self.plan:
-            self.host.show_message("the last edit has no counterparts to change", wrong=True)
+            self.host.show_message(messages.NO_COUNTERPARTS, wrong=True)
             return
         for where, number in places:
             for _ in range(4):
@@ -226,7 +227,7 @@ class EditCommands:
             if not wrong and climbs:
                 self.host.take_step(self.host.cursor.first_tap(drawn.tap))
             if not wrong:
-                self.host.status_line.append_message(f"added: {drawn.words}")
+                self.host.status_line.append_message(messages.ADDED.format(what=drawn.words))
             return wrong
 
         def tell(typed: str) -> str:
@@ -236,5 +237,5 @@ class EditCommands:
                 return str(error)
 
         line = FormField("", "", lambda typed: complete_sketch(self.plan, where, typed))
-        hint = "a screen to push, or TAP: OPERATION SCREEN, as in save: replace list. Enter adds it, Esc cancels"
-        self.host.push_screen(FormDialog(f"A new tap on {where}", [line], take, hint=hint, tell=tell))
+        hint = messages.NEW_TAP_HINT
+        self.host.push_screen(FormDialog(messages.NEW_TAP.format(screen=where), [line], take, hint=hint, tell=tell))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from wise_ladder.app import messages
 from wise_ladder.plan.files import clear_leftovers
 
 if TYPE_CHECKING:
@@ -47,7 +48,7 @@ def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: 
     if others and not document.example:
         began = time.strftime("%H:%M", time.localtime(others[0].since))
         host.show_message(
-            f"{document.path.name} is also open in another Wise Ladder, process {others[0].process}, since {began}", wrong=True
+            messages.OPEN_ELSEWHERE.format(file=document.path.name, process=others[0].process, began=began), wrong=True
         )
     if left is None:
         return

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from textual.worker import get_current_worker
 
+from wise_ladder.app import messages
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
@@ -112,7 +113,7 @@ class SweepRunner:
             if self.standing is not None:
                 self._show(self.standing._replace(running=False))
         elif (sweep := self._begun()) is not None and sweep.exhausted:
-            self.host.show_message("nothing left to sweep: every state was checked")
+            self.host.show_message(messages.ALL_CHECKED)
         else:
             self._ask((sweep.seconds if sweep is not None else 0) + FURTHER)
 

@@ -11,6 +11,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 from urllib.parse import parse_qsl, quote, unquote
 
+from wise_ladder.plan import messages
 from wise_ladder.plan.tokens import PhraseError
 
 if TYPE_CHECKING:
@@ -46,7 +47,7 @@ def template(text: str) -> Template:
     """Take a template apart; raises PhraseError if it is not one."""
     head = _HEAD.match(text)
     if head is None:
-        raise PhraseError(0, f'"{text}" has no scheme', "begin it with NAME://")
+        raise PhraseError(0, messages.NO_SCHEME.format(text=text), messages.BEGIN_WITH_SCHEME)
 
     def literal(start: int, end: int) -> str:
         """Return the pattern of text that is not a hole: upper case makes no difference in scheme and host."""
@@ -62,25 +63,25 @@ def template(text: str) -> Template:
         kind, names = (hole[1][0], hole[1][1:]) if hole[1][:1] in "+?" and hole[1] else ("", hole[1])
         for name in names.split(","):
             if not _NAME.fullmatch(name) or (kind != "?" and "," in names):
-                raise PhraseError(hole.start(), f'"{hole[0]}" is not a place for a value', "write {id}, {+rest} or {?a,b}")
+                raise PhraseError(hole.start(), messages.NOT_A_PLACE.format(hole=hole[0]), messages.WRITE_ANY_PLACE)
             if name in parts + asked:
-                raise PhraseError(hole.start(), f'"{name}" is in the address twice', "give the second another name")
+                raise PhraseError(hole.start(), messages.PLACE_TWICE.format(name=name), messages.RENAME_THE_SECOND)
             (asked if kind == "?" else parts).append(name)
         if kind == "?" and at != len(text):
-            raise PhraseError(hole.start(), f'"{hole[0]}" is not at the end', "write it last")
+            raise PhraseError(hole.start(), messages.NOT_AT_THE_END.format(hole=hole[0]), messages.WRITE_IT_LAST)
         if kind == "+" and "([^?#]+)" in pattern:
-            raise PhraseError(hole.start(), "two places that may hold slashes", "keep one of them")
+            raise PhraseError(hole.start(), messages.TWO_LONG_PLACES, messages.KEEP_ONE_OF_THEM)
         # A value ends where the text after it begins: so there is one way to match, and no long search for it.
         after = text[at : at + 1]
         if after == "{" and kind != "?" and text[at + 1 : at + 2] != "?":
-            raise PhraseError(at, "two places for values with nothing between", "add a slash")
+            raise PhraseError(at, messages.PLACES_TOUCH, messages.ADD_A_SLASH)
         end = re.escape(after) if after not in {"", "{"} else ""
         pattern += {"": f"([^/?#{end}]+)", "+": "([^?#]+)", "?": ""}[kind]
     rest = text[at:]
     if "{" in rest or "}" in rest or re.search(r"[{}]", _HOLE.sub("", text)):
-        raise PhraseError(0, "a brace without its other half", "write {id}")
+        raise PhraseError(0, messages.LONE_BRACE, messages.WRITE_A_PLACE)
     if "?" in _HOLE.sub("", text):
-        raise PhraseError(text.index("?"), "values behind a question mark have names", "write {?a,b}")
+        raise PhraseError(text.index("?"), messages.UNNAMED_VALUES, messages.WRITE_NAMED_VALUES)
     pattern += literal(at, len(text))
     return Template(re.compile(pattern if text.endswith("://") else pattern.rstrip("/")), tuple(parts), tuple(asked))
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model, operations, values
+from wise_ladder.plan import messages, model, operations, values
 from wise_ladder.plan.map_reader import MapReader, as_scalars, is_empty, reporter_for
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
@@ -89,7 +89,7 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
     """Read the app's name, its facts, policies and screens, but none of the phrases."""
     written = top.scalar("format")
     if written is not None and written.text != "1":
-        source.add_error(written.at, f'unknown format "{written.text}"', "write format: 1")
+        source.add_error(written.at, messages.UNKNOWN_FORMAT.format(name=written.text), messages.WRITE_FORMAT)
     top.require("app", "the name of the app")
     app = top.scalar("app")
     facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
@@ -100,7 +100,9 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
     flows = tuple(_flow(source, name, node) for name, node in top.entries("flows"))
     overlays = tuple(_overlay(source, name, node) for name, node in top.entries("overlays"))
     if len(screens) > MOST_SCREENS:
-        source.add_error(top.at_of("screens"), f"more than {MOST_SCREENS} screens", "split it into several plans")
+        source.add_error(
+            top.at_of("screens"), messages.MORE_THAN_SCREENS.format(most=MOST_SCREENS), messages.SPLIT_IT_INTO_SEVERAL_PLANS
+        )
     _one_name_each(
         source, [*((place.name, place.at) for place, _ in (*screens, *flows)), *((o.name, o.at) for o, _ in overlays)]
     )
@@ -121,14 +123,14 @@ def _one_name_each(source: Source, places: list[tuple[str, Span]]) -> None:
     seen = {"app"}
     for name, at in places:
         if name in seen:
-            source.add_error(at, f'there is another screen, flow or overlay "{name}"', "choose another name")
+            source.add_error(at, messages.NAME_TAKEN.format(name=name), messages.CHOOSE_ANOTHER_NAME)
         seen.add(name)
 
 
 def _policies(source: Source, node: Node | None, what: str) -> MapReader | None:
     if node is None or isinstance(node, MapNode):
         return None if node is None else MapReader(source, node, what)
-    source.add_error(node.at, f'"{what}" must be a map', f"write {what}: {{back at root: leave}}")
+    source.add_error(node.at, messages.MUST_BE_A_MAP.format(name=what), messages.WRITE_POLICIES.format(name=what))
     return None
 
 
@@ -163,7 +165,7 @@ def _phones(source: Source, top: MapReader, usual: Policies) -> tuple[tuple[str,
         section = _policies(source, None if is_empty(node) else node, "a phone")
         like = section.scalar("like") if section is not None else None
         if like is not None and like.text not in phones:
-            source.add_error(like.at, f'no phone "{like.text}" above', suggest(like.text, phones))
+            source.add_error(like.at, messages.NO_SUCH_PHONE_ABOVE.format(name=like.text), suggest(like.text, phones))
         phones[name.text] = _changed(section, phones.get(like.text, usual) if like is not None else usual)
     return tuple(phones.items())
 
@@ -171,7 +173,7 @@ def _phones(source: Source, top: MapReader, usual: Policies) -> tuple[tuple[str,
 def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader | None]:
     """Read a call: its outcomes, each a time or a map; the conditions are phrases and read later."""
     if not isinstance(node, MapNode):
-        source.add_error(node.at, f'"{name.text}" must be a map of replies', "write {ok: 400ms}")
+        source.add_error(node.at, messages.REPLIES_ARE_A_MAP.format(name=name.text), messages.WRITE_A_REPLY)
         return model.Call(name.text, (), at=name.at), None
     section = MapReader(source, node, "a call")
     again = section.word("again", model.ON_REPEAT)
@@ -189,14 +191,14 @@ def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader
         else:
             outcomes.append(model.Outcome(key.text, section.time(key.text) or 0))
     if not outcomes:
-        source.add_error(name.at, f'nothing ever replies to "{name.text}"', "write {ok: 400ms}")
+        source.add_error(name.at, messages.NOTHING_EVER_REPLIES.format(name=name.text), messages.WRITE_A_REPLY)
     return model.Call(name.text, tuple(outcomes), again, silent, name.at), section
 
 
 def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapReader | None]:
     if not isinstance(node, MapNode):
         if not is_empty(node):
-            source.add_error(node.at, f'"{name.text}" must be a map', "write what it takes, or nothing")
+            source.add_error(node.at, messages.MUST_BE_A_MAP.format(name=name.text), messages.WRITE_WHAT_IT_TAKES_OR_NOTHING)
         return model.Screen(name.text, at=name.at), None
     section = MapReader(source, node, "a screen")
     takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
@@ -219,7 +221,7 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
 
 def _flow(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapReader | None]:
     if not isinstance(node, MapNode):
-        source.add_error(node.at, f'"{name.text}" must be a map', "write {start: SCREEN} or {tabs: {NAME: SCREEN}}")
+        source.add_error(node.at, messages.MUST_BE_A_MAP.format(name=name.text), messages.WRITE_A_FLOW)
         return model.Screen(name.text, at=name.at), None
     section = MapReader(source, node, "a flow")
     takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
@@ -228,7 +230,7 @@ def _flow(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRead
     tabs = tuple((tab.text, operations.Target(tab.text)) for tab, _ in section.entries("tabs"))
     start = section.scalar("start")
     if not tabs and start is None:
-        source.add_error(name.at, f'the flow "{name.text}" has no start', "write start: SCREEN or tabs: {NAME: SCREEN}")
+        source.add_error(name.at, messages.FLOW_HAS_NO_START.format(name=name.text), messages.WRITE_START_OR_TABS)
         start = ScalarNode("", name.at, verbatim=True, quote_width=0)
     # Where each leads is a phrase and read later; that there are such tabs must be known before.
     inside = tabs or (("", operations.Target(start.text if start else "")),)
@@ -237,7 +239,7 @@ def _flow(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRead
 
 def _overlay(source: Source, name: ScalarNode, node: Node) -> tuple[Overlay, MapReader | None]:
     if not isinstance(node, MapNode):
-        source.add_error(node.at, f'"{name.text}" must be a map', "write {kind: dialog}")
+        source.add_error(node.at, messages.MUST_BE_A_MAP.format(name=name.text), messages.WRITE_AN_OVERLAY)
         return model.Overlay(name.text, "dialog", at=name.at), None
     section = MapReader(source, node, "an overlay")
     section.require("kind", "dialog")
@@ -253,7 +255,7 @@ def _overlay(source: Source, name: ScalarNode, node: Node) -> tuple[Overlay, Map
         at=name.at,
     )
     if kind == "notice" and overlay.time is None:
-        source.add_error(name.at, f'the notice "{name.text}" never goes', "write for: 2s")
+        source.add_error(name.at, messages.NOTICE_NEVER_GOES.format(name=name.text), messages.WRITE_FOR)
     return overlay, section
 
 
@@ -268,7 +270,7 @@ def _parameter(source: Source, name: ScalarNode, node: Node) -> Parameter:
     if isinstance(node, ListNode):
         choices = tuple(scalar.text for scalar in as_scalars(source, node, "a value"))
         if not choices:
-            source.add_error(node.at, f'"{name.text}" has no value', "write at least one")
+            source.add_error(node.at, messages.HAS_NO_VALUE.format(name=name.text), messages.WRITE_AT_LEAST_ONE)
         return values.Parameter(name.text, "one of", choices or ("",))
     if isinstance(node, ScalarNode):
         return _simple_parameter(source, name, node)
@@ -288,7 +290,7 @@ def _simple_parameter(source: Source, name: ScalarNode, node: ScalarNode) -> Par
         return values.Parameter(name.text, "one of", ("yes", "no"))
     if node.text != "text":
         instead = suggest(node.text, _KINDS) + ", or a list of values"
-        source.add_error(node.at, f'there is no type "{node.text}"', instead)
+        source.add_error(node.at, messages.NO_SUCH_TYPE.format(name=node.text), instead)
     return _free_text(name)
 
 
@@ -301,7 +303,9 @@ def _typed(source: Source, parameter: Parameter, scalars: list[ScalarNode]) -> t
     for scalar in scalars:
         value = values.parse_value(parameter, scalar.text)
         if value is None:
-            source.add_error(scalar.at, f'"{scalar.text}" is not a value of "{parameter.name}", a {parameter.kind}')
+            source.add_error(
+                scalar.at, messages.NOT_A_VALUE_OF.format(text=scalar.text, name=parameter.name, kind=parameter.kind)
+            )
         else:
             samples.append(value)
     return tuple(samples)
@@ -313,7 +317,9 @@ def _typed(source: Source, parameter: Parameter, scalars: list[ScalarNode]) -> t
 def _fact(source: Source, name: ScalarNode, node: Node) -> Fact:
     if isinstance(node, ScalarNode):
         if node.text not in {"yes", "no"}:
-            source.add_error(node.at, f'"{name.text}" needs its values', f"write {name.text}: [no, yes]")
+            source.add_error(
+                node.at, messages.NEEDS_ITS_VALUES.format(name=name.text), messages.WRITE_VALUES.format(name=name.text)
+            )
         return model.Fact(name.text, (node.text, "yes" if node.text == "no" else "no"), at=name.at)
     if isinstance(node, ListNode):
         return model.Fact(name.text, _values(source, name, node), at=name.at)
@@ -330,19 +336,23 @@ def _values(source: Source, name: ScalarNode, node: Node) -> tuple[str, ...]:
     seen: dict[str, None] = {}
     for scalar in as_scalars(source, node, f'a value of "{name.text}"'):
         if scalar.text in seen:
-            source.add_error(scalar.at, f'"{scalar.text}" is a value twice', "remove one")
+            source.add_error(scalar.at, messages.VALUE_TWICE.format(name=scalar.text), messages.REMOVE_ONE)
         seen[scalar.text] = None
     if not seen:
-        source.add_error(node.at, f'"{name.text}" has no value', "write at least one")
+        source.add_error(node.at, messages.HAS_NO_VALUE.format(name=name.text), messages.WRITE_AT_LEAST_ONE)
     return tuple(seen) or ("no",)
 
 
 def _change(source: Source, name: ScalarNode, scalar: ScalarNode, values: tuple[str, ...]) -> tuple[str, str]:
     first, middle, second = scalar.text.partition(" to ")
     if not middle:
-        source.add_error(scalar.at, f'"{scalar.text}" is not a change', f"write {values[0]} to {values[-1]}")
+        source.add_error(
+            scalar.at,
+            messages.IS_NOT_A_CHANGE.format(name=scalar.text),
+            messages.WRITE_A_CHANGE.format(first=values[0], last=values[-1]),
+        )
         return values[0], values[0]
     for value in (first.strip(), second.strip()):
         if value not in values:
-            source.add_error(scalar.at, f'"{name.text}" is never "{value}"', suggest(value, values))
+            source.add_error(scalar.at, messages.HAS_NOT_THE_VALUE.format(name=name.text, value=value), suggest(value, values))
     return first.strip(), second.strip()

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import model, operations, triggers
+from wise_ladder.plan import messages, model, operations, triggers
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report, reporter_for
 from wise_ladder.plan.parse_operations import parse_operation
@@ -73,7 +73,7 @@ class DefinitionReader:
         flows = [name for name, screen in self._declared.screens.items() if screen.inside]
         if at is not None and overlay.of not in {"", "app", *flows}:
             instead = suggest(overlay.of, ["rung", "app", *flows])
-            self._source.add_error(at.at, f'an overlay belongs to a rung, a flow or the app, not to "{overlay.of}"', instead)
+            self._source.add_error(at.at, messages.OVERLAY_BELONGS_ELSEWHERE.format(of=overlay.of), instead)
         moves, guards = self.moves(section.items("moves"), overlay), self.guards(section.items("guards"), overlay)
         section.report_unknown_keys()
         return replace(overlay, moves=moves, guards=guards)
@@ -100,7 +100,7 @@ class DefinitionReader:
         scalar = section.scalar(key)
         known = self._declared.overlays
         if scalar is not None and scalar.text not in known:
-            self._source.add_error(scalar.at, f'there is no overlay "{scalar.text}"', suggest(scalar.text, known))
+            self._source.add_error(scalar.at, messages.NO_SUCH_OVERLAY.format(name=scalar.text), suggest(scalar.text, known))
         return scalar.text if scalar is not None else ""
 
     def _arrow(self, node: Node | None, screen: Screen) -> tuple[Arrow, ...]:
@@ -112,7 +112,7 @@ class DefinitionReader:
         choices: list[Arrow] = []
         for item in node.items if isinstance(node, ListNode) else (node,):
             if not isinstance(item, MapNode):
-                self._source.add_error(item.at, "a choice of the arrow is a map", "write {if: CONDITION, to: SCREEN}")
+                self._source.add_error(item.at, messages.ARROW_IS_A_MAP, messages.WRITE_AN_ARROW)
                 continue
             section = MapReader(self._source, item, "a choice of the arrow")
             section.require("to", "SCREEN")
@@ -132,7 +132,7 @@ class DefinitionReader:
 
     def _move(self, node: Node, place: Screen | Overlay | None, number: int) -> Move | None:
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, "a move is a map", "write {when: tap NAME, do: push SCREEN}")
+            self._source.add_error(node.at, messages.MOVE_IS_A_MAP, messages.WRITE_A_MOVE)
             return None
         section = MapReader(self._source, node, "a move")
         section.require("when", "tap NAME")
@@ -153,15 +153,13 @@ class DefinitionReader:
         if isinstance(trigger, triggers.TapTrigger):
             trigger = replace(trigger, carries=self._carries(when, carried, when.text.find("("), "tap"))
         elif place is None and not trigger.record.anywhere:
-            self._source.add_error(when.at, f'"{when.text}" cannot stand anywhere', "put the move on a screen")
+            self._source.add_error(when.at, messages.NOT_ANYWHERE.format(name=when.text), messages.PUT_MOVE_ON_A_SCREEN)
         elif trigger == triggers.PhaseTrigger("launched"):
             if place is not None:
-                self._source.add_error(
-                    when.at, "nothing is on the ladder yet when the app starts", "put the move under anywhere"
-                )
+                self._source.add_error(when.at, messages.LADDER_STILL_EMPTY, messages.PUT_MOVE_UNDER_ANYWHERE)
             if not all(isinstance(operation, _BEFORE_THE_FIRST) for operation in done):
-                what = "nothing is on the ladder yet when the app starts, so it may only set, call and cancel"
-                self._source.add_error(when.at, what, "choose the first screen under start")
+                what = messages.LADDER_STILL_EMPTY_SO
+                self._source.add_error(when.at, what, messages.CHOOSE_FIRST_SCREEN_UNDER_START)
         written = section.node("do")
         return model.Move(
             trigger,
@@ -218,7 +216,7 @@ class DefinitionReader:
     def _known_screen(self, scalar: ScalarNode) -> None:
         known = self._declared.screens
         if scalar.text not in known:
-            self._source.add_error(scalar.at, f'there is no screen "{scalar.text}"', suggest(scalar.text, known))
+            self._source.add_error(scalar.at, messages.NO_SUCH_SCREEN.format(name=scalar.text), suggest(scalar.text, known))
 
     # Guards
 
@@ -229,16 +227,14 @@ class DefinitionReader:
 
     def _guard(self, node: Node, place: Screen | Overlay | None, number: int) -> Guard | None:
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, "a guard is a map", "write {name: NAME, if: CONDITION, block: yes}")
+            self._source.add_error(node.at, messages.GUARD_IS_A_MAP, messages.WRITE_A_GUARD)
             return None
         section = MapReader(self._source, node, "a guard")
         section.require("name", "what it guards")
         name, condition = section.scalar("name"), self._condition(section.scalar("if"), place, {})
         block, ask, do = section.flag("block"), section.node("ask"), section.scalars("do")
         if block + (ask is not None) + bool(do) != 1:
-            self._source.add_error(
-                section.at, "a guard has one of block, ask and do", "write block: yes, ask: {...} or do: OPERATION"
-            )
+            self._source.add_error(section.at, messages.GUARD_DOES_ONE_THING, messages.WRITE_BLOCK_ASK_OR_DO)
         text, answers = self._question(ask, place)
         guard = model.Guard(
             name.text if name else "",
@@ -262,9 +258,7 @@ class DefinitionReader:
         if node is None:
             return "", ()
         if not isinstance(node, MapNode):
-            self._source.add_error(
-                node.at, "ask is a map", "write ask: {text: ..., answers: [{stay here: stay}, {leave: go on}]}"
-            )
+            self._source.add_error(node.at, messages.ASK_IS_A_MAP, messages.WRITE_ASK)
             return "", ()
         section = MapReader(self._source, node, "a question")
         text = section.scalar("text")
@@ -272,11 +266,11 @@ class DefinitionReader:
         answers: list[AnswerOption] = []
         for item in section.items("answers"):
             if not isinstance(item, MapNode):
-                self._source.add_error(item.at, "an answer is a map", "write {NAME: stay} or {NAME: go on}")
+                self._source.add_error(item.at, messages.ANSWER_IS_A_MAP, messages.WRITE_AN_ANSWER)
                 continue
             answers += (self._answer(key, inner, place) for key, inner in item.entries)
         if answers and not answers[0].stays:
-            self._source.add_error(section.at_of("answers"), "the first answer must stay", "move or add one")
+            self._source.add_error(section.at_of("answers"), messages.FIRST_ANSWER_MUST_STAY, messages.MOVE_OR_ADD_ONE)
         section.report_unknown_keys()
         return text.text if text else "", tuple(answers)
 
@@ -285,11 +279,11 @@ class DefinitionReader:
         words = {line.text for line in lines}
         goes_on = "go on" in words
         if goes_on and "stay" in words:
-            self._source.add_error(key.at, f'"{key.text}" stays and goes on', "write one of the two")
+            self._source.add_error(key.at, messages.STAYS_AND_GOES_ON.format(name=key.text), messages.WRITE_ONE_OF_TWO)
         done = self._operations([line for line in lines if line.text not in {"stay", "go on"}], place, {})
         if goes_on and any(not isinstance(operation, _MAY_GO_ON) for operation in done):
-            what = f'"{key.text}" goes on, so it may only set, show, call and cancel'
-            self._source.add_error(key.at, what, "what it asked about is done afterwards")
+            what = messages.ANSWER_DOES_TOO_MUCH.format(name=key.text)
+            self._source.add_error(key.at, what, messages.DONE_AFTERWARDS)
         return model.AnswerOption(key.text, not goes_on, done)
 
     # Calls, cover, links
@@ -314,7 +308,7 @@ class DefinitionReader:
         if node is None:
             return None
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, '"cover" must be a map', "write cover: {least: 300ms, until: CONDITION, most: 5s}")
+            self._source.add_error(node.at, messages.COVER_MUST_BE_A_MAP, messages.WRITE_A_COVER)
             return None
         section = MapReader(self._source, node, "the cover")
         least, until, most = (
@@ -324,7 +318,7 @@ class DefinitionReader:
         )
         section.report_unknown_keys()
         if most is not None and most < least:
-            self._source.add_error(section.at_of("most"), "most is less than least", "write a longer time")
+            self._source.add_error(section.at_of("most"), messages.MOST_IS_LESS_THAN_LEAST, messages.WRITE_A_LONGER_TIME)
         return model.Cover(least, until, most, node.at)
 
     def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
@@ -334,7 +328,7 @@ class DefinitionReader:
 
     def _link(self, node: Node) -> Link | None:
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, "a link is a map", "write {address: 'app://hives/{id}', build: [SCREEN]}")
+            self._source.add_error(node.at, messages.LINK_IS_A_MAP, messages.WRITE_A_LINK)
             return None
         section = MapReader(self._source, node, "a link")
         section.require("address", "'app://hives/{id}'")
@@ -350,8 +344,8 @@ class DefinitionReader:
         carries = self._carries(address, carried, address.text.find("{"), "address")
         for parameter in carries:
             if parameter.name in pattern.asked and parameter.default is None:
-                what = f'"{parameter.name}" may be missing in the address'
-                self._source.add_error(address.at, what, f"give it a default: {{type: {parameter.kind}, default: ...}}")
+                what = messages.NO_DEFAULT.format(name=parameter.name)
+                self._source.add_error(address.at, what, messages.GIVE_A_DEFAULT.format(kind=parameter.kind))
         return model.Link(address.text, tuple(build), mode, carries, section.at)
 
     def _link_target(self, line: ScalarNode, carried: CarriedArguments) -> Target | None:
@@ -364,7 +358,7 @@ class DefinitionReader:
             holder = self._declared.screens.get(before.screen)
             first = self._firsts(before.screen) if holder is not None and holder.tabs else []
             if first and target.screen not in first:
-                what = f'"{target.screen}" is the first screen of no tab of "{before.screen}"'
+                what = messages.NO_TAB_BEGINS_SO.format(screen=target.screen, tabs=before.screen)
                 self._source.add_error(line.at, what, suggest(target.screen, first))
 
     def _firsts(self, tabs: str) -> list[str]:
@@ -386,7 +380,7 @@ class DefinitionReader:
         if node is None:
             return model.MemoryLimits()
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, '"memory" must be a map', "write memory: {warn: 150MB, dies: 200MB}")
+            self._source.add_error(node.at, messages.MEMORY_MUST_BE_A_MAP, messages.WRITE_MEMORY)
             return model.MemoryLimits()
         section = MapReader(self._source, node, "the memory")
         limits = model.MemoryLimits(section.size("warn"), section.size("dies"))
@@ -402,7 +396,7 @@ class DefinitionReader:
 
     def _redirect(self, node: Node) -> Redirect | None:
         if not isinstance(node, MapNode):
-            self._source.add_error(node.at, "a redirect is a map", "write {to: [SCREEN], if: CONDITION, send to: SCREEN}")
+            self._source.add_error(node.at, messages.REDIRECT_IS_A_MAP, messages.WRITE_A_REDIRECT)
             return None
         section = MapReader(self._source, node, "a redirect")
         section.require("send to", "SCREEN")
@@ -417,13 +411,13 @@ class DefinitionReader:
         if isinstance(node, ScalarNode):
             return self._choice(node, None)
         if isinstance(node, MapNode):
-            self._source.add_error(node.at, '"start" is a screen or a list', "write start: SCREEN")
+            self._source.add_error(node.at, messages.START_IS_A_SCREEN_OR_A_LIST, messages.WRITE_START)
         if not isinstance(node, ListNode):
             return ()
         choices: list[model.StartChoice] = []
         for item in node.items:
             if not isinstance(item, MapNode):
-                self._source.add_error(item.at, "a choice of the start is a map", "write {if: CONDITION, put: SCREEN}")
+                self._source.add_error(item.at, messages.START_IS_A_MAP, messages.WRITE_A_CHOICE_OF_THE_START)
                 continue
             section = MapReader(self._source, item, "a choice of the start")
             section.require("put", "SCREEN")
@@ -431,7 +425,7 @@ class DefinitionReader:
             choices += self._choice(put, section.scalar("if")) if put is not None else ()
             section.report_unknown_keys()
         if choices and choices[-1].condition is not None:
-            self._source.add_error(node.at, "no start if no condition holds", "end the list with {put: SCREEN}")
+            self._source.add_error(node.at, messages.NO_START_WITHOUT_CONDITION, messages.END_WITH_PUT)
         return tuple(choices)
 
     def _choice(self, put: ScalarNode, asked: ScalarNode | None) -> tuple[model.StartChoice, ...]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.plan import messages
 from wise_ladder.plan.addresses import values_in
 from wise_ladder.plan.values import parse_value
 
@@ -24,7 +25,7 @@ class LinkMatch(NamedTuple):
 
 def match_link(links: Iterable[Link], address: str) -> LinkMatch:
     """Return the first link whose address matches with values of the right types."""
-    why = f"no link matches {address}"
+    why = messages.NO_LINK_MATCHES.format(address=address)
     for link in links:
         captured = values_in(link.address, address)
         if captured is None:
@@ -33,7 +34,8 @@ def match_link(links: Iterable[Link], address: str) -> LinkMatch:
         for parameter in link.carries:
             value = parameter.default if parameter.name not in captured else parse_value(parameter, captured[parameter.name])
             if value is None:
-                why = f'"{captured[parameter.name]}" is no {parameter.name}, which is a {parameter.kind}'
+                text = captured[parameter.name]
+                why = messages.NOT_A_VALUE_OF.format(text=text, name=parameter.name, kind=parameter.kind)
                 break
             values[parameter.name] = value
         else:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations, triggers
+from wise_ladder.plan import messages, operations, triggers
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.link_match import match_link
 from wise_ladder.plan.model import DEFAULT_WAYS, MAX_NESTED, Overlay, Rule
@@ -27,7 +27,7 @@ def lint(source: Source, plan: Plan) -> None:
     """Note the mistakes and the doubts of a plan whose phrases were all read."""
     for screen in plan.screens:
         if screen.inside and (wrong := _begins_too_deep(plan, screen.name)):
-            source.add_error(screen.at, f'"{screen.name}" begins {wrong}', "begin it with a screen")
+            source.add_error(screen.at, wrong, messages.BEGIN_IT_WITH_A_SCREEN)
     for move in plan.moves:
         _order_of_operations(source, move)
     if source.problems:
@@ -47,14 +47,14 @@ def lint(source: Source, plan: Plan) -> None:
 
 
 def _begins_too_deep(plan: Plan, name: str) -> str:
-    """Say whether a flow begins with itself, or with too many one inside the other."""
+    """Say that a flow begins with itself, or with too many one inside the other; nothing if it does not."""
     waiting, seen = [(target.screen, 1) for _, target in plan.screen[name].inside], set[str]()
     while waiting:
         inner, depth = waiting.pop(0)
         if inner == name:
-            return "with itself"
+            return messages.BEGINS_WITH_ITSELF.format(name=name)
         if depth > MAX_NESTED:
-            return f"with more than {MAX_NESTED} nested flows"
+            return messages.NESTED_TOO_DEEP.format(name=name, most=MAX_NESTED)
         if inner not in seen:
             seen.add(inner)
             waiting += [(target.screen, depth + 1) for _, target in plan.screen[inner].inside]
@@ -72,13 +72,13 @@ def _order_of_operations(source: Source, move: Move) -> None:
         if done.record.drops:
             cleared = cleared or isinstance(done, operations.Clear)
             if drops or puts:
-                source.add_error(move.at, f'"{move.text}" drops rungs after a drop or a put', "drop once, first, then put")
+                source.add_error(move.at, messages.DROPS_TWICE.format(name=move.text), messages.DROP_FIRST)
                 return
             drops += 1
         elif done.record.puts:
             puts += 1
     if cleared and not puts:
-        source.add_error(move.at, "nothing is put after this clear", "add push SCREEN, or write leave")
+        source.add_error(move.at, messages.NOTHING_PUT_AFTER_CLEAR, messages.ADD_PUSH_SCREEN_OR_WRITE_LEAVE)
 
 
 def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
@@ -87,7 +87,7 @@ def _never_taken(source: Source, moves: tuple[Move, ...]) -> None:
         # What a tap carries is told apart by the walk; the same name is the same tap.
         trigger = replace(move.trigger, carries=()) if isinstance(move.trigger, triggers.TapTrigger) else move.trigger
         if trigger in always:
-            source.add_warning(move.at, f'this "{move.when}" is never taken: one above it has no condition')
+            source.add_warning(move.at, messages.NEVER_TAKEN.format(when=move.when))
         if move.condition is None and not move.only and not move.excluded:
             always.add(trigger)
 
@@ -99,9 +99,9 @@ def _results_nobody_takes(source: Source, moves: tuple[Move, ...], takers: tuple
             done = operations.inner(operation)
             name = done.awaiting if isinstance(done, (operations.Push, operations.Open)) else ""
             if name and (name, False) not in taken:
-                source.add_warning(move.at, f'nothing happens when "{name}" comes back')
+                source.add_warning(move.at, messages.RESULT_UNHEARD.format(name=name))
             elif name and (name, True) not in taken:
-                source.add_warning(move.at, f'nothing happens when "{name}" is cancelled')
+                source.add_warning(move.at, messages.CANCELLED_UNHEARD.format(name=name))
 
 
 def _results_nobody_wants(source: Source, plan: Plan) -> None:
@@ -112,7 +112,7 @@ def _results_nobody_wants(source: Source, plan: Plan) -> None:
         for name, _ in place.gives:
             # A flow's result may be given by a screen inside it, and a replace hands the duty on.
             if name not in handed_on:
-                source.add_warning(place.at, f'nobody awaits the "{name}" that "{place.name}" gives')
+                source.add_warning(place.at, messages.NOBODY_AWAITS.format(result=name, screen=place.name))
 
 
 def _calls(source: Source, plan: Plan) -> None:
@@ -128,13 +128,13 @@ def _calls(source: Source, plan: Plan) -> None:
         for name, at in dict(reversed(called)).items():
             for outcome in plan.call[name].outcomes:
                 if (name, outcome.name) not in heard:
-                    source.add_warning(at, f'nothing happens when "{name}" gives "{outcome.name}"')
+                    source.add_warning(at, messages.REPLY_UNHEARD.format(call=name, outcome=outcome.name))
         for move in moves:
             if isinstance(move.trigger, triggers.ReplyTrigger) and move.trigger.call not in dict(called):
-                source.add_warning(move.at, f'"{move.when}" never happens: nothing here calls {move.trigger.call}')
+                source.add_warning(move.at, messages.NOTHING_HERE_CALLS.format(when=move.when, call=move.trigger.call))
     for call in plan.calls:
         if call.name not in made:
-            source.add_warning(call.at, f'nothing calls "{call.name}"')
+            source.add_warning(call.at, messages.NOTHING_CALLS.format(name=call.name))
 
 
 def _done_by(guard: Guard) -> Iterator[Operation]:
@@ -149,9 +149,7 @@ def _links_that_hide(source: Source, plan: Plan) -> None:
         samples = {parameter.name: parameter.samples[0] for parameter in link.carries}
         earlier = match_link(plan.links[:number], filled_in(link.address, samples))
         if earlier.link is not None:
-            source.add_warning(
-                link.at, f'"{link.address}" is never reached: "{earlier.link.address}" above takes its addresses'
-            )
+            source.add_warning(link.at, messages.LINK_NEVER_REACHED.format(address=link.address, earlier=earlier.link.address))
 
 
 def _values_never_returned(source: Source, plan: Plan) -> None:
@@ -164,8 +162,8 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
         for name, values in place.gives:
             for value in values:
                 if value not in given:
-                    what = "closes with" if isinstance(place, Overlay) else "returns"
-                    source.add_warning(place.at, f'nothing {what} "{value}", which "{place.name}" gives as {name}')
+                    words = messages.NOTHING_CLOSES_WITH if isinstance(place, Overlay) else messages.NOTHING_RETURNS
+                    source.add_warning(place.at, words.format(value=value, place=place.name, result=name))
 
 
 def _ways_left_out(source: Source, plan: Plan) -> None:
@@ -175,10 +173,8 @@ def _ways_left_out(source: Source, plan: Plan) -> None:
         for guard in place.guards:
             left_out = [way for way in DEFAULT_WAYS if way not in guard.ways]
             if left_out and guard.decision != "do" and place.name not in meant:
-                ways = f"the way{'s' if len(left_out) > 1 else ''} {' and '.join(left_out)}"
-                source.add_warning(
-                    guard.at, f'"{guard.name}" does not see {ways}; if that is meant, say so in a rule "guarded"'
-                )
+                words = messages.GUARD_MISSES_WAYS if len(left_out) > 1 else messages.GUARD_MISSES_A_WAY
+                source.add_warning(guard.at, words.format(guard=guard.name, ways=" and ".join(left_out)))
 
 
 def _values_never_taken(source: Source, plan: Plan) -> None:
@@ -191,11 +187,11 @@ def _values_never_taken(source: Source, plan: Plan) -> None:
     for move in plan.moves:
         trigger = move.trigger
         if isinstance(trigger, triggers.BecomesTrigger) and (trigger.fact, trigger.value) not in set_to:
-            source.add_warning(move.at, f'"{move.when}" never happens: nothing sets {trigger.fact} to {trigger.value}')
+            source.add_warning(move.at, messages.NOTHING_SETS.format(when=move.when, fact=trigger.fact, value=trigger.value))
         elif isinstance(trigger, triggers.ResultTrigger) and trigger.name not in awaiting:
-            source.add_warning(move.at, f'"{move.when}" never happens: nothing awaits {trigger.name}')
+            source.add_warning(move.at, messages.NOTHING_AWAITS.format(when=move.when, name=trigger.name))
         elif trigger == triggers.PhaseTrigger("cover gone") and plan.cover is None:
-            source.add_warning(move.at, f'"{move.when}" never happens: the app has no cover')
+            source.add_warning(move.at, messages.NO_COVER.format(when=move.when))
 
 
 def _all_done(plan: Plan) -> Iterator[Operation]:
@@ -209,8 +205,8 @@ def _never_there(source: Source, where: Reachability) -> None:
     plan = where.plan
     for place in plan.owners:
         if not where.stands[place.name]:
-            what = "opens" if isinstance(place, Overlay) else "leads to the screen"
-            source.add_warning(place.at, f'nothing {what} "{place.name}"')
+            words = messages.NOTHING_OPENS if isinstance(place, Overlay) else messages.NOTHING_LEADS_TO
+            source.add_warning(place.at, words.format(name=place.name))
     for move in plan.moves:
         ladders = where.move_ladders(move)
         if not ladders:
@@ -220,7 +216,7 @@ def _never_there(source: Source, where: Reachability) -> None:
         for operation, on in where.operation_ladders(move.operations, ladders):
             sought = operation.target.screen if isinstance(operation, operations.PopTo) and not operation.fallback else ""
             if sought and sought not in where.on(on):
-                source.add_warning(move.at, f'"{sought}" is never on the ladder where "{move.text}" looks for it')
+                source.add_warning(move.at, messages.NEVER_ON_THAT_LADDER.format(sought=sought, name=move.text))
 
 
 def _looks_around(source: Source, where: Reachability, move: Move, operation: Operation, ladders: Ladders) -> None:
@@ -241,4 +237,4 @@ def _looks_around(source: Source, where: Reachability, move: Move, operation: Op
     ):
         wanted = operation.tab
     if wanted and wanted not in around:
-        source.add_warning(move.at, f'"{move.owner}" is never inside "{wanted}", so "{move.text}" does nothing')
+        source.add_warning(move.at, messages.NEVER_INSIDE.format(screen=move.owner, wanted=wanted, move=move.text))

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import lint, model
+from wise_ladder.plan import lint, messages, model
 from wise_ladder.plan.declarations import read_declared
 from wise_ladder.plan.definitions import DefinitionReader
 from wise_ladder.plan.files import FileText, read_text
@@ -62,7 +62,9 @@ def read_plan_text(text: str, name: str = "plan") -> Plan:
         declared.phones[0][0] if declared.phones else "",
     )
     if len(plan.moves) > MAX_MOVES:
-        source.add_error(top.at_of("screens"), f"more than {MAX_MOVES} moves", "split it into several plans")
+        source.add_error(
+            top.at_of("screens"), messages.MORE_THAN_MOVES.format(most=MAX_MOVES), messages.SPLIT_IT_INTO_SEVERAL_PLANS
+        )
     about = top.scalar("about")
     plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
     plan = replace(plan, rules=read_rules(source, top, declared, plan))

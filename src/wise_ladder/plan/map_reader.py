@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
+from wise_ladder.plan import messages
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import PhraseError, parse_size, parse_time
@@ -40,7 +41,11 @@ class MapReader:
         """Return the value of a key, and note if there is none."""
         node = self.node(key)
         if node is None:
-            self.source.add_error(self.at_of(key), f'{self.what} has no "{key}"', f"write {key}: {example}")
+            self.source.add_error(
+                self.at_of(key),
+                messages.LACKS_A_KEY.format(what=self.what, key=key),
+                messages.WRITE_KEY.format(key=key, example=example),
+            )
         return node
 
     def word(self, key: str, choices: tuple[_Word, ...]) -> _Word:
@@ -51,7 +56,9 @@ class MapReader:
         for choice in choices:
             if choice == scalar.text:
                 return choice
-        self.source.add_error(scalar.at, f'"{key}" is never "{scalar.text}"', suggest(scalar.text, choices))
+        self.source.add_error(
+            scalar.at, messages.HAS_NOT_THE_VALUE.format(name=key, value=scalar.text), suggest(scalar.text, choices)
+        )
         return choices[0]
 
     def scalar(self, key: str) -> ScalarNode | None:
@@ -70,7 +77,9 @@ class MapReader:
         for scalar in self.scalars(key):
             same = [choice for choice in choices if choice == scalar.text]
             if not same:
-                self.source.add_error(scalar.at, f'"{key}" is never "{scalar.text}"', suggest(scalar.text, choices))
+                self.source.add_error(
+                    scalar.at, messages.HAS_NOT_THE_VALUE.format(name=key, value=scalar.text), suggest(scalar.text, choices)
+                )
             words += same
         return tuple(words)
 
@@ -94,7 +103,9 @@ class MapReader:
         if isinstance(node, MapNode):
             yield from node.entries
         elif node is not None:
-            self.source.add_error(node.at, f'"{key}" must be a map of names', f"write {key}: {{NAME: ...}}")
+            self.source.add_error(
+                node.at, messages.MUST_BE_A_MAP_OF_NAMES.format(key=key), messages.WRITE_A_MAP_OF_NAMES.format(key=key)
+            )
 
     def items(self, key: str) -> tuple[Node, ...]:
         """Return the list that stands under a key; anything else is noted."""
@@ -103,7 +114,7 @@ class MapReader:
             return ()
         if isinstance(node, ListNode):
             return node.items
-        self.source.add_error(node.at, f'"{key}" must be a list', "begin each item with a dash")
+        self.source.add_error(node.at, messages.MUST_BE_A_LIST.format(key=key), messages.BEGIN_WITH_DASHES)
         return ()
 
     def report_unknown_keys(self) -> None:
@@ -111,7 +122,9 @@ class MapReader:
         for key, (scalar, _) in self._nodes.items():
             if key not in self.asked:
                 self.source.add_error(
-                    scalar.at, f'{self.what} has no key "{key}"', suggest(key, dict.fromkeys(self.asked), most=20)
+                    scalar.at,
+                    messages.UNKNOWN_KEY.format(what=self.what, key=key),
+                    suggest(key, dict.fromkeys(self.asked), most=20),
                 )
 
 
@@ -127,7 +140,7 @@ def as_scalar(source: Source, node: Node, what: str) -> ScalarNode | None:
     instead = ""
     if isinstance(node, MapNode):
         instead = 'put a phrase with ": " or "{" in quotes'
-    source.add_error(node.at, f"{what} must be a single phrase", instead)
+    source.add_error(node.at, messages.MUST_BE_A_PHRASE.format(what=what), instead)
     return None
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import messages, operations
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.phrases import AFTER_TARGET, parse_target
 from wise_ladder.plan.suggest import closest, suggest
@@ -35,7 +35,7 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
             return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.partition(" ")[0]
     instead = suggest(word, _OPERATIONS) if closest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
-    raise PhraseError(start, f'unknown operation "{word}"', instead)
+    raise PhraseError(start, messages.UNKNOWN_OPERATION.format(word=word), instead)
 
 
 def _placed(cursor: Cursor, scope: Scope, operation: Operation) -> Operation:
@@ -79,7 +79,7 @@ def _pop(cursor: Cursor, scope: Scope) -> Operation:
     start = cursor.place
     rungs = cursor.number_next()
     if rungs == 0:
-        raise PhraseError(start, "it pops nothing", "write pop 1 or more")
+        raise PhraseError(start, messages.POPS_NOTHING, messages.WRITE_POP)
     return operations.Pop(1 if rungs is None else rungs, _otherwise(cursor, scope))
 
 
@@ -122,9 +122,9 @@ def _return(cursor: Cursor, scope: Scope) -> Operation:
 def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
     choices = [choice for some in gives.values() for choice in some]
     if not choices:
-        scope.note(value.start, f'no result is given here, so "{value.text}" reaches no screen', "add gives: {NAME: [VALUE]}")
+        scope.note(value.start, messages.NO_RESULT_GIVEN_HERE.format(name=value.text), messages.ADD_GIVES)
     elif value.text not in choices:
-        scope.note(value.start, f'no result here has the value "{value.text}"', suggest(value.text, choices))
+        scope.note(value.start, messages.NO_SUCH_RESULT.format(name=value.text), suggest(value.text, choices))
 
 
 def _close(cursor: Cursor, scope: Scope) -> Operation:
@@ -151,7 +151,7 @@ def _switch(cursor: Cursor, scope: Scope) -> Operation:
     name = cursor.name("the name of a tab", (("to", "root"),))
     tabs = [tab for screen in scope.screens.values() if screen.tabs for tab, _ in screen.inside]
     if name.text not in tabs:
-        scope.note(name.start, f'there is no tab "{name.text}"', suggest(name.text, tabs))
+        scope.note(name.start, messages.NO_SUCH_TAB.format(name=name.text), suggest(name.text, tabs))
     return operations.Switch(name.text, cursor.accept("to", "root"))
 
 
@@ -185,7 +185,7 @@ def _follow(cursor: Cursor, scope: Scope) -> Operation:
                 scope.carried[name] = Parameter(name, "text", ("some", "other"))
         elif name not in scope.takes:
             known = [*scope.carried, *scope.takes]
-            scope.note(start + address.index("{"), f'nothing here is called "{name}"', suggest(name, known))
+            scope.note(start + address.index("{"), messages.NOTHING_HERE_HAS_THE_NAME.format(name=name), suggest(name, known))
     return operations.Follow(address)
 
 

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations, triggers, values
+from wise_ladder.plan import messages, operations, triggers, values
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, StopWords
 
@@ -78,7 +78,7 @@ class Scope:
         """Look up an outcome of a call; an unknown one of either is noted."""
         known = self.call(call)
         if known and name.text not in known:
-            self.note(name.start, f'"{call.text}" never gives "{name.text}"', suggest(name.text, known))
+            self.note(name.start, messages.NEVER_GIVES.format(call=call.text, outcome=name.text), suggest(name.text, known))
 
     def fact(self, name: Name) -> Fact | None:
         """Look up a fact, of the rung first; an unknown one is noted."""
@@ -87,12 +87,14 @@ class Scope:
     def value(self, fact: Fact, name: Name) -> None:
         """Note a value that the fact does not have."""
         if name.text not in fact.values:
-            self.note(name.start, f'"{fact.name}" is never "{name.text}"', suggest(name.text, fact.values))
+            self.note(
+                name.start, messages.HAS_NOT_THE_VALUE.format(name=fact.name, value=name.text), suggest(name.text, fact.values)
+            )
 
     def _known(self, name: Name, known: Mapping[str, _T], what: str) -> _T | None:
         value = known.get(name.text)
         if value is None:
-            self.note(name.start, f'there is no {what} "{name.text}"', suggest(name.text, known))
+            self.note(name.start, messages.NO_SUCH_THING.format(what=what, name=name.text), suggest(name.text, known))
         return value
 
 
@@ -111,9 +113,11 @@ def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tup
     for key, value in written:
         parameter = takes.get(key.text)
         if parameter is None:
-            scope.note(key.start, f'"{name.text}" takes no "{key.text}"', suggest(key.text, takes))
+            scope.note(
+                key.start, messages.TAKES_NO_SUCH_ARGUMENT.format(screen=name.text, argument=key.text), suggest(key.text, takes)
+            )
         elif key.text in given:
-            scope.note(key.start, f'"{key.text}" is given twice', "keep one of the two")
+            scope.note(key.start, messages.GIVEN_TWICE.format(name=key.text), messages.KEEP_ONE_OF_TWO)
         else:
             given[key.text] = _bound(scope, parameter, value)
     if whole:
@@ -122,7 +126,11 @@ def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tup
                 continue
             if parameter.default is None:
                 example = f"{name.text}({parameter.name}={parameter.samples[0]})"
-                scope.note(name.start, f'"{name.text}" needs the argument "{parameter.name}"', f"write {example}")
+                scope.note(
+                    name.start,
+                    messages.NEEDS_AN_ARGUMENT.format(text=name.text, name=parameter.name),
+                    messages.WRITE_EXAMPLE.format(example=example),
+                )
             else:
                 given[parameter.name] = parameter.default
     return operations.Target(name.text, tuple((key, given[key]) for key in takes if key in given))
@@ -146,8 +154,8 @@ def _one_value(cursor: Cursor) -> Name:
     if not rest or cursor.phrase[name.start : name.start + 1] in "\"'":
         return name
     if cursor.next_is("="):
-        raise PhraseError(name.start + len(first) + 1, "two arguments with nothing between", "add a comma")
-    raise PhraseError(name.start, f'"{name.text}" has spaces', f'quote it: "{name.text}"')
+        raise PhraseError(name.start + len(first) + 1, messages.ARGUMENTS_TOUCH, messages.ADD_A_COMMA)
+    raise PhraseError(name.start, messages.HAS_SPACES.format(text=name.text), messages.QUOTE_IT.format(text=name.text))
 
 
 def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Value | operations.Variable:
@@ -161,9 +169,12 @@ def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Valu
     known = scope.takes.get(name.text)
     if known is None:
         choices = [*scope.carried, *scope.takes]
-        scope.note(name.start, f'there is no "${name.text}" here', suggest(name.text, choices))
+        scope.note(name.start, messages.NO_SUCH_ARGUMENT_HERE.format(name=name.text), suggest(name.text, choices))
     elif known.kind != parameter.kind:
-        scope.note(name.start, f'"${name.text}" is a {known.kind}, "{parameter.name}" takes a {parameter.kind}')
+        scope.note(
+            name.start,
+            messages.TAKES_ANOTHER_TYPE.format(argument=name.text, kind=known.kind, name=parameter.name, kind2=parameter.kind),
+        )
     return operations.Variable(name.text)
 
 
@@ -209,7 +220,9 @@ def parse_trigger(phrase: str, scope: Scope) -> Trigger:
             if cursor.accept(*runs.split()):
                 cursor.expect_end("a timer")
                 return triggers.TimerTrigger(after, runs)
-        raise PhraseError(cursor.place, "expected how long the timer runs", f"write one of: {', '.join(triggers.TIMER_SCOPES)}")
+        raise PhraseError(
+            cursor.place, messages.NO_TIMER_SCOPE, messages.WRITE_ONE_OF.format(choices=", ".join(triggers.TIMER_SCOPES))
+        )
     cursor.expect("tap")
     name = cursor.name("the name of what is tapped")
     if cursor.accept("("):
@@ -244,7 +257,7 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
                 scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
             return triggers.ResultTrigger(name.text, cancelled)
     word = name.text.partition(" ")[0]
-    raise PhraseError(0, f'unknown trigger "{word}"', f"write one of: {', '.join(_TRIGGERS)}")
+    raise PhraseError(0, messages.UNKNOWN_TRIGGER.format(word=word), messages.WRITE_ONE_OF.format(choices=", ".join(_TRIGGERS)))
 
 
 _PLAIN_TRIGGERS: tuple[tuple[tuple[str, ...], Trigger], ...] = (
@@ -303,7 +316,7 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
         scope.screen(name)
         return operations.OnLadder(name.text)
     if not cursor.accept("is"):
-        raise PhraseError(cursor.place, f'"is" is expected after "{name.text}"', f"write {name.text} is VALUE")
+        raise PhraseError(cursor.place, messages.IS_EXPECTED.format(text=name.text), messages.WRITE_IS.format(text=name.text))
     turned = cursor.accept("not")
     return _turned(turned, _is(scope, name, cursor.name("a value", _IN_CONDITION)))
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
-from wise_ladder.plan import model
+from wise_ladder.plan import messages, model
 from wise_ladder.plan.map_reader import MapReader, parse_or_report
 from wise_ladder.plan.phrases import parse_condition
 from wise_ladder.plan.source import MapNode, Node, ScalarNode, Source
@@ -126,7 +126,11 @@ class _Reading:
             needs = RULES[word].required if word in RULES else ()
             example = ", ".join(f"{key}: {_EXAMPLES[key]}" for key in needs)
             instead = f"write {{rule: {word}, {example}}}" if needs else suggest(word, [*RULES, "starter"], most=8)
-            self.source.add_error(node.at, f'"{word}" alone is not a rule' if needs else f'there is no rule "{word}"', instead)
+            self.source.add_error(
+                node.at,
+                messages.NOT_A_RULE_ALONE.format(word=word) if needs else messages.NO_SUCH_RULE.format(name=word),
+                instead,
+            )
             return None
         section = MapReader(self.source, node, "a rule")
         section.require("rule", "never beneath")
@@ -136,7 +140,9 @@ class _Reading:
         if name.text == "starter":
             return self._starter(section)
         if name.text not in RULES:
-            self.source.add_error(name.at, f'there is no rule "{name.text}"', suggest(name.text, [*RULES, "starter"], most=8))
+            self.source.add_error(
+                name.at, messages.NO_SUCH_RULE.format(name=name.text), suggest(name.text, [*RULES, "starter"], most=8)
+            )
             return None
         return self._told(section, name.text)
 
@@ -185,7 +191,7 @@ class _Reading:
         if title is None:
             return ""
         if title.text in self.titles:
-            self.source.add_error(title.at, f'there is a rule "{title.text}" already', "choose another name")
+            self.source.add_error(title.at, messages.RULE_NAMED_ALREADY.format(name=title.text), messages.CHOOSE_ANOTHER_NAME)
         self.titles.add(title.text)
         return title.text
 
@@ -207,7 +213,7 @@ class _Reading:
         if scalar is None:
             return None
         if not scalar.text.isdecimal() or len(scalar.text) > 9:
-            self.source.add_error(scalar.at, f'"{scalar.text}" is not a number', "write 3")
+            self.source.add_error(scalar.at, messages.IS_NOT_A_NUMBER.format(name=scalar.text), messages.WRITE_A_NUMBER)
             return None
         return int(scalar.text)
 
@@ -215,5 +221,5 @@ class _Reading:
         known = [*self.declared.screens, *besides]
         for scalar in (scalars := section.scalars(key)):
             if scalar.text not in known:
-                self.source.add_error(scalar.at, f'there is no screen "{scalar.text}"', suggest(scalar.text, known))
+                self.source.add_error(scalar.at, messages.NO_SUCH_SCREEN.format(name=scalar.text), suggest(scalar.text, known))
         return tuple(scalar.text for scalar in scalars)

@@ -13,6 +13,7 @@ import yaml
 from msgspec import Struct
 
 from wise_ladder.errors import PlanError
+from wise_ladder.plan import messages
 from wise_ladder.plan.values import Span
 from wise_ladder.safe import CONTROL, named, unsafe
 
@@ -118,7 +119,9 @@ def parse(source: Source) -> MapNode:
     for match in CONTROL.finditer(source.text):
         line = source.text.count("\n", 0, match.start()) + 1
         at = Span(line, match.start() - source.text.rfind("\n", 0, match.start()), 0, 0)
-        source.add_error(at, f"the control character {named(match.group())}", "remove it; a plan is plain text")
+        source.add_error(
+            at, messages.CONTROL_CHARACTER.format(character=named(match.group())), messages.REMOVE_IT_FROM_PLAIN_TEXT
+        )
     source.raise_errors()
     try:
         events = yaml.parse(source.text, Loader=getattr(yaml, "CSafeLoader", yaml.SafeLoader))
@@ -184,7 +187,7 @@ class _Builder:
                 if isinstance(later, yaml.DocumentStartEvent):
                     self._refuse(later, "a second document", "a plan file holds one; remove the ---")
             return node
-        self._source.add_error(Span(1, 1, 0, 0), "not a plan: a plan is a map of keys", 'begin with "app: NAME"')
+        self._source.add_error(Span(1, 1, 0, 0), messages.NOT_A_PLAN, messages.BEGIN_WITH_APP)
         self._source.raise_errors()
         raise AssertionError("unreachable: the problem just noted was raised")
 
@@ -208,7 +211,9 @@ class _Builder:
             if len(event.value) > MAX_CHARACTERS:
                 self._refuse(event, f"a phrase of more than {MAX_CHARACTERS:,} characters", "shorten it")
             if (fault := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
-                self._source.add_error(_span(event, event), f"{named(fault.group())}, which is invisible", "remove it")
+                self._source.add_error(
+                    _span(event, event), messages.INVISIBLE_CHARACTER.format(character=named(fault.group())), messages.REMOVE_IT
+                )
             return self._scalar(event)
         if isinstance(event, yaml.SequenceStartEvent):
             items: list[Node] = []
@@ -228,10 +233,10 @@ class _Builder:
             is_text = isinstance(key, ScalarNode) and key.text in _TEXTS
             value = self._node(next(self._events), depth + 1, is_name=not is_text)
             if not isinstance(key, ScalarNode):
-                self._source.add_error(key.at, "a key must be a single word or phrase")
+                self._source.add_error(key.at, messages.KEY_IS_A_PHRASE)
                 continue
             if key.text in seen:
-                self._source.add_error(key.at, f'"{key.text}" is here twice', "keep one")
+                self._source.add_error(key.at, messages.KEY_TWICE.format(name=key.text), messages.KEEP_ONE)
                 continue
             seen.add(key.text)
             entries.append((key, value))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Literal
 
-from wise_ladder.plan import events, model, triggers, values
+from wise_ladder.plan import events, messages, model, triggers, values
 from wise_ladder.plan.parse_operations import parse_set
 from wise_ladder.plan.phrases import parse_target, typed
 from wise_ladder.plan.suggest import suggest
@@ -41,7 +41,7 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, .
     name = cursor.name("the name of what is tapped", (("twice",),))
     carries = taps.get(name.text)
     if carries is None:
-        scope.note(name.start, f'no screen has a tap "{name.text}"', suggest(name.text, taps))
+        scope.note(name.start, messages.NO_SUCH_TAP.format(name=name.text), suggest(name.text, taps))
         carries = ()
     known = {parameter.name: parameter for parameter in carries}
     given: dict[str, values.Value] = {}
@@ -53,11 +53,19 @@ def _tap(cursor: Cursor, scope: Scope, taps: dict[str, tuple[values.Parameter, .
             if key.text in known:
                 given[key.text] = typed(scope, known[key.text], value)
             else:
-                scope.note(key.start, f'"tap {name.text}" carries no "{key.text}"', suggest(key.text, known))
+                scope.note(
+                    key.start,
+                    messages.TAP_CARRIES_NO_SUCH_ARGUMENT.format(tap=name.text, argument=key.text),
+                    suggest(key.text, known),
+                )
             cursor.accept(",")
     if known.keys() - given.keys():
         example = ", ".join(f"{parameter.name}={parameter.samples[0]}" for parameter in carries)
-        scope.note(name.start, f'"tap {name.text}" carries an argument', f"write tap {name.text}({example})")
+        scope.note(
+            name.start,
+            messages.TAP_CARRIES_AN_ARGUMENT.format(name=name.text),
+            messages.WRITE_TAP_WITH.format(name=name.text, example=example),
+        )
     twice = cursor.accept("twice")
     return events.Tap(name.text, tuple((key, given[key]) for key in known if key in given), twice)
 
@@ -88,10 +96,10 @@ def _rung(cursor: Cursor, scope: Scope) -> events.See:
         tab = name.text
         tabs = [known for known, _ in screen.inside]
         if tab not in tabs:
-            scope.note(name.start, f'"{rung.screen}" has no tab "{tab}"', suggest(tab, tabs))
+            scope.note(name.start, messages.HAS_NO_SUCH_TAB.format(screen=rung.screen, tab=tab), suggest(tab, tabs))
         cursor.accept(":")
     elif screen is not None and not screen.inside:
-        scope.note(cursor.place, f'"{rung.screen}" holds no ladder', "leave the brackets out")
+        scope.note(cursor.place, messages.HOLDS_NO_LADDER.format(screen=rung.screen), messages.LEAVE_BRACKETS_OUT)
     inside = [_rung(cursor, scope)]
     while cursor.accept(">"):
         inside.append(_rung(cursor, scope))
@@ -141,7 +149,7 @@ def _back(cursor: Cursor, scope: Scope) -> Event:
 def _guard(cursor: Cursor, scope: Scope) -> str:
     name = cursor.name("the name of a guard")
     if name.text not in scope.guards:
-        scope.note(name.start, f'there is no guard "{name.text}"', suggest(name.text, scope.guards))
+        scope.note(name.start, messages.NO_SUCH_GUARD.format(name=name.text), suggest(name.text, scope.guards))
     return name.text
 
 
@@ -156,7 +164,7 @@ def _back_asks(cursor: Cursor, scope: Scope) -> Expectation:
 def _answer(cursor: Cursor, scope: Scope) -> Event:
     name = cursor.name("an answer")
     if name.text not in scope.answers:
-        scope.note(name.start, f'no question has the answer "{name.text}"', suggest(name.text, scope.answers))
+        scope.note(name.start, messages.NO_SUCH_ANSWER.format(name=name.text), suggest(name.text, scope.answers))
     return events.Answer(name.text)
 
 
@@ -168,14 +176,16 @@ def _got(cursor: Cursor, scope: Scope) -> Expectation:
     cursor.expect("=")
     value = cursor.name("a value")
     if choices and value.text not in choices:
-        scope.note(value.start, f'"{name.text}" is never "{value.text}"', suggest(value.text, choices))
+        scope.note(
+            value.start, messages.HAS_NOT_THE_VALUE.format(name=name.text, value=value.text), suggest(value.text, choices)
+        )
     return events.ResultIs(name.text, value.text)
 
 
 def _button(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("arrow, menu or none")
     if name.text not in _BUTTONS:
-        scope.note(name.start, f'the header never shows "{name.text}"', suggest(name.text, _BUTTONS))
+        scope.note(name.start, messages.HEADER_NEVER_SHOWS.format(name=name.text), suggest(name.text, _BUTTONS))
     return events.HeaderButtonIs(name.text)
 
 
@@ -189,7 +199,7 @@ def _bars(cursor: Cursor, _scope: Scope) -> Expectation:
 def _finding(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a finding")
     if name.text not in FINDING_NAMES:
-        scope.note(name.start, f'there is no finding "{name.text}"', suggest(name.text, FINDING_NAMES, most=20))
+        scope.note(name.start, messages.NO_SUCH_FINDING.format(name=name.text), suggest(name.text, FINDING_NAMES, most=20))
     return events.FindingIs(name.text)
 
 
@@ -242,7 +252,7 @@ def _value_is(cursor: Cursor, scope: Scope) -> Event | Expectation:
     if not cursor.accept("is"):
         words = name.text.split()
         instead = suggest(words[0], [*(" ".join(first) for first, _ in _READERS), "tap"], most=20)
-        raise PhraseError(0, f'no step of a walk begins with "{words[0]}"', instead)
+        raise PhraseError(0, messages.NO_SUCH_STEP.format(word=words[0]), instead)
     value = cursor.name("a value")
     own = scope.own.get(name.text)
     fact = own or scope.fact(name)

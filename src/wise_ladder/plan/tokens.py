@@ -11,6 +11,8 @@ from contextlib import contextmanager
 from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
+from wise_ladder.plan import messages
+
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
@@ -64,7 +66,7 @@ def tokens(phrase: str) -> tuple[Token, ...]:
     while match := _TOKEN.match(phrase, at):
         kind = match.lastgroup or "bad"
         if kind == "bad":
-            raise PhraseError(match.start(kind), "the quote is never closed", "close it")
+            raise PhraseError(match.start(kind), messages.QUOTE_NOT_CLOSED, messages.CLOSE_IT)
         text = match.group(kind)
         tokens.append(Token(text[1:-1] if kind == "quoted" else text, match.start(kind), match.end(kind), kind))
         at = match.end()
@@ -81,14 +83,14 @@ class Cursor:
         self._tokens = tokens(phrase)
         self._at = 0
         if not self._tokens:
-            raise PhraseError(0, "nothing is here")
+            raise PhraseError(0, messages.NOTHING_HERE)
 
     @contextmanager
     def deeper(self) -> Iterator[None]:
         """Read one level deeper in the phrase; raises PhraseError if it is nested beyond all reading."""
         self._depth += 1
         if self._depth > MAX_DEEP:
-            raise PhraseError(self.place, f"nested deeper than {MAX_DEEP}", "split it into several moves")
+            raise PhraseError(self.place, messages.TOO_DEEP.format(most=MAX_DEEP), messages.SPLIT_THE_MOVE)
         yield
         self._depth -= 1
 
@@ -141,7 +143,7 @@ class Cursor:
     def expect_end(self, after: str) -> None:
         """Raise PhraseError if words are left over."""
         if not self.ended:
-            raise PhraseError(self.place, f'"{self.rest}" cannot follow {after}')
+            raise PhraseError(self.place, messages.CANNOT_FOLLOW.format(rest=self.rest, after=after))
 
     def name(self, what: str, stops: Sequence[StopWords] = ()) -> Name:
         """Read a name up to a mark, a stop or the end; raises PhraseError if there is none."""
@@ -174,7 +176,7 @@ class Cursor:
         text = self._tokens[self._at].text if quoted else rest
         self._at = len(self._tokens)
         if not text:
-            raise PhraseError(start, f"expected {what}")
+            raise PhraseError(start, messages.EXPECTED.format(what=what))
         return text
 
     def whole_number(self, what: str) -> int:
@@ -230,10 +232,10 @@ def parse_time(text: str, start: int = 0) -> int:
     """Read a time in milliseconds; raises PhraseError if the text is not one or it is over a day."""
     match = _TIME.fullmatch(text)
     if match is None:
-        raise PhraseError(start, f'"{text}" is not a time', "write 400ms, 1.5s or 2min")
+        raise PhraseError(start, messages.NOT_A_TIME.format(text=text), messages.WRITE_A_TIME)
     time = round(float(match[1]) * _UNIT[match[2]])
     if time > 86_400_000:
-        raise PhraseError(start, f"{text} is over a day", "at most 24 hours are allowed")
+        raise PhraseError(start, messages.OVER_A_DAY.format(text=text), messages.AT_MOST_A_DAY)
     return time
 
 
@@ -241,7 +243,7 @@ def parse_size(text: str, start: int = 0) -> int:
     """Read a weight such as 24MB in bytes; raises PhraseError if the text is not one."""
     match = _SIZE.fullmatch(text)
     if match is None:
-        raise PhraseError(start, f'"{text}" is not a weight', "write 24MB or 500KB")
+        raise PhraseError(start, messages.NOT_A_WEIGHT.format(text=text), messages.WRITE_A_WEIGHT)
     return round(float(match[1]) * _BYTES[match[2]])
 
 

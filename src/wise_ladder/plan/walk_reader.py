@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import events
+from wise_ladder.plan import events, messages
 from wise_ladder.plan.events import Event, Repeat, StartFrom, WalkStep
 from wise_ladder.plan.map_reader import MapReader, as_scalar, parse_or_report
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
@@ -43,7 +43,7 @@ def _started(source: Source, walks: tuple[Walk, ...]) -> tuple[Walk, ...]:
             return walk
         name = first.what.walk
         if name in within or name not in by_name:
-            what = f'"{name}" in turn starts from "{name}"' if name in within else f'there is no walk "{name}"'
+            what = messages.WALKS_IN_A_CIRCLE.format(name=name) if name in within else messages.NO_SUCH_WALK.format(name=name)
             source.add_error(first.at, what, suggest(name, [other for other in by_name if other not in within]))
             return walk
         other = started(by_name[name], (*within, name))
@@ -94,14 +94,14 @@ class _Walks:
             phone = section.scalar("phone")
             known = [name for name, _ in self._declared.phones]
             if phone is not None and phone.text not in known:
-                self._source.add_error(phone.at, f'there is no phone "{phone.text}"', suggest(phone.text, known))
+                self._source.add_error(phone.at, messages.NO_SUCH_PHONE.format(name=phone.text), suggest(phone.text, known))
             steps = section.require("steps", "[launch, ...]")
             section.report_unknown_keys()
         if steps is not None and not isinstance(steps, ListNode):
-            self._source.add_error(steps.at, f'the steps of "{name.text}" must be a list', "begin each with a dash")
+            self._source.add_error(steps.at, messages.STEPS_MUST_BE_A_LIST.format(name=name.text), messages.BEGIN_WITH_DASHES)
         lines = self._steps(steps.items, 1) if isinstance(steps, ListNode) else ()
         for late in _starts(lines if lines and isinstance(lines[0], Repeat) else lines[1:]):
-            self._source.add_error(late.at, "start from must be the first step", "put it first")
+            self._source.add_error(late.at, messages.START_FROM_MUST_BE_FIRST_STEP, messages.PUT_IT_FIRST)
         return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
 
     def _scope(self, scalar: ScalarNode) -> Scope:
@@ -130,13 +130,15 @@ class _Walks:
         words = key.text.split()
         if len(words) != 2 or words[0] != "repeat" or not (words[1].isascii() and words[1].isdigit()):
             instead = "write repeat 10: [...], or quote a step with a colon"
-            self._source.add_error(key.at, f'"{key.text}" is not a step', instead)
+            self._source.add_error(key.at, messages.IS_NOT_A_STEP.format(name=key.text), instead)
             return None
         most = MAX_REPEATS // times
         if len(words[1]) > 6 or not 1 <= int(words[1]) <= most:
-            self._source.add_error(key.at, f"repeated {words[1]} times", f"write a number from 1 to {most}")
+            self._source.add_error(
+                key.at, messages.BAD_REPEAT.format(count=words[1]), messages.WRITE_A_NUMBER_TO.format(most=most)
+            )
             return None
         if not isinstance(inner, ListNode):
-            self._source.add_error(inner.at, "what is repeated must be a list", f"write {key.text}: [tap NAME]")
+            self._source.add_error(inner.at, messages.REPEATED_MUST_BE_A_LIST, messages.WRITE_A_REPEAT.format(name=key.text))
             return None
         return events.Repeat(int(words[1]), self._steps(inner.items, times * int(words[1])))

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, cast
 
 from wise_ladder.plan import events
 from wise_ladder.plan.model import THE_GROUND
+from wise_ladder.rules import messages
 from wise_ladder.rules.transition import (
     Transition,
     Violation,
@@ -38,7 +39,9 @@ def never_land_on(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     back = isinstance(edge.meant, (events.Back, events.HeaderBack))
     if (back or edge.uncovers) and holds(edge.plan, edge.after, rule.condition):
-        yield Violation(edge.screen_before, f"Back from {rung_text(edge.top_before.data)} lands on {rung_text(top.data)}")
+        yield Violation(
+            edge.screen_before, messages.BACK_LANDS.format(start=rung_text(edge.top_before.data), end=rung_text(top.data))
+        )
 
 
 def back_lands(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -50,8 +53,11 @@ def back_lands(rule: Rule, edge: Transition) -> Iterator[Violation]:
         after = edge.top_after
         where = THE_GROUND if after is None else after.data.screen
         if where not in rule.lands:
-            lands = "leaves the app" if after is None else f"lands on {rung_text(after.data)}"
-            yield Violation(edge.screen_before, f"Back from {rung_text(top.data)} {lands}")
+            start = rung_text(top.data)
+            if after is None:
+                yield Violation(edge.screen_before, messages.BACK_LEAVES.format(start=start))
+            else:
+                yield Violation(edge.screen_before, messages.BACK_LANDS.format(start=start, end=rung_text(after.data)))
 
 
 def leaves_only_from(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -61,11 +67,11 @@ def leaves_only_from(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     left = edge.all_of(log.AppLeft)
     if left and left[0].cause == "empty":
-        yield Violation(edge.culprit, "the app is left because nothing is on its ladder")
+        yield Violation(edge.culprit, messages.LADDER_EMPTY)
     elif isinstance(edge.pressed, events.Back) and not any(
         rung.data.screen in rule.screens for rung in visible_path(edge.before.ladder)
     ):
-        yield Violation(edge.screen_before, f"Back leaves the app from {rung_text(top.data)}")
+        yield Violation(edge.screen_before, messages.BACK_LEAVES.format(start=rung_text(top.data)))
 
 
 def links_have_a_way_back(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -83,9 +89,9 @@ def links_have_a_way_back(rule: Rule, edge: Transition) -> Iterator[Violation]:
     place = link_place(edge.plan, address)
     landed = seen_rung(back.after)
     if landed is None:
-        yield Violation(place, f"after {address} Back leaves the app")
+        yield Violation(place, messages.BACK_LEAVES_AFTER_LINK.format(address=address))
     elif rule.lands and landed.data.screen not in rule.lands:
-        yield Violation(place, f"after {address} Back lands on {rung_text(landed.data)}")
+        yield Violation(place, messages.BACK_LANDS_AFTER_LINK.format(address=address, end=rung_text(landed.data)))
 
 
 def _begins(edge: Transition, top: Rung) -> bool:
@@ -121,10 +127,10 @@ def way_back_without_system(rule: Rule, edge: Transition) -> Iterator[Violation]
                 looks.append(now)
         if len(looks) > MAX_LOOKS:
             yield Violation(
-                edge.screen_after, f"{len(looks)} looks of {rung_text(top.data)} were tried, and there are more", sure=False
+                edge.screen_after, messages.TOO_MANY_LOOKS.format(count=len(looks), rung=rung_text(top.data)), sure=False
             )
             return
-    yield Violation(edge.screen_after, f"{rung_text(top.data)} has no way back of its own")
+    yield Violation(edge.screen_after, messages.NO_WAY_BACK.format(rung=rung_text(top.data)))
 
 
 def _look(state: State) -> object:
@@ -180,7 +186,7 @@ def no_traps(_rule: Rule, edge: Transition) -> Iterator[Violation]:
             return
         if hop.after in met or len(met) > MAX_BACKS:
             where = rung_text(edge.top_before.data if edge.top_before else None)
-            yield Violation(edge.screen_before, f"Back never gets out of {where}")
+            yield Violation(edge.screen_before, messages.TRAP.format(rung=where))
             return
         met.add(hop.after)
         tried = try_event(edge.plan, hop.after, events.Back())

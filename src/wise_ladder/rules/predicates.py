@@ -13,6 +13,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import events
 from wise_ladder.plan.operations import puts
+from wise_ladder.rules import messages
 from wise_ladder.rules.actions import Elapse
 from wise_ladder.rules.back_predicates import (
     back_lands,
@@ -64,7 +65,7 @@ def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
         for beneath in ladder[:-1]:
             for rung in all_rungs((beneath,)):
                 if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung):
-                    yield Violation(edge.culprit, f"{rung.data.screen} is beneath {_over(ladder, beneath)}")
+                    yield Violation(edge.culprit, messages.BENEATH.format(screen=rung.data.screen, rung=_over(ladder, beneath)))
 
 
 def _lies_there_now(rule: Rule, edge: Transition, beneath: Rung, rung: Rung) -> bool:
@@ -76,7 +77,7 @@ def _lies_there_now(rule: Rule, edge: Transition, beneath: Rung, rung: Rung) -> 
 
 def _over(ladder: tuple[Rung, ...], beneath: Rung) -> str:
     over = ladder[ladder.index(beneath) + 1]
-    return "another rung" if over.cut else rung_text(over.data)
+    return messages.ANOTHER_RUNG if over.cut else rung_text(over.data)
 
 
 def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -94,7 +95,7 @@ def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
                 continue
             same = under.data.screen == over.data.screen if rule.any_arguments else under.data.same_screen(over.data)
             if same:
-                yield Violation(edge.culprit, f"{rung_text(over.data)} is on {rung_text(under.data)}")
+                yield Violation(edge.culprit, messages.TWIN.format(over=rung_text(over.data), under=rung_text(under.data)))
 
 
 def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -102,7 +103,7 @@ def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
     if any(rung.data.screen in rule.screens for rung in edge.came.values()):
         count = sum(_is_one_of(rule.screens, rung) for rung in all_rungs(edge.after.ladder))
         if rule.limit is not None and count > rule.limit:
-            yield Violation(edge.culprit, f"{count} rungs of {' and '.join(rule.screens)} are on the ladder")
+            yield Violation(edge.culprit, messages.TOO_MANY_RUNGS.format(count=count, screens=" and ".join(rule.screens)))
 
 
 def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
@@ -123,7 +124,7 @@ def no_pile_up(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     beneath = reversed(front_ladder(edge.after.ladder)[:-1])
     if any(cast("SymbolicRungs", rung).holds(top.data) if rung.cut else rung.data == top.data for rung in beneath):
-        yield Violation(edge.culprit, f"{rung_text(top.data)} keeps being pushed, never popped")
+        yield Violation(edge.culprit, messages.PILE_UP.format(rung=rung_text(top.data)))
 
 
 # Guards, protection
@@ -133,7 +134,7 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a screen that goes, while the condition holds, by one of the ways and without anybody asking."""
     for unasked in edge.all_of(log.GuardSkipped):
         if unasked.screen in rule.screens:
-            yield Violation(edge.culprit, f"{unasked.screen} goes without asking {unasked.guard}")
+            yield Violation(edge.culprit, messages.GUARD_NOT_ASKED.format(screen=unasked.screen, guard=unasked.guard))
     if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
     # A guard that asks or blocks undoes the move: then nothing goes.
@@ -143,8 +144,8 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
         if rung.data.screen in rule.screens:
             gone = edge.out or all(other.serial != rung.serial for other in all_rungs(edge.after.ladder))
             if gone and holds(edge.plan, _as_it_went(edge, rung), rule.condition, place):
-                by = edge.way if edge.way == "by itself" else f"by {edge.way}"
-                yield Violation(edge.culprit, f"{rung_text(rung.data)} goes {by} without being asked")
+                words = messages.GOES_BY_ITSELF if edge.way == "by itself" else messages.GOES_UNASKED
+                yield Violation(edge.culprit, words.format(rung=rung_text(rung.data), way=edge.way))
 
 
 def _as_it_went(edge: Transition, rung: Rung) -> State:
@@ -176,7 +177,7 @@ def protected(rule: Rule, edge: Transition) -> Iterator[Violation]:
         return
     for place, rung in enumerate(visible_path(edge.after.ladder)):
         if rung.data.screen in rule.screens and not holds(edge.plan, edge.after, rule.condition, place):
-            yield Violation(edge.culprit, f"{rung_text(rung.data)} is seen while {_facts_now(rule, edge)}")
+            yield Violation(edge.culprit, messages.SEEN_WHILE.format(rung=rung_text(rung.data), facts=_facts_now(rule, edge)))
 
 
 def _facts_now(rule: Rule, edge: Transition) -> str:
@@ -184,7 +185,7 @@ def _facts_now(rule: Rule, edge: Transition) -> str:
     names = facts_of(rule.condition)
     facts = zip(edge.plan.facts, edge.after.facts, strict=True)
     parts = [f"{fact.name} is {value}" for fact, value in facts if fact.name in names]
-    return " and ".join(parts) or f"not {rule.condition_text}"
+    return " and ".join(parts) or messages.DOES_NOT_HOLD.format(condition=rule.condition_text)
 
 
 # Taps, waits, results, redirects
@@ -197,7 +198,7 @@ def no_dead_taps(rule: Rule, edge: Transition) -> Iterator[Violation]:
     dead = edge.refused or (edge.after == edge.before and edge.all_of(log.Finding))
     meant = top is not None and (not rule.screens or top.data.screen in rule.screens)
     if dead and meant and top is not None and isinstance(edge.action, events.Tap):
-        yield Violation(edge.screen_before, f"{edge.action.name} does nothing on {rung_text(top.data)} and does not say why")
+        yield Violation(edge.screen_before, messages.DEAD_TAP.format(tap=edge.action.name, rung=rung_text(top.data)))
 
 
 def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -209,12 +210,12 @@ def waiting_ends(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     waits = [serial for serial, name, _ in over if edge.plan.overlay[name].kind == "wait"]
     if not (waits or after.cover) or goes_on_by_itself(edge.plan, after):
         return
-    without = " while its call gets no reply" if after.calls else ""
     if after.cover:
-        yield Violation(edge.culprit, f"nothing removes the cover{without}")
+        yield Violation(edge.culprit, messages.COVER_STAYS_SILENT if after.calls else messages.COVER_STAYS)
     elif waits and not _can_be_closed(edge, waits[-1]):
         name = next(name for serial, name, _ in over if serial == waits[-1])
-        yield Violation(edge.culprit, f"nothing closes {name}{without}")
+        words = messages.OVERLAY_STAYS_SILENT if after.calls else messages.OVERLAY_STAYS
+        yield Violation(edge.culprit, words.format(overlay=name))
 
 
 def _can_be_closed(edge: Transition, serial: int) -> bool:
@@ -237,7 +238,8 @@ def no_flash(rule: Rule, edge: Transition) -> Iterator[Violation]:
         short = rule.limit is not None and saw.until - saw.since < rule.limit and saw.look != "cover"
         if short and saw.data is not None and (not rule.screens or saw.data.screen in rule.screens):
             yield Violation(
-                screen_place(edge.plan, saw.data), f"{rung_text(saw.data)} is seen for {duration_text(saw.until - saw.since)}"
+                screen_place(edge.plan, saw.data),
+                messages.SEEN_TOO_SHORT.format(rung=rung_text(saw.data), time=duration_text(saw.until - saw.since)),
             )
 
 
@@ -289,9 +291,11 @@ def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
     after = None if reopened is None else visible_top(reopened.after)
     if reopened is None or after is None or after.data.screen in rule.screens:
         return
-    killed = f"killed on {rung_text(before.data)}"
     if not after.data.same_screen(before.data):
-        yield Violation(screen_place(edge.plan, before.data), f"{killed}, the app reopens on {rung_text(after.data)}")
+        yield Violation(
+            screen_place(edge.plan, before.data),
+            messages.REOPENS_ELSEWHERE.format(rung=rung_text(before.data), other=rung_text(after.data)),
+        )
         return
     path = visible_path(edge.before.ladder)
     lost = [(before.data, name) for _, name, _ in open_layers(edge.before.overlays, path)
@@ -302,7 +306,8 @@ def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
             lost += [(rung.data, name) for name in _lost(rung.data, now.get(rung.serial))]
     for data in dict.fromkeys(data for data, _ in lost):
         names = " and ".join(name for other, name in lost if other == data)
-        yield Violation(screen_place(edge.plan, data), f"{killed}, {names} of {rung_text(data)} is lost")
+        words = messages.LOST_BY_DEATH.format(top=rung_text(before.data), names=names, rung=rung_text(data))
+        yield Violation(screen_place(edge.plan, data), words)
 
 
 def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
@@ -322,7 +327,7 @@ def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
         taken = try_event(edge.plan, edge.after, events.Back(name))
         if usual is not None and taken is not None and usual.log != taken.log:
             yield Violation(
-                PlanRef(name, guard.at), f"{name} decides at the press what Back does on {rung_text(_face(edge.top_after))}"
+                PlanRef(name, guard.at), messages.DECIDED_AT_PRESS.format(guard=name, rung=rung_text(_face(edge.top_after)))
             )
 
 
@@ -333,13 +338,17 @@ def _face(rung: Rung | None) -> RungData | None:
 def in_every_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a state in which the condition does not hold."""
     if _is_about(rule, edge) and not holds(edge.plan, edge.after, rule.condition):
-        yield Violation(edge.culprit, f"not {rule.condition_text} on {rung_text(_face(edge.top_after))}")
+        yield Violation(
+            edge.culprit, messages.CONDITION_FAILS.format(condition=rule.condition_text, rung=rung_text(_face(edge.top_after)))
+        )
 
 
 def in_no_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a state in which the condition holds."""
     if _is_about(rule, edge) and holds(edge.plan, edge.after, rule.condition):
-        yield Violation(edge.culprit, f"{rule.condition_text} on {rung_text(_face(edge.top_after))}")
+        yield Violation(
+            edge.culprit, messages.CONDITION_HOLDS.format(condition=rule.condition_text, rung=rung_text(_face(edge.top_after)))
+        )
 
 
 def _is_about(rule: Rule, edge: Transition) -> bool:
@@ -431,8 +440,8 @@ KINDS: dict[str, RuleKind] = {
     "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
     "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),
     "in no state": RuleKind(in_no_state, ("any",), state_only=True, persistent=True),
-    "depth at most": RuleKind(measure=_depth, measured="{:,} rungs on the visible ladder"),
-    "memory at most": RuleKind(measure=_weight, measured="all rungs weigh {:,} bytes"),
+    "depth at most": RuleKind(measure=_depth, measured=messages.RUNGS_VISIBLE),
+    "memory at most": RuleKind(measure=_weight, measured=messages.RUNGS_WEIGH),
     "everything is used": RuleKind(of_the_plan=True),
 }
 """How each rule is decided."""

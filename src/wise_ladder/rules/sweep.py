@@ -17,6 +17,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan.model import MemoryLimits, Rule
 from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.rules import messages
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
@@ -370,18 +371,16 @@ class Sweep:
     def _doubt(self, number: int, rule: Rule) -> str:
         """Say why a rule that no run breaks may be broken all the same."""
         if number in self.judging.unsure:
-            return "there was too much to check"
+            return messages.TOO_MUCH
         unproved = self.judging.unproved(number)
         if not unproved:
             return ""
         if not KINDS[rule.name].needs_loop:
-            return "a suspected violation did not replay"
+            return messages.NOT_REPLAYED
         # Where no other state is there, no ladder grows for ever.
-        return (
-            ""
-            if self.exhausted
-            else f"a rung is put over its equal by {unproved} move{'s' if unproved > 1 else ''}, and no loop was found yet"
-        )
+        if self.exhausted:
+            return ""
+        return messages.NO_LOOP_YET_ONE if unproved == 1 else messages.NO_LOOP_YET.format(count=unproved)
 
     def unused(self) -> tuple[PlanRef, ...]:
         """List what nothing met."""

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.semantics import effects, log
+from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited
 from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, start_timer
 from wise_ladder.semantics.log import Finding
@@ -67,7 +67,7 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
         resolve_awaited(doing, asker.rung, marks[-1:], do.value)
         doing.hidden_results.append(asker.rung.serial)
     elif do.value is not None:
-        words = f"{do.overlay} closed with {do.value}, but nobody awaits it"
+        words = messages.ANSWER_NOBODY_AWAITS.format(overlay=do.overlay, value=do.value)
         doing.log.append(Finding("nobody waits", words))
 
 

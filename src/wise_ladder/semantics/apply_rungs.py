@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.semantics import effects, log
+from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_world import OF_RUNGS, start_timer, tell_lost
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import Spotted, find, rung_matches, spotted
@@ -112,7 +112,7 @@ def pop_down_to(doing: WorkingState, do: effects.PopDownTo) -> None:
     ladder = doing.ladder_at(do.level)
     place = next(place for place in reversed(range(len(ladder))) if rung_matches(ladder[place], do.screen, do.arguments))
     if place == len(ladder) - 1 and not do.drop:
-        doing.log.append(log.NoEffect(f"{do.screen} is already on top"))
+        doing.log.append(log.NoEffect(messages.ON_TOP_ALREADY.format(screen=do.screen)))
     _one_after_the_other(doing, do.level, place if do.drop else place + 1)
 
 
@@ -202,7 +202,7 @@ def clean_up_after(
             owed = _pay(doing, data.owes, chain, value if rung is gone[-1] else None) or owed
         if data.redirected and (whole or rung is not gone[-1]) and doing.wanted:
             doing.wanted = None
-            doing.log.append(log.Forgotten(f"its stand-in {data.screen} went"))
+            doing.log.append(log.Forgotten(messages.STAND_IN_WENT.format(screen=data.screen)))
     stop_timers(doing, rungs, names)
     if doing.freed:
         doing.freed = tuple(serial for serial in doing.freed if serial not in names)
@@ -295,7 +295,7 @@ def _uncovered(doing: WorkingState, level: int, value: str | None, *, rungs: boo
             got = True
     if value is not None and not got:
         data = path[-1].data if path else doing.path[-1].data if doing.path else None
-        doing.log.append(Finding("nobody waits", f"{value} was returned, but {rung_text(data)} awaits nothing"))
+        doing.log.append(Finding("nobody waits", messages.RESULT_NOBODY_AWAITS.format(value=value, rung=rung_text(data))))
 
 
 def uncover_what_is_seen(doing: WorkingState) -> None:

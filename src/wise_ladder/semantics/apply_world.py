@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.semantics import effects, log
+from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import rung_matches, spotted
 from wise_ladder.semantics.state import ArmedGuard, Deadline, PendingCall, Phase, Rung, RungData, Wanted, all_rungs
@@ -27,7 +27,7 @@ def set_to(doing: WorkingState, do: effects.SetFactValue) -> None:
     if was == do.value:
         return
     if not _has_memory(doing, doing.plan.facts[do.place]):
-        doing.log.append(log.NoEffect(f"{doing.plan.app} is not running, and {do.name} is kept in its memory"))
+        doing.log.append(log.NoEffect(messages.NO_MEMORY.format(app=doing.plan.app, fact=do.name)))
     else:
         doing.facts = (*doing.facts[: do.place], do.value, *doing.facts[do.place + 1 :])
         doing.log.append(log.FactChanged(do.name, was, do.value))
@@ -94,7 +94,7 @@ def arm(doing: WorkingState) -> None:
     for name in reversed(outlived):
         if name not in known:
             guard = doing.plan.guard[name[0]]
-            words = f"{guard.name} is still armed although its screen {guard.id.owner} is gone"
+            words = messages.GUARD_OUTLIVED_SCREEN.format(guard=guard.name, screen=guard.id.owner)
             doing.log.append(Finding("handler outlived its screen", words))
     doing.armed = tuple(dict.fromkeys((*reversed(outlived.values()), *kept, *now)))
 
@@ -132,7 +132,7 @@ def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
 def tell_lost(doing: WorkingState, data: RungData, result: Result) -> None:
     """A result that came and was not delivered goes with its rung; of one that was cancelled nothing is lost."""
     if result.value is not None:
-        words = f"{result.name} came for {rung_text(data)}, which was gone by then"
+        words = messages.RESULT_CAME_TOO_LATE.format(result=result.name, rung=rung_text(data))
         doing.log.append(Finding("result lost", words))
 
 
@@ -180,7 +180,7 @@ def die(doing: WorkingState, do: effects.KillApp) -> None:
     for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
         values = (result.name for result in rung.data.undelivered if result.value is not None)
         for name in (*(mark.name for mark in rung.data.awaits), *values):
-            words = f"{rung.data.screen} awaited {name} when the app was killed"
+            words = messages.RESULT_LOST_BY_DEATH.format(screen=rung.data.screen, result=name)
             doing.log.append(Finding("result lost", words))
     if doing.never_shown:
         closed = {

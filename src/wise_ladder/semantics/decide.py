@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan import events, operations, triggers
-from wise_ladder.semantics import effects, tasks
+from wise_ladder.semantics import effects, messages, tasks
 from wise_ladder.semantics.conditions import EvalContext
 from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
 from wise_ladder.semantics.guards import GuardCheck, acting_for
@@ -52,25 +52,25 @@ class Decider:
     def not_open(self) -> effects.Refusal | None:
         """Return why nothing can be done while the app is not in front, None while it is."""
         if self.head.phase is Phase.OUTSIDE:
-            return effects.Refusal(f"{self.plan.app} is not running: launch it first")
+            return effects.Refusal(messages.NOT_RUNNING_LAUNCH.format(app=self.plan.app))
         if self.head.phase is Phase.AWAY:
-            return effects.Refusal(f"{self.plan.app} is in the background: reopen it first")
+            return effects.Refusal(messages.AWAY_REOPEN.format(app=self.plan.app))
         if self.head.phase is Phase.KILLED:
-            return effects.Refusal(f"{self.plan.app} was killed: reopen it first")
+            return effects.Refusal(messages.KILLED_REOPEN.format(app=self.plan.app))
         return None
 
     def _not_seen(self) -> effects.Refusal | None:
         """Why what is on the screen cannot be touched."""
         if refusal := self.not_open():
             return refusal
-        return effects.Refusal("the cover is still up") if self.head.cover else None
+        return effects.Refusal(messages.COVERED) if self.head.cover else None
 
     def _asking(self) -> effects.Refusal | None:
         if self.head.question is None:
             return None
         guard = self.plan.guard[self.head.question]
         answers = ", ".join(answer.name for answer in guard.answers)
-        return effects.Refusal(f'"{guard.name}" asks first; answers: {answers}')
+        return effects.Refusal(messages.QUESTION_OPEN.format(guard=guard.name, answers=answers))
 
     def _covered(self) -> tuple[str, int] | None:
         """The overlay that takes what is tapped: of those that do, the one opened last."""
@@ -86,7 +86,7 @@ class Decider:
         if refusal := self.not_open():
             return refusal
         if self.plan.policies.system_back == "no":
-            return effects.Refusal("this phone has no system Back")
+            return effects.Refusal(messages.NO_SYSTEM_BACK)
         if self.head.cover:
             return (effects.ExitApp("back"),)
         if self.head.question is not None:
@@ -106,7 +106,7 @@ class Decider:
             back = self.plan.overlay[name].back
             self.hear("overlay", name, *_OVERLAY_SAYS[back])
             if back == "blocked":
-                return (effects.AddEntry(NoEffect(f"{named(name)} blocks Back")),)
+                return (effects.AddEntry(NoEffect(messages.BLOCKS_BACK.format(overlay=named(name)))),)
             if back == "closes":
                 return (_part(operations.Close(overlay=name), max(place, 0), cause),)
         return self._ladder_goal(cause)
@@ -116,13 +116,13 @@ class Decider:
         path = self.head.path
         for level in reversed(range(len(path))):
             if not path[level].lowest:
-                self.hear("ladder", rung_text(path[level].data), "took it", "a rung is beneath it")
+                self.hear("ladder", rung_text(path[level].data), "took it", messages.RUNG_BENEATH)
                 return (_part(operations.Pop(), level, cause),)
-            self.hear("ladder", rung_text(path[level].data), "passed", "it is the lowest of its ladder")
+            self.hear("ladder", rung_text(path[level].data), "passed", messages.LOWEST_OF_LADDER)
             if level and (tab := self._tab_back(level - 1)) is not None:
-                self.hear("ladder", path[level - 1].data.screen, "took it", f"Back goes to the tab {tab} first")
+                self.hear("ladder", path[level - 1].data.screen, "took it", messages.BACK_GOES_TO_TAB.format(tab=tab))
                 return (_part(operations.Switch(tab, going_back=True), level - 1, cause),)
-        self.hear("ladder", "the phone", "took it", f"back at root: {self.plan.policies.back_at_root}")
+        self.hear("ladder", "the phone", "took it", messages.PHONE_AT_ROOT.format(policy=self.plan.policies.back_at_root))
         match self.plan.policies.back_at_root:
             case "leave":
                 return (_part(operations.LeaveByBack(), 0, cause),)
@@ -146,16 +146,16 @@ class Decider:
         if refusal := self._not_seen() or self._asking():
             return refusal
         if (covered := self._covered()) is not None:
-            return effects.Refusal(f"{named(covered[0])} is over the header")
+            return effects.Refusal(messages.HEADER_COVERED.format(overlay=named(covered[0])))
         level = len(self.head.path) - 1
         screen = self.plan.screen[self.head.path[level].data.screen]
         cause = Cause("header")
         if screen.header == "menu":
             if not screen.menu:
-                return effects.Refusal("the header menu opens nothing here")
+                return effects.Refusal(messages.HEADER_MENU_EMPTY)
             return (effects.DecideNext(OperationTask(operations.Open(screen.menu), level, cause)),)
         if screen.header == "none":
-            return effects.Refusal("the header is empty here")
+            return effects.Refusal(messages.HEADER_EMPTY)
         view = self.view.at(level)
         for arrow in screen.arrow:
             leads = view.holds(arrow.condition)
@@ -168,11 +168,11 @@ class Decider:
                 return (effects.DecideNext(OperationTask(operations.Pop(), out, cause)),)
             if out and self.plan.screen[self.head.path[out - 1].data.screen].tabs:
                 break
-        return effects.Refusal("there is no arrow: no rung is beneath")
+        return effects.Refusal(messages.NO_ARROW)
 
     def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
         if not fresh and self.tables.data(target).same_screen(self.head.path[level].data):
-            return effects.Refusal("the arrow leads to this screen")
+            return effects.Refusal(messages.ARROW_LEADS_HERE)
         is_there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
         put = effects.DecideNext(OperationTask(operations.Replace(target), level, cause))
         if not is_there:
@@ -185,7 +185,7 @@ class Decider:
         if refusal := self.not_open():
             return refusal
         if self.head.question is None:
-            return effects.Refusal("no question is open")
+            return effects.Refusal(messages.NO_QUESTION)
         return self.answered(event.name)
 
     def answered(self, name: str) -> Decision:
@@ -198,7 +198,7 @@ class Decider:
                 end = () if answer.stays else (effects.ResumeBlocked(),)
                 return effects.AnswerQuestion(guard.name, name), *done, *end
         names = ", ".join(answer.name for answer in guard.answers)
-        return effects.Refusal(f'"{guard.name}" has no answer "{name}"; answers: {names}')
+        return effects.Refusal(messages.NO_SUCH_ANSWER.format(guard=guard.name, answer=name, answers=names))
 
     # Taps
 
@@ -212,7 +212,7 @@ class Decider:
         for move, place, view, way in rest:
             offered = True
             if not carries_all(move, values):
-                self.hear("move", move_words(move), "passed", "it carries other arguments", move)
+                self.hear("move", move_words(move), "passed", messages.OTHER_ARGUMENTS, move)
             elif first_that_holds(heard, (move,), view) is not None:
                 if heard is not None:
                     heard += (Reason("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
@@ -251,7 +251,7 @@ class Decider:
         moves = [move for move in self.tables.taps.get((due.where, due.tap), ()) if carries_all(move, values)]
         move = self._chosen(moves, view)
         if move is None:
-            return (effects.AddEntry(NoEffect(f'the second "{due.tap}" does nothing: no condition holds any more')),)
+            return (effects.AddEntry(NoEffect(messages.SECOND_TAP_DOES_NOTHING.format(tap=due.tap))),)
         return self._move_effects(move, values, self._inside(due.where, due.level), None, Cause(due.way))
 
     def _level(self, move: Move, place: int) -> int:
@@ -265,9 +265,9 @@ class Decider:
         covered = self._covered()
         seen = named(covered[0]) if covered else rung_text(self.head.path[-1].data)
         if offered:
-            return effects.Refusal(f'"{event.name}" does nothing on {seen} right now')
+            return effects.Refusal(messages.TAP_DOES_NOTHING.format(tap=event.name, screen=seen))
         names = ", ".join(dict.fromkeys(trigger.name for _, trigger in taps_offered(self.plan, self.head))) or "none"
-        return effects.Refusal(f'{seen} has no tap "{event.name}"; taps here: {names}')
+        return effects.Refusal(messages.NO_SUCH_TAP.format(screen=seen, tap=event.name, taps=names))
 
     def _move_effects(
         self, move: Move, values: dict[str, Value], level: int, place: int | None, cause: Cause | None
@@ -296,11 +296,10 @@ class Decider:
             if self.head.phase is Phase.OUTSIDE:
                 return self._after_leaving(move, steps, whose)
             if due.hidden:
-                what = "the timer" if timer else "a reply"
-                words = f"{what} of {whose} acted " + ("after it was gone" if due.gone else "while another screen was visible")
-                return steps[0], effects.AddEntry(Finding("acted while hidden", words)), *steps[1:]
+                words = messages.ACTED_HIDDEN["timer" if timer else "reply", "gone" if due.gone else "hidden"]
+                return steps[0], effects.AddEntry(Finding("acted while hidden", words.format(place=whose))), *steps[1:]
             return steps
-        return (effects.AddEntry(NoEffect(f"no move of {whose} takes it now")),)
+        return (effects.AddEntry(NoEffect(messages.NO_MOVE_TAKES_IT.format(place=whose))),)
 
     def _seen_by(self, due: tasks.TriggerTask | tasks.SecondTap | tasks.RungLeft, values: dict[str, Value]) -> EvalContext:
         """Return what the place sees that a matter is about: the app itself, or a rung."""
@@ -314,12 +313,12 @@ class Decider:
         call, outcome = due.trigger.call, due.trigger.outcome
         if not wanted:
             return (effects.AddEntry(ReplyDropped(call, outcome)),)
-        words = f"{call} gave {outcome} to {screen_words(due.screen, due.arguments)}, which is gone"
+        words = messages.REPLY_TO_GONE_SCREEN.format(call=call, outcome=outcome, screen=screen_words(due.screen, due.arguments))
         return (effects.AddEntry(Finding("reply to a gone screen", words)),)
 
     def _after_leaving(self, move: Move, steps: tuple[Effect, ...], whose: str) -> tuple[Effect, ...]:
         """A timer that outlived the app puts a screen: the app jumps to the front."""
-        entry = effects.AddEntry(Finding("acted after leaving", f"the timer of {whose} acted after the app was left"))
+        entry = effects.AddEntry(Finding("acted after leaving", messages.TIMER_ACTED_AFTER_LEAVING.format(place=whose)))
         if any(isinstance(operations.inner(done), operations.Put) for done in move.operations):
             return effects.ToForeground(launched=False), entry, *steps
         return (entry,)
@@ -407,11 +406,11 @@ class Decider:
 
 
 _OVERLAY_SAYS: dict[OnBack, tuple[Response, str]] = {
-    "closes": ("took it", "Back closes it"),
-    "blocked": ("took it", "it blocks Back"),
-    "passes": ("passed", "it lets Back through"),
+    "closes": ("took it", messages.CLOSES),
+    "blocked": ("took it", messages.BLOCKS),
+    "passes": ("passed", messages.LETS_THROUGH),
 }
-STAYS_AT_ROOT = NoEffect("Back at the root does nothing on this phone")
+STAYS_AT_ROOT = NoEffect(messages.STAYS_AT_ROOT)
 
 
 def _part(operation: Operation, level: int, cause: Cause) -> effects.DecideNext:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from wise_ladder.plan import operations
 from wise_ladder.plan.model import MAX_NESTED
 from wise_ladder.plan.operations import Target
-from wise_ladder.semantics import effects
+from wise_ladder.semantics import effects, messages
 from wise_ladder.semantics.log import Finding, LinkFollowed, NoEffect, UnknownAddress
 from wise_ladder.semantics.opaque import OpaquePath
 from wise_ladder.semantics.plan_index import filled
@@ -65,7 +65,7 @@ class OperationDecider:
             stands = (effects.StandIn(self.level),) if target.remembers else ()
             steps = (*before, *stands, _already_here(target.build.data))
             if operation.awaiting:
-                words = f"nothing was put, so no {operation.awaiting} comes"
+                words = messages.AWAITS_NOTHING.format(result=operation.awaiting)
                 return *steps, effects.AddEntry(Finding("awaits nothing", words))
             return steps
         if (deep := self._too_deep(target.build)) is not None:
@@ -80,7 +80,7 @@ class OperationDecider:
     def _too_deep(self, build: RungSpec) -> Steps | None:
         if not build.inner or self.level < MAX_NESTED:
             return None
-        words = f"{build.data.screen} would be inside more than {MAX_NESTED} others; the whole move was undone"
+        words = messages.NESTED_TOO_DEEP.format(screen=build.data.screen, most=MAX_NESTED)
         return (effects.Rollback(Finding("nested too deep", words)),)
 
     def replace(self, operation: operations.Replace) -> Steps:
@@ -151,13 +151,13 @@ class OperationDecider:
         again = self.plan.call[operation.call].again
         under_way = operation.call in self.view.head.calling
         if under_way and again == "ignore":
-            return (effects.AddEntry(NoEffect(f"{operation.call} is pending already")),)
+            return (effects.AddEntry(NoEffect(messages.PENDING_ALREADY.format(call=operation.call))),)
         return (effects.MakeCall(operation.call, again=under_way and again == "restart"),)
 
     def cancel(self, operation: operations.CancelCall) -> Steps:
         """Give up all requests of a name."""
         if operation.call not in self.view.head.calling:
-            return (effects.AddEntry(NoEffect(f"{operation.call} is not pending")),)
+            return (effects.AddEntry(NoEffect(messages.NOT_PENDING.format(call=operation.call))),)
         return (effects.DropCalls(operation.call),)
 
     def _hidden(self) -> bool:
@@ -190,15 +190,15 @@ class OperationDecider:
     def _at_root(self) -> Steps:
         match self.plan.policies.pop_at_root:
             case "finding":
-                return (effects.AddEntry(Finding("pop at the root", "a pop found no rung beneath and did nothing")),)
+                return (effects.AddEntry(Finding("pop at the root", messages.POP_FOUND_NOTHING)),)
             case "nothing":
-                return (effects.AddEntry(NoEffect("pop does nothing at the root")),)
+                return (effects.AddEntry(NoEffect(messages.POP_DOES_NOTHING)),)
             case "leave":
                 return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
     def _at_root_with(self, value: str) -> Steps:
         """A return at the lowest rung: no rung can get the value."""
-        entry = effects.AddEntry(Finding("nobody waits", f"{value} was returned, but no rung is beneath"))
+        entry = effects.AddEntry(Finding("nobody waits", messages.RESULT_NO_RUNG_BENEATH.format(value=value)))
         leaves = self.plan.policies.pop_at_root == "leave"
         return (entry, *self._at_root()) if leaves else (entry,)
 
@@ -220,13 +220,13 @@ class OperationDecider:
             return down if on_top and not operation.drop else self._guarded(down)
         if operation.fallback is not None:
             return (self._then(operation.fallback),)
-        words = f"{screen} is not on the ladder, so the whole move was undone"
+        words = messages.NOTHING_TO_POP_TO.format(screen=screen)
         return (effects.Rollback(Finding("nothing to pop to", words)),)
 
     def pop_to_root(self, _operation: operations.PopToRoot) -> Steps:
         """Drop every rung but the lowest."""
         if self.level < len(self.path) and self.path[self.level].lowest:
-            return (effects.AddEntry(NoEffect(f"{rung_text(self.path[self.level].data)} is already the lowest")),)
+            return (effects.AddEntry(NoEffect(messages.LOWEST_ALREADY.format(rung=rung_text(self.path[self.level].data)))),)
         return self._guarded((effects.PopToLowest(self.level),))
 
     def clear(self, _operation: operations.Clear) -> Steps:
@@ -239,7 +239,7 @@ class OperationDecider:
         if operation.flow:
             place = self._place_of(operation.flow)
             if place is None:
-                return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.flow}")),)
+                return (effects.Rollback(Finding("no such flow here", messages.NOT_INSIDE_FLOW.format(flow=operation.flow))),)
             if self._seen_from_elsewhere(place):
                 # Of that very flow, though another of its name may be seen inside.
                 return (self._then(operations.Return(operation.value), place),)
@@ -264,7 +264,7 @@ class OperationDecider:
         """Take off the rung of the nearest flow of a name, with all inside."""
         place = self._place_of(operation.flow) if operation.flow else self.level
         if place is None:
-            return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.flow}")),)
+            return (effects.Rollback(Finding("no such flow here", messages.NOT_INSIDE_FLOW.format(flow=operation.flow))),)
         if self._seen_from_elsewhere(place):
             return (self._then(operations.CloseFlow(""), place),)
         return self._guarded((effects.PopTop(place),), place)
@@ -294,9 +294,10 @@ class OperationDecider:
         elif overlay.of:
             place = self._place_of(overlay.of)
         if place is None or not self.path:
-            return (effects.AddEntry(Finding("nowhere to open", f"{overlay.name} belongs to {overlay.of}, which is not here")),)
+            words = messages.NOWHERE_TO_OPEN.format(overlay=overlay.name, owner=overlay.of)
+            return (effects.AddEntry(Finding("nowhere to open", words)),)
         if any(name == overlay.name for name, _ in self.view.head.layers):
-            return (effects.AddEntry(NoEffect(f"{named(overlay.name)} is already open")),)
+            return (effects.AddEntry(NoEffect(messages.OPEN_ALREADY.format(overlay=named(overlay.name)))),)
         return (effects.OpenOverlay(overlay.name, place, overlay.time, operation.awaiting),)
 
     def close(self, operation: operations.Close) -> Steps:
@@ -304,7 +305,7 @@ class OperationDecider:
         layers = [(name, place) for name, place in self.view.head.layers if not operation.overlay or name == operation.overlay]
         modal = [(name, place) for name, place in layers if self.plan.overlay[name].modal or operation.overlay]
         if not modal:
-            return (effects.AddEntry(NoEffect("no overlay is open")),)
+            return (effects.AddEntry(NoEffect(messages.NO_OVERLAY)),)
         name, place = modal[-1]
         lift = effects.CloseOverlay(name, place, operation.value or None)
         if self.cause is None or (place >= 0 and self._hidden()):
@@ -323,14 +324,14 @@ class OperationDecider:
                 if self._seen_from_elsewhere(place) and self.level > place:
                     return (self._then(operation, place),)
                 return self._switched(operation, place, tabs.index(operation.tab), spot.data)
-        return (effects.Rollback(Finding("no such tab here", f"no tabs here have {operation.tab}")),)
+        return (effects.Rollback(Finding("no such tab here", messages.NO_SUCH_TAB.format(tab=operation.tab))),)
 
     def _switched(self, operation: operations.Switch, place: int, tab: int, data: RungData) -> Steps:
         front = effects.ShowTab(place, tab, operation.tab, operation.going_back)
         shrink = (effects.PopToLowest(place + 1),) if operation.to_root else ()
         if tab == data.tab_order[-1]:
             if not shrink:
-                return effects.AddEntry(NoEffect(f"{operation.tab} is already in front")), front
+                return effects.AddEntry(NoEffect(messages.TAB_IN_FRONT_ALREADY.format(tab=operation.tab))), front
             return self._guarded((front, *shrink), place + 1)
         if not self.view.ask(effects.TabIsEmpty(place, tab)):
             return self._guarded((front, *shrink), place + 1)
@@ -348,10 +349,12 @@ class OperationDecider:
         if wanted is None:
             if operation.fallback is not None:
                 return (self._then(operation.fallback),)
-            return (effects.AddEntry(NoEffect("there is no wanted place")),)
+            return (effects.AddEntry(NoEffect(messages.NO_WANTED_PLACE)),)
         if wanted.address:
-            return effects.ClearWanted("it was used"), self._then(operations.Follow(wanted.address, whole=True))
-        return effects.ClearWanted("it was used"), self._then(operations.Replace(Target(wanted.screen, wanted.arguments)))
+            put: operations.Operation = operations.Follow(wanted.address, whole=True)
+        else:
+            put = operations.Replace(Target(wanted.screen, wanted.arguments))
+        return effects.ClearWanted(messages.WANTED_USED), self._then(put)
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
         """Give a fact of the app a value."""
@@ -381,12 +384,12 @@ class OperationDecider:
             return (self._then(operation.operation, 0),)
         place = self._place_of(operation.place)
         if place is None:
-            return (effects.Rollback(Finding("no such flow here", f"this is not inside {operation.place}")),)
+            return (effects.Rollback(Finding("no such flow here", messages.NOT_INSIDE_FLOW.format(flow=operation.place))),)
         return (self._then(operation.operation, place + 1),)
 
 
 def _already_here(data: RungData) -> effects.AddEntry:
-    return effects.AddEntry(NoEffect(f"{rung_text(data)} is already here", already_here=True))
+    return effects.AddEntry(NoEffect(messages.HERE_ALREADY.format(rung=rung_text(data)), already_here=True))
 
 
 OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan import operations
-from wise_ladder.semantics import effects
+from wise_ladder.semantics import effects, messages
 from wise_ladder.semantics.reasons import unmet_part
 from wise_ladder.semantics.state import Phase
 from wise_ladder.semantics.tasks import Cause, OperationTask
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 def launch(on: Decider, _event: events.Launch) -> Decision:
     """Start the app from outside."""
     if on.head.phase is not Phase.OUTSIDE:
-        return effects.Refusal(f"{on.plan.app} already runs")
+        return effects.Refusal(messages.RUNS_ALREADY.format(app=on.plan.app))
     return _started(on, "")
 
 
@@ -97,7 +97,7 @@ def reopen(on: Decider, _event: events.Reopen) -> Decision:
     if on.head.phase is Phase.KILLED:
         return _restored(on, "")
     if on.head.phase is not Phase.AWAY:
-        return effects.Refusal(f"{on.plan.app} is not in the background")
+        return effects.Refusal(messages.NOT_AWAY.format(app=on.plan.app))
     return (effects.ToForeground(launched=False),)
 
 
@@ -113,21 +113,21 @@ def _restored(on: Decider, address: str) -> Decision:
 def killed(on: Decider, _event: events.Killed) -> Decision:
     """End the app by the phone; in front it is a crash."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        return effects.Refusal(f"{on.plan.app} is not running")
+        return effects.Refusal(messages.NOT_RUNNING.format(app=on.plan.app))
     return (effects.KillApp(crash=on.head.phase is Phase.OPEN),)
 
 
 def swiped_away(on: Decider, _event: events.SwipedAway) -> Decision:
     """End the app by its user, from outside of it."""
     if on.head.phase is Phase.OUTSIDE:
-        return effects.Refusal(f"{on.plan.app} is not running")
+        return effects.Refusal(messages.NOT_RUNNING.format(app=on.plan.app))
     return (effects.ExitApp("swiped away", whole=True),)
 
 
 def low_memory(on: Decider, _event: events.LowMemory) -> Decision:
     """Let hidden rungs free what they can."""
     if on.head.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        return effects.Refusal(f"{on.plan.app} is not running")
+        return effects.Refusal(messages.NOT_RUNNING.format(app=on.plan.app))
     return (effects.FreeHidden(),)
 
 
@@ -135,7 +135,7 @@ def link(on: Decider, event: events.OpenLink) -> Decision:
     """Open an address from outside, whatever the app is doing."""
     match = on.tables.link_of(event.address)
     if match.link is None and on.plan.unknown_target is None:
-        return effects.Refusal(f"{match.why}, and there is no screen for unknown addresses")
+        return effects.Refusal(messages.NO_SCREEN_FOR_ADDRESS.format(why=match.why))
     if on.head.phase is Phase.OUTSIDE:
         return _started(on, event.address)
     if on.head.phase is Phase.KILLED:
@@ -157,12 +157,12 @@ def link(on: Decider, event: events.OpenLink) -> Decision:
 def reply(on: Decider, event: events.Reply) -> Decision:
     """Check whether a call can get this reply; its consequences are decided where the call was made."""
     if event.call not in on.head.calling:
-        return effects.Refusal(f"{event.call} is not pending")
+        return effects.Refusal(messages.NOT_PENDING.format(call=event.call))
     outcome = on.plan.call[event.call].outcome(event.outcome)
     if outcome is None:
-        return effects.Refusal(f"{event.call} never gives {event.outcome}")
+        return effects.Refusal(messages.NEVER_GIVES.format(call=event.call, outcome=event.outcome))
     if not on.view.holds(outcome.condition):
-        return effects.Refusal(f"{event.call} cannot give {event.outcome} right now")
+        return effects.Refusal(messages.CANNOT_GIVE_NOW.format(call=event.call, outcome=event.outcome))
     return ()
 
 
@@ -170,8 +170,8 @@ def outside_change(on: Decider, event: events.OutsideChange) -> Decision:
     """Let the world change a fact, as the plan declares."""
     place = on.plan.fact_index.get(event.fact)
     if place is None:
-        return effects.Refusal(f"the app has no fact {event.fact}")
+        return effects.Refusal(messages.NO_SUCH_FACT.format(fact=event.fact))
     change = (on.head.facts[place], event.value)
     if change not in on.plan.facts[place].allowed_changes:
-        return effects.Refusal(f"the plan lets nothing outside change {event.fact} from {change[0]} to {change[1]}")
+        return effects.Refusal(messages.NOT_FROM_OUTSIDE.format(fact=event.fact, was=change[0], new=change[1]))
     return (effects.SetFactValue(place, event.fact, event.value),)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.semantics import effects, log
+from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.opaque import OpaquePath
 from wise_ladder.semantics.reasons import Reason, unmet_part
 from wise_ladder.semantics.state import OUT_OF_SIGHT, VISIBLE
@@ -104,7 +104,7 @@ class GuardCheck:
             if guard.id in granted:
                 granted.remove(guard.id)
                 if heard is not None:
-                    heard.append(Reason("guard", guard.name, "passed", "it was asked already", guard))
+                    heard.append(Reason("guard", guard.name, "passed", messages.ASKED_ALREADY, guard))
                 continue
             stands = self._stands_in_the_way(guard, place, cause)
             if heard is not None:
@@ -129,11 +129,11 @@ class GuardCheck:
     def _why_not(self, guard: Guard, place: int, cause: Cause) -> str:
         """Say why a guard does not stand in the way."""
         if cause.way not in guard.ways:
-            return f"it does not watch {cause.way}"
+            return messages.DOES_NOT_WATCH.format(way=cause.way)
         if cause.way not in self.view.plan.policies.guards_see:
-            return f"guards do not see {cause.way} on this phone"
+            return messages.UNSEEN_ON_PHONE.format(way=cause.way)
         if guard.at_press and guard.name != cause.taken_by:
-            return "it decides at the press and let this one pass"
+            return messages.DECIDES_AT_PRESS
         return unmet_part(self._seen_from(place), guard.condition)
 
     @staticmethod

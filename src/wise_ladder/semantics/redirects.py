@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from wise_ladder.plan.values import let_through
-from wise_ladder.semantics import effects
+from wise_ladder.semantics import effects, messages
 from wise_ladder.semantics.log import Finding, Redirected
 from wise_ladder.semantics.plan_index import filled
 from wise_ladder.semantics.reasons import Reason, redirect_words, unmet_part
@@ -52,7 +52,8 @@ class Redirects:
         while (sent := self._redirect_for(target)) is not None:
             key = (target.screen, target.arguments)
             if key in met:
-                steps.append(effects.AddEntry(Finding("redirects never end", f"{target.screen} was redirected in a loop")))
+                words = messages.REDIRECT_LOOP.format(screen=target.screen)
+                steps.append(effects.AddEntry(Finding("redirects never end", words)))
                 break
             met.add(key)
             steps.append(effects.AddEntry(Redirected(target.screen, sent.target.screen)))

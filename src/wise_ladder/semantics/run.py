@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import events, operations, triggers
 from wise_ladder.plan.model import MemoryLimits
 from wise_ladder.plan.tokens import size_phrase
-from wise_ladder.semantics import apply_rungs, effects, tasks
+from wise_ladder.semantics import apply_rungs, effects, messages, tasks
 from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.semantics.apply_guards import act_for, drop_question, places_asked, take_move
 from wise_ladder.semantics.apply_world import arm
@@ -64,7 +64,7 @@ def run_due(doing: WorkingState) -> None:
     if type(due) is events.Reply:
         refused = _begin(doing, due)
         if isinstance(refused, effects.Refusal):
-            doing.log.append(NoEffect(f"{due.call} gets no reply: {refused.why}"))
+            doing.log.append(NoEffect(messages.NO_REPLY.format(call=due.call, why=refused.why)))
             return
         due = take_reply(doing, due)
     if due is None:
@@ -109,7 +109,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
             return
         same = bool(doing.path) and doing.path[-1].serial == top.serial
         if not same and doing.plan.policies.taps_in_transition == "ignored":
-            doing.log.append(NoEffect("the second tap is ignored while the screen changes"))
+            doing.log.append(NoEffect(messages.SECOND_TAP_IGNORED))
             return
         doing.begin_matter()
         doing.layer = layer
@@ -145,7 +145,7 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
     while agenda or doing.cover or doing.next:
         count += 1
         if count > MAX_AT_ONCE:
-            doing.log.append(Finding("runaway", f"more than {MAX_AT_ONCE} things happened at once"))
+            doing.log.append(Finding("runaway", messages.RUNAWAY.format(most=MAX_AT_ONCE)))
             doing.next = ""
             break
         if not agenda:
@@ -166,7 +166,7 @@ def _run_to_completion(doing: WorkingState, decision: tuple[effects.Effect, ...]
         _apply_move(doing, decided)
         agenda = [*consequences(doing), *agenda]
     if doing.cover and not doing.least and not _may_be_taken_off(doing):
-        doing.log.append(Finding("cover never goes", "nothing pending can remove the cover"))
+        doing.log.append(Finding("cover never goes", messages.COVER_NEVER_GOES))
     if doing.plan.memory != NO_LIMITS:
         _check_memory(doing)
 
@@ -194,7 +194,7 @@ def _check_memory(doing: WorkingState) -> None:
     now, limits = weight(doing.plan, doing.state()), doing.plan.memory
     for limit, name in ((limits.warn, "memory warning"), (limits.dies, "out of memory")):
         if limit is not None and now > limit >= weight(doing.plan, doing.start):
-            doing.log.append(Finding(name, f"the rungs weigh {size_phrase(now)}, more than {size_phrase(limit)}"))
+            doing.log.append(Finding(name, messages.TOO_HEAVY.format(weight=size_phrase(now), limit=size_phrase(limit))))
 
 
 def _apply_move(doing: WorkingState, decision: tuple[effects.Effect, ...]) -> None:

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import OutsideChange, Reply, Wait
+from wise_ladder.semantics import messages
 from wise_ladder.semantics.log import Came, Finding, LogEntry, NoEffect, Replaced, SeenFor, Step
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.run import MAX_AT_ONCE, run_due, run_event
@@ -124,7 +125,7 @@ def _advance(plan: Plan, state: State, time: int) -> Step:
         instant = due
         fired += 1
         if at_once > MAX_AT_ONCE or fired > MOST_FIRED:
-            words = "timers start each other without end" if at_once > MAX_AT_ONCE else f"over {MOST_FIRED} timers in one wait"
+            words = messages.TIMERS_WITHOUT_END if at_once > MAX_AT_ONCE else messages.TOO_MANY_TIMERS.format(most=MOST_FIRED)
             happened.append(Finding("runaway", words))
             state = replace(state, deadlines=())
             break
@@ -136,7 +137,7 @@ def _advance(plan: Plan, state: State, time: int) -> Step:
         state = _shifted(done.state, state.clock, state.seen, state.bars)
     state = replace(_update_seen(plan, state, happened, by_itself=fired > 0), clock=until)
     if not fired and state.phase in {Phase.OUTSIDE, Phase.KILLED}:
-        happened.append(NoEffect("the app is not running"))
+        happened.append(NoEffect(messages.NOT_RUNNING.format(app=plan.app)))
     return Step(state, tuple(happened), tuple(taken))
 
 
@@ -162,7 +163,7 @@ def _update_seen(plan: Plan, state: State, happened: list[LogEntry], *, by_itsel
         and plays > time
         and (another or all(rung.serial != was.serial for rung in all_rungs(state.ladder)))
     ):
-        words = f"{was.data.screen} plays for {duration_text(plays)} and went by itself after {duration_text(time)}"
+        words = messages.CUT_SHORT.format(screen=was.data.screen, plays=duration_text(plays), time=duration_text(time))
         happened.append(Finding("cut short", words))
     if top is None:
         return _shifted(state, 0, Seen(None, 0, state.clock, look), bars)

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from wise_ladder.app import messages
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Reply, Tap
 from wise_ladder.semantics import Phase, descent
@@ -56,7 +57,7 @@ class ClimbCommands:
             self.do(Answer(answers[number - 1][0]))
             return
         if number > len(offers):
-            self.host.show_message(f"there is no tap {number} here" if offers else "nothing can be tapped here", wrong=True)
+            self.host.show_message(messages.NO_SUCH_TAP.format(number=number) if offers else messages.NO_TAPS, wrong=True)
             return
         event = offers[number - 1].event
         self.do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
@@ -68,7 +69,7 @@ class ClimbCommands:
         self.do(HeaderBack())
 
     def cmd_time(self) -> None:
-        self._did(self.cursor.let_time_run(), "nothing is due, so time changes nothing")
+        self._did(self.cursor.let_time_run(), messages.NOTHING_DUE)
 
     def cmd_launch(self) -> None:
         self._did(self.cursor.launch())
@@ -76,16 +77,16 @@ class ClimbCommands:
     # Tape
 
     def cmd_tape_back(self) -> None:
-        self.go(self.cursor.position - 1, "this is the start of the tape")
+        self.go(self.cursor.position - 1, messages.TAPE_START)
 
     def cmd_tape_forward(self) -> None:
-        self.go(self.cursor.position + 1, "this is the end of the tape")
+        self.go(self.cursor.position + 1, messages.TAPE_END)
 
     def cmd_tape_first(self) -> None:
-        self.go(0, "this is the start of the tape")
+        self.go(0, messages.TAPE_START)
 
     def cmd_tape_last(self) -> None:
-        self.go(len(self.cursor.tape.entries), "this is the end of the tape")
+        self.go(len(self.cursor.tape.entries), messages.TAPE_END)
 
     def go(self, place: int, at_end: str = "") -> None:
         """Go to a step of the tape."""
@@ -95,26 +96,27 @@ class ClimbCommands:
             self.host.show_message(at_end)
 
     def cmd_again(self) -> None:
-        self._did(self.cursor.repeat(), "no step to repeat yet")
+        self._did(self.cursor.repeat(), messages.NOTHING_TO_REPEAT)
 
     def cmd_again_ten(self) -> None:
         for times in range(10):
             done = self.cursor.repeat()
             if done is None or done.refused is not None:
                 self.host.moved()
-                self.host.show_message(f"stopped after {times}: {done.refused if done else 'nothing was done yet'}", wrong=True)
+                why = done.refused if done else messages.NOTHING_DONE
+                self.host.show_message(messages.STOPPED_AFTER.format(count=times, why=why), wrong=True)
                 return
         self.host.moved()
 
     def cmd_double(self) -> None:
         self._twice = True
-        self.host.show_message("the next number key taps twice, quickly")
+        self.host.show_message(messages.TAPS_TWICE)
 
     def cmd_descend(self) -> None:
         hops, ends = self.cursor.moment.descent.hops, self.cursor.moment.descent.end
         if not hops:
-            words = {"no Back": "this phone has no system Back", "root": "Back does nothing at the root of this phone"}
-            self.host.show_message(words.get(ends, "the app is not running"), wrong=True)
+            words = {"no Back": messages.NO_SYSTEM_BACK, "root": messages.STAYS_AT_ROOT}
+            self.host.show_message(words.get(ends, messages.NOT_RUNNING), wrong=True)
             return
         # A descent that was not forecast to its end is pressed until it ends or nothing happens.
         most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
@@ -127,9 +129,10 @@ class ClimbCommands:
     def cmd_take_up(self) -> None:
         if self.cursor.resume_branch():
             self.host.moved()
-            self.host.show_message(f"the tape you left last; {self.cursor.left} kept")
+            kept = messages.OTHER_TAPE if self.cursor.left == 1 else messages.OTHER_TAPES
+            self.host.show_message(kept.format(count=self.cursor.left))
         else:
-            self.host.show_message("no other tape to return to")
+            self.host.show_message(messages.NO_OTHER_TAPE)
 
     def cmd_keep(self) -> None:
         self.host.document.keep()
@@ -182,9 +185,7 @@ class ClimbCommands:
             if changes:
                 self._choose_event("Which outside change?", changes)
             else:
-                self.host.show_message(
-                    "nothing can change from outside now; at the start of the tape (key Home) you can set any fact"
-                )
+                self.host.show_message(messages.NO_FACT_TO_SET)
             return
         choices = [
             ListItem(f"{fact.name} is {value}", "as it is" if value == now else "to begin with", (fact.name, value))
@@ -197,7 +198,7 @@ class ClimbCommands:
                 self.cursor.give(*given)
                 self.host.moved()
 
-        self.host.push_screen(ListDialog("Set which fact for the start?", choices, soft=self.host.palette.soft), chosen)
+        self.host.push_screen(ListDialog(messages.SET_WHICH_FACT, choices, soft=self.host.palette.soft), chosen)
 
     def cmd_words(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
@@ -206,8 +207,8 @@ class ClimbCommands:
 
         plan = self.cursor.plan
         line = FormField("", "", lambda typed: complete(plan, "event", typed, scope_of(plan)))
-        hint = "any step of a walk that does something; Enter runs it, Esc cancels"
-        self.host.push_screen(FormDialog("Type a step", [line], lambda typed: self._do_words(typed[0]), hint=hint))
+        hint = messages.TYPE_STEP_HINT
+        self.host.push_screen(FormDialog(messages.TYPE_STEP, [line], lambda typed: self._do_words(typed[0]), hint=hint))
 
     def _do_words(self, typed: str) -> str:
         """Do what a phrase says; return what is wrong with it."""
@@ -229,7 +230,7 @@ class ClimbCommands:
 
         calls = [call for call in self.cursor.moment.state.calls if not call.reply]
         if not calls:
-            self.host.show_message("no call is pending", wrong=True)
+            self.host.show_message(messages.NO_CALL_PENDING, wrong=True)
             return
         name = calls[0].name
         branches = reply_branches(self.cursor.tape, self.cursor.position, name)
@@ -285,7 +286,7 @@ class ClimbCommands:
                 self.host.edit_commands.edit_one_of(reasons(value).asked)
 
         dialog = ListDialog(
-            "Why? Enter edits what decided",
+            messages.WHY,
             choices,
             more=lambda value: self._told(reasons(value)),
             soft=self.host.palette.soft,
@@ -305,7 +306,7 @@ class ClimbCommands:
             text.append(f", because {asked.because}\n" if asked.because else "\n", style=palette.soft)
         if len(shown) < len(explanation.asked):
             text.append(f"{len(explanation.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
-        words = explanation.step.refused or log_text(explanation.step.log) or "nothing happened"
+        words = explanation.step.refused or log_text(explanation.step.log) or messages.NOTHING_HAPPENED
         text.append(f"→ {words}", style=palette.text)
         return text
 
@@ -314,7 +315,7 @@ class ClimbCommands:
     def cmd_sketch(self) -> None:
         moment = self.cursor.moment
         if moment.top is None:
-            self.host.show_message("no screen to add a tap to: launch the app first", wrong=True)
+            self.host.show_message(messages.NO_SCREEN_FOR_TAP, wrong=True)
             return
         modal = [overlay.name for overlay in moment.overlays if overlay.modal]
         self.host.edit_commands.sketch(modal[-1] if modal else moment.top.data.screen, climbs=True)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -39,12 +41,12 @@ class CrossingsCommands:
         untried = self.selection.go_untried()
         self.refresh()
         if not untried:
-            self.host.show_message("every crossing shown is in a walk")
+            self.host.show_message(messages.ALL_CROSSINGS_USED)
 
     def cmd_next_fault(self) -> None:
         doubts = self.selection.plan.warnings
         if not doubts:
-            self.host.show_message("this plan has no warnings")
+            self.host.show_message(messages.NO_WARNINGS)
             return
         doubt = doubts[self._doubt % len(doubts)]
         self._doubt += 1
@@ -56,10 +58,10 @@ class CrossingsCommands:
         chart = self.selection
         tape = chart.tape(chart.crossing) if chart.crossing is not None else None
         if tape is None:
-            self.host.show_message("no path there is known, in a walk or from the start", wrong=True)
+            self.host.show_message(messages.NO_PATH_KNOWN, wrong=True)
             return
         self.host.climb_tape(tape)
-        self.host.show_message("the last step takes it; ← is before it")
+        self.host.show_message(messages.CROSSING_CLIMBED)
 
     def cmd_find(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
@@ -70,9 +72,9 @@ class CrossingsCommands:
             return f"{len(self.selection.shown)} of {self.selection.total} crossings"
 
         before = self.selection.wanted
-        hint = "screens, an operation, words of the phrase; empty shows all. Enter applies"
+        hint = messages.FIND_CROSSINGS_HINT
         dialog = FormDialog(
-            "Find crossings", [FormField("", before)], lambda typed: find(typed[0]) and "", hint=hint, tell=find
+            messages.FIND_CROSSINGS, [FormField("", before)], lambda typed: find(typed[0]) and "", hint=hint, tell=find
         )
         self.host.push_screen(dialog)
 
@@ -80,6 +82,6 @@ class CrossingsCommands:
         crossing = self.selection.crossing
         start = crossing.start if crossing is not None else self.host.plan.screens[0].name
         if start not in self.host.plan.screen and start not in self.host.plan.overlay:
-            self.host.show_message("first select a crossing in a screen's row", wrong=True)
+            self.host.show_message(messages.SELECT_CROSSING_FIRST, wrong=True)
             return
         self.host.edit_commands.sketch(start, climbs=False)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import PurePath
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.errors import LadderError
@@ -90,9 +91,10 @@ class _Chosen:
         palette, taken = self.palette, self.chart.taken(crossing)
         if taken is None:
             states = self.chart.explored.states
-            tried = "every state there is" if self.chart.explored.exhausted else f"{states:,} states from the start"
-            words = f"not reached by a walk, nor in {tried} by taps, Backs, replies and time"
-            for line in wrap(words if states else "looking for a path ...", self.canvas.width, 5):
+            words = (
+                messages.NOT_REACHED_AT_ALL if self.chart.explored.exhausted else messages.NOT_REACHED_YET.format(states=states)
+            )
+            for line in wrap(words if states else messages.LOOKING, self.canvas.width, 5):
                 self._line([TextRun(line, CellStyle(palette.undecided))])
             self.row += self.air
             return

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -38,21 +40,22 @@ class RulesCommands:
         if self.selection.next_guilty():
             self.refresh()
         else:
-            self.host.show_message("no other violation of this rule is known")
+            self.host.show_message(messages.NO_OTHER_VIOLATION)
 
     def cmd_climb_there(self) -> None:
         counterexample = self.selection.counterexample
         if counterexample is None:
-            self.host.show_message("nothing to climb: this rule is not broken", wrong=True)
+            self.host.show_message(messages.NOTHING_TO_CLIMB, wrong=True)
             return
         at = self.selection.at + 1
         self.host.climb_tape(counterexample.tape.prefix(at))
-        self.host.show_message(f"{counterexample.guilt.words}: step {at} of {len(counterexample.tape.entries)}")
+        words, count = counterexample.guilt.words, len(counterexample.tape.entries)
+        self.host.show_message(messages.COUNTEREXAMPLE_CLIMBED.format(violation=words, number=at, count=count))
 
     def cmd_keep(self) -> None:
         counterexample = self.selection.counterexample
         if counterexample is None:
-            self.host.show_message("nothing to save: this rule is not broken", wrong=True)
+            self.host.show_message(messages.NO_COUNTEREXAMPLE, wrong=True)
             return
         self.host.take_up_tape(counterexample.tape)
         self.host.document.keep()
@@ -68,14 +71,14 @@ class RulesCommands:
 
         standing = self.selection.standing
         if standing is None:
-            self.host.show_message("nothing has been checked yet", wrong=True)
+            self.host.show_message(messages.NOT_CHECKED_YET, wrong=True)
             return
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
         lines = [Text(f"by the sweep {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
         lines += [Text(f"by the walks: {len(walks)}"), *walks]
-        self.host.push_screen(InfoDialog("Never used", lines))
+        self.host.push_screen(InfoDialog(messages.NEVER_USED_TITLE, lines))
 
     def cmd_recognised(self) -> None:
         from rich.text import Text  # noqa: PLC0415
@@ -87,7 +90,7 @@ class RulesCommands:
         plan = self.host.plan
         starter = next((rule for rule in plan.rules if isinstance(rule, StarterSet)), None)
         if starter is None:
-            self.host.show_message("the plan has its own rules: the starter set is off")
+            self.host.show_message(messages.STARTER_OFF)
             return
         lines = recognised_words(plan, starter)
         paragraphs = [
@@ -101,4 +104,4 @@ class RulesCommands:
             Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),
             Text("  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"),
         ]
-        self.host.push_screen(InfoDialog("What the starter set recognised", paragraphs))
+        self.host.push_screen(InfoDialog(messages.STARTER_FOUND, paragraphs))

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
@@ -102,11 +103,11 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
-    words = "no path breaks it" + ("" if verdict.extent.whole else f", checked {verdict.extent.words}; s continues")
+    words = messages.NOTHING_BREAKS if verdict.extent.whole else messages.NOTHING_BREAKS_YET.format(extent=verdict.extent.words)
     if verdict.unused:
-        words = f"{len(verdict.unused)} plan parts were never used; u lists them"
+        words = messages.NEVER_USED.format(count=len(verdict.unused))
     canvas.text(0, 2, words, CellStyle(palette.text))
-    note = verdict.rule.note or ("from the starter set; i shows what it found" if verdict.rule.starter else "")
+    note = verdict.rule.note or (messages.FROM_STARTER if verdict.rule.starter else "")
     canvas.text(0, 3, cut(note, canvas.width), CellStyle(palette.muted))
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -38,29 +40,30 @@ class WalksCommands:
         if self._chosen():
             name, step = self.selection.name, self.selection.step if self.selection.in_steps else None
             self.host.document.climb_walk(name, None if step is None else step + 1)
-            self.host.show_message(f"this is “{name}”" + ("" if step is None else f" after step {step + 1}"))
+            at_end = messages.WALK_CLIMBED.format(name=name)
+            self.host.show_message(at_end if step is None else messages.STEP_CLIMBED.format(name=name, number=step + 1))
 
     def _chosen(self) -> bool:
         if not self.selection.name:
-            self.host.show_message("choose a walk first", wrong=True)
+            self.host.show_message(messages.CHOOSE_WALK_FIRST, wrong=True)
         return bool(self.selection.name)
 
     def _chosen_step(self) -> bool:
         if not self.selection.played:
-            self.host.show_message("the walk has not run yet" if self.selection.name else "choose a walk first", wrong=True)
+            self.host.show_message(messages.WALK_NOT_RUN if self.selection.name else messages.CHOOSE_WALK_FIRST, wrong=True)
         return bool(self.selection.played)
 
     def cmd_next_failed(self) -> None:
         failed = self.selection.go_failed()
         self.refresh()
         if not failed:
-            self.host.show_message("no walk fails")
+            self.host.show_message(messages.NO_WALK_FAILS)
 
     def cmd_only_failed(self) -> None:
         self.selection.failed_only = not self.selection.failed_only
         self.selection.find(self.selection.wanted)
         self.refresh()
-        self.host.show_message("showing only failing walks" if self.selection.failed_only else "showing all walks")
+        self.host.show_message(messages.ONLY_FAILING if self.selection.failed_only else messages.ALL_WALKS)
 
     def cmd_run(self) -> None:
         if self._chosen():
@@ -80,9 +83,11 @@ class WalksCommands:
             self.refresh()
             return f"{len(self.selection.shown)} of {len(self.selection.plan.walks)} walks"
 
-        hint = "words of the name; empty shows all. Enter applies"
+        hint = messages.FIND_WALKS_HINT
         line = FormField("", self.selection.wanted)
-        self.host.push_screen(FormDialog("Find walks", [line], lambda typed: find(typed[0]) and "", hint=hint, tell=find))
+        self.host.push_screen(
+            FormDialog(messages.FIND_WALKS, [line], lambda typed: find(typed[0]) and "", hint=hint, tell=find)
+        )
 
     def cmd_unused(self) -> None:
         from rich.text import Text  # noqa: PLC0415
@@ -93,7 +98,7 @@ class WalksCommands:
         parts = coverage(self.host.plan)
         unused = [part for part in parts if not part.walks]
         lines = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
-        self.host.push_screen(InfoDialog(f"No walk uses {len(unused)} of {len(parts)} parts of the plan", lines))
+        self.host.push_screen(InfoDialog(messages.UNUSED_BY_WALKS.format(count=len(unused), most=len(parts)), lines))
 
     # Editing
 
@@ -127,7 +132,7 @@ class WalksCommands:
 
         def take(typed: str) -> str:
             if not typed.strip():
-                return "write a step, such as tap NAME or see SCREEN"
+                return messages.WRITE_STEP
             wrong = self.host.document.edit_text(lambda text: insert_step(text, line.at, typed), f"a step of {name}")
             if not wrong:
                 self.selection.step += 1
@@ -153,7 +158,7 @@ class WalksCommands:
         def take(typed: str) -> str:
             new = typed.strip()
             if not new:
-                return "enter a name"
+                return messages.ENTER_NAME
             wrong = self.host.document.edit_text(lambda written: change(written, name, new), f"the walk {name}")
             if not wrong:
                 self.selection.name = new
@@ -169,4 +174,4 @@ class WalksCommands:
             return
         name = self.selection.name
         wrong = self.host.document.edit_text(lambda text: delete_walk(text, name), f"the walk {name}")
-        self.host.show_message(wrong or f"“{name}” deleted; ctrl+z restores it", wrong=bool(wrong))
+        self.host.show_message(wrong or messages.WALK_DELETED.format(name=name), wrong=bool(wrong))
