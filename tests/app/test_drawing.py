@@ -124,7 +124,7 @@ class Sides(unittest.TestCase):
 
     def test_in_80_columns_facts_become_a_count(self) -> None:
         drawn = "\n".join(lines(side_drawing.draw(climber(H7, Tap("inspect")).moment, INK, 27, 21)))
-        self.assertIn("+8 facts", drawn)
+        self.assertIn("and 8 more", drawn)
 
     @settings(max_examples=40, deadline=None)
     @given(plans(), st.lists(events(), max_size=20), st.integers(1, 170), st.integers(1, 60), st.sampled_from((INK, PAPER)))

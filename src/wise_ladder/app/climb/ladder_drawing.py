@@ -385,14 +385,22 @@ class _Drawing:
             between = "╌" * 9 if (self.ground - row) % 4 == 2 else " " * 9
             self.canvas.text(middle + 3, row, f"╎{between}╎", CellStyle(palette.went))
         self._person(middle - 8, self.ground - 3, 3)
-        left = self.moment.entry is not None and bool(self.moment.before.ladder)
-        title = "the app was left" if left else "the app has not been started"
+        title, words = self._why_empty()
         row = max(self.ground - 16, 1)
         self.canvas.text(self.lanes.left, row, title, CellStyle(palette.text, bold=True))
-        words = "r launches it again; ← steps back on the tape" if self.moment.position else "r launches it; F1 opens the help"
         lines = wrap(words, self.lanes.right - self.lanes.left, 2)
         for number, line in enumerate(lines, 1):
             self.canvas.text(self.lanes.left, row + number, line, CellStyle(palette.soft))
+
+    def _why_empty(self) -> tuple[str, str]:
+        """Say why there is no rung, and what helps."""
+        if self.moment.state.cover:
+            return "the cover is up, nothing is under it", "n advances time; the start comes when the cover goes"
+        if self.moment.state.phase is Phase.KILLED:
+            return "the app was killed", "z opens it again; ← steps back on the tape"
+        if self.moment.position:
+            return "the app was left", "r launches it again; ← steps back on the tape"
+        return "the app has not been started", "r launches it; F1 opens the help"
 
 
 def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> list[str]:

@@ -128,7 +128,7 @@ class _Side:
             case Phase.KILLED:
                 return "killed", "z opens it again"
             case Phase.OUTSIDE:
-                return "the phone's home screen", "r launches the app"
+                return "home screen", "r launches the app"
 
     def _in_front(self, width: int) -> list[TextRun]:
         """What is over the screen: the question, else the overlays."""
@@ -276,7 +276,7 @@ class _Side:
                 TextRun(f"{'▴ ' if turned else ''}{value}", CellStyle(palette.came if turned else palette.text, bold=turned))
             )
         if len(facts) > 1:
-            runs.append(TextRun(f"  +{len(facts) - 1} facts", CellStyle(palette.muted)))
+            runs.append(TextRun(f"  and {len(facts) - 1} more", CellStyle(palette.muted)))
         self.canvas.runs(box.x, box.y, runs, box.width)
         due = f"due {duration_text(max(state.deadlines[0].due - state.clock, 0))}" if state.deadlines else "nothing due"
         findings = self.moment.findings
@@ -337,9 +337,9 @@ class _Side:
         row = box.y + 1 + air
         if not ways:
             words = {
-                Phase.OUTSIDE: "none: the app is not running",
-                Phase.KILLED: "none: the app was killed",
-            }.get(self.moment.state.phase, "none: it is in the background")
+                Phase.OUTSIDE: "the app is not running",
+                Phase.KILLED: "the app was killed",
+            }.get(self.moment.state.phase, "the app is in the background")
             self.canvas.text(box.x, row, cut(words, box.width), CellStyle(self.palette.muted))
             return 2 + air
         for place, way in enumerate(ways[: box.height - 1 - air]):
