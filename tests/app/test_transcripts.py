@@ -31,6 +31,12 @@ class Transcripts(unittest.TestCase):
     def test_each_key_of_rules(self) -> None:
         self.same("rules")
 
+    def test_rules_whose_states_are_all_met(self) -> None:
+        self.same("gate")
+
+    def test_all_views_in_80_columns(self) -> None:
+        self.same("gate-narrow")
+
     def test_rules_in_a_wide_window(self) -> None:
         self.same("rules-wide")
 

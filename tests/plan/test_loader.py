@@ -184,6 +184,31 @@ class WhatIsWrong(unittest.TestCase):
             with self.subTest(text):
                 self.assertIn(expected, "\n".join(messages(text)))
 
+    def test_nothing_is_read_past(self) -> None:
+        """A phrase is read to its end, wherever it stands: what follows it is told, never left out."""
+        cases = {
+            "start: 'hive(id=7) now'": "a screen",
+            "start: [{put: 'hive(id=7) now'}]": "a screen",
+            "redirects: [{to: hives, send to: 'hive(id=7) now'}]": "a screen",
+            "links: [{address: 'a://b', build: ['hive(id=7) now']}]": "a screen",
+            "unknown address: 'hive(id=7) now'": "a screen",
+            "flows: {home: {tabs: {first: 'hive(id=7) now'}}}": "a screen",
+            "flows: {home: {screens: [hive], start: 'hive(id=7) now'}}": "a screen",
+            "week: {arrow: [{to: 'hive(id=7) now'}]}": "a screen",
+            "week: {arrow: 'to hive(id=7) now'}": "an arrow",
+            "week: {moves: [{when: tap in(id) now, do: pop}]}": "a tap",
+            "week: {moves: [{when: 1s shown now, do: pop}]}": "a timer",
+            "week: {moves: [{when: tap in, do: 'push hive(id=7) now'}]}": "an operation",
+            "week: {moves: [{when: tap in, if: depth over 3 now, do: pop}]}": "a condition",
+            "walks: {w: ['see hive(id=7) now']}": "this step",
+        }
+        for text, after in cases.items():
+            with self.subTest(text):
+                screens = f"hives: , hive: {{takes: {{id: {{type: whole number, samples: [7]}}}}}}, {text if 'week' in text else 'week: '}"
+                lines = ["app: x", *([] if text.startswith("start") else ["start: hives"]), f"screens: {{{screens}}}"]
+                said = "\n".join(messages("\n".join([*lines, *([] if "week" in text else [text])])))
+                self.assertIn(f'"now" cannot follow {after}', said)
+
     def test_a_plan_may_not_have_what_can_do_harm(self) -> None:
         bomb = "a: &a [x]\n" + "".join(f"b{i}: &b{i} [*a, *a]\n" for i in range(3))
         cases = {

@@ -315,6 +315,11 @@ CLAUSES = [
         "start: intro\nscreens: {intro: {moves: [{when: 100ms on ladder, do: replace hives}]}, hives: }", ("100ms", "400ms"),
         2, "intro"),
     Clause(
+        "a wait that opens over it ends what is seen of it", "{rule: no flash, time: 300ms}",
+        "start: start\nscreens: {start: {moves: [{when: tap go, do: push hive}]}, hive: {moves: [{when: 100ms shown, do: open busy}]}, "
+        "hives: }\noverlays: {busy: {kind: wait, moves: [{when: 1s on ladder, do: [close, replace hives]}]}}", ("100ms", "400ms"),
+        3, "hive"),
+    Clause(
         "Back lands in the app", "links have a way back",
         "start: hives\nscreens: {hives: , hive: }\nlinks: [{address: 'x://hive', build: [hive]}]", ("[hive]", "[hives, hive]"),
         1, "x://hive"),

@@ -1,15 +1,17 @@
 """What holds for every plan and every run."""
 
 import unittest
+from typing import Any
 
 import msgspec
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
+from tests.plans import plan_of, run
 from tests.random_plans import events, runs
 from wise_ladder.plan import Event, Plan
-from wise_ladder.plan.events import Answer, Back
+from wise_ladder.plan.events import Answer, Back, Launch
 from wise_ladder.semantics import Phase, State, descent, forecast, initial_state, offers, step
 from wise_ladder.semantics.apply_world import OF_RUNGS
 from wise_ladder.semantics.conditions import QueryNeeded
@@ -181,6 +183,28 @@ class Properties(unittest.TestCase):
             if found.refused is None:
                 seen.append(found.state)
         self.assertEqual([tape.state_at(count) for count in range(len(tape.entries) + 1)], seen)
+
+    def test_states_that_differ_in_serials_alone_are_one_if_all_of_them_still_mean_the_same(self) -> None:
+        plan = plan_of("""
+            facts: {held: [yes, no]}
+            calls: {fetch: {ok: 1s}}
+            screens:
+              hives:
+                moves:
+                  - {when: 5s on ladder, do: set held no}
+                  - {when: shown, do: call fetch}
+                  - {when: fetch gives ok, do: []}
+                guards: [{name: stay, if: held is yes, scope: app, block: yes}]
+        """)
+        state = run(plan, Launch())
+        parts = {"deadlines": state.deadlines, "calls": state.calls, "armed": state.armed}
+        moved: dict[str, Any] = {name: tuple(replace(each, serial=7) for each in part) for name, part in parts.items()}
+        ladder = (replace(state.ladder[0], serial=7),)
+        self.assertEqual(timeless(replace(state, ladder=ladder, **moved)), timeless(state))
+        for name, part in moved.items():
+            self.assertNotEqual(
+                timeless(replace(state, **{name: part})), timeless(state), f"{name} of a rung that is not there"
+            )
 
     @settings(max_examples=60, deadline=None)
     @given(RUNS)

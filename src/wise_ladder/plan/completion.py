@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from wise_ladder.plan.operations import OPERATIONS
 from wise_ladder.plan.parse_operations import parse_operation
-from wise_ladder.plan.phrases import parse_condition, parse_target, parse_trigger
+from wise_ladder.plan.phrases import parse_condition, parse_lone_target, parse_trigger
 from wise_ladder.plan.steps import STEP_WORDS, parse_step, quoted, taps_by_name
-from wise_ladder.plan.tokens import Cursor, PhraseError
+from wise_ladder.plan.tokens import PhraseError
 from wise_ladder.plan.triggers import TRIGGERS
 
 if TYPE_CHECKING:
@@ -112,7 +112,7 @@ def _reader(plan: Plan, kind: Kind, scope: Scope) -> Callable[[str], object]:
         case "trigger":
             return lambda phrase: parse_trigger(phrase, scope)
         case "target":
-            return lambda phrase: parse_target(Cursor(phrase), scope, stops=())
+            return lambda phrase: parse_lone_target(phrase, scope)
         case "event" | "step":
             taps = taps_by_name(plan.moves)
             return lambda phrase: parse_step(phrase, scope, taps)

@@ -10,10 +10,9 @@ from wise_ladder.plan import messages, model, operations, triggers
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report, reporter_for
 from wise_ladder.plan.parse_operations import parse_operation
-from wise_ladder.plan.phrases import parse_arrow, parse_condition, parse_target, parse_trigger
+from wise_ladder.plan.phrases import parse_arrow, parse_condition, parse_lone_target, parse_trigger
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
-from wise_ladder.plan.tokens import Cursor
 
 if TYPE_CHECKING:
     from wise_ladder.plan.declarations import Declarations
@@ -94,7 +93,7 @@ class DefinitionReader:
 
     def _target(self, scalar: ScalarNode, screen: Screen | None) -> Target | None:
         scope = self._scope(scalar, screen, {})
-        return parse_or_report(self._source, scalar, lambda: parse_target(Cursor(scalar.text), scope, stops=()))
+        return parse_or_report(self._source, scalar, lambda: parse_lone_target(scalar.text, scope))
 
     def _overlay_name(self, section: MapReader, key: str) -> str:
         scalar = section.scalar(key)
@@ -350,7 +349,7 @@ class DefinitionReader:
 
     def _link_target(self, line: ScalarNode, carried: CarriedArguments) -> Target | None:
         scope = self._scope(line, None, carried)
-        return parse_or_report(self._source, line, lambda: parse_target(Cursor(line.text), scope, stops=()))
+        return parse_or_report(self._source, line, lambda: parse_lone_target(line.text, scope))
 
     def _build_stands(self, lines: list[ScalarNode], build: list[Target]) -> None:
         """After tabs the next of a build must be the first screen of a tab: it says which one."""

@@ -136,6 +136,14 @@ def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tup
     return operations.Target(name.text, tuple((key, given[key]) for key in takes if key in given))
 
 
+def parse_lone_target(phrase: str, scope: Scope) -> Target:
+    """Read a phrase that is nothing but a screen with its arguments. Raises PhraseError if more follows."""
+    cursor = Cursor(phrase)
+    target = parse_target(cursor, scope, stops=())
+    cursor.expect_end("a screen")
+    return target
+
+
 def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
     if not cursor.accept("("):
         return

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import Verdict
 
 HIGH, WIDE = 14, 90
-NAME, ABOUT = 24, 34
+NAME, ABOUT = 26, 34
 
 
 def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
