@@ -28,6 +28,9 @@ class Transcripts(unittest.TestCase):
     def test_dialogs_in_80_columns(self) -> None:
         self.same("dialogs")
 
+    def test_the_outline_and_what_can_be_done_there(self) -> None:
+        self.same("outline")
+
     def test_each_key_of_rules(self) -> None:
         self.same("rules")
 

@@ -20,6 +20,7 @@ from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
 from wise_ladder.app.palette import PALETTES, Palette
+from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.persistence import LastSession, StateDir
 from wise_ladder.app.recovery import offer_left
 from wise_ladder.app.sweep_runner import SweepRunner
@@ -74,6 +75,7 @@ class LadderApp(App[None]):
         self._start, self._writing = self.state_dir.start(), Lock()
         self.document = Document(self, plan, path, text, example=example)
         self.edit_commands, self.sweep_runner = EditCommands(self, lambda: self.document), SweepRunner(self)
+        self.part_commands = PartCommands(self, lambda: self.document)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -296,9 +298,8 @@ class LadderApp(App[None]):
         if action is None:
             # A click on what was drawn for the view before.
             return
-        owner = {"edit_commands": self.edit_commands, "document": self.document, "application": self}.get(
-            action.owner, self.view.commands
-        )
+        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands}
+        owner = {**owners, "document": self.document, "application": self}.get(action.owner, self.view.commands)
         getattr(owner, f"cmd_{name}")()
 
     def action_tap(self, number: int) -> None:

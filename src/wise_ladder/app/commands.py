@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
-CommandOwner: TypeAlias = Literal["climb", "crossings", "walks", "rules", "edit_commands", "document", "application"]
+CommandOwner: TypeAlias = Literal[
+    "climb", "crossings", "walks", "rules", "edit_commands", "part_commands", "document", "application"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,6 +152,15 @@ COMMANDS = (
     Command("edit_commands", "turn", ("o",), "change operation",
            "Change it: push, replace, reach, clear and push; rerun the events.", 10,
            also="toggle"),
+    Command("part_commands", "outline", ("P",), "outline",
+           "List all parts of the plan; type to search, Enter edits, renames, deletes or moves one.", 11,
+           also="parts structure find search tree"),
+    Command("part_commands", "rename_name", ("m",), "rename",
+           "Rename a screen, fact, tap, call ... everywhere, in walks and rules too.",
+           also="name refactor"),
+    Command("part_commands", "delete_part", ("delete",), "delete",
+           "Delete the move of this step or selection, after showing what refers to it.", 0, "Del",
+           also="remove"),
     Command("document", "compare", ("equals_sign",), "before and after",
            "Show both ladders where the last edit matters.", shown="=",
            also="diff"),
@@ -196,5 +207,5 @@ def commands_in(view: str) -> list[Command]:
     """List the commands of a view: its own first, then those that work everywhere."""
     own = [action for action in COMMANDS if action.owner == view]
     taken = {key for action in own for key in action.keys}
-    shared = (action for action in COMMANDS if action.owner in {"edit_commands", "document", "application"})
+    shared = (action for action in COMMANDS if action.owner not in {"climb", "crossings", "walks", "rules"})
     return own + [action for action in shared if not taken & set(action.keys)]

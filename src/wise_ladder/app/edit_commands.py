@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
+from wise_ladder.app.completers import completer
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.model import Guard, Link, Move, PlanPart, Redirect
+from wise_ladder.plan.triggers import TapTrigger
 from wise_ladder.semantics.reasons import redirect_words
 
 if TYPE_CHECKING:
@@ -15,7 +17,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.document import Document
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.completion import Completion
     from wise_ladder.plan.crossings import Crossing
     from wise_ladder.plan.edit_moves import PlanField
     from wise_ladder.semantics.reasons import Reason
@@ -103,7 +104,9 @@ class EditCommands:
             return
         usual, first = USUAL[type(thing)]
         shown = {key: by_key.get(key, PlanField(key, "")) for key in dict.fromkeys((*usual, *by_key))}
-        lines = [FormField(key, field.text, self._completer(thing, key)) for key, field in shown.items()]
+        where = thing.owner if isinstance(thing, Move) else thing.id.owner if isinstance(thing, Guard) else None
+        carried = thing.trigger.carries if isinstance(thing, Move) and isinstance(thing.trigger, TapTrigger) else ()
+        lines = [FormField(key, field.text, completer(self.plan, key, where, carried)) for key, field in shown.items()]
 
         def take(typed: list[str]) -> str:
             new = {
@@ -115,26 +118,6 @@ class EditCommands:
 
         hint = messages.EDIT_HINT
         self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(shown).index(first)))
-
-    def _completer(self, thing: PlanPart, key: str) -> Callable[[str], list[Completion]] | None:
-        from wise_ladder.plan.completion import complete  # noqa: PLC0415
-        from wise_ladder.plan.edit_moves import SEPARATOR  # noqa: PLC0415
-        from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
-        from wise_ladder.plan.triggers import TapTrigger  # noqa: PLC0415
-
-        kind = {"when": "trigger", "if": "condition", "do": "operation", "send to": "target"}.get(key)
-        where = thing.owner if isinstance(thing, Move) else thing.id.owner if isinstance(thing, Guard) else None
-        carried = thing.trigger.carries if isinstance(thing, Move) and isinstance(thing.trigger, TapTrigger) else ()
-        if kind is None:
-            return None
-
-        def found(typed: str) -> list[Completion]:
-            begin = typed.rfind(SEPARATOR) + 1 if kind == "operation" else 0
-            begin += len(typed[begin:]) - len(typed[begin:].lstrip())
-            words = complete(self.plan, kind, typed[begin:], scope_of(self.plan, where, carried))  # type: ignore[arg-type]
-            return [word._replace(start=word.start + begin) for word in words]
-
-        return found
 
     def cmd_turn(self) -> None:
         from wise_ladder.plan.edit_moves import PlanField  # noqa: PLC0415

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
+from wise_ladder.errors import PlanError
 from wise_ladder.plan import lint, messages, model
 from wise_ladder.plan.declarations import read_declared
 from wise_ladder.plan.definitions import DefinitionReader
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.source import Problem
 
 MAX_MOVES = 20_000
 
@@ -39,7 +41,20 @@ def read_file(path: Path) -> tuple[Plan, FileText]:
 
 def read_plan_text(text: str, name: str = "plan") -> Plan:
     """Read and check the text of a plan; raises PlanError with every problem in it, named after `name`."""
-    source = Source(name, text)
+    return _read(Source(name, text))
+
+
+def problems_in(text: str) -> list[Problem]:
+    """List what is wrong in the text of a plan, in the order of the file; at most 200 problems."""
+    source = Source("plan", text)
+    try:
+        _read(source)
+    except PlanError:
+        return sorted(set(source.problems))
+    return []
+
+
+def _read(source: Source) -> Plan:
     top = MapReader(source, parse(source), "a plan")
     declared = read_declared(source, top)
     places = DefinitionReader(source, declared)

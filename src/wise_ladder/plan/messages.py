@@ -213,3 +213,17 @@ NOTHING_SETS = '"{when}" never happens: nothing sets {fact} to {value}'
 NO_COVER = '"{when}" never happens: the app has no cover'
 REPLY_UNHEARD = 'nothing happens when "{call}" gives "{outcome}"'
 RESULT_UNHEARD = 'nothing happens when "{name}" comes back'
+
+# Why an edit is not made
+
+CANNOT_FOLLOW_NAME = "line {line} cannot follow: {what}"
+NAME_NEEDED = "write a name, without quotes"
+NAME_OF_ANOTHER = 'the {kind} "{name}" has this name already; choose another name'
+NAME_SHARED = 'the {kind} "{name}" has the same name; rename that first'
+NOTHING_TO_RENAME = 'there is no {kind} "{name}"'
+SAME_NAME = "this is its name already"
+NO_FURTHER = "there is nothing further in this direction"
+NO_ORDER = "the order of this part means nothing"
+PART_GONE = "this part is no longer there"
+STILL_NEEDED = "line {line} still needs it: {what}"
+VALUE_NEEDED = "write a value, or delete the part"

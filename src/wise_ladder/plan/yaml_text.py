@@ -12,7 +12,7 @@ from wise_ladder.plan.source import ListNode, MapNode, Node, Source, parse
 from wise_ladder.safe import named, unsafe
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterable, Sequence
 
 
 def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
@@ -93,6 +93,14 @@ def last_end(node: Node, text: str) -> int:
     if isinstance(node, ListNode) and node.items:
         return max(last_end(node.items[-1], text), node.items[-1].at.start)
     return node.at.end
+
+
+def offsets(text: str, places: Iterable[tuple[int, int]]) -> list[int]:
+    """Return where in a text places are, each a line and a column from 1."""
+    starts = [0]
+    for line in text.splitlines(keepends=True):
+        starts.append(starts[-1] + len(line))
+    return [starts[line - 1] + column - 1 for line, column in places]
 
 
 def insert_after_line(text: str, at: int, new: str) -> str:

@@ -86,9 +86,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         free: str = "",
         more: Callable[[_Value], Text] | None = None,
         soft: str = "",
+        tall: bool = False,
     ) -> None:
         """Offer choices; `free` says what may be typed instead, `more` tells of the marked one, `soft` colours `about`."""
         super().__init__()
+        self._looks = f"dialog{' telling' if more is not None else ''}{' tall' if tall else ''}"
         self._title, self._choices, self._free, self._more, self._soft = title, choices, free, more, soft
         self._shown = list(choices)
         self._stale = False
@@ -96,7 +98,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
 
     def compose(self) -> ComposeResult:
         """Lay the dialog out."""
-        with Vertical(classes="dialog" if self._more is None else "dialog telling"):
+        with Vertical(classes=self._looks):
             yield Static(Text(self._title, style="bold"))
             yield LineInput(placeholder=self._free or "type to search")
             yield _Rows(*map(self._option, self._choices))

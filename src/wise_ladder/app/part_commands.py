@@ -1,0 +1,215 @@
+"""Commands for any part of the plan: the outline, and renaming, deleting, moving and editing what is chosen there."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from wise_ladder.app import messages
+from wise_ladder.app.completers import completer
+from wise_ladder.errors import LadderError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from wise_ladder.app.dialogs.list_dialog import ListItem
+    from wise_ladder.app.document import Document
+    from wise_ladder.app.host import Host
+    from wise_ladder.plan.parts import Part
+
+_MOST_TOLD = 8
+
+
+class PartCommands:
+    """The commands for parts of the plan; `app/commands.py` lists each `cmd_NAME`."""
+
+    def __init__(self, host: Host, document: Callable[[], Document]) -> None:
+        """Change the plan of the document that `document` returns."""
+        self.host, self._document = host, document
+
+    def cmd_outline(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.plan.parts import parts  # noqa: PLC0415
+
+        listed = parts(self._document().text)
+        warnings: dict[int, list[str]] = {}
+        for warning in self.host.plan.warnings:
+            warnings.setdefault(warning.line, []).append(warning.what)
+        items = []
+        for part in listed:
+            doubts = warnings.get(part.at.line, []) if part.kind not in {"argument", "tab"} else []
+            about = f"{part.kind}  {part.text}" + "".join(f"  ▲ {doubt}" for doubt in doubts)
+            items.append(ListItem(f"{'  ' * _level(part)}{part.name}", about, part, also=part.kind))
+        title = messages.OUTLINE.format(app=self.host.plan.app, count=len(items))
+        self.host.push_screen(ListDialog(title, items, more=self._tell, soft=self.host.palette.soft, tall=True), self._chosen)
+
+    def _tell(self, part: Part) -> Text:
+        lines = self._document().text[part.at.start : part.at.end].splitlines()
+        shown = [f"line {part.at.line}", *lines[:_MOST_TOLD], *(["..."] if len(lines) > _MOST_TOLD else [])]
+        return Text("\n".join(shown), style=self.host.palette.soft)
+
+    def _chosen(self, part: Part | str | None) -> None:
+        """Ask what is to be done with a part."""
+        from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
+
+        if part is None or isinstance(part, str):
+            return
+
+        def done(what: Callable[[Part], None] | str | None) -> None:
+            if what is not None and not isinstance(what, str):
+                what(part)
+
+        title = messages.DO_WHAT.format(kind=part.kind, name=part.name)
+        self.host.push_screen(ListDialog(title, self._deeds(part), soft=self.host.palette.soft), done)
+
+    def _deeds(self, part: Part) -> list[ListItem[Callable[[Part], None]]]:
+        from wise_ladder.app.dialogs.list_dialog import ListItem  # noqa: PLC0415
+        from wise_ladder.plan.parts import ORDERED  # noqa: PLC0415
+        from wise_ladder.plan.rename import RENAMED  # noqa: PLC0415
+
+        deeds: list[ListItem[Callable[[Part], None]]] = []
+        if part.kind != "walk":
+            deeds.append(ListItem("edit", messages.EDIT_PART, self.edit, "change"))
+        if part.kind in RENAMED or part.kind == "move":
+            deeds.append(ListItem("rename", messages.RENAME_PART, self.rename, "name"))
+        deeds.append(ListItem("delete", messages.DELETE_PART, self.delete, "remove"))
+        if part.kind in ORDERED:
+            deeds.append(ListItem("move up", messages.MOVE_PART, lambda part: self._move(part, -1), "order earlier before"))
+            deeds.append(ListItem("move down", messages.MOVE_PART, lambda part: self._move(part, 1), "order later after"))
+        return deeds
+
+    def edit(self, part: Part) -> None:
+        """Edit what the plan says of a part, key by key."""
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.edit_parts import part_fields, set_part_fields  # noqa: PLC0415
+        from wise_ladder.plan.rename import carried_by  # noqa: PLC0415
+
+        try:
+            shown = part_fields(self._document().text, part.path, part.kind)
+        except LadderError as error:
+            self.host.show_message(str(error), wrong=True)
+            return
+        where = str(part.path[1]) if len(part.path) > 2 or part.kind in {"screen", "overlay"} else None
+        carried = carried_by(self.host.plan, part.name) if part.kind == "move" else ()
+        lines = [FormField(field.key, field.text, completer(self.host.plan, field.key, where, carried)) for field in shown]
+
+        def take(typed: list[str]) -> str:
+            new = {
+                field.key: field._replace(text=text)
+                for field, text in zip(shown, typed, strict=True)
+                if text.strip() != field.text.strip()
+            }
+            what = f"{part.kind} {part.name}"
+            return self._document().edit_text(lambda text: set_part_fields(text, part.path, new), what) if new else ""
+
+        title = messages.DO_WHAT.format(kind=part.kind, name=part.name)
+        self.host.push_screen(FormDialog(title, lines, take, hint=messages.EDIT_HINT))
+
+    # Renaming
+
+    def cmd_rename_name(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.plan.rename import RENAMED, names  # noqa: PLC0415
+
+        text, near = self._document().text, self._near()
+        items = [ListItem(name, kind, (kind, name)) for kind in RENAMED for name in names(text, kind)]
+        items.sort(key=lambda item: item.value not in near)
+
+        def chosen(what: tuple[str, str] | str | None) -> None:
+            if isinstance(what, tuple):
+                self._rename(*what)
+
+        self.host.push_screen(ListDialog(messages.RENAME_WHICH, items, soft=self.host.palette.soft, tall=True), chosen)
+
+    def _near(self) -> set[tuple[str, str]]:
+        """Return the names that are most likely meant: where one stands, and what is selected."""
+        top = self.host.cursor.moment.top
+        near = {("screen", top.data.screen)} if top is not None else set[tuple[str, str]]()
+        for part in self._selected():
+            near |= {("tap", _tap_of(part)), (part.kind, part.name)}
+        return near
+
+    def rename(self, part: Part) -> None:
+        """Ask for another name for a part; of a move it is the name of its tap."""
+        if part.kind != "move":
+            self._rename(part.kind, part.name)
+        elif tap := _tap_of(part):
+            self._rename("tap", tap)
+        else:
+            self.host.show_message(messages.NO_NAME, wrong=True)
+
+    def _rename(self, kind: str, old: str) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.rename import rename  # noqa: PLC0415
+
+        def take(typed: list[str]) -> str:
+            new = typed[0].strip()
+            wrong = self._document().edit_text(lambda text: rename(text, kind, old, new), f"{kind} {old} renamed")
+            if not wrong:
+                self.host.show_message(messages.RENAMED.format(kind=kind, old=old, new=new))
+            return wrong
+
+        title = messages.RENAME.format(kind=kind, name=old)
+        self.host.push_screen(FormDialog(title, [FormField("", old)], take, hint=messages.RENAME_HINT))
+
+    # Deleting and moving
+
+    def cmd_delete_part(self) -> None:
+        selected = self._selected()
+        if selected:
+            self.delete(selected[0])
+        else:
+            self.host.show_message(messages.NOTHING_TO_DELETE, wrong=True)
+
+    def delete(self, part: Part) -> None:
+        """Delete a part after saying what goes with it."""
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.plan.remove import delete  # noqa: PLC0415
+
+        try:
+            deletion = delete(self._document().text, part.path)
+        except LadderError as error:
+            self.host.show_message(str(error), wrong=True)
+            return
+
+        def done(yes: bool | str | None) -> None:
+            if yes is True:
+                what = f"{part.kind} {part.name}"
+                wrong = self._document().edit_text(lambda text: delete(text, part.path).text, f"{what} deleted")
+                if wrong:
+                    self.host.show_message(wrong, wrong=True)
+                else:
+                    self.host.status_line.append_message(messages.DELETED.format(what=what))
+
+        others = [f"{each.kind} {each.name}" for each in deletion.gone[1:]]
+        words = messages.DELETE_ALONE if not others else messages.DELETE_WITH.format(count=len(others), names=", ".join(others))
+        items = [ListItem("delete", words, value=True), ListItem("keep", messages.KEEP_PART, value=False)]
+        title = messages.DELETE.format(kind=part.kind, name=part.name)
+        self.host.push_screen(
+            ListDialog(title, items, more=lambda yes: Text(words if yes else "", style=self.host.palette.soft)), done
+        )
+
+    def _move(self, part: Part, way: int) -> None:
+        from wise_ladder.plan.remove import move  # noqa: PLC0415
+
+        wrong = self._document().edit_text(lambda text: move(text, part.path, way), f"{part.kind} {part.name} moved")
+        if wrong:
+            self.host.show_message(wrong, wrong=True)
+
+    def _selected(self) -> list[Part]:
+        from wise_ladder.plan.parts import parts  # noqa: PLC0415
+
+        starts = {thing.at.start for thing in self.host.selected_parts()}
+        return [part for part in parts(self._document().text) if part.at.start in starts] if starts else []
+
+
+def _level(part: Part) -> int:
+    """How far a part is indented: what stands on a place under it."""
+    return sum(isinstance(step, int) for step in part.path[2:]) or int(len(part.path) > 2)
+
+
+def _tap_of(part: Part) -> str:
+    from wise_ladder.plan.rename import tap_name  # noqa: PLC0415
+
+    return tap_name(part.name) if part.kind == "move" else ""
