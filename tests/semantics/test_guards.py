@@ -80,6 +80,29 @@ class Asking(Cases):
     def test_the_question_goes_with_its_rung(self) -> None:
         self.hold(FORM % ("", ""), EDIT + "back; asked unsaved; wait 5s; not asked; ladder hives")
 
+    def test_what_follows_is_a_move_of_its_own_and_asks_again(self) -> None:
+        """Going on answers for the move that was asked about, not for the pop that the uncovered screen then does."""
+        self.hold(
+            """
+start: tour
+facts: {seen: no}
+flows:
+  tour:
+    start: a
+    screens: [a, b, c]
+    guards:
+      - name: leaving
+        watches: everything inside
+        ways: [system, by itself]
+        ask: {text: Leave?, answers: [{stay here: stay}, {leave: go on}]}
+screens:
+  a: {moves: [{when: tap b, do: push b}]}
+  b: {moves: [{when: tap c, do: push c}, {when: shown, if: seen is yes, do: pop}]}
+  c: {moves: [{when: tap write, do: set seen yes}]}
+""",
+            "launch; tap b; tap c; tap write; back; asked leaving; answer leave; see b; asked leaving; answer leave; see a",
+        )
+
     def test_while_it_is_open_only_its_answers_apply(self) -> None:
         self.hold(FORM % ("", ""), EDIT + "back; home; reopen; asked unsaved; answer discard; see hives")
 

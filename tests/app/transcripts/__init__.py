@@ -12,6 +12,7 @@ import shutil
 import tempfile
 from pathlib import Path
 from typing import NamedTuple
+from zlib import crc32
 
 from wise_ladder.app.application import LadderApp
 from wise_ladder.app.persistence import StateDir
@@ -20,6 +21,7 @@ from wise_ladder.plan.loader import read_file
 
 FOLDER = Path(__file__).parent
 HEAD = re.compile(r"^plan (?P<plan>.+), (?P<width>\d+)x(?P<height>\d+)$")
+CLICK = re.compile(r"^click:(\d+),(\d+)$")
 VARIES = re.compile(
     r"\d+%$|(?<=time     )[\d.]+ s|(?<=run in )[\d.]+ m?s|(?<=states, )[\d.]+ s|[\d,]+ +(?=states a second)|/tmp/\w+"
 )
@@ -59,7 +61,10 @@ def write(path: Path, was: Transcript, screens: list[list[str]]) -> None:
 
 
 def replay(transcript: Transcript) -> list[list[str]]:
-    """Press the keys; return what is on the screen after each line of them. `text:` types what follows it."""
+    """Press the keys; return what is on the screen after each line of them, and a number that stands for its colours.
+
+    `text:` types what follows it, `click:COLUMN,ROW` clicks.
+    """
     with tempfile.TemporaryDirectory() as folder, contextlib.chdir(folder):
         return asyncio.run(_replay(transcript, Path(folder)))
 
@@ -78,7 +83,10 @@ async def _replay(transcript: Transcript, folder: Path) -> list[list[str]]:
         for keys, _ in transcript.steps:
             typed = keys.removeprefix("text:")
             for key in typed if typed != keys else keys.split():
-                await pilot.press({" ": "space"}.get(key, key))
+                if match := CLICK.match(key):
+                    await pilot.click(offset=(int(match[1]), int(match[2])))
+                else:
+                    await pilot.press({" ": "space"}.get(key, key))
             screens.append(await _settled(app))
     return screens
 
@@ -98,4 +106,7 @@ async def _settled(app: LadderApp) -> list[str]:
 
 def _lines(app: LadderApp) -> list[str]:
     strips = app.screen._compositor.render_strips(app.size)
-    return [strip.text.rstrip() for strip in strips]
+    lines = [strip.text.rstrip() for strip in strips]
+    alike = [strip.simplify() for strip, line in zip(strips, lines, strict=True) if not VARIES.search(line)]
+    inks = "\n".join(f"{segment.style} {len(segment.text)}" for strip in alike for segment in strip)
+    return [*lines, f"colours {crc32(inks.encode()):08x}"]
