@@ -278,6 +278,10 @@ class Snapshot:
         """Report what a tap would do."""
         return summarize(offer.forecast)
 
+    @property
+    def _has_menu(self) -> bool:
+        return self.top is not None and self.plan.screen[self.top.data.screen].header == "menu"
+
     @cached_property
     def ways(self) -> tuple[WayBack, ...]:
         """Each way out of what is seen: system, header, the taps that lead down, and what goes by itself."""
@@ -285,7 +289,7 @@ class Snapshot:
             return ()
         ways = [
             WayBack("system", forecast(self.plan, self.state, Back()), back=True),
-            WayBack("header ←", forecast(self.plan, self.state, HeaderBack()), back=True),
+            WayBack("header ≡" if self._has_menu else "header ←", forecast(self.plan, self.state, HeaderBack()), back=True),
         ]
         ways += [
             WayBack(f"tap {offer.number}", offer.forecast, back=True)

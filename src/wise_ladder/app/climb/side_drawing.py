@@ -10,7 +10,7 @@ from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, 
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
-from wise_ladder.semantics.log import Closed, Finding
+from wise_ladder.semantics.log import Closed, Finding, Opened
 from wise_ladder.semantics.state import depth
 from wise_ladder.semantics.text import argument_words, clock_words, duration_text, log_text, pending_words, rung_text
 from wise_ladder.walks.expectations import header_button
@@ -348,10 +348,11 @@ class _Side:
 
     def _way(self, box: Box, way: WayBack) -> None:
         palette, forecast = self.palette, way.forecast
+        opened = ", ".join(happening.overlay for happening in forecast.step.log if isinstance(happening, Opened))
         self.canvas.text(box.x, box.y, cut(way.name, 10), CellStyle(palette.soft))
         glyph, words, colour = {
             "lands": ("◀" if way.back else "↯", rung_text(forecast.data), palette.lands),
-            "stays": ("↻", "stays here", palette.text),
+            "stays": ("▌", f"opens {opened}", palette.text) if opened else ("↻", "stays here", palette.text),
             "closes": ("◀", f"closes {self._closed(forecast)}", palette.text),
             "asks": ("◆", f"asks “{forecast.question}”", palette.asks),
             "blocked": ("⊘", "blocked", palette.asks),
