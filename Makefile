@@ -2,7 +2,7 @@
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 RUN := .venv/bin/python
 
-.PHONY: demo test deep check format screenshots rules-page bench clean tmux
+.PHONY: demo test deep check format screenshots rules-page keys-page bench clean tmux
 
 demo: .venv/ready
 	@.venv/bin/wise-ladder demo
@@ -30,6 +30,9 @@ screenshots: .venv/ready
 
 rules-page: .venv/ready
 	@$(RUN) tools/rules_page.py
+
+keys-page: .venv/ready
+	@$(RUN) tools/keys_page.py
 
 bench: .venv/ready
 	@$(RUN) tools/bench.py

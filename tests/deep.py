@@ -24,6 +24,7 @@ from typing import TYPE_CHECKING, Any
 
 from tests import removal
 from tests.input import headless, killed, terminal
+from tests.plan.random_edits import edited
 from tests.plan.test_hostile import by_script
 from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
@@ -168,6 +169,12 @@ def removed(seed: int) -> Part:
     return Part(runs=1, counts={by or "nobody": 1}, found=found)
 
 
+def edits(seed: int) -> Part:
+    """Make 20 random edits of the demo, each undone."""
+    counts, found = edited(Random(seed), 20)
+    return Part(runs=20, counts=dict(counts), found=[f"seed {seed}: {each}" for each in found])
+
+
 CHECKS: dict[str, Callable[[int], Part]] = {
     "second": second_reading,
     "planted": planted,
@@ -177,6 +184,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "kills": kills,
     "mutated": mutated,
     "removed": removed,
+    "edits": edits,
 }
 
 

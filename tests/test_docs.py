@@ -38,6 +38,13 @@ class Documents(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual(done.stdout, (TOP / "docs" / "rules.md").read_text(), "make rules-page writes it anew")
 
+    def test_the_page_of_the_keys_is_as_the_commands_are(self) -> None:
+        done = subprocess.run(
+            [sys.executable, "-c", "import keys_page; print(keys_page.page(), end='')"],
+            cwd=TOP / "tools", capture_output=True, text=True, encoding="utf-8", check=True,
+        )  # fmt: skip
+        self.assertEqual(done.stdout, (TOP / "docs" / "keys.md").read_text(), "make keys-page writes it anew")
+
     def test_the_map_names_files_that_are_there(self) -> None:
         page = (TOP / "CONTRIBUTING.md").read_text()
         package, named = TOP / "src" / "wise_ladder", re.findall(r"`([\w/*]+\.py)`", page)

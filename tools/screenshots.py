@@ -40,7 +40,7 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("crossings-80x24", (80, 24), TOGGLE),
     ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
-    ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "u")),
+    ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "U")),
     ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
     ("rules-ink", (160, 50), ("R", "swept")),
     ("rules-phone", (160, 50), ("t", "R", "swept", "down")),

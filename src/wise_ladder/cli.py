@@ -148,6 +148,9 @@ def _parser() -> _Parser:
     begins.add_argument("--splash", action="store_true", help="add a splash")
     begins.add_argument("--sign-in", action="store_true", help="add a sign-in")
     begins.add_argument("--tabs", metavar="NAME,NAME", default="", help="add these tabs")
+    begins.add_argument(
+        "--from", dest="table", type=Path, metavar="TABLE.csv", help="make it from a table: from, action, operation, to"
+    )
     begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="output file (NAME.ladder.yaml)")
     shape = command("schema", _schema, "Print the JSON Schema of plan files, or of what check prints.", "schema > x.json")
     shape.add_argument(
@@ -266,6 +269,10 @@ def _new(call: argparse.Namespace) -> int:
     path = call.output or Path(file_name(app))
     tabs = _listed(call.tabs)
     splash, sign_in = call.splash, call.sign_in
+    if call.table is not None:
+        if tabs or splash or sign_in:
+            raise UsageError("--from makes the whole plan; leave out --splash, --sign-in and --tabs")
+        return _from_table(app, call.table, path)
     if not (tabs or splash or sign_in) and asks:
         splash, sign_in = _asks("Does it have a splash?"), _asks("Does it have a sign-in?")
         tabs = _listed(_ask("Tab names, separated by commas (Enter: none):"))
@@ -274,6 +281,21 @@ def _new(call: argparse.Namespace) -> int:
     create(path, text)
     print(visible(f"{path} written; open it with: wise-ladder open {path}"))
     return 0
+
+
+def _from_table(app: str, table: Path, path: Path) -> int:
+    """Write a plan made from a table; rows that cannot be read are told, and exit code 1 says that there were some."""
+    from wise_ladder.plan.files import create, read_text  # noqa: PLC0415
+    from wise_ladder.plan.from_table import plan_from_table  # noqa: PLC0415
+    from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
+
+    made = plan_from_table(app, read_text(table).text, str(table))
+    read_plan_text(made.text, f"a plan from {table}")
+    create(path, made.text)
+    for line in made.wrong:
+        print(visible(line), file=sys.stderr)
+    print(visible(f"{path} written from {made.rows} rows; open it with: wise-ladder open {path}"))
+    return 1 if made.wrong else 0
 
 
 def _listed(names: str) -> list[str]:

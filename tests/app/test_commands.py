@@ -62,6 +62,15 @@ class OneTable(unittest.TestCase):
             keys = [key for action in commands_in(view) for key in action.keys] + list(TAP_KEYS)
             self.assertEqual(sorted(keys), sorted(set(keys)), view)
 
+    def test_a_key_means_the_same_wherever_it_works(self) -> None:
+        """A letter that several views have is one word: next, run, find ...; docs/keys.md says which."""
+        words: dict[str, set[str]] = {}
+        for action in COMMANDS:
+            if action.owner in VIEWS and action.keys[0].isalpha() and len(action.keys[0]) == 1:
+                words.setdefault(action.keys[0], set()).add(action.owner)
+        shared = {key for key, owners in words.items() if len(owners) > 1}
+        self.assertEqual(shared, {"n", "r", "e", "k", "U"} & shared)
+
     def test_every_view_can_be_gone_to_and_left(self) -> None:
         for view in VIEWS:
             self.assertTrue({*VIEWS, "help", "commands", "quit"} <= {action.name for action in commands_in(view)})

@@ -54,7 +54,7 @@ class Completing(unittest.TestCase):
                 for phrase in self.words(kind, begun):  # type: ignore[arg-type]
                     wrong: list[int] = []
                     scope = scope_of(COMBFIELD, "hive")
-                    scope.note = lambda at, _what, _instead="", wrong=wrong: wrong.append(at)
+                    scope.note = lambda at, _what, _instead="", _lacks=(), wrong=wrong: wrong.append(at)
                     try:
                         read(phrase, scope)
                     except PhraseError as error:

@@ -5,6 +5,7 @@ import unittest
 from pathlib import Path
 from random import Random
 
+from tests.plan.random_edits import edited
 from wise_ladder.demo import combfield
 from wise_ladder.errors import WriteError
 from wise_ladder.plan.edit_moves import PlanField
@@ -158,6 +159,14 @@ class Deleting(unittest.TestCase):
             if len(deletion.gone) == 1:
                 inside = [other for other in listed if other.path[: len(each.path)] == each.path]
                 self.assertEqual(len(parts(deletion.text)), len(listed) - len(inside), each)
+
+
+class Anything(unittest.TestCase):
+    def test_random_edits_are_undone_to_the_very_bytes(self) -> None:
+        """A few; `make deep` makes many."""
+        counts, wrong = edited(Random(7), 12)
+        self.assertEqual(wrong, [])
+        self.assertGreater(sum(counts.values()), 11)
 
 
 class Moving(unittest.TestCase):

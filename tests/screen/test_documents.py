@@ -4,6 +4,8 @@ import re
 from pathlib import Path
 
 from tests.screen.terminal import ScreenCase, Terminal
+from wise_ladder.plan.addition import add_typed
+from wise_ladder.plan.loader import problems_in
 
 TOP = Path(__file__).parent.parent.parent
 Steps = tuple[tuple[str, str], ...]
@@ -165,8 +167,8 @@ WALKS: tuple[tuple[str, Steps], ...] = (
         "the next failing walk; only failing walks; those with certain words",
         (
             ("n", "no walk fails"),
-            ("f", "showing only failing walks"),
-            ("f", "showing all walks"),
+            ("F", "showing only failing walks"),
+            ("F", "showing all walks"),
             ("/", "Find walks"),
             ("Escape", closed("Find walks")),
         ),
@@ -183,7 +185,7 @@ WALKS: tuple[tuple[str, Steps], ...] = (
     (
         "copy, rename, delete the walk",
         (
-            ("d", "The name of the copy"),
+            ("D", "The name of the copy"),
             ("Escape", closed("name of the copy")),
             ("m", "Rename the walk"),
             ("Escape", closed("Rename the walk")),
@@ -193,11 +195,11 @@ WALKS: tuple[tuple[str, Steps], ...] = (
     ),
     (
         "run it again; run all; run the failing ones",
-        (("r", "1 walk run in"), ("a", "35 walks run in"), ("x", "0 walks run in")),
+        (("r", "1 walk run in"), ("*", "35 walks run in"), ("!", "0 walks run in")),
     ),
     (
         "list the moves, guards, redirects, links and replies that no walk uses",
-        (("u", r"No walk uses \d+ of \d+ parts"), ("Escape", closed("No walk uses"))),
+        (("U", r"No walk uses \d+ of \d+ parts"), ("Escape", closed("No walk uses"))),
     ),
 )
 RULES: tuple[tuple[str, Steps], ...] = (
@@ -216,7 +218,7 @@ RULES: tuple[tuple[str, Steps], ...] = (
     ("sweep half a minute longer; stop", (("s", "."), ("s", "."))),
     (
         "list what neither the sweep nor a walk ever used",
-        (("u", "Never used"), ("Escape", closed("Never used"))),
+        (("U", "Never used"), ("Escape", closed("Never used"))),
     ),
     (
         "see what the starter set recognised, and how to override it",
@@ -261,7 +263,20 @@ class Followed(ScreenCase):
 
     def test_sketching(self) -> None:
         typed = [keys for keys, _ in rows("docs/bench.md", "## Sketch a new app")]
+        typed, lines = typed[:4], typed[5:]
         self.assertEqual(typed, ["`list`", "`item(id)`", "`done: pop`", "`again: replace list`"])
+        screens = "screens: {hives: , splash: , hive: {holds: {draft: [clean, edited]}, takes: {id: {type: text, default: a}}}}"
+        others = {
+            "tabs home": "flows: {home: {tabs: {hives: hives, diary: hive}}}", "fact session": "facts: {session: [none, valid]}",
+            "call sync": "calls: {sync: {ok: 1s}}",
+        }  # fmt: skip
+        self.assertGreater(len(lines), 10)
+        for line in (each for row in lines for each in re.findall(r"`([^`]+)`", row)):
+            with self.subTest(line):
+                text = "\n".join(
+                    ["app: Shop", "start: hive", screens, *(part for said, part in others.items() if not line.startswith(said))]
+                )
+                self.assertEqual(problems_in(add_typed(text + "\n", "hive", line).text), [])
         terminal = self.start("demo")
         terminal.wait("has not been started")
         terminal.press("O", "Which plan?")
@@ -271,7 +286,7 @@ class Followed(ScreenCase):
         terminal.press("Enter", "Shop has not been started")
         terminal.press("r", "You stand on start")
         for line, shown in zip(typed, ("list  ", "item", "list  ", "list  "), strict=True):
-            terminal.press("+", "A new tap on")
+            terminal.press("+", "New on")
             terminal.fill(line.strip("`"), line.strip("`"))
             terminal.press("Enter", f"You stand on {shown}")
         terminal.press("C-s", "saved in shop.ladder.yaml")

@@ -102,7 +102,7 @@ class Deciding(ScreenCase):
         terminal.press("R", "no pile-up")
         terminal.press("i", "What the starter set recognised")
         terminal.press("Escape", lambda screen: "What the starter" not in screen)
-        terminal.press("u", "Never used")
+        terminal.press("U", "Never used")
         terminal.press("Escape", lambda screen: "Never used" not in screen)
 
     def test_the_sweep_is_stopped_at_once(self) -> None:

@@ -19,6 +19,7 @@ from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
+from wise_ladder.app.new_plan import ask_for_new
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.persistence import LastSession, StateDir
@@ -398,7 +399,7 @@ class LadderApp(App[None]):
         from wise_ladder.app.plan_list import NEW, is_example  # noqa: PLC0415
 
         if path == NEW:
-            self._ask_for_new()
+            ask_for_new(self, lambda path: self.open(path, example=False))
         elif path is not None:
             path = typed_path(str(path))
             self.open(path, example=is_example(path))
@@ -425,23 +426,3 @@ class LadderApp(App[None]):
     def _offer_left(self) -> None:
         document = self.document
         offer_left(self, document, lambda: self.document is document)
-
-    def _ask_for_new(self) -> None:
-        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
-        from wise_ladder.plan.files import create  # noqa: PLC0415
-        from wise_ladder.plan.templates import file_name, minimal_plan  # noqa: PLC0415
-
-        def take(typed: list[str]) -> str:
-            app, first = (each.strip() for each in typed)
-            if not app or not first:
-                return messages.ENTER_BOTH_NAMES
-            path = Path() / file_name(app)
-            try:
-                create(path, minimal_plan(app, first))
-            except LadderError as error:
-                return str(error)
-            return self.open(path, example=False)
-
-        lines = [FormField("app"), FormField("first screen", "start")]
-        hint = messages.NEW_PLAN_HINT
-        self.push_screen(FormDialog(messages.NEW_PLAN, lines, take, hint=hint))

@@ -96,7 +96,8 @@ class Document:
         self._ran, self.results = plan, results
         passes = {name: result.passed for name, result in results.items()}
         passed = sum(passes.values())
-        self.host.tell_walks(self.name, passed, len(passes) - passed)
+        unsaved = messages.UNSAVED_MARK if self.unsaved else ""
+        self.host.tell_walks(f"{self.name}{unsaved}", passed, len(passes) - passed)
         turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
         self._passes = passes
         if turned and self._compared is not None:
@@ -136,7 +137,8 @@ class Document:
         try:
             plan = self._edits.edit(change(self._edits.text))
         except LadderError as error:
-            return str(error).partition("\n")[0].removeprefix(f"{self.path}:")
+            # The line and column are those of a text that is not shown.
+            return re.sub(r"^\d+:\d+: ", "", str(error).partition("\n")[0].removeprefix(f"{self.path}:"))
         self._edited(plan, what)
         return ""
 
@@ -389,8 +391,7 @@ class Document:
             lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'walk "{name}" saved'
         )
         if wrong:
-            # The positions are those of a text that is not shown.
-            return re.sub(r"^\d+:\d+: ", "", wrong)
+            return wrong
         self._compared = None
         if self._saved(asks=False) is not None:
             words = messages.WALK_SAVED_SHORTER if left_out else messages.WALK_SAVED

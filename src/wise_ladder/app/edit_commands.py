@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app import messages
 from wise_ladder.app.completers import completer
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.document import Document
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.completion import Completion
     from wise_ladder.plan.crossings import Crossing
     from wise_ladder.plan.edit_moves import PlanField
     from wise_ladder.semantics.reasons import Reason
@@ -29,6 +30,8 @@ USUAL: dict[type[PlanPart], tuple[tuple[str, ...], str]] = {
     Link: (("address", "build", "mode"), "build"),
 }
 """The keys that are offered when something is edited, and the one it begins with."""
+MOST_SHOWN = 10
+"""Completions of a line."""
 
 
 def thing_words(thing: PlanPart) -> str:
@@ -196,29 +199,63 @@ class EditCommands:
 
     # Sketching
 
-    def sketch(self, where: str, *, climbs: bool) -> None:
-        """Ask for a new tap on a place, and put it into the plan; `climbs`: and take it."""
+    def cmd_add(self) -> None:
+        self.sketch(None, climbs=False)
+
+    def sketch(self, where: str | None, *, climbs: bool) -> None:
+        """Ask for a new part in one line, a tap on a place first of all, and add it to the plan; `climbs`: and take the tap."""
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
-        from wise_ladder.plan.sketch import add_sketch, complete_sketch, parse_sketch  # noqa: PLC0415
+        from wise_ladder.plan.addition import is_addition  # noqa: PLC0415
+        from wise_ladder.plan.complete_addition import complete_addition  # noqa: PLC0415
+        from wise_ladder.plan.sketch import complete_sketch  # noqa: PLC0415
 
         def take(typed: list[str]) -> str:
+            line = typed[0]
             try:
-                drawn = parse_sketch(self.plan, where, typed[0])
+                made = _made(self.plan, self.document.text, where, line)
             except LadderError as error:
-                return str(error)
-            wrong = self.document.edit_text(lambda text: add_sketch(text, where, drawn), f"{where}, when {drawn.when}")
-            if not wrong and climbs:
-                self.host.take_step(self.host.cursor.first_tap(drawn.tap))
+                return str(error).partition("\n")[0]
+            wrong = self.document.edit_text(lambda text: _made(self.plan, text, where, line).text, made.words)
+            if not wrong and climbs and made.tap:
+                self.host.take_step(self.host.cursor.first_tap(made.tap))
             if not wrong:
-                self.host.status_line.append_message(messages.ADDED.format(what=drawn.words))
+                self.host.status_line.append_message(messages.ADDED.format(what=made.words))
             return wrong
 
         def tell(typed: str) -> str:
             try:
-                return parse_sketch(self.plan, where, typed).words if typed.strip() else ""
+                return _made(self.plan, self.document.text, where, typed).words if typed.strip() else ""
             except LadderError as error:
-                return str(error)
+                return str(error).partition("\n")[0]
 
-        line = FormField("", "", lambda typed: complete_sketch(self.plan, where, typed))
-        hint = messages.NEW_TAP_HINT
-        self.host.push_screen(FormDialog(messages.NEW_TAP.format(screen=where), [line], take, hint=hint, tell=tell))
+        def found(typed: str) -> list[Completion]:
+            offered = complete_addition(self.plan, where, typed)
+            if where is not None and not is_addition(self.plan, where, typed):
+                offered = [*complete_sketch(self.plan, where, typed), *offered]
+            return list(dict.fromkeys(offered))[:MOST_SHOWN]
+
+        title = messages.NEW_PART if where is None else messages.NEW_TAP.format(screen=where)
+        hint = messages.NEW_PART_HINT if where is None else messages.NEW_TAP_HINT
+        self.host.push_screen(FormDialog(title, [FormField("", "", found)], take, hint=hint, tell=tell))
+
+
+class _Made(NamedTuple):
+    """What a line makes of a plan's text, in words, and the tap that it adds, nothing if it adds none."""
+
+    text: str
+    words: str
+    tap: str
+
+
+def _made(plan: Plan, text: str, where: str | None, typed: str) -> _Made:
+    """Read a line as a part of any kind, else as a tap. Raises WriteError or PlanError if it can be neither."""
+    from wise_ladder.plan.addition import add_typed, is_addition  # noqa: PLC0415
+    from wise_ladder.plan.rename import tap_name  # noqa: PLC0415
+    from wise_ladder.plan.sketch import add_sketch, parse_sketch  # noqa: PLC0415
+
+    if where is None or is_addition(plan, where, typed):
+        added = add_typed(text, where, typed)
+        words = ", ".join((added.words, *(f"{each} is new" for each in added.new)))
+        return _Made(added.text, words, tap_name(typed.partition(":")[0]))
+    drawn = parse_sketch(plan, where, typed)
+    return _Made(add_sketch(text, where, drawn), drawn.words, drawn.tap)

@@ -93,7 +93,7 @@ def _goes(read: Callable[[str], object], scope: Scope, before: str, word: str, t
     phrase = before + word
     wrong: list[int] = []
     note, carried = scope.note, dict(scope.carried)
-    scope.note = lambda at, _what, _instead="": wrong.append(at)
+    scope.note = lambda at, _what, _instead="", _lacks=(): wrong.append(at)
     try:
         read(phrase + tail)
     except PhraseError as error:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import messages, model, operations, triggers
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report, reporter_for
-from wise_ladder.plan.parse_operations import parse_operation
+from wise_ladder.plan.parse_operations import OPERATION_PARSERS, parse_operation
 from wise_ladder.plan.phrases import parse_arrow, parse_condition, parse_lone_target, parse_trigger
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
@@ -138,7 +138,7 @@ class DefinitionReader:
         section.require("do", "push SCREEN")
         when, asked, do = section.scalar("when"), section.scalar("if"), section.scalars("do")
         only, but = ((), ()) if place else (self._listed(section, "for"), self._listed(section, "except"))
-        section.report_unknown_keys()
+        section.report_unknown_keys(_of_another_operation)
         if when is None:
             return None
         carried: CarriedArguments = {}
@@ -215,7 +215,8 @@ class DefinitionReader:
     def _known_screen(self, scalar: ScalarNode) -> None:
         known = self._declared.screens
         if scalar.text not in known:
-            self._source.add_error(scalar.at, messages.NO_SUCH_SCREEN.format(name=scalar.text), suggest(scalar.text, known))
+            what = messages.NO_SUCH_SCREEN.format(name=scalar.text)
+            self._source.add_error(scalar.at, what, suggest(scalar.text, known), lacks=("screen", scalar.text))
 
     # Guards
 
@@ -432,3 +433,8 @@ class DefinitionReader:
         if target is None:
             return ()
         return (model.StartChoice(operations.Target(target.screen, target.fixed), self._condition(asked, None, {})),)
+
+
+def _of_another_operation(key: str) -> str:
+    """Where brackets are missing, the second operation of a move reads as a key."""
+    return messages.WRITE_IN_BRACKETS if key.partition(" ")[0] in OPERATION_PARSERS else ""

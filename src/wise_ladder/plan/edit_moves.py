@@ -6,8 +6,9 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import WriteError
+from wise_ladder.plan.insert import insert_entry, insert_item
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
-from wise_ladder.plan.yaml_text import insert_after_line, last_end, scalar
+from wise_ladder.plan.yaml_text import last_end, scalar
 
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
@@ -138,16 +139,12 @@ def _maps(text: str) -> dict[int, MapNode]:
 def add_screen(text: str, name: str, takes: Sequence[str] = ()) -> str:
     """Return the text with a screen added after the others; each argument it takes is a whole number.
 
-    Raises PlanError if the text is not YAML, WriteError if it has no screens.
+    Raises PlanError if the text is not YAML, WriteError if there is such a screen or there can be none.
     """
-    node = _section(text, "screens")
-    takes_text = f"takes: {{{', '.join(f'{scalar(each, flow=True)}: whole number' for each in takes)}}}" if takes else ""
-    if text[node.at.start] == "{":
-        inner = f"{{{takes_text}}}"
-        return _into(text, node.at, f"{scalar(name, flow=True)}: {inner}", empty=not node.entries)
-    indent = " " * (node.at.column - 1)
-    lines = f"{indent}{scalar(name)}:\n" + (f"{indent}  {takes_text}\n" if takes else "")
-    return insert_after_line(text, last_end(node, text), lines)
+    text = insert_entry(text, ("screens",), name, "")
+    for each in takes:
+        text = insert_entry(text, ("screens", name, "takes"), each, "whole number")
+    return text
 
 
 def add_move(text: str, where: str | None, when: str, phrases: Sequence[str]) -> str:
@@ -158,63 +155,12 @@ def add_move(text: str, where: str | None, when: str, phrases: Sequence[str]) ->
     shown = [scalar(phrase, flow=True) for phrase in phrases]
     done = shown[0] if len(shown) == 1 else f"[{', '.join(shown)}]"
     move = f"{{when: {scalar(when, flow=True)}, do: {done}}}"
-    top = parse(Source("plan", text))
-    if where is None:
-        return _listed(text, top, "anywhere", move)
-    for key, node in _places(top):
-        if key.text == where:
-            if isinstance(node, MapNode) and node.entries:
-                return _listed(text, node, "moves", move)
-            if isinstance(node, MapNode):
-                return _into(text, node.at, f"moves: [{move}]", empty=True)
-            if _in_flow(text, top, key.at.start):
-                return text[: node.at.start] + f" {{moves: [{move}]}}" + text[node.at.end :]
-            indent = " " * (key.at.column + 1)
-            return insert_after_line(text, key.at.end, f"{indent}moves:\n{indent}  - {move}\n")
-    raise WriteError(f'there is no place "{where}"')
+    return insert_item(text, ("anywhere",) if where is None else (*place_path(text, where), "moves"), move)
 
 
-def _places(top: MapNode) -> list[tuple[ScalarNode, Node]]:
-    sections = [node for key, node in top.entries if key.text in _SECTIONS]
-    return [pair for section in sections if isinstance(section, MapNode) for pair in section.entries]
-
-
-def _in_flow(text: str, top: MapNode, at: int) -> bool:
-    return any(
-        isinstance(node, MapNode) and node.at.start <= at < node.at.end and text[node.at.start] == "{"
-        for _, node in top.entries
-    )
-
-
-def _section(text: str, name: str) -> MapNode:
+def place_path(text: str, name: str) -> tuple[str, str]:
+    """Return the section and the name of a screen, flow or overlay; raises WriteError if there is none of that name."""
     for key, node in parse(Source("plan", text)).entries:
-        if key.text == name and isinstance(node, MapNode):
-            return node
-    raise WriteError(f'the plan has no map "{name}"')
-
-
-def _listed(text: str, holder: MapNode, name: str, item: str) -> str:
-    """Put an item at the end of the list that stands under a key, which may not be there yet."""
-    entry = next(((key, node) for key, node in holder.entries if key.text == name), None)
-    if entry is None:
-        if text[holder.at.start] == "{":
-            return _into(text, holder.at, f"{name}: [{item}]", empty=False)
-        indent = " " * (holder.entries[0][0].at.column - 1)
-        return insert_after_line(text, last_end(holder, text), f"{indent}{name}:\n{indent}  - {item}\n")
-    key, node = entry
-    if isinstance(node, ListNode) and node.items and text[node.at.start] != "[":
-        return insert_after_line(text, last_end(node, text), " " * (node.at.column - 1) + f"- {item}\n")
-    if isinstance(node, ListNode):
-        return _into(text, node.at, item, empty=not node.items)
-    if text[holder.at.start] == "{":
-        return text[: node.at.start] + f" [{item}]" + text[node.at.end :]
-    indent = " " * (key.at.column + 1)
-    return insert_after_line(text, key.at.end, f"{indent}- {item}\n")
-
-
-def _into(text: str, at: Span, item: str, *, empty: bool) -> str:
-    """Put an item before the bracket that ends a list or a map written in one."""
-    end = at.end - 1
-    kept = text[:end].rstrip().removesuffix(",")
-    kept += " " if kept.endswith(":") else ""
-    return f"{kept}{'' if empty else ', '}{item}{text[end:]}"
+        if key.text in _SECTIONS and isinstance(node, MapNode) and any(inner.text == name for inner, _ in node.entries):
+            return key.text, name
+    raise WriteError(f'there is no place "{name}"')

@@ -26,6 +26,14 @@ if TYPE_CHECKING:
     from wise_ladder.plan.source import Problem
 
 MAX_MOVES = 20_000
+_BELONGS = {
+    "tabs": "flows, as in flows: {NAME: {tabs: {TAB: SCREEN}}}",
+    "moves": "a screen, or under anywhere",
+    **dict.fromkeys(("takes", "holds", "gives", "header", "arrow", "weight"), "the screen that it is about"),
+    "kind": "the overlay that it is about",
+    "name": "the guard or rule that it is about",
+}
+"""Where keys belong that do not stand at the top."""
 
 
 def read_plan(path: Path) -> Plan:
@@ -83,7 +91,7 @@ def _read(source: Source) -> Plan:
     about = top.scalar("about")
     plan = replace(plan, walks=read_walks(source, top, declared, plan), about=about.text if about is not None else "")
     plan = replace(plan, rules=read_rules(source, top, declared, plan))
-    top.report_unknown_keys()
+    top.report_unknown_keys(lambda key: messages.WRITE_ELSEWHERE.format(place=_BELONGS[key]) if key in _BELONGS else "")
     if not source.problems:
         lint.lint(source, plan)
     source.raise_errors()

@@ -117,15 +117,12 @@ class MapReader:
         self.source.add_error(node.at, messages.MUST_BE_A_LIST.format(key=key), messages.BEGIN_WITH_DASHES)
         return ()
 
-    def report_unknown_keys(self) -> None:
-        """Report each unknown key."""
+    def report_unknown_keys(self, elsewhere: Callable[[str], str] = lambda _key: "") -> None:
+        """Report each unknown key; `elsewhere` says what to write instead of one that belongs somewhere else."""
         for key, (scalar, _) in self._nodes.items():
             if key not in self.asked:
-                self.source.add_error(
-                    scalar.at,
-                    messages.UNKNOWN_KEY.format(what=self.what, key=key),
-                    suggest(key, dict.fromkeys(self.asked), most=20),
-                )
+                instead = elsewhere(key) or suggest(key, dict.fromkeys(self.asked), most=20)
+                self.source.add_error(scalar.at, messages.UNKNOWN_KEY.format(what=self.what, key=key), instead)
 
 
 def is_empty(node: Node) -> bool:
@@ -160,15 +157,15 @@ def parse_or_report(source: Source, scalar: ScalarNode, read: Callable[[], _T]) 
 
 
 class Reporter(Protocol):
-    """Takes a problem: where in the phrase, what, what to write instead."""
+    """Takes a problem: where in the phrase, what, what to write instead, and what is not declared (see `Problem`)."""
 
-    def __call__(self, at: int, what: str, instead: str = "") -> None: ...
+    def __call__(self, at: int, what: str, instead: str = "", lacks: tuple[str, ...] = ()) -> None: ...
 
 
 def reporter_for(source: Source, scalar: ScalarNode) -> Reporter:
     """Return what notes a problem at a place within a phrase."""
 
-    def note(at: int, what: str, instead: str = "") -> None:
-        source.add_error(scalar.at, what, instead, shift=scalar.quote_width + at if scalar.verbatim else 0)
+    def note(at: int, what: str, instead: str = "", lacks: tuple[str, ...] = ()) -> None:
+        source.add_error(scalar.at, what, instead, shift=scalar.quote_width + at if scalar.verbatim else 0, lacks=lacks)
 
     return note

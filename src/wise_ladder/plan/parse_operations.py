@@ -24,6 +24,8 @@ def parse_operation(phrase: str, scope: Scope) -> Operation:
     """Read one operation; raises PhraseError if it is not one."""
     cursor = Cursor(phrase)
     operation = _operation(cursor, scope)
+    if cursor.accept("then") or cursor.accept("and") or cursor.accept(","):
+        raise PhraseError(cursor.place, messages.ONE_OPERATION, messages.WRITE_SEVERAL)
     cursor.expect_end("an operation")
     return operation
 

@@ -87,14 +87,14 @@ class Scope:
     def value(self, fact: Fact, name: Name) -> None:
         """Note a value that the fact does not have."""
         if name.text not in fact.values:
-            self.note(
-                name.start, messages.HAS_NOT_THE_VALUE.format(name=fact.name, value=name.text), suggest(name.text, fact.values)
-            )
+            what, lacks = messages.HAS_NOT_THE_VALUE.format(name=fact.name, value=name.text), ("value", fact.name, name.text)
+            self.note(name.start, what, suggest(name.text, fact.values), lacks)
 
     def _known(self, name: Name, known: Mapping[str, _T], what: str) -> _T | None:
         value = known.get(name.text)
         if value is None:
-            self.note(name.start, messages.NO_SUCH_THING.format(what=what, name=name.text), suggest(name.text, known))
+            lacks = (what, name.text)
+            self.note(name.start, messages.NO_SUCH_THING.format(what=what, name=name.text), suggest(name.text, known), lacks)
         return value
 
 
@@ -113,9 +113,8 @@ def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tup
     for key, value in written:
         parameter = takes.get(key.text)
         if parameter is None:
-            scope.note(
-                key.start, messages.TAKES_NO_SUCH_ARGUMENT.format(screen=name.text, argument=key.text), suggest(key.text, takes)
-            )
+            what, lacks = messages.TAKES_NO_SUCH_ARGUMENT.format(screen=name.text, argument=key.text), (screen.name, key.text)
+            scope.note(key.start, what, suggest(key.text, takes), ("argument", *lacks))
         elif key.text in given:
             scope.note(key.start, messages.GIVEN_TWICE.format(name=key.text), messages.KEEP_ONE_OF_TWO)
         else:
@@ -130,6 +129,7 @@ def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tup
                     name.start,
                     messages.NEEDS_AN_ARGUMENT.format(text=name.text, name=parameter.name),
                     messages.WRITE_EXAMPLE.format(example=example),
+                    ("needed", name.text, parameter.name),
                 )
             else:
                 given[parameter.name] = parameter.default
@@ -192,10 +192,13 @@ def typed(scope: Scope, parameter: Parameter, name: Name) -> Value:
     if value is not None:
         return value
     if parameter.kind == "whole number":
-        what, instead = f'"{parameter.name}" is a whole number, not "{name.text}"', f"write {parameter.samples[0]}"
+        what = messages.NOT_A_WHOLE_NUMBER.format(name=parameter.name, value=name.text)
+        instead = messages.WRITE_EXAMPLE.format(example=parameter.samples[0])
     else:
-        choices = [str(sample) for sample in parameter.samples]
-        what, instead = f'"{parameter.name}" is never "{name.text}"', suggest(name.text, choices)
+        what = messages.HAS_NOT_THE_VALUE.format(name=parameter.name, value=name.text)
+        instead = suggest(name.text, [str(sample) for sample in parameter.samples])
+    if name.text in scope.carried or name.text in scope.takes:
+        instead = messages.WRITE_ARGUMENT.format(name=name.text)
     scope.note(name.start, what, instead)
     return name.text
 

@@ -23,7 +23,7 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
         results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
     guards = plan.guard.values()
     scope = Scope(
-        lambda _at, _what, _instead="": None,
+        lambda _at, _what, _instead="", _lacks=(): None,
         plan.screen,
         {fact.name: fact for fact in plan.facts},
         overlays=plan.overlay,
@@ -47,7 +47,7 @@ def parse_event(plan: Plan, typed: str) -> Event:
     """Read something that a walk can do; raises WalkError if it is not one, with what is wrong."""
     wrong: list[str] = []
     scope = scope_of(plan)
-    scope.note = lambda _at, what, instead="": wrong.append(f"{what}; {instead}" if instead else what)
+    scope.note = lambda _at, what, instead="", _lacks=(): wrong.append(f"{what}; {instead}" if instead else what)
     try:
         step = parse_step(typed, scope, taps_by_name(plan.moves))
     except PhraseError as error:

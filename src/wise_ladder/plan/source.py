@@ -66,6 +66,8 @@ class Problem:
     column: int
     what: str
     hint: str = ""
+    lacks: tuple[str, ...] = ()
+    """What is not declared: its kind, then its name; of a value or an argument also what it belongs to, before its name."""
 
 
 @dataclass(slots=True)
@@ -77,9 +79,9 @@ class Source:
     problems: list[Problem] = field(default_factory=list)
     doubts: list[Problem] = field(default_factory=list)
 
-    def add_error(self, at: Span, what: str, instead: str = "", shift: int = 0) -> None:
+    def add_error(self, at: Span, what: str, instead: str = "", shift: int = 0, lacks: tuple[str, ...] = ()) -> None:
         """Note something wrong, `shift` characters into the stretch. Raises PlanError when there are too many."""
-        self.problems.append(Problem(at.line, at.column + shift, what, instead))
+        self.problems.append(Problem(at.line, at.column + shift, what, instead, lacks))
         if len(self.problems) >= MAX_PROBLEMS:
             raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes; the rest is not checked"])
 

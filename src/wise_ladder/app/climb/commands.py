@@ -315,7 +315,7 @@ class ClimbCommands:
     def cmd_sketch(self) -> None:
         moment = self.cursor.moment
         if moment.top is None:
-            self.host.show_message(messages.NO_SCREEN_FOR_TAP, wrong=True)
+            self.host.edit_commands.sketch(None, climbs=False)
             return
         modal = [overlay.name for overlay in moment.overlays if overlay.modal]
         self.host.edit_commands.sketch(modal[-1] if modal else moment.top.data.screen, climbs=True)

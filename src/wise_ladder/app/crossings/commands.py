@@ -81,7 +81,5 @@ class CrossingsCommands:
     def cmd_sketch(self) -> None:
         crossing = self.selection.crossing
         start = crossing.start if crossing is not None else self.host.plan.screens[0].name
-        if start not in self.host.plan.screen and start not in self.host.plan.overlay:
-            self.host.show_message(messages.SELECT_CROSSING_FIRST, wrong=True)
-            return
-        self.host.edit_commands.sketch(start, climbs=False)
+        on_place = start in self.host.plan.screen or start in self.host.plan.overlay
+        self.host.edit_commands.sketch(start if on_place else None, climbs=False)

@@ -30,7 +30,7 @@ def draw_list(board: WalkSelection, palette: Palette, width: int, height: int) -
     count = f"{len(shown)} of {total}" if board.wanted or board.failed_only else f"{total}, {fail} fail" if fail else f"{total}"
     heading(canvas, palette, "walks", count)
     if not shown:
-        words = "no walks yet: k in Climb saves one" if not total else "no match: / and f show all"
+        words = "no walks yet: k in Climb saves one" if not total else "no match: / and F show all"
         canvas.text(0, 1 + air, cut(words, width), CellStyle(palette.muted))
         return canvas
     rows = height - 1 - air
