@@ -203,7 +203,7 @@ class OnATerminal(ScreenCase):
         self.assertIn("ladder hives: 1 more on the ladder", screen)
         self.assertIn("\x1b[31m", other._tmux("capture-pane", "-p", "-e"))
         bench.press("C-z", "✓ passes, 3 steps")
-        bench.press("d", "The name of the copy")
+        bench.press("D", "The name of the copy")
         bench.press("Enter", "into the hive again")
         bench.press("DC", "deleted; ctrl+z restores it")
         bench.press("m", "Rename the walk")

@@ -1,6 +1,7 @@
 """The JSON Schema of plan files says what the reading says."""
 
 import unittest
+from collections.abc import Callable
 from typing import Any
 from unittest.mock import patch
 
@@ -66,9 +67,9 @@ class ASchema(unittest.TestCase):
     def test_it_has_the_keys_that_are_read_and_no_others(self) -> None:
         asked: dict[str, set[str]] = {}
 
-        def noting(section: MapReader) -> None:
+        def noting(section: MapReader, *elsewhere: Callable[[str], str]) -> None:
             asked.setdefault(section.what, set()).update(section.asked)
-            done(section)
+            done(section, *elsewhere)
 
         done = MapReader.report_unknown_keys
         with patch.object(MapReader, "report_unknown_keys", noting):
