@@ -361,15 +361,15 @@ def measure(folder: str) -> None:
     walks = draw_walks()
     # A program that is installed has its bytecode beside it; so has ours here.
     os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
-    first_paint(CLIMB, b"does not run")
-    paints = [(*first_paint(CLIMB, b"does not run"), *first_paint(BARE_APP, b"item 3")) for _ in range(RUNS)]
+    first_paint(CLIMB, b"has not been started")
+    paints = [(*first_paint(CLIMB, b"has not been started"), *first_paint(BARE_APP, b"item 3")) for _ in range(RUNS)]
     paint, paint_cpu, bare_paint, bare_cpu = (statistics.median(column) for column in zip(*paints, strict=True))
     to_hive = [b"r", b"n", b"n", b"1", b"1", b"1", b"1", b"1"]
-    key = keys(CLIMB, b"does not run", to_hive, [b"1"])
-    crossing = keys(CLIMB, b"does not run", [*to_hive, b"X"], [b"\x1b[B"])
+    key = keys(CLIMB, b"has not been started", to_hive, [b"1"])
+    crossing = keys(CLIMB, b"has not been started", [*to_hive, b"X"], [b"\x1b[B"])
     large = Path(folder) / "large.ladder.yaml"
     large.write_text(large_plan(120))
-    long = keys([*CLIMB[:3], "open", str(large)], b"does not run", [b"r", b"4", *[b"x"] * 200], [b"4"])
+    long = keys([*CLIMB[:3], "open", str(large)], b"has not been started", [b"r", b"4", *[b"x"] * 200], [b"4"])
     bare_key = keys(BARE_APP, b"item 3", [], [b"\x1b[B"])
     many = checking_many(folder)
     kinds = {
@@ -386,7 +386,7 @@ def measure(folder: str) -> None:
         ("key to changed screen", key * 1000, "ms", "a bare application", bare_key * 1000),
         ("the same in Crossings", crossing * 1000, "ms", "a bare application", bare_key * 1000),
         ("with 120 screens, 2,000 steps", long * 1000, "ms", "a bare application", bare_key * 1000),
-        ("idle, percent of a processor", idle(CLIMB, b"does not run"), "%", "", 0.0),
+        ("idle, percent of a processor", idle(CLIMB, b"has not been started"), "%", "", 0.0),
         ("--help, processor time", median(lambda: processor_time([*CLIMB[:3], "--help"])) * 1000, "ms",
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         ("check of Combfield's walks, processor time", median(lambda: processor_time(check)) * 1000, "ms",
