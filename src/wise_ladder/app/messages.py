@@ -109,8 +109,8 @@ WALK_SAVED_SHORTER = 'saved as "{name}" in {file}, without the {count} steps tha
 # Titles of dialogs
 
 ALL_COMMANDS = "All commands"
-DELETE = "Delete the {kind} {name}?"
-DO_WHAT = "{kind} {name}"
+DELETE = "Delete the {part}?"
+DO_WHAT = "{part}"
 EDIT_WHICH = "Several took part: edit which one?"
 FIND_CROSSINGS = "Find crossings"
 FIND_WALKS = "Find walks"

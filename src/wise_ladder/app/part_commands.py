@@ -39,7 +39,8 @@ class PartCommands:
         items = []
         for part in listed:
             doubts = warnings.get(part.at.line, []) if part.kind not in {"argument", "tab"} else []
-            about = f"{part.kind}  {part.text}" + "".join(f"  ▲ {doubt}" for doubt in doubts)
+            said = [*([part.kind] if part.kind != part.name else []), part.text, *(f"▲ {doubt}" for doubt in doubts)]
+            about = "  ".join(filter(None, said))
             items.append(ListItem(f"{'  ' * _level(part)}{part.name}", about, part, also=part.kind))
         title = messages.OUTLINE.format(app=self.host.plan.app, count=len(items))
         self.host.push_screen(ListDialog(title, items, more=self._tell, soft=self.host.palette.soft, tall=True), self._chosen)
@@ -60,7 +61,7 @@ class PartCommands:
             if what is not None and not isinstance(what, str):
                 what(part)
 
-        title = messages.DO_WHAT.format(kind=part.kind, name=part.name)
+        title = messages.DO_WHAT.format(part=part.words)
         self.host.push_screen(ListDialog(title, self._deeds(part), soft=self.host.palette.soft), done)
 
     def _deeds(self, part: Part) -> list[ListItem[Callable[[Part], None]]]:
@@ -100,10 +101,10 @@ class PartCommands:
                 for field, text in zip(shown, typed, strict=True)
                 if text.strip() != field.text.strip()
             }
-            what = f"{part.kind} {part.name}"
+            what = part.words
             return self._document().edit_text(lambda text: set_part_fields(text, part.path, new), what) if new else ""
 
-        title = messages.DO_WHAT.format(kind=part.kind, name=part.name)
+        title = messages.DO_WHAT.format(part=part.words)
         self.host.push_screen(FormDialog(title, lines, take, hint=messages.EDIT_HINT))
 
     # Renaming
@@ -175,17 +176,17 @@ class PartCommands:
 
         def done(yes: bool | str | None) -> None:
             if yes is True:
-                what = f"{part.kind} {part.name}"
+                what = part.words
                 wrong = self._document().edit_text(lambda text: delete(text, part.path).text, f"{what} deleted")
                 if wrong:
                     self.host.show_message(wrong, wrong=True)
                 else:
                     self.host.status_line.append_message(messages.DELETED.format(what=what))
 
-        others = [f"{each.kind} {each.name}" for each in deletion.gone[1:]]
+        others = [each.words for each in deletion.gone[1:]]
         words = messages.DELETE_ALONE if not others else messages.DELETE_WITH.format(count=len(others), names=", ".join(others))
         items = [ListItem("delete", words, value=True), ListItem("keep", messages.KEEP_PART, value=False)]
-        title = messages.DELETE.format(kind=part.kind, name=part.name)
+        title = messages.DELETE.format(part=part.words)
         self.host.push_screen(
             ListDialog(title, items, more=lambda yes: Text(words if yes else "", style=self.host.palette.soft)), done
         )
@@ -193,7 +194,7 @@ class PartCommands:
     def _move(self, part: Part, way: int) -> None:
         from wise_ladder.plan.remove import move  # noqa: PLC0415
 
-        wrong = self._document().edit_text(lambda text: move(text, part.path, way), f"{part.kind} {part.name} moved")
+        wrong = self._document().edit_text(lambda text: move(text, part.path, way), f"{part.words} moved")
         if wrong:
             self.host.show_message(wrong, wrong=True)
 

@@ -51,6 +51,8 @@ KINDS: dict[str, tuple[tuple[str, ...], ...]] = {
 """Where each kind of part stands."""
 ORDERED = ("move", "guard", "redirect", "link", "rule", "start", "answer")
 """Kinds of which the first one that fits is taken, or that are asked in the order of the file."""
+_OF_A_PLACE = ("arrow", "menu")
+"""What a place has once: it is named after the place."""
 _NAMED_BY: dict[str, tuple[str, ...]] = {"move": ("when",), "guard": ("name",), "link": ("address",), "rule": ("name", "rule")}
 
 
@@ -66,6 +68,11 @@ class Part(NamedTuple):
     text: str
     path: Path
     at: Span
+
+    @property
+    def words(self) -> str:
+        """Name it for reading: `screen hive`, `cover`."""
+        return self.kind if self.kind == self.name else f"{self.kind} {self.name}"
 
 
 class Entry(NamedTuple):
@@ -137,7 +144,7 @@ def _told(entry: Entry, kind: str, text: str) -> tuple[str, str]:
     written = " ".join(text[entry.node.at.start : last_end(entry.node, text)].split())
     if entry.key is not None:
         inner = written if isinstance(entry.node, ScalarNode) or written.startswith(("[", "{")) else ""
-        return entry.key.text, inner
+        return str(entry.path[1]) if kind in _OF_A_PLACE else entry.key.text, inner
     if not isinstance(entry.node, MapNode):
         return written, ""
     values = {key.text: " ".join(text[node.at.start : last_end(node, text)].split()) for key, node in entry.node.entries}

@@ -131,13 +131,12 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
             return
         self._stale = False
         words = self.query_one(LineInput).value.lower().split()
-        # Whole words come before beginnings of words.
         fitting = [
             choice
             for choice in self._choices
             if all(word in f"{choice.label} {choice.about} {choice.also}".lower() for word in words)
         ]
-        self._shown = sorted(fitting, key=lambda choice: not set(words) <= set(choice.label.lower().split()))
+        self._shown = sorted(fitting, key=lambda choice: _rank(choice.label.lower().split(), words))
         self.query_one(OptionList).set_options(map(self._option, self._shown))
         self._mark(0)
 
@@ -171,3 +170,8 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
             self.dismiss(marked.choice.value)
         elif self._free and event.value.strip():
             self.dismiss(event.value.strip())
+
+
+def _rank(label: list[str], words: list[str]) -> int:
+    """What has this very name comes first, then what has whole words of it, then beginnings of words."""
+    return 0 if label == words else 1 if set(words) <= set(label) else 2
