@@ -143,7 +143,7 @@ class Deleting(unittest.TestCase):
         self.assertEqual([each.kind for each in deletion.gone], ["argument"])
 
     def test_what_the_app_starts_with_stays(self) -> None:
-        with self.assertRaisesRegex(WriteError, 'line 2 still needs it: there is no screen "hives"'):
+        with self.assertRaisesRegex(WriteError, 'it is still needed: there is no screen "hives"'):
             delete(SMALL, ("screens", "hives"))
 
     def test_parts_of_the_demo(self) -> None:

@@ -146,6 +146,13 @@ class Terminal:
         self.keys("-l", text)
         return self.wait(there)
 
+    def look_at_rules(self, shown: str) -> None:
+        """Go to Rules and wait until a rule is known to be broken; on a slow machine the sweep is asked to go on, as a user would."""
+        try:
+            self.press("R", re.compile(shown))
+        except AssertionError:
+            self.press("s", re.compile(shown))
+
     def click(self, column: int, row: int) -> None:
         """Press and release the left button on a cell, counted from 1."""
         self.keys("-l", f"\x1b[<0;{column};{row}M\x1b[<0;{column};{row}m")

@@ -63,7 +63,7 @@ class Sketching(ScreenCase):
         terminal.typed = 0
         terminal.press("O", "Which plan?")
         terminal.fill("new", lambda screen: "> new" in screen or "gallery" not in screen)
-        terminal.press("Enter", "A new plan in this folder")
+        terminal.press("Enter", "A new plan")
         terminal.fill("Shop", "Shop")
         terminal.press("Enter", "Shop has not been started")
         terminal.press("r", standing("start"))

@@ -58,7 +58,7 @@ class Building(ScreenCase):
         terminal.wait("has not been started")
         terminal.press("O", "Which plan?")
         terminal.fill("new", "a plan with one screen")
-        terminal.press("Enter", "A new plan in this folder")
+        terminal.press("Enter", "A new plan")
         terminal.fill("Combfield", "Combfield")
         terminal.press("Down", "first screen")
         terminal.fill("splash", "splash")

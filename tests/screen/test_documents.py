@@ -232,7 +232,10 @@ class Followed(ScreenCase):
     def follow(self, terminal: Terminal, steps: Steps) -> None:
         """Press keys, and wait each time for what must be on the screen."""
         for key, shown in steps:
-            terminal.press(key, re.compile(shown))
+            if key == "R":
+                terminal.look_at_rules(shown)
+            else:
+                terminal.press(key, re.compile(shown))
 
     def test_the_five_minutes_of_the_readme(self) -> None:
         self.assertEqual([keys for keys, _ in rows("README.md", "## The first five minutes")], [keys for keys, _ in README])
@@ -281,7 +284,7 @@ class Followed(ScreenCase):
         terminal.wait("has not been started")
         terminal.press("O", "Which plan?")
         terminal.fill("new", "a plan with one screen")
-        terminal.press("Enter", "A new plan in this folder")
+        terminal.press("Enter", "A new plan")
         terminal.fill("Shop", "Shop")
         terminal.press("Enter", "Shop has not been started")
         terminal.press("r", "You stand on start")

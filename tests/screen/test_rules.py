@@ -38,7 +38,7 @@ class Deciding(ScreenCase):
         (self.folder / "mine.ladder.yaml").write_text(TOGGLE.faulty.read_text())
         terminal = self.start("open", "mine.ladder.yaml", width=width, height=height)
         terminal.wait("nothing")
-        terminal.press("R", "no pile-up is broken")
+        terminal.look_at_rules("no pile-up is broken")
         return terminal
 
     def test_from_the_film_to_a_kept_walk_and_the_mend(self) -> None:

@@ -31,7 +31,7 @@ from wise_ladder.app.theme import theme_of
 from wise_ladder.app.views import make_view
 from wise_ladder.app.window_frame import VIEWS, Footer, TitleBar
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.files import real_path, typed_path
+from wise_ladder.plan.files import FileText, real_path, typed_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -44,7 +44,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.view import View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.files import FileText
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
 
@@ -399,7 +398,7 @@ class LadderApp(App[None]):
         from wise_ladder.app.plan_list import NEW, is_example  # noqa: PLC0415
 
         if path == NEW:
-            ask_for_new(self, lambda path: self.open(path, example=False))
+            ask_for_new(self, self.open_new)
         elif path is not None:
             path = typed_path(str(path))
             self.open(path, example=is_example(path))
@@ -414,14 +413,31 @@ class LadderApp(App[None]):
             words = str(error).partition("\n")[0]
             self.show_message(words, wrong=True)
             return words
+        self._take_up(Document(self, plan, path, text, example=example))
+        return ""
+
+    def open_new(self, path: Path, text: str) -> str:
+        """Open a plan that is on no disk yet: saving writes it. Return what is wrong with it."""
+        from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
+
+        try:
+            plan = read_plan_text(text, str(path))
+        except LadderError as error:
+            return str(error).partition("\n")[0]
+        if path.exists():
+            return messages.PLAN_EXISTS.format(file=path)
+        self._take_up(Document(self, plan, path, FileText(text), example=False, new=True))
+        self.document.keep_unsaved()
+        return ""
+
+    def _take_up(self, document: Document) -> None:
         self.document.forget_unsaved()
-        self.document = Document(self, plan, path, text, example=example)
-        self.cursor.begin(plan)
+        self.document = document
+        self.cursor.begin(document.plan)
         self.show("climb")
         self.document.run_walks()
         self.sweep_runner.begin()
         self._offer_left()
-        return ""
 
     def _offer_left(self) -> None:
         document = self.document

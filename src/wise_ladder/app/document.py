@@ -16,7 +16,7 @@ from textual.worker import get_current_worker
 from wise_ladder.app import messages
 from wise_ladder.app.history import EditHistory
 from wise_ladder.errors import ConsentError, LadderError
-from wise_ladder.plan.files import read_text, typed_path
+from wise_ladder.plan.files import FileText, read_text, typed_path
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.semantics.text import duration_text
 from wise_ladder.walks import Tape, run_walk
@@ -26,7 +26,6 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.files import FileText
     from wise_ladder.walks import WalkRun
     from wise_ladder.walks.comparison import Comparison
 
@@ -34,10 +33,15 @@ if TYPE_CHECKING:
 class Document:
     """The open plan: its file, its edits, the runs of its walks; `app/commands.py` lists each `cmd_NAME`."""
 
-    def __init__(self, host: Host, plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
-        """Begin with a plan as it was read; `example`: its file came with the program and is never written to."""
+    def __init__(self, host: Host, plan: Plan, path: Path, text: FileText, *, example: bool, new: bool = False) -> None:
+        """Begin with a plan as it was read.
+
+        `example`: its file came with the program and is never written to; `new`: there is no file until it is saved.
+        """
         self.host, self.plan, self.path, self.example = host, plan, path, example
         self._edits = EditHistory(path, text)
+        if new:
+            self._edits.on_disk = FileText("")
         self._adrift = False
         """Whether the file is not what was read or saved: gone, or changed elsewhere and not loaded."""
         self._no_plan = False

@@ -14,10 +14,10 @@ if TYPE_CHECKING:
     from wise_ladder.app.host import Host
 
 
-def ask_for_new(host: Host, open_plan: Callable[[Path], str]) -> None:
-    """Ask what the plan is for, write it into this folder, and open it; `open_plan` returns what is wrong, if anything is."""
+def ask_for_new(host: Host, open_new: Callable[[Path, str], str]) -> None:
+    """Ask what the plan is for, and open it; `open_new` gets the file it will have and its text, and returns what is wrong."""
     from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
-    from wise_ladder.plan.files import create, read_text, typed_path  # noqa: PLC0415
+    from wise_ladder.plan.files import read_text, typed_path  # noqa: PLC0415
     from wise_ladder.plan.from_table import FromTable, plan_from_table  # noqa: PLC0415
     from wise_ladder.plan.templates import file_name, minimal_plan  # noqa: PLC0415
 
@@ -30,11 +30,9 @@ def ask_for_new(host: Host, open_plan: Callable[[Path], str]) -> None:
                 made = plan_from_table(app, read_text(typed_path(table)).text, table)
             else:
                 made = FromTable(minimal_plan(app, first), 0, ())
-            path = Path() / file_name(app)
-            create(path, made.text)
         except LadderError as error:
             return str(error).partition("\n")[0]
-        wrong = open_plan(path)
+        wrong = open_new(Path() / file_name(app), made.text)
         if not wrong and made.wrong:
             host.show_message(messages.ROWS_NOT_READ.format(count=len(made.wrong), first=made.wrong[0]), wrong=True)
         return wrong

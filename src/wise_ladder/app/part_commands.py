@@ -32,7 +32,8 @@ class PartCommands:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
         from wise_ladder.plan.parts import parts  # noqa: PLC0415
 
-        listed = parts(self._document().text)
+        text = self._document().text
+        listed = parts(text)
         warnings: dict[int, list[str]] = {}
         for warning in self.host.plan.warnings:
             warnings.setdefault(warning.line, []).append(warning.what)
@@ -41,7 +42,9 @@ class PartCommands:
             doubts = warnings.get(part.at.line, []) if part.kind not in {"argument", "tab"} else []
             said = [*([part.kind] if part.kind != part.name else []), part.text, *(f"▲ {doubt}" for doubt in doubts)]
             about = "  ".join(filter(None, said))
-            items.append(ListItem(f"{'  ' * _level(part)}{part.name}", about, part, also=part.kind))
+            # What stands in a part is searched as well: the steps of a walk, the texts of a question.
+            also = f"{part.kind} {text[part.at.start : part.at.end]}"
+            items.append(ListItem(f"{'  ' * _level(part)}{part.name}", about, part, also=also))
         title = messages.OUTLINE.format(app=self.host.plan.app, count=len(items))
         self.host.push_screen(ListDialog(title, items, more=self._tell, soft=self.host.palette.soft, tall=True), self._chosen)
 
@@ -70,6 +73,8 @@ class PartCommands:
         from wise_ladder.plan.rename import RENAMED  # noqa: PLC0415
 
         deeds: list[ListItem[Callable[[Part], None]]] = []
+        if part.kind == "walk":
+            deeds.append(ListItem("climb there", messages.CLIMB_WALK, lambda part: self._document().climb_walk(part.name)))
         if part.kind != "walk":
             deeds.append(ListItem("edit", messages.EDIT_PART, self.edit, "change"))
         if part.kind in RENAMED or part.kind == "move":

@@ -53,10 +53,10 @@ def delete(text: str, path: Path) -> Deletion:
         known = {part.path: part for part in parts(text)}
         needing = _enclosing(text, at)
         if not needing:
-            raise WriteError(messages.STILL_NEEDED.format(line=problems[0].line, what=problems[0].what))
+            raise WriteError(messages.STILL_NEEDED.format(what=problems[0].what))
         gone += [known[each] for each in needing if each in known]
         text = _without(text, needing)
-    raise WriteError(messages.STILL_NEEDED.format(line=problems[0].line, what=problems[0].what))
+    raise WriteError(messages.STILL_NEEDED.format(what=problems[0].what))
 
 
 def move(text: str, path: Path, way: int) -> str:
@@ -88,7 +88,7 @@ def _enclosing(text: str, at: Iterable[int]) -> list[Path]:
 
 
 def _can_go(entry: Entry) -> bool:
-    if "walks" in entry.path:
+    if entry.path[0] == "walks":
         # A walk without one of its steps is another walk.
         return kind_of(entry.path) == "walk"
     if isinstance(entry.path[-1], int) and len(entry.path) > 1 and entry.path[-2] in _LISTS_OF_NAMES:
