@@ -136,7 +136,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
             for choice in self._choices
             if all(word in f"{choice.label} {choice.about} {choice.also}".lower() for word in words)
         ]
-        self._shown = sorted(fitting, key=lambda choice: _rank(choice.label.lower().split(), words))
+        self._shown = sorted(fitting, key=lambda choice: _rank(choice, set(words)))
         self.query_one(OptionList).set_options(map(self._option, self._shown))
         self._mark(0)
 
@@ -172,6 +172,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
             self.dismiss(event.value.strip())
 
 
-def _rank(label: list[str], words: list[str]) -> int:
-    """What has this very name comes first, then what has whole words of it, then beginnings of words."""
-    return 0 if label == words else 1 if set(words) <= set(label) else 2
+def _rank(choice: ListItem[_Value], words: set[str]) -> int:
+    """What is named so comes first, then what has whole words of it in its name, then what shows them, then the others."""
+    label = set(choice.label.lower().split())
+    if label and label <= words:
+        return 0
+    if words <= label:
+        return 1
+    return 2 if all(word in f"{choice.label} {choice.about}".lower() for word in words) else 3
