@@ -14,6 +14,8 @@ from pathlib import Path
 from typing import NamedTuple
 from zlib import crc32
 
+from textual.widgets import Input
+
 from wise_ladder.app.application import LadderApp
 from wise_ladder.app.persistence import StateDir
 from wise_ladder.demo import gallery
@@ -96,6 +98,9 @@ async def _settled(app: LadderApp) -> list[str]:
     before: list[str] = []
     for _ in range(200):
         await app.workers.wait_for_complete()
+        for typed in app.screen.query(Input):
+            # A cursor that blinks has two colours.
+            typed.cursor_blink = False
         await asyncio.sleep(0.02)
         seen = [VARIES.sub("#", line) for line in _lines(app)]
         if seen == before and not app.workers._workers:
