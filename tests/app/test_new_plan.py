@@ -77,7 +77,7 @@ class NewPlans(unittest.TestCase):
         async def act(app: LadderApp, pilot: Pilot[None]) -> None:
             await pilot.press("down", *"moves.csv", "enter")
             self.assertEqual([screen.name for screen in app.plan.screens], ["hives", "hive"])
-            self.assertIn("1 rows were not read; the first: moves.csv:3", (app.status_line.message or ("", False))[0])
+            self.assertIn("1 row was not read: moves.csv:3", (app.status_line.message or ("", False))[0])
 
         self.in_the_application(act)
 

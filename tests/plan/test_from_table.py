@@ -73,11 +73,16 @@ class Tables(unittest.TestCase):
             ("\n \n", "empty"),
             ("a,b,teleport,c\n", "no operation"),
             ("from,to\n,\n", "empty|no row|nowhere"),
+            ("from,to\na," + "b" * 200_000, "t:2: a cell is too long"),
         ):
             with self.subTest(table), self.assertRaisesRegex(WriteError, words):
                 plan_from_table("Bees", table, "t")
 
-    @given(st.text("ab,;\t\"'\n:{}[]#-é", max_size=60))
+    def test_lines_end_as_on_any_system(self) -> None:
+        for end in ("\n", "\r\n", "\r"):
+            self.assertEqual(plan_from_table("Bees", end.join(("from,to", "hives,hive", "hive,frames")), "t").rows, 2)
+
+    @given(st.text("ab,;\t\r\"'\n:{}[]#-é", max_size=60))
     def test_whatever_the_table_is(self, table: str) -> None:
         try:
             made = plan_from_table("Bees", table, "t")

@@ -417,7 +417,7 @@ class LadderApp(App[None]):
         return ""
 
     def open_new(self, path: Path, text: str) -> str:
-        """Open a plan that is on no disk yet: saving writes it. Return what is wrong with it."""
+        """Open a plan that has no file yet; saving writes it. Return what is wrong with it."""
         from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
 
         try:

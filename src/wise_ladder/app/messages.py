@@ -68,6 +68,7 @@ ONE_STEP_GREYED = "step {number}, {step}, no longer applies: {why}; it is greyed
 ONE_WALK_FAILS = "1 walk fails now"
 ONE_WALK_PASSES = "1 walk passes now"
 ONE_WALK_RUN = "1 walk run in {took}"
+ONE_ROW_NOT_READ = "1 row was not read: {first}"
 ONLY_FAILING = "showing only failing walks"
 OPEN_ELSEWHERE = "{file} is also open in another Wise Ladder, process {process}, since {began}"
 OTHER_TAPE = "this is the tape you left last; 1 other is kept"

@@ -34,7 +34,8 @@ def ask_for_new(host: Host, open_new: Callable[[Path, str], str]) -> None:
             return str(error).partition("\n")[0]
         wrong = open_new(Path() / file_name(app), made.text)
         if not wrong and made.wrong:
-            host.show_message(messages.ROWS_NOT_READ.format(count=len(made.wrong), first=made.wrong[0]), wrong=True)
+            said = messages.ONE_ROW_NOT_READ if len(made.wrong) == 1 else messages.ROWS_NOT_READ
+            host.show_message(said.format(count=len(made.wrong), first=made.wrong[0]), wrong=True)
         return wrong
 
     lines = [FormField("app"), FormField("first screen", "start"), FormField("or a table")]

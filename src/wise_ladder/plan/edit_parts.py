@@ -49,7 +49,7 @@ def part_fields(text: str, path: Path, kind: str) -> list[PlanField]:
 
 
 def set_part_fields(text: str, path: Path, new: Mapping[str, PlanField]) -> str:
-    """Return the text with other values for keys of a part; an empty one goes. Raises as `part_fields` does."""
+    """Return the text with other values for keys of a part; a key with an empty value is deleted. Raises as `part_fields`."""
     entry = _entry(text, path)
     node, given = entry.node, {key: _verbatim(field) for key, field in new.items()}
     if "" in given:

@@ -41,7 +41,7 @@ def plan_from_table(app: str, table: str, name: str) -> FromTable:
 
     Raises WriteError if no row can be read.
     """
-    rows = _rows(table)
+    rows = _rows(table, name)
     columns, first = _columns(rows)
     moves: dict[str, list[str]] = {}
     screens: dict[str, None] = {}
@@ -72,17 +72,22 @@ def _lines(app: str, screens: list[str], moves: dict[str, list[str]]) -> Iterato
     yield ""
 
 
-def _rows(table: str) -> list[tuple[int, list[str]]]:
+def _rows(table: str, name: str) -> list[tuple[int, list[str]]]:
     """Return the rows that hold something, each with its line from 1."""
-    head = table.partition("\n")[0]
-    mark = max(",;\t", key=head.count)
-    reader = csv.reader(io.StringIO(table), delimiter=mark)
+    lines = io.StringIO(table, newline=None)  # a line may end as it does on any system
+    mark = max(",;\t", key=lines.readline().count)
+    lines.seek(0)
+    reader = csv.reader(lines, delimiter=mark)
     rows = []
-    for row in reader:
-        if any(cell.strip() for cell in row):
-            rows.append((reader.line_num, row))
-        if len(rows) > MOST_ROWS:
-            raise WriteError(messages.TOO_MANY_ROWS.format(most=MOST_ROWS))
+    try:
+        for row in reader:
+            if any(cell.strip() for cell in row):
+                rows.append((reader.line_num, row))
+            if len(rows) > MOST_ROWS:
+                raise WriteError(messages.TOO_MANY_ROWS.format(most=MOST_ROWS))
+    except csv.Error as error:
+        # The reader says so of a cell that is far too long, as where a quotation mark is not closed.
+        raise WriteError(messages.TABLE_UNREADABLE.format(name=name, line=reader.line_num)) from error
     if not rows:
         raise WriteError(messages.EMPTY_TABLE)
     return rows

@@ -257,4 +257,5 @@ NAME_WITH_QUOTES = "a name has a double quote or a line break; remove it"
 NO_ROW = "{name}: no row says from where or to where; write columns from, action, operation, to"
 NO_SUCH_TABLE_OPERATION = 'there is no operation "{word}"; write one of: {words}'
 ROW_LEADS_NOWHERE = "this row leads nowhere; name a screen under to"
+TABLE_UNREADABLE = "{name}:{line}: a cell is too long; shorten it, or close a quotation mark"
 TOO_MANY_ROWS = "more than {most} rows; split the table"
