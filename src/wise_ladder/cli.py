@@ -294,7 +294,8 @@ def _from_table(app: str, table: Path, path: Path) -> int:
     create(path, made.text)
     for line in made.wrong:
         print(visible(line), file=sys.stderr)
-    print(visible(f"{path} written from {made.rows} rows; open it with: wise-ladder open {path}"))
+    rows = "1 row" if made.rows == 1 else f"{made.rows} rows"
+    print(visible(f"{path} written from {rows}; open it with: wise-ladder open {path}"))
     return 1 if made.wrong else 0
 
 
