@@ -7,6 +7,7 @@ import sys
 import time
 from typing import TYPE_CHECKING
 
+from wise_ladder import messages
 from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
 from wise_ladder.plan.files import real_path
 from wise_ladder.plan.loader import read_plan
@@ -100,7 +101,7 @@ def _once(call: argparse.Namespace) -> int:
         from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
 
         if call.walk or call.no_rules:
-            raise UsageError("--rule checks one rule only; leave out --walk and --no-rules")
+            raise UsageError(messages.RULE_ALONE)
         call.rules = True
         # A name that no plan knows is told before anything is done.
         rule_called([rule for _, plan in plans for rule in rules_in_force(plan)], call.rule)
@@ -113,9 +114,9 @@ def _once(call: argparse.Namespace) -> int:
         # What was found so far is told, and written where it was to be written.
         stopped = stop_code()
         say.done()
-        say.line("stopped; what is not listed is not checked")
+        say.line(messages.STOPPED)
     if call.walk and not stopped and not any(each.results for each in results):
-        raise WalkError(f'there is no walk "{call.walk}"; {suggest(call.walk, known)}')
+        raise WalkError(messages.NO_SUCH_WALK.format(name=call.walk, instead=suggest(call.walk, known)))
     _write(call, results)
     return stopped or (1 if _failed(results) else 0)
 
@@ -123,7 +124,7 @@ def _once(call: argparse.Namespace) -> int:
 def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: list[CheckResult], say: _Console) -> bool:
     """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
     for doubt in plan.warnings:
-        print(f"warning: {visible(doubt.told)}", file=sys.stderr)
+        print(messages.WARNING.format(what=visible(doubt.told)), file=sys.stderr)
     plans = by_phone(plan, call.phone, path)
     decided: dict[str, tuple[Verdict, ...]] = {}
     for phone, each in plans.items():
@@ -145,7 +146,7 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
                 raise stop
         decided[phone] = checked[-1].verdicts
         if call.fail_fast and _failed(checked):
-            say.line("stopped at the first failure")
+            say.line(messages.STOPPED_AT_FAILURE)
             return False
     if len(plans) > 1 and call.format == "text" and not call.walk:
         _say_what_differs(plans, decided, walks=not call.rules)
@@ -169,7 +170,7 @@ def _say_walks(plan: Plan, result: CheckResult, path: str, say: _Console) -> Non
     say.line(_summary(plan, result))
     for part in result.parts or ():
         if not part.walks:
-            say.line(f"◌ no walk uses the {part.kind} {part.name}  ({path}:{part.at.line})")
+            say.line(messages.PART_UNUSED.format(kind=part.kind, name=part.name, path=path, line=part.at.line))
 
 
 def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, KeyboardInterrupt | None]:
@@ -197,8 +198,8 @@ def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: 
     for verdict in result.verdicts:
         for line in verdict_lines(verdict, path):
             say.line(line)
-    one = f" on {plan.phone}; --phone all checks the others too" if len(plan.phones) > 1 and call.phone is None else ""
-    say.line(f"{plan.app}: {summary(result.verdicts)}{', stopped by you' if stopped else ''}{one}")
+    one = messages.ONE_PHONE_CHECKED.format(phone=plan.phone) if len(plan.phones) > 1 and call.phone is None else ""
+    say.line(f"{plan.app}: {summary(result.verdicts)}{messages.STOPPED_BY_YOU if stopped else ''}{one}")
 
 
 def _failed(results: Sequence[CheckResult]) -> bool:
@@ -258,14 +259,16 @@ class _Console:
         if self._counts and taken > self._next:
             self._next = taken + BETWEEN
             left = taken / number * (count - number)
-            print(f"\r{number} of {count} walks, {left:.0f} s left ", end="", file=sys.stderr, flush=True)
+            print(
+                f"\r{messages.WALKS_LEFT.format(number=number, count=count, left=left)} ", end="", file=sys.stderr, flush=True
+            )
             self._shown = True
 
     def sweeping(self, sweep: Sweep) -> None:
         """Tell how far a sweep is."""
         if sys.stderr.isatty() and sweep.seconds > PATIENCE:
             left = max(sweep.bounds.seconds - sweep.seconds, 0)
-            words = f"{sweep.count:,} states, all within {sweep.depth} steps, at most {left:.0f} s left"
+            words = messages.SWEEPING.format(states=sweep.count, depth=sweep.depth, left=left)
             print(f"\r\x1b[K{words} ", end="", file=sys.stderr, flush=True)
             self._shown = True
 
@@ -281,7 +284,7 @@ def find_plans(paths: Sequence[Path]) -> list[Path]:
     for path in paths:
         inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
         if not inside:
-            raise UsageError(f"{path}: no plan in this folder; plans are called NAME.ladder.yaml")
+            raise UsageError(messages.NO_PLAN_IN_FOLDER.format(path=path))
         plans += inside
     # A file that is named twice, perhaps by another path, is read once.
     return list({real_path(path): path for path in reversed(plans)}.values())[::-1]
@@ -312,7 +315,7 @@ def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
     """Return the plan on a phone; raises UsageError if there is no such phone."""
     phones = [name for name, _ in plan.phones]
     if wanted is not None and wanted not in phones:
-        raise UsageError(f'{path}: there is no phone "{wanted}"; {suggest(wanted, phones)}')
+        raise UsageError(messages.NO_SUCH_PHONE.format(path=path, name=wanted, instead=suggest(wanted, phones)))
     return plan if wanted is None else plan.on_phone(wanted)
 
 

@@ -9,7 +9,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal, NoReturn, TypeVar
 
-from wise_ladder import __version__
+from wise_ladder import __version__, messages
 from wise_ladder.errors import LadderError, UsageError, WalkError
 from wise_ladder.safe import visible
 
@@ -31,7 +31,7 @@ class _Parser(argparse.ArgumentParser):
         super().__init__(**settings, allow_abbrev=False)
 
     def error(self, message: str) -> NoReturn:
-        raise UsageError(f"{message}; see {self.prog} --help")
+        raise UsageError(messages.CALLED_WRONGLY.format(what=message, program=self.prog))
 
 
 def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[str]]:
@@ -236,7 +236,7 @@ def _open(path: Path, phone: str | None, *, example: bool) -> int:
     plan, text = read_file(path)
     plan = on_phone(plan, phone, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        raise UsageError("this needs a terminal; wise-ladder check PLAN does not")
+        raise UsageError(messages.NEEDS_A_TERMINAL)
 
     from wise_ladder.app import run  # noqa: PLC0415
 
@@ -263,23 +263,23 @@ def _new(call: argparse.Namespace) -> int:
     from wise_ladder.plan.templates import file_name, plan_template  # noqa: PLC0415
 
     asks = sys.stdin.isatty() and sys.stdout.isatty()
-    app = call.app or (_ask("The name of your app:") if asks else "")
+    app = call.app or (_ask(messages.ASK_NAME) if asks else "")
     if not app:
-        raise UsageError("a plan needs the name of its app; write wise-ladder new NAME")
+        raise UsageError(messages.NEEDS_THE_NAME)
     path = call.output or Path(file_name(app))
     tabs = _listed(call.tabs)
     splash, sign_in = call.splash, call.sign_in
     if call.table is not None:
         if tabs or splash or sign_in:
-            raise UsageError("--from makes the whole plan; leave out --splash, --sign-in and --tabs")
+            raise UsageError(messages.TABLE_ALONE)
         return _from_table(app, call.table, path)
     if not (tabs or splash or sign_in) and asks:
-        splash, sign_in = _asks("Does it have a splash?"), _asks("Does it have a sign-in?")
-        tabs = _listed(_ask("Tab names, separated by commas (Enter: none):"))
+        splash, sign_in = _asks(messages.ASK_SPLASH), _asks(messages.ASK_SIGN_IN)
+        tabs = _listed(_ask(messages.ASK_TABS))
     text = plan_template(app, splash=splash, sign_in=sign_in, tabs=tabs)
     read_plan_text(text, f"a plan for {app}")
     create(path, text)
-    print(visible(f"{path} written; open it with: wise-ladder open {path}"))
+    print(visible(messages.WRITTEN.format(path=path)))
     return 0
 
 
@@ -294,8 +294,8 @@ def _from_table(app: str, table: Path, path: Path) -> int:
     create(path, made.text)
     for line in made.wrong:
         print(visible(line), file=sys.stderr)
-    rows = "1 row" if made.rows == 1 else f"{made.rows} rows"
-    print(visible(f"{path} written from {rows}; open it with: wise-ladder open {path}"))
+    told = messages.WRITTEN_FROM_ROW if made.rows == 1 else messages.WRITTEN_FROM_ROWS
+    print(visible(told.format(path=path, count=made.rows)))
     return 1 if made.wrong else 0
 
 
@@ -307,7 +307,7 @@ def _ask(question: str) -> str:
     try:
         return input(f"{question} ").strip()
     except EOFError as error:
-        raise UsageError("nothing was written: the questions were not answered") from error
+        raise UsageError(messages.NOT_ANSWERED) from error
 
 
 def _asks(question: str) -> bool:
@@ -316,7 +316,7 @@ def _asks(question: str) -> bool:
 
 def _draw(call: argparse.Namespace) -> int:
     if call.output.suffix not in {".svg", ".pdf"}:
-        raise UsageError(f"{call.output}: drawings are .svg or .pdf; write {call.output.with_suffix('.svg')}")
+        raise UsageError(messages.DRAWINGS_END_IN.format(path=call.output, instead=call.output.with_suffix(".svg")))
     plan, result, _ = _run(call)
 
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
@@ -351,7 +351,7 @@ def _tape(call: argparse.Namespace) -> int:
 def _report(call: argparse.Namespace) -> int:
     """Write a page of Markdown, and the film strip beside it."""
     if call.output.suffix != ".md":
-        raise UsageError(f"{call.output}: reports are .md; write {call.output.with_suffix('.md')}")
+        raise UsageError(messages.REPORTS_END_IN.format(path=call.output, instead=call.output.with_suffix(".md")))
     from wise_ladder.drawings import draw_walk  # noqa: PLC0415
     from wise_ladder.plan.files import save  # noqa: PLC0415
     from wise_ladder.reports.walk_export import as_markdown  # noqa: PLC0415
@@ -360,7 +360,7 @@ def _report(call: argparse.Namespace) -> int:
     strip = call.output.with_suffix(".svg")
     draw_walk(plan, result, strip)
     save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
-    print(visible(f"{call.output} and {strip} written"))
+    print(visible(messages.REPORT_WRITTEN.format(path=call.output, strip=strip)))
     return 0
 
 
@@ -370,7 +370,7 @@ def _walk(plan: Plan, name: str) -> Walk:
     for walk in plan.walks:
         if walk.name == name:
             return walk
-    raise WalkError(f'there is no walk "{name}"; {suggest(name, [walk.name for walk in plan.walks])}')
+    raise WalkError(messages.NO_SUCH_WALK.format(name=name, instead=suggest(name, [walk.name for walk in plan.walks])))
 
 
 def _gallery(call: argparse.Namespace) -> int:
@@ -388,7 +388,9 @@ def _gallery(call: argparse.Namespace) -> int:
     for fault in faults:
         if fault.name == call.name:
             return _open(fault.fixed if call.fixed else fault.faulty, None, example=True)
-    raise UsageError(f'the gallery has no "{call.name}"; {suggest(call.name, [fault.name for fault in faults])}')
+    raise UsageError(
+        messages.NO_SUCH_GALLERY_FAULT.format(name=call.name, instead=suggest(call.name, [fault.name for fault in faults]))
+    )
 
 
 def _completion(call: argparse.Namespace) -> int:

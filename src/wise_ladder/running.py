@@ -18,7 +18,7 @@ from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING
 
-from wise_ladder import __version__
+from wise_ladder import __version__, messages
 from wise_ladder.errors import LadderError, UnforeseenError
 from wise_ladder.safe import visible
 
@@ -73,7 +73,7 @@ def run(call: Callable[[], int]) -> int:
             _say(_kept(traceback.format_exc()))
         else:
             code = LadderError.exit_code
-            _say(f"the output cannot be written: {error.strerror}")
+            _say(messages.OUTPUT_NOT_WRITTEN.format(why=error.strerror))
             _drop_output()
     except Exception:  # noqa: BLE001 - unforeseen, so of unknown kind
         code = UnforeseenError.exit_code
@@ -113,5 +113,5 @@ def _kept(details: str) -> str:
             (folder / name).write_text(words, encoding="utf-8", errors="backslashreplace")
         except OSError:
             continue
-        return f"this is a bug in wise-ladder; details: {folder / name}"
-    return f"this is a bug in wise-ladder: {details.strip().splitlines()[-1]}"
+        return messages.BUG_DETAILS.format(path=folder / name)
+    return messages.BUG.format(why=details.strip().splitlines()[-1])

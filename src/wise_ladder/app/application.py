@@ -390,7 +390,7 @@ class LadderApp(App[None]):
 
         if self.document.may_close():
             plans = openable_plans(Path(), self._start.recent)
-            free = "type to search, or enter a file path"
+            free = messages.FREE_PLAN
             dialog = ListDialog(messages.WHICH_PLAN, plans, free=free, more=about, soft=self.palette.soft)
             self.push_screen(dialog, self._chosen_plan)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, TypeAlias
 
+from wise_ladder.app import messages
 from wise_ladder.app.commands import commands_in
 from wise_ladder.app.dialogs.list_dialog import ListItem
 from wise_ladder.plan.steps import event_phrase
@@ -41,5 +42,5 @@ def commands(host: Workplace, press: Callable[[str], object], climb: ClimbComman
         items.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
     for name, _ in plan.phones:
         if name != plan.phone:
-            items.append(ListItem(f"phone {name}", "Run the same steps on this phone.", partial(host.document.on_phone, name)))
+            items.append(ListItem(f"phone {name}", messages.SAME_ON_PHONE, partial(host.document.on_phone, name)))
     return items

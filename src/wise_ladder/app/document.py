@@ -196,9 +196,16 @@ class Document:
         from wise_ladder.walks.comparison import rows  # noqa: PLC0415
 
         what, differences = self._compared
-        title = f"{what}: " + ("no difference on this path" if differences.step is None else f"from step {differences.step} on")
+        title = messages.NO_DIFFERENCE if differences.step is None else messages.DIFFERENCE
         more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
-        self.host.push_screen(before_after(title, rows(differences), ["", *more] if more else [], self.host.palette))
+        self.host.push_screen(
+            before_after(
+                title.format(what=what, step=differences.step),
+                rows(differences),
+                ["", *more] if more else [],
+                self.host.palette,
+            )
+        )
 
     # The file
 
@@ -281,13 +288,13 @@ class Document:
             return
         if self._edits.unsaved:
             self._no_plan = False
-            self._keep_adrift("changed elsewhere; your edits here are not saved")
+            self._keep_adrift(messages.WAS_CHANGED)
             return
         try:
             plan = self._edits.take_up(text)
         except LadderError as error:
             more = str(error).partition("\n")[0].removeprefix(f"{self.path}:")
-            self._keep_adrift(f"was changed elsewhere and cannot be read: {more}")
+            self._keep_adrift(messages.WAS_CHANGED_UNREADABLE.format(why=more))
             return
         self._adrift = self._no_plan = False
         self._edited(plan, "changed elsewhere")
@@ -364,7 +371,7 @@ class Document:
 
     def take_up_unsaved(self, text: str) -> bool:
         """Go on with edits that were not saved when the program ended; return whether that could be done."""
-        wrong = self.edit_text(lambda _: text, "what was not saved")
+        wrong = self.edit_text(lambda _: text, messages.WHAT_NOT_SAVED)
         self.host.show_message(wrong or messages.EDITS_RESTORED, wrong=bool(wrong))
         return not wrong
 
@@ -402,7 +409,7 @@ class Document:
             self.host.show_message(words.format(name=name, file=self.path.name, count=left_out))
         elif (plan := self._edits.undo()) is not None:
             words, _ = self.host.status_line.message or ("", True)
-            self._edited(plan, "walk removed again")
+            self._edited(plan, messages.WALK_REMOVED)
             self.host.show_message(words, wrong=True)
         return ""
 
@@ -423,7 +430,7 @@ class Document:
                 if name != self.plan.phone
                 else []
             )
-            about = "this one" if name == self.plan.phone else "; ".join(phones) or "no walk differs"
+            about = "this one" if name == self.plan.phone else "; ".join(phones) or messages.NO_WALK_DIFFERS
             choices.append(ListItem(name, about, name))
 
         def chosen(name: str | None) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
 from wise_ladder.errors import ConsentError, PlanError
 from wise_ladder.plan.files import FileText, ask_for_read_only, create, read_text, save_bytes
 from wise_ladder.plan.loader import read_plan_text
@@ -81,7 +82,7 @@ class EditHistory:
             except PlanError:
                 same = False
             if not same:
-                raise ConsentError(f"{self.path.name} changed elsewhere meanwhile")
+                raise ConsentError(messages.CHANGED_ELSEWHERE.format(file=self.path.name))
             ask_for_read_only(self.path)
 
     def save_as(self, path: Path) -> None:

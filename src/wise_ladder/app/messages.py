@@ -7,9 +7,10 @@ ADDED = "added: {what}"
 ALL_CHECKED = "nothing left to sweep: every state was checked"
 ALL_CROSSINGS_USED = "every crossing shown is in a walk"
 ALL_WALKS = "showing all walks"
+CHANGED_ELSEWHERE = "{file} changed elsewhere meanwhile"
 CHOOSE_WALK_FIRST = "choose a walk first"
-COUNTEREXAMPLE_CLIMBED = "{violation}: step {number} of {count}"
 CLIMB_WALK = "Climb the walk to its end."
+COUNTEREXAMPLE_CLIMBED = "{violation}: step {number} of {count}"
 COUNTERPARTS = "&  the same for {names}"
 CROSSING_CLIMBED = "the last step takes it; ← is before it"
 DELETED = "{what} deleted; ctrl+z restores it"
@@ -62,13 +63,14 @@ NO_SUCH_TAP = "there is no tap {number} here"
 NO_SYSTEM_BACK = "this phone has no system Back"
 NO_TAPS = "nothing can be tapped here"
 NO_VERDICT_CHANGED = "the last edit changed no verdict"
+NO_WALK_DIFFERS = "no walk differs"
 NO_WALK_FAILS = "no walk fails"
 NO_WARNINGS = "this plan has no warnings"
+ONE_ROW_NOT_READ = "1 row was not read: {first}"
 ONE_STEP_GREYED = "step {number}, {step}, no longer applies: {why}; it is greyed"
 ONE_WALK_FAILS = "1 walk fails now"
 ONE_WALK_PASSES = "1 walk passes now"
 ONE_WALK_RUN = "1 walk run in {took}"
-ONE_ROW_NOT_READ = "1 row was not read: {first}"
 ONLY_FAILING = "showing only failing walks"
 OPEN_ELSEWHERE = "{file} is also open in another Wise Ladder, process {process}, since {began}"
 OTHER_TAPE = "this is the tape you left last; 1 other is kept"
@@ -76,6 +78,7 @@ OTHER_TAPES = "this is the tape you left last; {count} others are kept"
 RENAMED = "{kind} {old} is now {new}, everywhere"
 RENAME_PART = "Change its name everywhere, in walks and rules too."
 ROWS_NOT_READ = "{count} rows were not read; the first: {first}"
+SAME_ON_PHONE = "Run the same steps on this phone."
 SAVED = "saved in {file}"
 SAVED_AS = "saved in {path}, which is now open"
 SAVED_WITH_LOSS = "saved in {file}; {lost}"
@@ -105,48 +108,85 @@ WALK_ENDS_HERE = "this is where “{name}” ends, and passes now"
 WALK_FAILS_HERE = "this is where “{name}” fails now"
 WALK_GONE = 'the walk "{name}" no longer exists'
 WALK_NOT_RUN = "the walk has not run yet"
+WALK_REMOVED = "walk removed again"
 WALK_SAVED = 'saved as "{name}" in {file}; wise-ladder check runs it'
 WALK_SAVED_SHORTER = 'saved as "{name}" in {file}, without the {count} steps that do not apply; wise-ladder check runs it'
+WAS_CHANGED = "changed elsewhere; your edits here are not saved"
+WAS_CHANGED_UNREADABLE = "was changed elsewhere and cannot be read: {why}"
+WHAT_NOT_SAVED = "what was not saved"
 
 # Titles of dialogs
 
+ADD_STEP = "After step {number} of {walk}"
 ALL_COMMANDS = "All commands"
+COPY_WALK = "The name of the copy"
 DELETE = "Delete the {part}?"
+DIFFERENCE = "{what}: from step {step} on"
 DO_WHAT = "{part}"
+EACH_REPLY = "{call}: each reply, and none, on this path"
+EDITS_LEFT = "{file} has unsaved edits from last time"
+EDITS_LEFT_CHANGED = "{file} has unsaved edits from last time, and the file has changed since"
 EDIT_WHICH = "Several took part: edit which one?"
 FIND_CROSSINGS = "Find crossings"
 FIND_WALKS = "Find walks"
 KEEP_TAPE = "Save this tape as a walk"
 NEVER_USED_TITLE = "Never used"
-NEW_PLAN = "A new plan"
 NEW_PART = "A new part of the plan"
+NEW_PLAN = "A new plan"
 NEW_TAP = "New on {screen}"
+NO_DIFFERENCE = "{what}: no difference on this path"
 OUTLINE = "{app}: {count} parts"
 RENAME = "Rename the {kind} {name} everywhere"
+RENAME_WALK = "Rename the walk"
 RENAME_WHICH = "Rename what?"
 SAVE_AS = "Save this plan as"
+SET_STEP = "Step {number} of {walk}"
 SET_WHICH_FACT = "Set which fact for the start?"
 STARTER_FOUND = "What the starter set recognised"
+STEP_OF = "a step of {walk}"
 TYPE_STEP = "Type a step"
 UNUSED_BY_WALKS = "No walk uses {count} of {most} parts of the plan"
+WHICH_CHANGE = "Which outside change?"
+WHICH_LINK = "Open which link?"
 WHICH_PHONE = "Run the same steps on which phone?"
+WHICH_PHONE_EVENT = "Which phone event?"
 WHICH_PLAN = "Which plan?"
 WHY = "Why? Enter edits what decided"
 
 # Hints in dialogs
 
+ADD_STEP_HINT = "Enter adds it"
+CHOICES_HINT = "1–{most} continues with it, Esc closes"
+DISCARD_EDITS = "the file is unchanged"
 EDIT_HINT = "Enter applies, Esc cancels; separate several operations with ;"
+FACT_AS_IT_IS = "as it is"
+FACT_TO_BEGIN_WITH = "to begin with"
 FIND_CROSSINGS_HINT = "screens, an operation, words of the phrase; empty shows all. Enter applies"
 FIND_WALKS_HINT = "words of the name; empty shows all. Enter applies"
+FORM_HINT = "Enter applies, Esc cancels"
+FREE_ADDRESS = "or type any address"
+FREE_KEY = "if nothing matches: take what is typed"
+FREE_PLAN = "type to search, or enter a file path"
+INFO_HINT = "Esc closes"
 KEEP_DEMO_HINT = "It is saved in {file}, a copy of the demo here. Let the name say what must hold; Enter saves, Esc cancels."
 KEEP_HINT = "It is saved in {file}. Let the name say what must hold; Enter saves, Esc cancels."
+LIST_HINT = "↑ ↓ and Enter choose, Esc cancels"
+NEW_PART_HINT = "a kind of part and what it says, as in fact session: none, valid. Enter adds it, Esc cancels"
 NEW_PLAN_HINT = (
     "↓ next line, Enter begins it, + adds to it, ctrl+s writes it here. A table is a CSV file: from, action, operation, to"
 )
-NEW_PART_HINT = "a kind of part and what it says, as in fact session: none, valid. Enter adds it, Esc cancels"
 NEW_TAP_HINT = "a screen to push, TAP: OPERATION, TRIGGER: OPERATION, or any part, as in fact seen: no, yes. Enter adds it"
+PLAN_DEMO = "Combfield, the made-up sample app"
+PLAN_IN_FOLDER = "in this folder"
+PLAN_NEW = "a plan with one screen, to extend as you climb"
+PLAN_UNREADABLE = "not a readable plan"
 RENAME_HINT = "Enter renames it in the whole plan, walks and rules too; Esc cancels"
+RESTORE_OVERWRITES = "this overwrites the changes made since"
+RESTORE_UNSAVED = "this does not save them yet"
 SAVE_AS_HINT = "Enter writes a new file and opens it, Esc cancels"
+SEARCH = "type to search"
+SET_STEP_HINT = "Enter applies, empty deletes it"
+TAP_HELP = "Tap what the phone in hand shows."
 TYPE_STEP_HINT = "any step of a walk that does something; Enter runs it, Esc cancels"
 
 # Why a dialog does not take what was typed
@@ -156,3 +196,156 @@ ENTER_NAME = "enter a name"
 PLAN_CHANGED = "the plan changed elsewhere: press Esc and try again"
 PLAN_EXISTS = "{file} is here already; choose another name"
 WRITE_STEP = "write a step, such as tap NAME or see SCREEN"
+
+# What a view shows
+
+ALL_STATES = "all there are"
+ALL_USED = "✓ everything was used"
+BACKGROUND = "in the background"
+BACK_BY = "Back by the {way}"
+BACK_FROM_FRAME = "Back from frame {number}"
+BACK_LEAVES = "Back leaves the app"
+BECAUSE = ", because {why}"
+BOTTOM_BAR_HIDDEN = "bottom bar hidden"
+BROKEN_NOW = "{rule} is broken now"
+BY_NO_WALK = "◌ by no walk {count}"
+CAUSED_BY = "caused by step {number}"
+CHECKING_RULES = "the rules are being checked"
+CLOSES_OVERLAY = "closes what is over it"
+CLOSES_QUESTION = "closes the question"
+COVER_ALONE = "the cover is up, nothing is under it"
+COVER_GOES = "n advances time; the start comes when the cover goes"
+COVER_UP = "The cover is up"
+DECIDES_AT_PRESS = "decides at the press"
+DOES_INSTEAD = "does something instead"
+EMPTY_TAPE = "empty: r launches the app"
+FACTS_AT = "facts at frame {number}"
+FAILS_AT = "✗ fails at step {number} of {count}"
+FOR_EVER = "and so on, for ever"
+GOES_AWAY = "goes to the background"
+HOLDS_AGAIN = "{rule} holds again"
+IN_THE_FILE = "in the file"
+IS_AWAY = "the app is in the background"
+KEY_COME_BACK = "z comes back"
+KEY_LAUNCH = "r launches the app"
+KEY_LAUNCH_IT = "r launches it"
+KEY_OPEN_AGAIN = "z opens it again"
+KEY_SWEEP = "s continues the sweep"
+KEY_TIME = "n advances time"
+LADDER_AFTER = " the ladder after it "
+LAST_STEP = "the last step: {step}"
+LAUNCH_AGAIN = "r launches it again; ← steps back on the tape"
+LAUNCH_OR_HELP = "r launches it; F1 opens the help"
+LEAVES_APP = "leaves the app"
+LOOP_ADDS = " ↻ the loop: each repeat adds rungs "
+MORE_BACKS = "more than {count} Backs to go"
+MORE_PASSED = "{count} more passed: they are for other screens"
+MORE_WARNINGS = "+{count} more: wise-ladder check lists all"
+NOTE_OF_STARTER = "{note}; i shows what it found"
+NOTHING_IS_DUE = "nothing is due"
+NOTHING_REMOVES_COVER = "nothing is due that can remove it"
+NOT_KNOWN = "◈ not known before the press"
+NOT_RUN = "not run yet"
+NOT_STARTED = "the app has not been started"
+NO_BACK_OUT = "a trap: no Back gets out"
+NO_CROSSING = "no crossing is shown"
+NO_CROSSING_MATCHES = "no match: / and Enter shows all"
+NO_LONGER_APPLY = "{count} no longer apply"
+NO_MOVES = "no moves yet: + adds one"
+NO_OTHER_STEPS = "there are no others"
+NO_RULES_WRITTEN = "none; write rules: [starter] for what most apps want"
+NO_TAPS_HERE = "nothing to tap here"
+NO_TAPS_TIME = "nothing to tap; n advances time"
+NO_WALKS = "no walks yet: k in Climb saves one"
+NO_WALKS_YET = "no walks yet"
+NO_WALK_MATCHES = "no match: / and F show all"
+NO_WALK_SHOWN = "no walk is shown"
+ON_THE_GROUND = "● on the ground"
+OPEN_AGAIN = "z opens it again; ← steps back on the tape"
+PLAN_AWAY = "{app} is in the background"
+PLAN_KILLED = "{app} was killed"
+PLAN_LEFT = "{app} was left"
+PLAN_NOT_STARTED = "{app} has not been started"
+PROTECTED_FOUND = "protected, the screens behind it:  {names}"
+PUTS_AWAY = "puts the app in the background"
+SIGNED_IN_FOUND = "signed in:  {what}"
+SIGN_IN_FOUND = "sign-in, the target of redirects that remember:  {names}"
+SPEED = "states a second"
+SPLASH_FOUND = "splash, never beneath and never landed on:  {names}"
+STEPS_FROM_START = "{count} steps from the start: Enter climbs there"
+STEP_FROM_START = "1 step from the start: Enter climbs there"
+STUCK = "stuck until {calls} replies"
+SWITCH_TAB = "switch to a tab"
+TAKEN_BY = "taken by {count} walks"
+TAKEN_BY_NONE = "taken by no walk"
+TAKEN_BY_ONE = "taken by 1 walk"
+TIME_LEFT = "{time} left at most"
+TOP_BAR_HIDDEN = "top bar hidden"
+TO_BACKGROUND = "to the background"
+TRAP_HERE = "↻ does nothing: a trap"
+UNSETTLED_FOUND = "not known yet, neither signed in nor out:  {names}"
+UNUSED_BY_SWEEP = "by the sweep {extent}: {count}"
+UNUSED_IN_WALKS = "by the walks: {count}"
+WARNINGS = "warnings about the plan"
+WAS_KILLED = "the app was killed"
+WAS_LEFT = "the app was left"
+YOU_STAND_ON = "You stand on "
+
+# Keys of dialogs and what they do
+
+FORM_KEYS = (
+    ("Enter", "apply what is typed"),
+    ("Esc", "cancel"),
+    ("Tab", "complete the word, or go to the next line"),
+    ("↑ ↓", "go from line to line"),
+    ("← →", "move within the line; what you type replaces it while it is selected"),
+)
+
+LIST_KEYS = (
+    ("letters", "show only what has these words"),
+    ("↑ ↓ Tab", "select the previous or the next"),
+    ("Page Up, Page Down", "a page up or down"),
+    ("Enter", "choose the selected one"),
+    ("Esc", "cancel"),
+)
+
+# What helps with the starter set
+
+STARTER_OVERRIDE = """To override, write under rules in the plan:
+  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}
+  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"""
+
+# What a view is: its question, what it is for, and its glyphs
+
+CLIMB_ABOUT = """\
+The ladder is the back stack of the app, and you stand on its top rung. To the left of each rung: how it came. To its right: \
+the line that shows where Back leads, press by press, down to the ground, which is outside the app. The number keys tap what \
+the phone shows; next to each tap: what it would do. This runs only the model. Step back on the tape and do something else \
+there to start a branch; the tape you left is kept."""
+CLIMB_GLYPHS = """\
+● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap
+↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"""
+CLIMB = ("Climb: what does the app do when I ...?", CLIMB_ABOUT, CLIMB_GLYPHS)
+
+CROSSINGS_ABOUT = """\
+Each row is a screen you leave, each column a screen you reach. A glyph shows that a move, a guard or a redirect leads from \
+one to the other. The warmer its background, the more walks take it; ◌ marks what no walk takes. Next to the table: the \
+selected crossing as it is written, what it does to the ladder, and its place in the file."""
+CROSSINGS_GLYPHS = """\
+↑ push  ⇄ replace  ■ clear, then push  ◎ reach, switch  ↓ pop  ⇓ pop to  ↲ return  ↷ redirect  ○ leave  ▴ stays here"""
+CROSSINGS = ("Crossings: which move leads where, by which operation?", CROSSINGS_ABOUT, CROSSINGS_GLYPHS)
+
+RULES_ABOUT = """\
+The rules of the plan, checked on every path: the sweep tries all that users, time, servers and the phone can do, shortest \
+paths first. A broken rule comes with the shortest steps that break it, shown as a film of ladders; they were run with real \
+times before you see them. The sweep restarts whenever the plan changes. A verdict says how far it is known: "for 7 steps" \
+means that everything possible within 7 steps was checked."""
+RULES_GLYPHS = "✓ holds at every depth  ◕ holds for some steps  ✗ broken  ◌ undecided  ↻ a loop"
+RULES = ("Rules: does it hold on every path?", RULES_ABOUT, RULES_GLYPHS)
+
+WALKS_ABOUT = """\
+The walks of the plan with their verdicts, and the steps of the selected walk with the ladder after each. All walks run \
+again whenever the plan changes; a changed verdict is marked until you look at it. If a walk fails, you see what it expected, \
+what is there, and the step that caused it."""
+WALKS_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
+WALKS = ("Walks: does every path I care about still work?", WALKS_ABOUT, WALKS_GLYPHS)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from wise_ladder.app import messages
 from wise_ladder.app.dialogs.list_dialog import ListItem
 from wise_ladder.demo import combfield, gallery, sentence
 from wise_ladder.errors import LadderError
@@ -26,12 +27,12 @@ def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | 
     about: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
     with suppress(OSError):
         for path in sorted(folder.glob("*.ladder.yaml")):
-            about.setdefault(real_path(path), "in this folder")
+            about.setdefault(real_path(path), messages.PLAN_IN_FOLDER)
     choices: list[ListItem[Path | str]] = [
         ListItem(path.name, f"{where}, {path.parent}", path) for path, where in about.items()
     ]
-    choices.append(ListItem("new", "a plan with one screen, to extend as you climb", NEW))
-    choices.append(ListItem("demo", "Combfield, the made-up sample app", combfield()))
+    choices.append(ListItem("new", messages.PLAN_NEW, NEW))
+    choices.append(ListItem("demo", messages.PLAN_DEMO, combfield()))
     for fault in gallery():
         choices.append(ListItem(f"gallery {fault.name}", sentence(fault.faulty), fault.faulty))
         choices.append(ListItem(f"gallery {fault.name}, fixed", sentence(fault.fixed), fault.fixed))
@@ -44,7 +45,7 @@ def about(path: Path | str) -> Text:
         return Text("")
     with suppress(LadderError):
         return Text(read_plan(path).about)
-    return Text("not a readable plan")
+    return Text(messages.PLAN_UNREADABLE)
 
 
 def is_example(path: Path) -> bool:

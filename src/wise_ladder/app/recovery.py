@@ -57,16 +57,15 @@ def _offer(host: Host, document: Document, is_open: Callable[[], bool], others: 
         return
     changed = left.unsaved.on_disk != document.text
     choices = [
-        ListItem("restore them", "this overwrites the changes made since" if changed else "this does not save them yet", True),
-        ListItem("discard them", "the file is unchanged", False),
+        ListItem("restore them", messages.RESTORE_OVERWRITES if changed else messages.RESTORE_UNSAVED, True),
+        ListItem("discard them", messages.DISCARD_EDITS, False),
     ]
 
     def chosen(wanted: bool | str | None) -> None:
         if wanted is False or (wanted is True and document.take_up_unsaved(left.unsaved.text)):
             memory.drop_left(left)
 
-    title = f"{document.path.name} has unsaved edits from last time"
-    title += ", and the file has changed since" if changed else ""
+    title = (messages.EDITS_LEFT_CHANGED if changed else messages.EDITS_LEFT).format(file=document.path.name)
     shown = _differences(document.text, left.unsaved.text, host.palette)
     host.push_screen(ListDialog(title, choices, more=lambda _: shown, soft=host.palette.soft), chosen)
 

@@ -217,9 +217,9 @@ def changed_verdicts(before: SweepStatus | None, now: SweepStatus) -> Iterator[s
     """Say which rules an edit gave another verdict, as far as both are known: where the one breaks the other must hold."""
     for other, verdict in _before_and_now(before, now):
         if verdict.status == "broken" and _holds_where_broken(other, verdict):
-            yield f"{verdict.rule.short} is broken now"
+            yield messages.BROKEN_NOW.format(rule=verdict.rule.short)
         elif other.status == "broken" and _holds_where_broken(verdict, other):
-            yield f"{verdict.rule.short} holds again"
+            yield messages.HOLDS_AGAIN.format(rule=verdict.rule.short)
 
 
 def still_unknown(before: SweepStatus | None, now: SweepStatus) -> int:

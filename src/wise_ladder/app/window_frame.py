@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.commands import commands_in
@@ -37,7 +38,7 @@ class TitleBar(CanvasWidget):
         self._plan = visible(plan, lines=False)
         self._standing = [("holds", f"✓ {passed} {'walk' if passed == 1 else 'walks'}")] if passed else []
         self._standing += [("broken", f"✗ {failed} {'fails' if failed == 1 else 'fail'}")] if failed else []
-        self._standing = self._standing or [("muted", "no walks yet")]
+        self._standing = self._standing or [("muted", messages.NO_WALKS_YET)]
         self.redraw()
 
     def tell_rules(self, holds: int, broken: int, unknown: int, *, whole: bool, running: bool) -> None:

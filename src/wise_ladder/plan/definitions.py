@@ -203,7 +203,9 @@ class DefinitionReader:
         for name, parameter in carried.items():
             if parameter is None:
                 at = written.text.find(name, start)
-                reporter_for(self._source, written)(at, f'nothing uses the "{name}" of this {what}', f"pass it on as ${name}")
+                reporter_for(self._source, written)(
+                    at, messages.NOTHING_USES.format(name=name, what=what), messages.HAND_IT_ON.format(name=name)
+                )
         return tuple(parameter for parameter in carried.values() if parameter is not None)
 
     def _listed(self, section: MapReader, key: str) -> tuple[str, ...]:

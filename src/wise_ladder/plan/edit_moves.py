@@ -6,6 +6,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import WriteError
+from wise_ladder.plan import messages
 from wise_ladder.plan.insert import insert_entry, insert_item
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
 from wise_ladder.plan.yaml_text import last_end, scalar
@@ -113,7 +114,7 @@ def _stretch(text: str, entry: MapNode, number: int) -> tuple[int, int]:
 def _entry(text: str, at: Span) -> MapNode:
     entry = _maps(text).get(at.start)
     if entry is None:
-        raise WriteError("what was to be changed is no longer there")
+        raise WriteError(messages.PART_GONE)
     return entry
 
 
@@ -163,4 +164,4 @@ def place_path(text: str, name: str) -> tuple[str, str]:
     for key, node in parse(Source("plan", text)).entries:
         if key.text in _SECTIONS and isinstance(node, MapNode) and any(inner.text == name for inner, _ in node.entries):
             return key.text, name
-    raise WriteError(f'there is no place "{name}"')
+    raise WriteError(messages.NO_SUCH_PLACE.format(name=name))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.errors import WriteError
+from wise_ladder.plan import messages
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
 from wise_ladder.plan.yaml_text import insert_after_line, last_end, scalar
 
@@ -20,7 +21,7 @@ def set_step(text: str, at: Span, step: str) -> str:
     if step.strip():
         return text[: at.start] + scalar(step.strip(), flow=text[items.at.start] == "[") + text[at.end :]
     if len(items.items) == 1:
-        raise WriteError("this is the only step here; delete the walk, or write another one")
+        raise WriteError(messages.ONLY_STEP)
     if text[items.at.start] == "[":
         if place:
             return text[: items.items[place - 1].at.end] + text[last_end(items.items[place], text) :]
@@ -69,13 +70,13 @@ def _walk(text: str, name: str, new: str | None) -> tuple[ScalarNode, Node]:
         if key.text != "walks" or not isinstance(node, MapNode):
             continue
         if text[node.at.start] == "{":
-            raise WriteError("the walks are in braces; put each on its own lines first")
+            raise WriteError(messages.BRACED_WALKS)
         if new is not None and any(other.text == new for other, _ in node.entries):
-            raise WriteError(f'a walk "{new}" exists already; choose another name')
+            raise WriteError(messages.WALK_EXISTS.format(name=new))
         for entry in node.entries:
             if entry[0].text == name:
                 return entry
-    raise WriteError(f'the walk "{name}" is gone')
+    raise WriteError(messages.WALK_GONE.format(name=name))
 
 
 def _list_of(text: str, at: Span) -> tuple[ListNode, int]:
@@ -90,7 +91,7 @@ def _list_of(text: str, at: Span) -> tuple[ListNode, int]:
             waiting += node.items
         elif isinstance(node, MapNode):
             waiting += [inner for _, inner in node.entries]
-    raise WriteError("the step is no longer there")
+    raise WriteError(messages.STEP_GONE)
 
 
 def _scalars(node: Node) -> Iterator[ScalarNode]:

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from wise_ladder.errors import ConsentError, PlanError, WriteError
+from wise_ladder.plan import messages
 
 MAX_BYTES = 5_000_000
 BYTE_ORDER_MARK = "\ufeff".encode()
@@ -67,33 +68,33 @@ def read_text(path: Path) -> FileText:
     try:
         stat = path.stat()
         if kind := irregular(stat.st_mode):
-            instead = "name the plan file in it" if kind == "a folder" else "a plan is a regular file"
-            raise PlanError([f"{path}: this is {kind}; {instead}"])
+            instead = messages.FOLDER_INSTEAD if kind == "a folder" else messages.REGULAR_FILE_NEEDED
+            raise PlanError([messages.IRREGULAR.format(path=path, kind=kind, instead=instead)])
         data = b""
         if stat.st_size <= MAX_BYTES:
             with path.open("rb") as file:
                 data = file.read(MAX_BYTES + 1)
         if max(stat.st_size, len(data)) > MAX_BYTES:
-            raise PlanError([f"{path}: larger than 5 MB; a plan has at most 5 MB"])
+            raise PlanError([messages.TOO_LARGE.format(path=path)])
     except FileNotFoundError:
-        raise PlanError([f"{path}: there is no such file"]) from None
+        raise PlanError([messages.NO_SUCH_FILE.format(path=path)]) from None
     except (OSError, ValueError) as error:
         reason = error.strerror if isinstance(error, OSError) else error
-        raise PlanError([f"{path}: cannot be read: {reason}"]) from None
+        raise PlanError([messages.CANNOT_BE_READ.format(path=path, why=reason)]) from None
     return decoded(data, str(path))
 
 
 def decoded(data: bytes, name: str) -> FileText:
     """Turn the bytes of a file into text; raises PlanError if they are not UTF-8 text."""
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise PlanError([f"{name}:1:1: this is UTF-16 text; save the plan as UTF-8"])
+        raise PlanError([messages.UTF16.format(name=name)])
     marked = data.startswith(BYTE_ORDER_MARK)
     try:
         text = data.removeprefix(BYTE_ORDER_MARK).decode()
     except UnicodeDecodeError as error:
         before = data[: error.start]
         line, column = before.count(b"\n") + 1, error.start - (before.rfind(b"\n") + 1) + 1
-        raise PlanError([f"{name}:{line}:{column}: not UTF-8 text; save the plan as UTF-8"]) from None
+        raise PlanError([messages.NOT_UTF8.format(name=name, line=line, column=column)]) from None
     return FileText(text, marked)
 
 
@@ -107,9 +108,9 @@ def create(path: Path, text: str) -> None:
     try:
         exists = path.exists()
     except (OSError, ValueError) as error:
-        raise WriteError(f"{path}: cannot be written: {error}") from None
+        raise WriteError(messages.CANNOT_BE_WRITTEN.format(path=path, why=error)) from None
     if exists:
-        raise WriteError(f"{path} exists already; choose another name")
+        raise WriteError(messages.EXISTS_ALREADY.format(path=path))
     save(path, text)
 
 
@@ -117,7 +118,7 @@ def ask_for_read_only(path: Path) -> None:
     """Raise ConsentError if a file is read-only."""
     with suppress(OSError):
         if not path.stat().st_mode & 0o222:
-            raise ConsentError(f"{path.name} is read-only")
+            raise ConsentError(messages.READ_ONLY.format(file=path.name))
 
 
 def save_bytes(path: Path, data: bytes) -> str:
@@ -132,7 +133,7 @@ def save_bytes(path: Path, data: bytes) -> str:
         target = real_path(path)
         was = target.stat() if target.exists() else None
         if was is not None and (kind := irregular(was.st_mode)):
-            raise WriteError(f"{path}: this is {kind}; choose another name")
+            raise WriteError(messages.IRREGULAR.format(path=path, kind=kind, instead=messages.CHOOSE_ANOTHER_NAME))
         handle, name = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.{os.getpid()}-", suffix=_BESIDE)
         beside = Path(name)
         with os.fdopen(handle, "wb") as file:
@@ -140,7 +141,7 @@ def save_bytes(path: Path, data: bytes) -> str:
         return _put_in_place(beside, target, was, data)
     except (OSError, ValueError) as error:
         reason = error.strerror if isinstance(error, OSError) else error
-        raise WriteError(f"{path}: cannot be written: {reason}") from None
+        raise WriteError(messages.CANNOT_BE_WRITTEN.format(path=path, why=reason)) from None
     finally:
         if beside is not None:
             with suppress(OSError):
@@ -160,9 +161,9 @@ def _put_in_place(beside: Path, target: Path, was: os.stat_result | None, data: 
         beside.chmod(0o644)
         beside.replace(target)
         return ""
-    lost = "" if was.st_nlink == 1 else "its other hard links keep the old text"
+    lost = "" if was.st_nlink == 1 else messages.HARD_LINKS_KEEP
     if not _owned_like(beside, was):
-        lost = "it has another owner now"
+        lost = messages.NEW_OWNER
     if lost and os.access(target, os.W_OK):
         # The copy beside it stays until this is done: whatever happens meanwhile, one of the two is whole.
         handle = os.open(target, os.O_WRONLY)

@@ -134,9 +134,7 @@ def as_scalar(source: Source, node: Node, what: str) -> ScalarNode | None:
     """Return a word or phrase; a list or a map is noted."""
     if isinstance(node, ScalarNode):
         return node
-    instead = ""
-    if isinstance(node, MapNode):
-        instead = 'put a phrase with ": " or "{" in quotes'
+    instead = messages.QUOTE_PHRASE if isinstance(node, MapNode) else ""
     source.add_error(node.at, messages.MUST_BE_A_PHRASE.format(what=what), instead)
     return None
 

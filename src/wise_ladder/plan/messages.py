@@ -3,6 +3,8 @@
 
 # What is wrong
 
+ALIAS = "the alias *{name}"
+ANCHOR = "the anchor &{name}"
 ANSWER_DOES_TOO_MUCH = '"{name}" goes on, so it may only set, show, call and cancel'
 ANSWER_IS_A_MAP = "an answer is a map"
 ARGUMENTS_TOUCH = "two arguments with nothing between"
@@ -26,6 +28,7 @@ HAS_NO_VALUE = '"{name}" has no value'
 HAS_SPACES = '"{text}" has spaces'
 HEADER_NEVER_SHOWS = 'the header never shows "{name}"'
 HOLDS_NO_LADDER = '"{screen}" holds no ladder'
+ILLEGAL_CHARACTER = "an illegal character"
 INVISIBLE_CHARACTER = "{character} is invisible"
 IS_EXPECTED = '"is" is expected after "{text}"'
 IS_NOT_A_CHANGE = '"{name}" is not a change'
@@ -56,6 +59,7 @@ NOTHING_EVER_REPLIES = 'nothing ever replies to "{name}"'
 NOTHING_HERE = "something is missing here"
 NOTHING_HERE_HAS_THE_NAME = 'nothing here is called "{name}"'
 NOTHING_PUT_AFTER_CLEAR = "nothing is put after this clear"
+NOTHING_USES = 'nothing uses the "{name}" of this {what}'
 NOTICE_NEVER_GOES = 'the notice "{name}" never goes'
 NOT_ANYWHERE = '"{name}" cannot stand anywhere'
 NOT_AT_THE_END = '"{hole}" is not at the end'
@@ -66,6 +70,7 @@ NOT_A_TIME = '"{text}" is not a time'
 NOT_A_VALUE_OF = '"{text}" is not a value of "{name}", a {kind}'
 NOT_A_WEIGHT = '"{text}" is not a weight'
 NOT_A_WHOLE_NUMBER = '"{name}" is a whole number, not "{value}"'
+NOT_YAML = "not YAML: {problem}"
 NO_DEFAULT = '"{name}" may be missing in the address'
 NO_LINK_MATCHES = "no link matches {address}"
 NO_RESULT_GIVEN_HERE = 'no result is given here, so "{name}" reaches no screen'
@@ -90,8 +95,10 @@ NO_SUCH_WALK = 'there is no walk "{name}"'
 NO_TAB_BEGINS_SO = '"{screen}" is the first screen of no tab of "{tabs}"'
 NO_TIMER_SCOPE = "expected how long the timer runs"
 ONE_OPERATION = "a phrase holds one operation"
+ONLY_EXPECTED = '"{text}" does nothing: it is what a walk expects'
 OVERLAY_BELONGS_ELSEWHERE = 'an overlay belongs to a rung, a flow or the app, not to "{of}"'
 OVER_A_DAY = "{text} is over a day"
+PHRASE_TOO_LONG = "a phrase of more than {most:,} characters"
 PLACES_TOUCH = "two places for values with nothing between"
 PLACE_TWICE = '"{name}" is in the address twice'
 POPS_NOTHING = "it pops nothing"
@@ -100,16 +107,19 @@ REDIRECT_IS_A_MAP = "a redirect is a map"
 REPEATED_MUST_BE_A_LIST = "what is repeated must be a list"
 REPLIES_ARE_A_MAP = '"{name}" must be a map of replies'
 RULE_NAMED_ALREADY = 'there is a rule "{name}" already'
+SECOND_DOCUMENT = "a second document"
 START_FROM_MUST_BE_FIRST_STEP = "start from must be the first step"
 START_IS_A_MAP = "a choice of the start is a map"
 START_IS_A_SCREEN_OR_A_LIST = '"start" is a screen or a list'
 STAYS_AND_GOES_ON = '"{name}" stays and goes on'
 STEPS_MUST_BE_A_LIST = 'the steps of "{name}" must be a list'
+TAG = "the tag {name}"
 TAKES_ANOTHER_TYPE = '"${argument}" is a {kind}, "{name}" takes a {kind2}'
 TAKES_NO_SUCH_ARGUMENT = '"{screen}" takes no "{argument}"'
 TAP_CARRIES_AN_ARGUMENT = '"tap {name}" carries an argument'
 TAP_CARRIES_NO_SUCH_ARGUMENT = '"tap {tap}" carries no "{argument}"'
 TOO_DEEP = "nested deeper than {most}"
+TOO_MANY_NODES = "more than {most:,} words and lists"
 TWO_LONG_PLACES = "two places that may hold slashes"
 UNKNOWN_FORMAT = 'unknown format "{name}"'
 UNKNOWN_KEY = '{what} has no key "{key}"'
@@ -136,20 +146,27 @@ CLOSE_IT = "close it"
 DONE_AFTERWARDS = "what it asked about is done afterwards"
 DROP_FIRST = "drop once, first, then put"
 END_WITH_PUT = "end the list with {put: SCREEN}"
+FLATTEN_IT = "flatten it"
 GIVE_A_DEFAULT = "give it a default: {{type: {kind}, default: ...}}"
 KEEP_ONE = "keep one"
 KEEP_ONE_OF_THEM = "keep one of them"
 KEEP_ONE_OF_TWO = "keep one of the two"
 LEAVE_BRACKETS_OUT = "leave the brackets out"
 MOVE_OR_ADD_ONE = "move or add one"
+NO_ALIASES = "remove it; a plan has no aliases"
+NO_TAGS = "remove it; a plan has no tags"
+ONE_DOCUMENT = "a plan file holds one; remove the ---"
+HAND_IT_ON = "pass it on as ${name}"
 PUT_IT_FIRST = "put it first"
 PUT_MOVE_ON_A_SCREEN = "put the move on a screen"
 PUT_MOVE_UNDER_ANYWHERE = "put the move under anywhere"
 QUOTE_IT = 'quote it: "{text}"'
+QUOTE_PHRASE = 'put a phrase with ": " or "{" in quotes'
 REMOVE_IT = "remove it"
 REMOVE_IT_FROM_PLAIN_TEXT = "remove it; a plan is plain text"
 REMOVE_ONE = "remove one"
 RENAME_THE_SECOND = "give the second another name"
+SHORTEN_IT = "shorten it"
 SPLIT_IT_INTO_SEVERAL_PLANS = "split it into several plans"
 SPLIT_THE_MOVE = "split it into several moves"
 WRITE_ANY_PLACE = "write {id}, {+rest} or {?a,b}"
@@ -191,11 +208,13 @@ WRITE_ONE_OF = "write one of: {choices}"
 WRITE_ONE_OF_TWO = "write one of the two"
 WRITE_POLICIES = "write {name}: {{back at root: leave}}"
 WRITE_POP = "write pop 1 or more"
+WRITE_REPEAT_OR_QUOTE = "write repeat 10: [...], or quote a step with a colon"
 WRITE_SEVERAL = "put several in brackets, [pop, push A], or with ; between them where one line is typed"
 WRITE_START = "write start: SCREEN"
 WRITE_START_OR_TABS = "write start: SCREEN or tabs: {NAME: SCREEN}"
 WRITE_TAP_WITH = "write tap {name}({example})"
 WRITE_VALUES = "write {name}: [no, yes]"
+WRITE_VALUE_ITSELF = "write the value itself; a plan has no aliases"
 WRITE_WHAT_IT_TAKES_OR_NOTHING = "write what it takes, or nothing"
 
 # Warnings
@@ -222,19 +241,28 @@ RESULT_UNHEARD = 'nothing happens when "{name}" comes back'
 
 # Why an edit is not made
 
+BRACED_WALKS = "the walks are in braces; put each on its own lines first"
 CANNOT_FOLLOW_NAME = "line {line} cannot follow: {what}"
+INVISIBLE_IN_NAME = "the name has {character}, which is invisible; remove it"
 NAME_NEEDED = "write a name, without quotes"
 NAME_OF_ANOTHER = 'the {kind} "{name}" has this name already; choose another name'
 NAME_SHARED = 'the {kind} "{name}" has the same name; rename that first'
 NOTHING_TO_RENAME = 'there is no {kind} "{name}"'
-SAME_NAME = "this is its name already"
+NOT_SUCH_A_LIST = 'something else is written under "{name}" already'
 NO_FURTHER = "there is nothing further in this direction"
 NO_ORDER = "the order of this part means nothing"
+NO_SCREEN_TO_TURN = "this move puts no screen, so there is no other operation to try"
+NO_SUCH_PLACE = 'there is no place "{name}"'
+ONLY_STEP = "this is the only step here; delete the walk, or write another one"
 PART_GONE = "this part is no longer there"
+SAME_NAME = "this is its name already"
+SKETCH_NEEDS_A_SCREEN = "name a screen, or an operation and a screen"
+STEP_GONE = "the step is no longer there"
 STILL_NEEDED = "it is still needed: {what}"
-VALUE_NEEDED = "write a value, or delete the part"
-NOT_SUCH_A_LIST = 'something else is written under "{name}" already'
 THERE_ALREADY = '"{name}" is there already; choose another name'
+VALUE_NEEDED = "write a value, or delete the part"
+WALK_EXISTS = 'a walk "{name}" exists already; choose another name'
+WALK_GONE = 'the walk "{name}" is gone'
 
 # Why a typed part is not added
 
@@ -259,3 +287,39 @@ NO_SUCH_TABLE_OPERATION = 'there is no operation "{word}"; write one of: {words}
 ROW_LEADS_NOWHERE = "this row leads nowhere; name a screen under to"
 TABLE_UNREADABLE = "{name}:{line}: a cell is too long; shorten it, or close a quotation mark"
 TOO_MANY_ROWS = "more than {most} rows; split the table"
+
+# Why a file is not read or written
+
+CANNOT_BE_READ = "{path}: cannot be read: {why}"
+CANNOT_BE_WRITTEN = "{path}: cannot be written: {why}"
+EXISTS_ALREADY = "{path} exists already; choose another name"
+FOLDER_INSTEAD = "name the plan file in it"
+HARD_LINKS_KEEP = "its other hard links keep the old text"
+IRREGULAR = "{path}: this is {kind}; {instead}"
+MORE_MISTAKES = "{name}: {most} mistakes; the rest is not checked"
+NEW_OWNER = "it has another owner now"
+NOT_UTF8 = "{name}:{line}:{column}: not UTF-8 text; save the plan as UTF-8"
+NO_SUCH_FILE = "{path}: there is no such file"
+READ_ONLY = "{file} is read-only"
+REGULAR_FILE_NEEDED = "a plan is a regular file"
+TOO_LARGE = "{path}: larger than 5 MB; a plan has at most 5 MB"
+UTF16 = "{name}:1:1: this is UTF-16 text; save the plan as UTF-8"
+
+# What the YAML parser says, what is wrong in our words, and what to write instead
+
+YAML_WORDS = (
+    ("mapping values are not allowed", "a misplaced colon", "put the phrase in quotes"),
+    ("could not find expected ':'", "this line has no colon", 'write "key: value"'),
+    (
+        "did not find expected ',' or",
+        "a comma or a closing bracket is missing",
+        "close the bracket, or quote the phrase",
+    ),
+    ("did not find expected '-'", "expected a list item", 'line up the "-" with the ones above'),
+    ("did not find expected key", "expected a key", "line it up with the keys above"),
+    ("found character that cannot start", "a character that cannot start a word", "indent with spaces, or quote it"),
+    ("found unexpected end of stream", "the quote is never closed", "close it"),
+    ("unexpected end of stream", "the text ends too early", "close what is open"),
+    ("found unknown escape", "an unknown escape", "use single quotes"),
+    ("block sequence entries are not allowed", "a list cannot begin here", "put it on its own line"),
+)

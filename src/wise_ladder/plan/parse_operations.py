@@ -36,7 +36,11 @@ def _operation(cursor: Cursor, scope: Scope) -> Operation:
         if cursor.accept(*words):
             return _placed(cursor, scope, read(cursor, scope))
     word = cursor.name("an operation").text.partition(" ")[0]
-    instead = suggest(word, _OPERATIONS) if closest(word, _OPERATIONS) else f"write one of: {', '.join(_OPERATIONS)}"
+    instead = (
+        suggest(word, _OPERATIONS)
+        if closest(word, _OPERATIONS)
+        else messages.WRITE_ONE_OF.format(choices=", ".join(_OPERATIONS))
+    )
     raise PhraseError(start, messages.UNKNOWN_OPERATION.format(word=word), instead)
 
 

@@ -6,6 +6,7 @@ from itertools import chain
 from typing import TYPE_CHECKING
 
 from wise_ladder.errors import WalkError
+from wise_ladder.plan import messages
 from wise_ladder.plan.events import Event
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.steps import parse_step, taps_by_name
@@ -55,5 +56,5 @@ def parse_event(plan: Plan, typed: str) -> Event:
     if wrong:
         raise WalkError(wrong[0])
     if not isinstance(step, Event):
-        raise WalkError(f'"{typed}" does nothing: it is what a walk expects')
+        raise WalkError(messages.ONLY_EXPECTED.format(text=typed))
     return step

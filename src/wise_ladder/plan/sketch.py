@@ -10,7 +10,7 @@ import re
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import WriteError
-from wise_ladder.plan import operations
+from wise_ladder.plan import messages, operations
 from wise_ladder.plan.completion import Completion, complete
 from wise_ladder.plan.edit_moves import SEPARATOR, add_move, add_screen
 from wise_ladder.plan.parse_operations import OPERATION_PARSERS, parse_operation
@@ -51,7 +51,7 @@ def parse_sketch(plan: Plan, where: str, typed: str) -> Sketch:
     match = _TAP.match(typed)
     tap, body = (match[1].strip(), match[2].strip()) if match else ("", typed.strip())
     if not body.strip(f"{SEPARATOR} "):
-        raise WriteError("name a screen, or an operation and a screen")
+        raise WriteError(messages.SKETCH_NEEDS_A_SCREEN)
     carries: dict[str, None] = {}
     phrases: list[str] = []
     screens: dict[str, tuple[str, ...]] = {}

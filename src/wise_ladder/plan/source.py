@@ -83,7 +83,7 @@ class Source:
         """Note something wrong, `shift` characters into the stretch. Raises PlanError when there are too many."""
         self.problems.append(Problem(at.line, at.column + shift, what, instead, lacks))
         if len(self.problems) >= MAX_PROBLEMS:
-            raise PlanError([*self.shown(self.problems), f"{self.name}: {MAX_PROBLEMS} mistakes; the rest is not checked"])
+            raise PlanError([*self.shown(self.problems), messages.MORE_MISTAKES.format(name=self.name, most=MAX_PROBLEMS)])
 
     def add_warning(self, at: Span, what: str) -> None:
         """Note something that may be meant, and probably is not."""
@@ -137,35 +137,17 @@ def parse(source: Source) -> MapNode:
         place = min(place, len(source.text))
         line = source.text.count("\n", 0, place) + 1
         at = Span(line, place - source.text.rfind("\n", 0, place), 0, 0)
-        what, instead = "an illegal character", "remove it"
+        what, instead = messages.ILLEGAL_CHARACTER, messages.REMOVE_IT
     source.add_error(at, what, instead)
     source.raise_errors()
     raise AssertionError("unreachable: the problem just noted was raised")
 
 
-_YAML_WORDS = (
-    ("mapping values are not allowed", "a misplaced colon", "put the phrase in quotes"),
-    ("could not find expected ':'", "this line has no colon", 'write "key: value"'),
-    (
-        "did not find expected ',' or",
-        "a comma or a closing bracket is missing",
-        "close the bracket, or quote the phrase",
-    ),
-    ("did not find expected '-'", "expected a list item", 'line up the "-" with the ones above'),
-    ("did not find expected key", "expected a key", "line it up with the keys above"),
-    ("found character that cannot start", "a character that cannot start a word", "indent with spaces, or quote it"),
-    ("found unexpected end of stream", "the quote is never closed", "close it"),
-    ("unexpected end of stream", "the text ends too early", "close what is open"),
-    ("found unknown escape", "an unknown escape", "use single quotes"),
-    ("block sequence entries are not allowed", "a list cannot begin here", "put it on its own line"),
-)
-
-
 def _plain_words(problem: str) -> tuple[str, str]:
-    for theirs, what, instead in _YAML_WORDS:
+    for theirs, what, instead in messages.YAML_WORDS:
         if theirs in problem:
             return what, instead
-    return f"not YAML: {problem}", ""
+    return messages.NOT_YAML.format(problem=problem), ""
 
 
 class _Builder:
@@ -187,7 +169,7 @@ class _Builder:
                 break
             for later in self._events:
                 if isinstance(later, yaml.DocumentStartEvent):
-                    self._refuse(later, "a second document", "a plan file holds one; remove the ---")
+                    self._refuse(later, messages.SECOND_DOCUMENT, messages.ONE_DOCUMENT)
             return node
         self._source.add_error(Span(1, 1, 0, 0), messages.NOT_A_PLAN, messages.BEGIN_WITH_APP)
         self._source.raise_errors()
@@ -199,19 +181,19 @@ class _Builder:
 
     def _node(self, event: yaml.Event, depth: int, *, is_name: bool = True) -> Node:
         if isinstance(event, yaml.AliasEvent):
-            self._refuse(event, f"the alias *{event.anchor}", "write the value itself; a plan has no aliases")
+            self._refuse(event, messages.ALIAS.format(name=event.anchor), messages.WRITE_VALUE_ITSELF)
         if event.anchor is not None:
-            self._refuse(event, f"the anchor &{event.anchor}", "remove it; a plan has no aliases")
+            self._refuse(event, messages.ANCHOR.format(name=event.anchor), messages.NO_ALIASES)
         if event.tag is not None and event.tag != "!":
-            self._refuse(event, f"the tag {event.tag}", "remove it; a plan has no tags")
+            self._refuse(event, messages.TAG.format(name=event.tag), messages.NO_TAGS)
         if depth > MAX_NESTING:
-            self._refuse(event, f"nested deeper than {MAX_NESTING}", "flatten it")
+            self._refuse(event, messages.TOO_DEEP.format(most=MAX_NESTING), messages.FLATTEN_IT)
         self._count += 1
         if self._count > MAX_NODES:
-            self._refuse(event, f"more than {MAX_NODES:,} words and lists", "split it into several plans")
+            self._refuse(event, messages.TOO_MANY_NODES.format(most=MAX_NODES), messages.SPLIT_IT_INTO_SEVERAL_PLANS)
         if isinstance(event, yaml.ScalarEvent):
             if len(event.value) > MAX_CHARACTERS:
-                self._refuse(event, f"a phrase of more than {MAX_CHARACTERS:,} characters", "shorten it")
+                self._refuse(event, messages.PHRASE_TOO_LONG.format(most=MAX_CHARACTERS), messages.SHORTEN_IT)
             if (fault := unsafe(event.value.rstrip("\n"), is_name=is_name)) is not None:
                 self._source.add_error(
                     _span(event, event), messages.INVISIBLE_CHARACTER.format(character=named(fault.group())), messages.REMOVE_IT

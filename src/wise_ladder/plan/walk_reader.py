@@ -129,8 +129,7 @@ class _Walks:
     def _repeat(self, key: ScalarNode, inner: Node, times: int) -> Repeat | None:
         words = key.text.split()
         if len(words) != 2 or words[0] != "repeat" or not (words[1].isascii() and words[1].isdigit()):
-            instead = "write repeat 10: [...], or quote a step with a colon"
-            self._source.add_error(key.at, messages.IS_NOT_A_STEP.format(name=key.text), instead)
+            self._source.add_error(key.at, messages.IS_NOT_A_STEP.format(name=key.text), messages.WRITE_REPEAT_OR_QUOTE)
             return None
         most = MAX_REPEATS // times
         if len(words[1]) > 6 or not 1 <= int(words[1]) <= most:

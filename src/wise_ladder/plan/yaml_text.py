@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 import yaml
 
 from wise_ladder.errors import WriteError
+from wise_ladder.plan import messages
 from wise_ladder.plan.source import ListNode, MapNode, Node, Source, parse
 from wise_ladder.safe import named, unsafe
 
@@ -22,7 +23,7 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     PlanError if the text is not YAML.
     """
     if fault := unsafe(name, is_name=True):
-        raise WriteError(f"the name has {named(fault.group())}, which is invisible; remove it")
+        raise WriteError(messages.INVISIBLE_IN_NAME.format(character=named(fault.group())))
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
@@ -31,9 +32,9 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     if not isinstance(node, MapNode):
         return insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
     if text[node.at.start : node.at.start + 1] == "{":
-        raise WriteError("the walks are in braces; put each on its own lines first")
+        raise WriteError(messages.BRACED_WALKS)
     if any(other.text == name for other, _ in node.entries):
-        raise WriteError(f'a walk "{name}" exists already; choose another name')
+        raise WriteError(messages.WALK_EXISTS.format(name=name))
     indent = " " * (node.entries[0][0].at.column - 1)
     return insert_after_line(text, last_end(node, text), "\n" + _walk(indent, name, steps, given, phone))
 
@@ -51,7 +52,7 @@ def next_operation(phrases: Sequence[str]) -> list[str]:
         if word == "reach":
             return [*before, "clear", f"push {target}", *after]
         return [*before, f"{_TURNS[word]} {target}", *after]
-    raise WriteError("this move puts no screen: nothing to change")
+    raise WriteError(messages.NO_SCREEN_TO_TURN)
 
 
 _TURNS = {"push": "replace", "replace": "reach", "reach": "clear"}

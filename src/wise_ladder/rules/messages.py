@@ -40,3 +40,10 @@ NO_LOOP_YET = "a rung is put over its equal by {count} moves, and no loop was fo
 NO_LOOP_YET_ONE = "a rung is put over its equal by 1 move, and no loop was found yet"
 NOT_REPLAYED = "a suspected violation did not replay"
 TOO_MUCH = "there was too much to check"
+
+# Why the steps of a rule are not shown
+
+BREAKING_WALK = "what breaks {name}"
+BROKEN_BY = "The rule is {words}: {violation}. To blame is {place}."
+NOTHING_BREAKS = 'nothing breaks "{name}": {words}'
+NO_SUCH_RULE = 'there is no rule "{name}"; {instead}'

@@ -8,6 +8,7 @@ from wise_ladder.errors import RuleError
 from wise_ladder.plan.events import Walk, WalkStep
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.plan.suggest import suggest
+from wise_ladder.rules import messages
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -26,7 +27,7 @@ def rule_called(rules: Iterable[Rule], name: str) -> Rule:
     """Return the rule of a name; raises RuleError if none is called so."""
     by_name = {rule.called: rule for rule in rules}
     if name not in by_name:
-        raise RuleError(f'there is no rule "{name}"; {suggest(name, list(by_name))}')
+        raise RuleError(messages.NO_SUCH_RULE.format(name=name, instead=suggest(name, list(by_name))))
     return by_name[name]
 
 
@@ -47,8 +48,9 @@ def as_walk(plan: Plan, name: str) -> Broken:
         sweep.run(0.1)
     (verdict,) = sweep.verdicts()
     if not verdict.counterexamples:
-        raise RuleError(f'nothing breaks "{name}": {verdict.words}')
+        raise RuleError(messages.NOTHING_BREAKS.format(name=name, words=verdict.words))
     counterexample = verdict.counterexamples[0]
     steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in counterexample.tape.entries)
-    words = f"The rule is {verdict.words}: {counterexample.guilt.words}. To blame is {counterexample.place.words}."
-    return Broken(Walk(f"what breaks {name}", steps, phone=counterexample.tape.phone()), words)
+    violation, place = counterexample.guilt.words, counterexample.place.words
+    words = messages.BROKEN_BY.format(words=verdict.words, violation=violation, place=place)
+    return Broken(Walk(messages.BREAKING_WALK.format(name=name), steps, phone=counterexample.tape.phone()), words)

@@ -168,12 +168,12 @@ class ClimbCommands:
     def cmd_world(self) -> None:
         from wise_ladder.semantics.offers import phone_events  # noqa: PLC0415
 
-        self._choose_event("Which phone event?", phone_events())
+        self._choose_event(messages.WHICH_PHONE_EVENT, phone_events())
 
     def cmd_link(self) -> None:
         from wise_ladder.semantics.offers import link_events  # noqa: PLC0415
 
-        self._choose_event("Open which link?", link_events(self.cursor.plan), "or type any address", "link ")
+        self._choose_event(messages.WHICH_LINK, link_events(self.cursor.plan), messages.FREE_ADDRESS, "link ")
 
     def cmd_fact(self) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -183,12 +183,16 @@ class ClimbCommands:
         if self.cursor.position:
             changes = outside_changes(plan, state)
             if changes:
-                self._choose_event("Which outside change?", changes)
+                self._choose_event(messages.WHICH_CHANGE, changes)
             else:
                 self.host.show_message(messages.NO_FACT_TO_SET)
             return
         choices = [
-            ListItem(f"{fact.name} is {value}", "as it is" if value == now else "to begin with", (fact.name, value))
+            ListItem(
+                f"{fact.name} is {value}",
+                messages.FACT_AS_IT_IS if value == now else messages.FACT_TO_BEGIN_WITH,
+                (fact.name, value),
+            )
             for fact, now in zip(plan.facts, state.facts, strict=True)
             for value in fact.values
         ]
@@ -267,9 +271,9 @@ class ClimbCommands:
         moment, plan = self.cursor.moment, self.cursor.plan
         events: list[tuple[str, Event, bool]] = []
         if moment.entry is not None:
-            events.append((f"the last step: {event_text(moment.entry.event)}", moment.entry.event, True))
+            events.append((messages.LAST_STEP.format(step=event_text(moment.entry.event)), moment.entry.event, True))
         events += [
-            (f"Back by the {way.name}", way.forecast.event, False)
+            (messages.BACK_BY.format(way=way.name), way.forecast.event, False)
             for way in moment.ways
             if way.back and isinstance(way.forecast.event, (Back, HeaderBack))
         ]
@@ -303,9 +307,10 @@ class ClimbCommands:
             text.append(f"{asked.kind:9}", style=palette.muted)
             text.append(asked.name, style="bold" if asked.verdict == "took it" else palette.soft)
             text.append(f"  {asked.verdict}", style=styles[asked.verdict])
-            text.append(f", because {asked.because}\n" if asked.because else "\n", style=palette.soft)
+            text.append(f"{messages.BECAUSE.format(why=asked.because) if asked.because else ''}\n", style=palette.soft)
         if len(shown) < len(explanation.asked):
-            text.append(f"{len(explanation.asked) - len(shown)} more passed: they are for other screens\n", style=palette.muted)
+            more = messages.MORE_PASSED.format(count=len(explanation.asked) - len(shown))
+            text.append(f"{more}\n", style=palette.muted)
         words = explanation.step.refused or log_text(explanation.step.log) or messages.NOTHING_HAPPENED
         text.append(f"→ {words}", style=palette.text)
         return text

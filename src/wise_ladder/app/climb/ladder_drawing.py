@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from rich.cells import cell_len
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.climb.row_layout import spaced
@@ -240,10 +241,10 @@ class _Drawing:
 
     def _guard_note(self, standing: GuardStatus) -> tuple[TextRun, TextRun]:
         palette, guard = self.palette, standing.guard
-        does = {"ask": "asks", "block": "blocks", "do": "does something instead"}[guard.decision]
+        does = {"ask": "asks", "block": "blocks", "do": messages.DOES_INSTEAD}[guard.decision]
         glyph = "◈" if guard.at_press else "◇" if not standing.armed else "⊘" if guard.decision == "block" else "◆"
         colour = palette.undecided if guard.at_press else palette.asks if standing.armed else palette.muted
-        when = "decides at the press" if guard.at_press else does if standing.armed else "not armed"
+        when = messages.DECIDES_AT_PRESS if guard.at_press else does if standing.armed else "not armed"
         return TextRun(f"{glyph} {guard.name} ", CellStyle(colour, bold=standing.armed)), TextRun(
             when, CellStyle(palette.muted)
         )
@@ -295,7 +296,7 @@ class _Drawing:
             case "blocked":
                 return "⊘ is blocked", False
             case _ if self.moment.descent.end == "trap" and hop is self.moment.descent.hops[-1]:
-                return "↻ does nothing: a trap", False
+                return messages.TRAP_HERE, False
             case _:
                 return "stays here", True
 
@@ -327,7 +328,7 @@ class _Drawing:
             arguments = TextRun(f" {argument_words(hop.data)}" if hop.data else "", CellStyle(self.palette.lands))
             target, last = [*lead, name, arguments], end
         else:
-            words = "leaves the app" if hop.outcome == "leaves" else "to the background"
+            words = messages.LEAVES_APP if hop.outcome == "leaves" else messages.TO_BACKGROUND
             target, last = [TextRun(words, CellStyle(self.palette.text, bold=True))], end - 1
         first = start if start + 1 >= last and number == 1 else start + (2 if number > 1 and last - start > 4 else 1)
         if first < last:
@@ -395,12 +396,12 @@ class _Drawing:
     def _why_empty(self) -> tuple[str, str]:
         """Say why there is no rung, and what helps."""
         if self.moment.state.cover:
-            return "the cover is up, nothing is under it", "n advances time; the start comes when the cover goes"
+            return messages.COVER_ALONE, messages.COVER_GOES
         if self.moment.state.phase is Phase.KILLED:
-            return "the app was killed", "z opens it again; ← steps back on the tape"
+            return messages.WAS_KILLED, messages.OPEN_AGAIN
         if self.moment.position:
-            return "the app was left", "r launches it again; ← steps back on the tape"
-        return "the app has not been started", "r launches it; F1 opens the help"
+            return messages.WAS_LEFT, messages.LAUNCH_AGAIN
+        return messages.NOT_STARTED, messages.LAUNCH_OR_HELP
 
 
 def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> list[str]:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from rich.cells import cell_len
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.steps import event_text
@@ -103,9 +104,9 @@ class _Side:
             if above and below
             else "bars hidden"
             if not above and not below
-            else "top bar hidden"
+            else messages.TOP_BAR_HIDDEN
             if below
-            else "bottom bar hidden"
+            else messages.BOTTOM_BAR_HIDDEN
         )
         self.canvas.fill(box.x - 1, box.y, box.width + 2, 3, palette.selected)
         self.canvas.text(box.x, box.y, bars, CellStyle(palette.muted))
@@ -122,13 +123,13 @@ class _Side:
         """Say what is seen if it is not a screen, and the key that goes on."""
         match self.moment.state.phase:
             case Phase.OPEN:
-                return "the cover", "n advances time"
+                return "the cover", messages.KEY_TIME
             case Phase.AWAY:
-                return "in the background", "z comes back"
+                return messages.BACKGROUND, messages.KEY_COME_BACK
             case Phase.KILLED:
-                return "killed", "z opens it again"
+                return "killed", messages.KEY_OPEN_AGAIN
             case Phase.OUTSIDE:
-                return "home screen", "r launches the app"
+                return "home screen", messages.KEY_LAUNCH
 
     def _in_front(self, width: int) -> list[TextRun]:
         """What is over the screen: the question, else the overlays."""
@@ -163,7 +164,7 @@ class _Side:
         entries = entries or [(offer.number, offer.label, self.moment.effect(offer)) for offer in self.moment.offers]
         if not entries:
             waits = bool(self.moment.state.deadlines)
-            words = "nothing to tap; n advances time" if waits else "nothing to tap here"
+            words = messages.NO_TAPS_TIME if waits else messages.NO_TAPS_HERE
             self.canvas.text(box.x, box.y, cut(words, box.width), CellStyle(self.palette.muted))
             return 1
         row, left_out = box.y, 0
@@ -250,7 +251,7 @@ class _Side:
     def _due(self, box: Box) -> None:
         palette, state = self.palette, self.moment.state
         anything = state.deadlines or state.calls
-        self.canvas.text(box.x, box.y, "due next" if anything else "nothing is due", CellStyle(palette.muted))
+        self.canvas.text(box.x, box.y, "due next" if anything else messages.NOTHING_IS_DUE, CellStyle(palette.muted))
         lines = [
             (f"◷ {duration_text(max(timer.due - state.clock, 0))} ", pending_words(state, timer)) for timer in state.deadlines
         ]
@@ -337,9 +338,9 @@ class _Side:
         row = box.y + 1 + air
         if not ways:
             words = {
-                Phase.OUTSIDE: "the app is not running",
-                Phase.KILLED: "the app was killed",
-            }.get(self.moment.state.phase, "the app is in the background")
+                Phase.OUTSIDE: messages.NOT_RUNNING,
+                Phase.KILLED: messages.WAS_KILLED,
+            }.get(self.moment.state.phase, messages.IS_AWAY)
             self.canvas.text(box.x, row, cut(words, box.width), CellStyle(self.palette.muted))
             return 2 + air
         for place, way in enumerate(ways[: box.height - 1 - air]):
@@ -356,15 +357,15 @@ class _Side:
             "closes": ("◀", f"closes {self._closed(forecast)}", palette.text),
             "asks": ("◆", f"asks “{forecast.question}”", palette.asks),
             "blocked": ("⊘", "blocked", palette.asks),
-            "leaves": ("○", "leaves the app", palette.text),
-            "goes away": ("○", "goes to the background", palette.text),
+            "leaves": ("○", messages.LEAVES_APP, palette.text),
+            "goes away": ("○", messages.GOES_AWAY, palette.text),
             "refused": (" ", forecast.step.refused or "", palette.muted),
         }[forecast.outcome]
         if not way.back and forecast.outcome == "lands":
             colour = palette.undecided
         runs = [TextRun(f"{glyph} ", CellStyle(colour)), TextRun(words, CellStyle(colour))]
         if not forecast.certain:
-            runs.append(TextRun("  ◈ not known before the press", CellStyle(palette.undecided)))
+            runs.append(TextRun(f"  {messages.NOT_KNOWN}", CellStyle(palette.undecided)))
         if way.when:
             runs.append(TextRun(f"  {way.when}", CellStyle(palette.muted)))
         self.canvas.runs(box.x + 11, box.y, runs, box.width - 11)
@@ -379,11 +380,15 @@ class _Side:
     def _tape_part(self, box: Box, *, air: int) -> None:
         tape, rest, here = self.moment.tape.entries, self.moment.tape.rest, self.moment.position
         total = len(tape) + len(rest)
-        more = (f", {len(rest)} no longer apply" if box.width >= WIDE else f", {len(rest)} ✗") if rest else ""
+        more = (
+            (f", {messages.NO_LONGER_APPLY.format(count=len(rest))}" if box.width >= WIDE else f", {len(rest)} ✗")
+            if rest
+            else ""
+        )
         self._heading(Box(box.x, box.y, box.width, 1), "tape", f"{here} of {total}{more}")
         rows = box.height - 1 - air
         if not total:
-            self.canvas.text(box.x, box.y + 1 + air, "empty: r launches the app", CellStyle(self.palette.muted))
+            self.canvas.text(box.x, box.y + 1 + air, messages.EMPTY_TAPE, CellStyle(self.palette.muted))
             return
         last = min(max(here + rows // 3, rows), total)
         first = max(last - rows, 0)

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.climb import ladder_drawing, side_drawing
@@ -25,15 +26,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.tape_cursor import TapeCursor
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
-
-_ABOUT = """\
-The ladder is the back stack of the app, and you stand on its top rung. To the left of each rung: how it came. To its right: \
-the line that shows where Back leads, press by press, down to the ground, which is outside the app. The number keys tap what \
-the phone shows; next to each tap: what it would do. This runs only the model. Step back on the tape and do something else \
-there to start a branch; the tape you left is kept."""
-_GLYPHS = """\
-● here  ◀ Back leads here  ▴ came  − went  ◷ timer  ↯ by itself  ✗ finding  ↻ trap
-↑ push  ⇄ replace  ■ clear, then push  ◎ reach  ↓ pop  ⇓ pop to  ○ leave"""
 
 
 class _Part(CanvasWidget):
@@ -56,23 +48,25 @@ class ClimbSentence(StatusLine):
         """Say where you stand and what Back does."""
         moment = self.climber.moment
         plan, soft, text = moment.plan, CellStyle(palette.soft), CellStyle(palette.text)
-        if moment.state.phase is Phase.OUTSIDE:
-            title = f"{plan.app} {'was left' if moment.position else 'has not been started'}"
-            return [TextRun(title, text._replace(bold=True)), TextRun("   r launches it", soft)]
-        if moment.state.phase is Phase.AWAY:
-            return [TextRun(f"{plan.app} is in the background", text._replace(bold=True)), TextRun("   z comes back", soft)]
-        if moment.state.phase is Phase.KILLED:
-            return [TextRun(f"{plan.app} was killed", text._replace(bold=True)), TextRun("   z opens it again", soft)]
+        closed = {
+            Phase.OUTSIDE: (messages.PLAN_LEFT if moment.position else messages.PLAN_NOT_STARTED, messages.KEY_LAUNCH_IT),
+            Phase.AWAY: (messages.PLAN_AWAY, messages.KEY_COME_BACK),
+            Phase.KILLED: (messages.PLAN_KILLED, messages.KEY_OPEN_AGAIN),
+        }
+        if moment.state.phase in closed:
+            title, key = closed[moment.state.phase]
+            return [TextRun(title.format(app=plan.app), text._replace(bold=True)), TextRun(f"   {key}", soft)]
         if moment.top is None:
-            waits = "   n advances time" if moment.state.deadlines else "   nothing is due that can remove it"
-            return [TextRun("The cover is up", text._replace(bold=True)), TextRun(f"{waits}     Back leaves the app", soft)]
+            waits = messages.KEY_TIME if moment.state.deadlines else messages.NOTHING_REMOVES_COVER
+            more = f"   {waits}     {messages.BACK_LEAVES}"
+            return [TextRun(messages.COVER_UP, text._replace(bold=True)), TextRun(more, soft)]
         data, gap = moment.top.data, "     " if long else "  "
         here, lands = CellStyle(palette.here, bold=True), CellStyle(palette.lands, bold=True)
-        runs = [TextRun("● ", here), TextRun("You stand on " if long else "", text), TextRun(data.screen, here)]
+        runs = [TextRun("● ", here), TextRun(messages.YOU_STAND_ON if long else "", text), TextRun(data.screen, here)]
         runs.append(TextRun(f" {argument_words(data)}" if data.arguments else "", CellStyle(palette.here)))
         if not moment.descent.hops:
             at_root = moment.descent.end == "root"
-            why = "Back does nothing at the root of this phone" if at_root else "this phone has no system Back"
+            why = messages.STAYS_AT_ROOT if at_root else messages.NO_SYSTEM_BACK
             return [*runs, TextRun(f"{gap}{why}", soft)]
         runs.append(TextRun(f"{gap}◀ Back ", lands))
         hop = moment.descent.hops[0]
@@ -83,23 +77,23 @@ class ClimbSentence(StatusLine):
             runs.append(TextRun(f" {argument_words(hop.data)}", CellStyle(palette.lands)))
         else:
             words = {
-                "leaves": "leaves the app",
-                "goes away": "puts the app in the background",
+                "leaves": messages.LEAVES_APP,
+                "goes away": messages.PUTS_AWAY,
                 "stays": "stays here",
-                "closes": "closes the question" if moment.question else "closes what is over it",
+                "closes": messages.CLOSES_QUESTION if moment.question else messages.CLOSES_OVERLAY,
                 "blocked": "is blocked",
                 "asks": "",
             }
             runs.append(TextRun(words.get(hop.outcome, "is refused"), text._replace(bold=True)))
         if not hop.certain:
-            runs.append(TextRun("  ◈ not known before the press", CellStyle(palette.undecided)))
+            runs.append(TextRun(f"  {messages.NOT_KNOWN}", CellStyle(palette.undecided)))
         count, end = len(moment.descent.hops), moment.descent.end
         if end == "trap":
             waits = " or ".join(moment.descent.until)
-            why = f"stuck until {waits} replies" if waits else "a trap: no Back gets out"
+            why = messages.STUCK.format(calls=waits) if waits else messages.NO_BACK_OUT
             runs.append(TextRun(f"{gap}↻ {why}", CellStyle(palette.broken, bold=True)))
         elif end == "further":
-            runs.append(TextRun(f"{gap}more than {count} Backs to go", soft))
+            runs.append(TextRun(f"{gap}{messages.MORE_BACKS.format(count=count)}", soft))
         elif long or not hop.question:
             runs.append(TextRun(f"{gap}{count} Back{'s' if count > 1 else ''} to the {end}", soft))
         return runs
@@ -124,7 +118,7 @@ class SidePanel(_Part):
 class ClimbView(View):
     """The main view."""
 
-    about = ("Climb: what does the app do when I ...?", _ABOUT, _GLYPHS)
+    about = messages.CLIMB
 
     def __init__(self, host: Workplace) -> None:
         """Show the current moment."""

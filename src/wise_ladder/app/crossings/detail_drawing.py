@@ -113,8 +113,8 @@ class _Chosen:
                 )
         back = back_words(descent(tape.plan, after, 1))
         self._line([TextRun("◀ ", CellStyle(palette.lands)), TextRun(f"Back then {back}", CellStyle(palette.text))])
-        steps = f"{len(tape.entries)} step{'s' if len(tape.entries) > 1 else ''}"
-        self._line([TextRun(cut(f"{steps} from the start: Enter climbs there", self.canvas.width), CellStyle(palette.muted))])
+        steps = messages.STEPS_FROM_START if len(tape.entries) > 1 else messages.STEP_FROM_START
+        self._line([TextRun(cut(steps.format(count=len(tape.entries)), self.canvas.width), CellStyle(palette.muted))])
         self.row += self.air
 
     def _pair(self, before: State, after: State) -> None:
@@ -149,7 +149,7 @@ class _Chosen:
 
     def _file(self, crossing: Crossing) -> None:
         lines, at, palette = self.plan_text.text.splitlines(), crossing.part.at, self.palette
-        self._heading("in the file", PurePath(self.plan_text.name).name)
+        self._heading(messages.IN_THE_FILE, PurePath(self.plan_text.name).name)
         span = self.plan_text.text[at.start : at.end].rstrip().count("\n")
         around = 2 if self.air else 0
         shown = range(max(at.line - around - (1 if self.air else 0), 1), min(at.line + span + around, len(lines)) + 1)
@@ -168,11 +168,11 @@ class _Chosen:
         if room < 2:
             return
         count = f"{len(doubts)}" if doubts else "none"
-        self._heading("warnings about the plan", count)
+        self._heading(messages.WARNINGS, count)
         for number, doubt in enumerate(doubts):
             lines = wrap(doubt.what, self.canvas.width - 8, 2)
             if self.row + len(lines) >= self.canvas.height and number < len(doubts) - 1:
-                self._line([TextRun(f"+{len(doubts) - number} more: wise-ladder check lists all", CellStyle(palette.muted))])
+                self._line([TextRun(messages.MORE_WARNINGS.format(count=len(doubts) - number), CellStyle(palette.muted))])
                 return
             for place, line in enumerate(lines):
                 at = f":{doubt.line}" if not place else ""

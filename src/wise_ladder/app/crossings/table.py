@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, cut
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.crossings import BENEATH, GLYPHS, GROUND, STAYS
@@ -52,7 +53,7 @@ class _Table:
     def drawn(self) -> Canvas:
         self._heading()
         if not self.chart.shown:
-            words = "no match: / and Enter shows all" if self.chart.wanted else "no moves yet: + adds one"
+            words = messages.NO_CROSSING_MATCHES if self.chart.wanted else messages.NO_MOVES
             self.canvas.text(0, 3, cut(words, self.canvas.width), CellStyle(self.palette.muted))
             return self.canvas
         chosen = self.chart.crossing
@@ -136,14 +137,14 @@ class _Table:
         self.canvas.text(0, y + 1, "operation", CellStyle(palette.soft, bold=True))
         x, row = 14, y + 1
         for kind in self.chart.kinds:
-            words = {"stay": "stays here", "switch": "switch to a tab"}.get(kind, kind)
+            words = {"stay": "stays here", "switch": messages.SWITCH_TAB}.get(kind, kind)
             if x + len(words) + 2 > self.canvas.width:
                 x, row = 14, row + 1
             x = self.canvas.text(x, row, f"{GLYPHS[kind]} ", CellStyle(palette.text, bold=True))
             x = self.canvas.text(x, row, words, CellStyle(palette.soft)) + 3
         row += 1
         self.canvas.text(0, row, "how often", CellStyle(palette.soft, bold=True))
-        x = self.canvas.text(14, row, f"◌ by no walk {self.chart.untried}", CellStyle(palette.undecided)) + 3
+        x = self.canvas.text(14, row, messages.BY_NO_WALK.format(count=self.chart.untried), CellStyle(palette.undecided)) + 3
         for tone, words in zip(palette.worn, OFTEN, strict=True):
             self.canvas.fill(x, row, 3, 1, tone)
             x = self.canvas.text(x + 4, row, words, CellStyle(palette.soft)) + 3

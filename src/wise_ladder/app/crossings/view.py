@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from textual.containers import Horizontal
 from textual.worker import get_current_worker
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.crossings import detail_drawing, table
@@ -28,12 +29,6 @@ if TYPE_CHECKING:
 
 BREATH = 0.001
 """So many seconds the search waits after each state, so that keys are never kept waiting."""
-_ABOUT = """\
-Each row is a screen you leave, each column a screen you reach. A glyph shows that a move, a guard or a redirect leads from \
-one to the other. The warmer its background, the more walks take it; ◌ marks what no walk takes. Next to the table: the \
-selected crossing as it is written, what it does to the ladder, and its place in the file."""
-_GLYPHS = """\
-↑ push  ⇄ replace  ■ clear, then push  ◎ reach, switch  ↓ pop  ⇓ pop to  ↲ return  ↷ redirect  ○ leave  ▴ stays here"""
 
 
 class CrossingsSentence(StatusLine):
@@ -48,11 +43,17 @@ class CrossingsSentence(StatusLine):
         """Say from where to where it leads, how, and how many walks take it."""
         crossing, soft, strong = self.chart.crossing, CellStyle(palette.soft), CellStyle(palette.text, bold=True)
         if crossing is None:
-            return [TextRun("no crossing is shown", strong)]
+            return [TextRun(messages.NO_CROSSING, strong)]
         thing = crossing.part
         when = f"when {thing.when}" if isinstance(thing, Move) else f"guard {thing.name}" if isinstance(thing, Guard) else ""
         count = self.chart.count(crossing)
-        used = "taken by no walk" if not count else f"taken by {count} {'walk' if count == 1 else 'walks'}"
+        used = (
+            messages.TAKEN_BY_NONE
+            if not count
+            else messages.TAKEN_BY_ONE
+            if count == 1
+            else messages.TAKEN_BY.format(count=count)
+        )
         gap = "     " if long else "  "
         return [
             TextRun(crossing.start, strong),
@@ -95,7 +96,7 @@ class DetailPanel(CanvasWidget):
 class CrossingsView(View):
     """Every move of a plan, from where to where."""
 
-    about = ("Crossings: which move leads where, by which operation?", _ABOUT, _GLYPHS)
+    about = messages.CROSSINGS
 
     def __init__(self, host: Workplace) -> None:
         """Show the plan of a host."""

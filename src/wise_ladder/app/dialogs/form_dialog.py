@@ -9,6 +9,7 @@ from textual.binding import Binding, BindingType
 from textual.containers import Horizontal, Vertical
 from textual.widgets import Static
 
+from wise_ladder.app import messages
 from wise_ladder.app.dialogs.dialog import Dialog
 from wise_ladder.app.dialogs.info_dialog import keys_dialog
 from wise_ladder.app.dialogs.line_input import LineInput
@@ -20,15 +21,6 @@ if TYPE_CHECKING:
     from textual.app import ComposeResult
 
     from wise_ladder.plan.completion import Completion
-
-
-_KEYS = (
-    ("Enter", "apply what is typed"),
-    ("Esc", "cancel"),
-    ("Tab", "complete the word, or go to the next line"),
-    ("↑ ↓", "go from line to line"),
-    ("← →", "move within the line; what you type replaces it while it is selected"),
-)
 
 
 class FormField(NamedTuple):
@@ -56,7 +48,7 @@ class FormDialog(Dialog[None]):
         lines: Sequence[FormField],
         take: Callable[[list[str]], str],
         *,
-        hint: str = "Enter applies, Esc cancels",
+        hint: str = messages.FORM_HINT,
         first: int = 0,
         tell: Callable[[str], str] | None = None,
     ) -> None:
@@ -138,7 +130,7 @@ class FormDialog(Dialog[None]):
 
     def action_keys(self) -> None:
         """List the keys that work here."""
-        self.app.push_screen(keys_dialog(_KEYS))
+        self.app.push_screen(keys_dialog(messages.FORM_KEYS))
 
     def action_line(self, way: int) -> None:
         """Go to another line."""

@@ -10,6 +10,7 @@ from textual.binding import Binding, BindingType
 from textual.containers import VerticalScroll
 from textual.widgets import Static
 
+from wise_ladder.app import messages
 from wise_ladder.app.dialogs.dialog import Dialog
 
 if TYPE_CHECKING:
@@ -43,7 +44,7 @@ class InfoDialog(Dialog[int | None]):
             yield Static(Text(""))
             for paragraph in self._told:
                 yield Static(paragraph)
-            words = f"1–{self._choices} continues with it, Esc closes" if self._choices else "Esc closes"
+            words = messages.CHOICES_HINT.format(most=self._choices) if self._choices else messages.INFO_HINT
             yield Static(Text(f"\n{words}"), classes="hint")
 
     def action_choose(self, number: int) -> None:
@@ -65,7 +66,7 @@ def help_dialog(view: tuple[str, str, str], actions: Sequence[Command], palette:
     title, about, glyphs = view
     table = Table.grid(padding=(0, 2))
     if taps:
-        table.add_row(Text("1–9, 0", style="bold"), Text("tap"), Text("Tap what the phone in hand shows.", style=palette.soft))
+        table.add_row(Text("1–9, 0", style="bold"), Text("tap"), Text(messages.TAP_HELP, style=palette.soft))
     for action in actions:
         table.add_row(Text(action.key, style="bold"), Text(action.label), Text(action.help, style=palette.soft))
     return InfoDialog(title, [Text(f"{about}\n", style=palette.soft), table, Text(f"\n{glyphs}", style=palette.soft)])
@@ -91,4 +92,4 @@ def replies(call: str, endings: Sequence[ReplyBranch], rows: Iterable[Sequence[s
         table.add_row(
             Text(str(number), style="bold"), Text(ending.outcome, style="bold"), *(Text(cell, style=style) for cell in row)
         )
-    return InfoDialog(f"{call}: each reply, and none, on this path", [table], choices=min(len(endings), 9))
+    return InfoDialog(messages.EACH_REPLY.format(call=call), [table], choices=min(len(endings), 9))

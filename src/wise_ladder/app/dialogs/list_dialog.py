@@ -10,6 +10,7 @@ from textual.containers import Vertical
 from textual.widgets import Input, OptionList, Static
 from textual.widgets.option_list import Option
 
+from wise_ladder.app import messages
 from wise_ladder.app.dialogs.dialog import Dialog
 from wise_ladder.app.dialogs.info_dialog import keys_dialog
 from wise_ladder.app.dialogs.line_input import LineInput
@@ -21,15 +22,6 @@ if TYPE_CHECKING:
     from textual.app import ComposeResult
 
 _Value = TypeVar("_Value")
-
-
-_KEYS = (
-    ("letters", "show only what has these words"),
-    ("↑ ↓ Tab", "select the previous or the next"),
-    ("Page Up, Page Down", "a page up or down"),
-    ("Enter", "choose the selected one"),
-    ("Esc", "cancel"),
-)
 
 
 class ListItem(NamedTuple, Generic[_Value]):
@@ -100,11 +92,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         """Lay the dialog out."""
         with Vertical(classes=self._looks):
             yield Static(Text(self._title, style="bold"))
-            yield LineInput(placeholder=self._free or "type to search")
+            yield LineInput(placeholder=self._free or messages.SEARCH)
             yield _Rows(*map(self._option, self._choices))
             if self._more is not None:
                 yield Static("", classes="more")
-            yield Static(Text("↑ ↓ and Enter choose, Esc cancels"), classes="hint")
+            yield Static(Text(messages.LIST_HINT), classes="hint")
 
     def on_mount(self) -> None:
         """Mark the first one."""
@@ -147,8 +139,8 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
 
     def action_keys(self) -> None:
         """List the keys that work here."""
-        free = (("Enter", "if nothing matches: take what is typed"),) if self._free else ()
-        self.app.push_screen(keys_dialog((*_KEYS, *free)))
+        free = (("Enter", messages.FREE_KEY),) if self._free else ()
+        self.app.push_screen(keys_dialog((*messages.LIST_KEYS, *free)))
 
     def action_mark(self, way: int) -> None:
         """Mark another one."""

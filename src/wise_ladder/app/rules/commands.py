@@ -76,8 +76,8 @@ class RulesCommands:
         unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
         walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
-        lines = [Text(f"by the sweep {standing.known.words}: {len(unmet)}"), *unmet, Text("")]
-        lines += [Text(f"by the walks: {len(walks)}"), *walks]
+        lines = [Text(messages.UNUSED_BY_SWEEP.format(extent=standing.known.words, count=len(unmet))), *unmet, Text("")]
+        lines += [Text(messages.UNUSED_IN_WALKS.format(count=len(walks))), *walks]
         self.host.push_screen(InfoDialog(messages.NEVER_USED_TITLE, lines))
 
     def cmd_recognised(self) -> None:
@@ -94,14 +94,12 @@ class RulesCommands:
             return
         lines = recognised_words(plan, starter)
         paragraphs = [
-            Text(f"splash, never beneath and never landed on:  {', '.join(lines.splash) or 'none'}"),
-            Text(f"sign-in, the target of redirects that remember:  {', '.join(lines.sign_in) or 'none'}"),
-            Text(f"protected, the screens behind it:  {', '.join(lines.protected) or 'none'}"),
-            Text(f"signed in:  {lines.signed_in or 'not recognised'}"),
-            Text(f"not known yet, neither signed in nor out:  {', '.join(lines.unsettled) or 'none'}"),
+            Text(messages.SPLASH_FOUND.format(names=", ".join(lines.splash) or "none")),
+            Text(messages.SIGN_IN_FOUND.format(names=", ".join(lines.sign_in) or "none")),
+            Text(messages.PROTECTED_FOUND.format(names=", ".join(lines.protected) or "none")),
+            Text(messages.SIGNED_IN_FOUND.format(what=lines.signed_in or "not recognised")),
+            Text(messages.UNSETTLED_FOUND.format(names=", ".join(lines.unsettled) or "none")),
             Text(""),
-            Text("To override, write under rules in the plan:"),
-            Text("  - {rule: starter, not splash: SCREEN, not sign in: SCREEN, not protected: SCREEN}"),
-            Text("  - {rule: starter, without: [no pile-up]} leaves a rule of the set out"),
+            Text(messages.STARTER_OVERRIDE),
         ]
         self.host.push_screen(InfoDialog(messages.STARTER_FOUND, paragraphs))

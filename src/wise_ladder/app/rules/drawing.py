@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.sweep_runner import time_left_text
@@ -33,7 +34,7 @@ def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -
         canvas.text(
             0,
             1 + air,
-            "checking" if standing is None else "none; write rules: [starter] for what most apps want",
+            "checking" if standing is None else messages.NO_RULES_WRITTEN,
             CellStyle(palette.muted),
         )
         return canvas
@@ -97,7 +98,13 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
         heading(canvas, palette, "sweep", "begins")
         return canvas
     known = standing.known
-    state = f"◔ {time_left_text(standing)} left at most" if standing.running else "all" if known.whole else "stopped"
+    state = (
+        f"◔ {messages.TIME_LEFT.format(time=time_left_text(standing))}"
+        if standing.running
+        else "all"
+        if known.whole
+        else "stopped"
+    )
     heading(canvas, palette, "sweep", state)
     share = 1.0 if known.whole else min(known.seconds / standing.until, 1.0) if standing.until else 0.0
     full = round((width - 6) * share)
@@ -105,14 +112,14 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
     canvas.fill(0, 2, full, 1, palette.undecided if standing.running else palette.holds)
     canvas.text(width - 5, 2, f"{share:4.0%}", CellStyle(palette.text))
     rows = [
-        ("steps", f"{known.depth}", "checked completely" if not known.whole else "there are no others"),
+        ("steps", f"{known.depth}", "checked completely" if not known.whole else messages.NO_OTHER_STEPS),
         (
             "states",
             f"{known.states:,}",
-            "all there are" if known.whole else f"stopped {known.stopped}" if known.stopped else "",
+            messages.ALL_STATES if known.whole else f"stopped {known.stopped}" if known.stopped else "",
         ),
-        ("speed", f"{standing.speed:,}", "states a second"),
-        ("time", f"{known.seconds:.1f} s", "s continues the sweep" if not standing.running and not known.whole else ""),
+        ("speed", f"{standing.speed:,}", messages.SPEED),
+        ("time", f"{known.seconds:.1f} s", messages.KEY_SWEEP if not standing.running and not known.whole else ""),
     ]
     for row, (name, figure, more) in enumerate(rows):
         canvas.text(0, 4 + row, name, CellStyle(palette.muted))
@@ -126,7 +133,7 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
     canvas.runs(x + 1, y, [TextRun("─" * max(width - x - 6, 0), CellStyle(palette.line))], max(width - x - 6, 0))
     canvas.text(width - 4, y, f"{len(unused):4}", CellStyle(palette.muted))
     if not unused:
-        canvas.text(0, y + 2, "✓ everything was used", CellStyle(palette.holds))
+        canvas.text(0, y + 2, messages.ALL_USED, CellStyle(palette.holds))
     for row, place in enumerate(unused[: max(height - y - 2, 0)]):
         canvas.text(0, y + 2 + row, "◌", CellStyle(palette.undecided))
         canvas.text(2, y + 2 + row, cut(place.words, width - 2), CellStyle(palette.soft))

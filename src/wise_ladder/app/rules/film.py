@@ -56,7 +56,7 @@ def frames(verdict: Verdict, counterexample: Counterexample) -> list[FilmFrame]:
         before = {rung.serial for rung in rungs}
     if counterexample.loop_start is not None:
         again = repeat_loop(counterexample.tape, counterexample.loop_start)
-        made.append(FilmFrame(0, "and so on, for ever", again, frozenset(), _guilty(verdict, _rungs(again))))
+        made.append(FilmFrame(0, messages.FOR_EVER, again, frozenset(), _guilty(verdict, _rungs(again))))
     return made
 
 
@@ -126,7 +126,7 @@ class _Film:
         places = f"violation {case.guilty + 1} of {count}, " if count > 1 else ""
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         if self.found.blame is not None and not self.beside:
-            right = f"caused by step {self.found.blame.step}, {right}"
+            right = f"{messages.CAUSED_BY.format(number=self.found.blame.step)}, {right}"
         phone = f" on {self.phone}" if self.phone else ""
         heading(canvas, palette, f"counterexample to {self.verdict.rule.short}{phone}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
@@ -166,7 +166,7 @@ class _Film:
         rungs = _rungs(frame.state)
         room = ground - top
         if not rungs or frame.state.phase is Phase.OUTSIDE:
-            words = {Phase.OUTSIDE: "● on the ground", Phase.KILLED: "ended"}.get(frame.state.phase, seen_now(frame.state))
+            words = {Phase.OUTSIDE: messages.ON_THE_GROUND, Phase.KILLED: "ended"}.get(frame.state.phase, seen_now(frame.state))
             self.canvas.text(x + 2, ground - 1, words, CellStyle(self.palette.muted))
             return
         pitch = 3 if room >= 3 * self._highest() else 2 if room >= 2 * self._highest() else 1
@@ -216,7 +216,7 @@ class _Film:
         assert self.found.loop_start is not None  # noqa: S101 - drawn for rounds only
         first = max(self.found.loop_start - begin, 0) * (FRAME + GAP)
         last = (min(len(self.frames) - begin, shown) - 1) * (FRAME + GAP) + FRAME
-        words = " ↻ the loop: each repeat adds rungs "
+        words = messages.LOOP_ADDS
         line = words.center(max(last - first - 2, 0), "─")
         self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), CellStyle(self.palette.broken))
 
@@ -232,7 +232,7 @@ class _Film:
         if rule.condition_text:
             y = self._said(x, y, width, "its condition", rule.condition_text)
         if rule.note:
-            note = rule.note + ("; i shows what it found" if rule.starter else "")
+            note = messages.NOTE_OF_STARTER.format(note=rule.note) if rule.starter else rule.note
             y = self._said(x, y, width, "its note", note, most=2)
         self._backs(x, y, width)
 
@@ -253,7 +253,7 @@ class _Film:
         room = min(len(facts), max(canvas.height - y - 5, 0))
         if not room:
             return y
-        canvas.text(x, y, f"facts at frame {at}", CellStyle(palette.soft, bold=True))
+        canvas.text(x, y, messages.FACTS_AT.format(number=at), CellStyle(palette.soft, bold=True))
         wide = min(max(len(name) for name, _, _ in facts[:room]) + 2, width // 2)
         for row, (name, value, turned) in enumerate(facts[:room], 1):
             canvas.text(x, y + row, cut(name, wide - 1), CellStyle(palette.muted))
@@ -268,7 +268,7 @@ class _Film:
         if canvas.height - y < 3 or state.phase is not Phase.OPEN:
             return
         down = descent(self.found.tape.plan, state, most=8)
-        canvas.text(x, y, f"Back from frame {self.case.at + 1}", CellStyle(palette.soft, bold=True))
+        canvas.text(x, y, messages.BACK_FROM_FRAME.format(number=self.case.at + 1), CellStyle(palette.soft, bold=True))
         for number, hop in enumerate(down.hops[: canvas.height - y - 2], 1):
             where = rung_text(hop.data) if hop.step.state.phase is Phase.OPEN else "the ground"
             runs = (

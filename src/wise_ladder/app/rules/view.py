@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.rules.commands import RulesCommands
@@ -25,13 +26,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
 
-_ABOUT = """\
-The rules of the plan, checked on every path: the sweep tries all that users, time, servers and the phone can do, shortest \
-paths first. A broken rule comes with the shortest steps that break it, shown as a film of ladders; they were run with real \
-times before you see them. The sweep restarts whenever the plan changes. A verdict says how far it is known: "for 7 steps" \
-means that everything possible within 7 steps was checked."""
-_GLYPHS = "✓ holds at every depth  ◕ holds for some steps  ✗ broken  ◌ undecided  ↻ a loop"
-
 
 class RulesSentence(StatusLine):
     """What is known of the chosen rule."""
@@ -47,7 +41,7 @@ class RulesSentence(StatusLine):
         if verdict is None:
             return [
                 TextRun(
-                    "the rules are being checked" if self.case.standing is None else "no rules",
+                    messages.CHECKING_RULES if self.case.standing is None else "no rules",
                     CellStyle(palette.text, bold=True),
                 )
             ]
@@ -74,7 +68,7 @@ class RulesSentence(StatusLine):
 class RulesView(View):
     """Every rule of a plan."""
 
-    about = ("Rules: does it hold on every path?", _ABOUT, _GLYPHS)
+    about = messages.RULES
 
     def __init__(self, host: Workplace) -> None:
         """Show what the sweep found."""

@@ -119,9 +119,15 @@ class WalksCommands:
         line, name = self.selection.played[self.selection.step].line, self.selection.name
 
         def take(typed: str) -> str:
-            return self.host.document.edit_text(lambda text: set_step(text, line.at, typed), f"a step of {name}")
+            return self.host.document.edit_text(lambda text: set_step(text, line.at, typed), messages.STEP_OF.format(walk=name))
 
-        self._ask(f"Step {self.selection.step + 1} of {name}", line.text, take, "Enter applies, empty deletes it", steps=True)
+        self._ask(
+            messages.SET_STEP.format(number=self.selection.step + 1, walk=name),
+            line.text,
+            take,
+            messages.SET_STEP_HINT,
+            steps=True,
+        )
 
     def cmd_add_step(self) -> None:
         from wise_ladder.plan.edit_walks import insert_step  # noqa: PLC0415
@@ -133,22 +139,26 @@ class WalksCommands:
         def take(typed: str) -> str:
             if not typed.strip():
                 return messages.WRITE_STEP
-            wrong = self.host.document.edit_text(lambda text: insert_step(text, line.at, typed), f"a step of {name}")
+            wrong = self.host.document.edit_text(
+                lambda text: insert_step(text, line.at, typed), messages.STEP_OF.format(walk=name)
+            )
             if not wrong:
                 self.selection.step += 1
             return wrong
 
-        self._ask(f"After step {self.selection.step + 1} of {name}", "", take, "Enter adds it", steps=True)
+        self._ask(
+            messages.ADD_STEP.format(number=self.selection.step + 1, walk=name), "", take, messages.ADD_STEP_HINT, steps=True
+        )
 
     def cmd_rename(self) -> None:
         from wise_ladder.plan.edit_walks import rename_walk  # noqa: PLC0415
 
-        self._name("Rename the walk", self.selection.name, rename_walk)
+        self._name(messages.RENAME_WALK, self.selection.name, rename_walk)
 
     def cmd_copy(self) -> None:
         from wise_ladder.plan.edit_walks import copy_walk  # noqa: PLC0415
 
-        self._name("The name of the copy", f"{self.selection.name} again", copy_walk)
+        self._name(messages.COPY_WALK, f"{self.selection.name} again", copy_walk)
 
     def _name(self, title: str, text: str, change: Callable[[str, str, str], str]) -> None:
         if not self._chosen():

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, cut
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.plan.events import Event
@@ -30,7 +31,7 @@ def draw_list(board: WalkSelection, palette: Palette, width: int, height: int) -
     count = f"{len(shown)} of {total}" if board.wanted or board.failed_only else f"{total}, {fail} fail" if fail else f"{total}"
     heading(canvas, palette, "walks", count)
     if not shown:
-        words = "no walks yet: k in Climb saves one" if not total else "no match: / and F show all"
+        words = messages.NO_WALKS if not total else messages.NO_WALK_MATCHES
         canvas.text(0, 1 + air, cut(words, width), CellStyle(palette.muted))
         return canvas
     rows = height - 1 - air
@@ -69,9 +70,9 @@ class _Steps:
         board, canvas = self.board, self.canvas
         result = board.result
         heading(canvas, self.palette, "step", f"{board.step + 1} of {len(board.played)}" if board.played else "")
-        canvas.text(self._ladder_at(), 0, " the ladder after it ", CellStyle(self.palette.soft, bold=True))
+        canvas.text(self._ladder_at(), 0, messages.LADDER_AFTER, CellStyle(self.palette.soft, bold=True))
         if result is None:
-            canvas.text(0, 1 + self.air, "not run yet" if board.name else "", CellStyle(self.palette.muted))
+            canvas.text(0, 1 + self.air, messages.NOT_RUN if board.name else "", CellStyle(self.palette.muted))
             return canvas
         below = self._failure() if result.failed is not None else []
         room = max(canvas.height - 1 - self.air - (len(below) + 1 if below else 0), 3)
@@ -129,7 +130,7 @@ class _Steps:
         if result.cause is not None:
             act = result.played[result.cause]
             happened = log_text(act.step.log) if act.step else ""
-            words = f"▴ caused by step {result.cause + 1}, {act.line.text}: {happened}"
+            words = f"▴ {messages.CAUSED_BY.format(number=result.cause + 1)}, {act.line.text}: {happened}"
             lines.append((words, CellStyle(palette.came)))
         return lines
 

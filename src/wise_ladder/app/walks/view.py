@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
+from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.status_line import StatusLine
@@ -21,12 +22,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
 
-_ABOUT = """\
-The walks of the plan with their verdicts, and the steps of the selected walk with the ladder after each. All walks run \
-again whenever the plan changes; a changed verdict is marked until you look at it. If a walk fails, you see what it expected, \
-what is there, and the step that caused it."""
-_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
-
 
 class WalksSentence(StatusLine):
     """How the chosen walk went."""
@@ -40,12 +35,12 @@ class WalksSentence(StatusLine):
         """Say whether it passes, or where it fails and why."""
         board, soft = self.board, CellStyle(palette.soft)
         if not board.name:
-            return [TextRun("no walk is shown", CellStyle(palette.text, bold=True))]
+            return [TextRun(messages.NO_WALK_SHOWN, CellStyle(palette.text, bold=True))]
         gap = "     " if long else "  "
         runs = [TextRun(board.name, CellStyle(palette.text, bold=True))]
         result = board.result
         if result is None:
-            return [*runs, TextRun(f"{gap}not run yet", soft)]
+            return [*runs, TextRun(f"{gap}{messages.NOT_RUN}", soft)]
         if result.failed is None:
             return [
                 *runs,
@@ -54,14 +49,14 @@ class WalksSentence(StatusLine):
             ]
         failed = result.played[result.failed]
         why = f": {failed.unmet.words}" if failed.unmet and long else ""
-        words = f"✗ fails at step {result.failed + 1} of {len(result.played)}"
+        words = messages.FAILS_AT.format(number=result.failed + 1, count=len(result.played))
         return [*runs, TextRun(gap + words, CellStyle(palette.broken, bold=True)), TextRun(why, soft)]
 
 
 class WalksView(View):
     """Every walk of a plan."""
 
-    about = ("Walks: does every path I care about still work?", _ABOUT, _GLYPHS)
+    about = messages.WALKS
 
     def __init__(self, host: Workplace) -> None:
         """Show the walks of the plan on a host."""

@@ -1,0 +1,42 @@
+"""What the command line says: why a call cannot be done, and what was done. Help texts are in `cli.py`."""
+
+
+# Why a call cannot be done
+
+BUG = "this is a bug in wise-ladder: {why}"
+BUG_DETAILS = "this is a bug in wise-ladder; details: {path}"
+CALLED_WRONGLY = "{what}; see {program} --help"
+DRAWINGS_END_IN = "{path}: drawings are .svg or .pdf; write {instead}"
+NEEDS_A_TERMINAL = "this needs a terminal; wise-ladder check PLAN does not"
+NEEDS_THE_NAME = "a plan needs the name of its app; write wise-ladder new NAME"
+NOT_ANSWERED = "nothing was written: the questions were not answered"
+NO_PLAN_IN_FOLDER = "{path}: no plan in this folder; plans are called NAME.ladder.yaml"
+NO_SUCH_GALLERY_FAULT = 'the gallery has no "{name}"; {instead}'
+NO_SUCH_PHONE = '{path}: there is no phone "{name}"; {instead}'
+NO_SUCH_WALK = 'there is no walk "{name}"; {instead}'
+OUTPUT_NOT_WRITTEN = "the output cannot be written: {why}"
+REPORTS_END_IN = "{path}: reports are .md; write {instead}"
+RULE_ALONE = "--rule checks one rule only; leave out --walk and --no-rules"
+TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --tabs"
+
+# What was done
+
+ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
+PART_UNUSED = "◌ no walk uses the {kind} {name}  ({path}:{line})"
+REPORT_WRITTEN = "{path} and {strip} written"
+STOPPED = "stopped; what is not listed is not checked"
+STOPPED_AT_FAILURE = "stopped at the first failure"
+STOPPED_BY_YOU = ", stopped by you"
+SWEEPING = "{states:,} states, all within {depth} steps, at most {left:.0f} s left"
+WALKS_LEFT = "{number} of {count} walks, {left:.0f} s left"
+WARNING = "warning: {what}"
+WRITTEN = "{path} written; open it with: wise-ladder open {path}"
+WRITTEN_FROM_ROW = "{path} written from 1 row; open it with: wise-ladder open {path}"
+WRITTEN_FROM_ROWS = "{path} written from {count} rows; open it with: wise-ladder open {path}"
+
+# What a new plan asks for
+
+ASK_NAME = "The name of your app:"
+ASK_SIGN_IN = "Does it have a sign-in?"
+ASK_SPLASH = "Does it have a splash?"
+ASK_TABS = "Tab names, separated by commas (Enter: none):"
