@@ -12,6 +12,7 @@ from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.crossings import commands as crossings
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
+from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.walks import commands as walks
@@ -27,6 +28,7 @@ OWNERS: dict[str, Any] = {
     "edit_commands": EditCommands,
     "part_commands": PartCommands,
     "document": Document,
+    "open_plans": OpenPlans,
     "application": LadderApp,
 }
 

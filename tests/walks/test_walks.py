@@ -74,7 +74,7 @@ class Expectations(unittest.TestCase):
         (("launch", "tap out", "outside"), ""),
         (("launch", "launch"), "Combfield already runs"),
         (("launch", "tap frames"), 'hives has no tap "frames"; taps here: hive, out'),
-        (("launch", "header back"), "there is no arrow: no rung is beneath"),
+        (("launch", "header back"), "no arrow: no rung is beneath it"),
         (("reopen",), "Combfield is not in the background"),
         (("launch", "home", "reopen", "see hives"), ""),
         (("launch", "{repeat 3: [tap hive(id=7), tap frames, tap hive look, back]}"), 'frames id 7 has no tap "hive"'),

@@ -17,14 +17,14 @@ if TYPE_CHECKING:
 def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
     """Open the application on a plan read from a text; `example`: its file belongs to the program and is never written.
 
-    Raises UnforeseenError if a bug ended the bench; the edits are kept for the next start.
+    Raises UnforeseenError if a bug ended it; the edits are kept for the next start.
     """
     from wise_ladder.app.application import LadderApp  # noqa: PLC0415 - the interface library is slow to import
 
-    bench = LadderApp(plan, path, text, example=example, memory=_memory())
-    bench.run()
-    if bench.broke:
-        raise UnforeseenError(bench.broke)
+    app = LadderApp(plan, path, text, example=example, memory=_memory())
+    app.run()
+    if app.broke:
+        raise UnforeseenError(app.broke)
 
 
 def last_plan() -> Path | None:

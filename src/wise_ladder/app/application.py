@@ -19,7 +19,7 @@ from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
-from wise_ladder.app.new_plan import ask_for_new
+from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.persistence import LastSession, StateDir
@@ -30,8 +30,7 @@ from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_
 from wise_ladder.app.theme import theme_of
 from wise_ladder.app.views import make_view
 from wise_ladder.app.window_frame import VIEWS, Footer, TitleBar
-from wise_ladder.errors import LadderError
-from wise_ladder.plan.files import FileText, real_path, typed_path
+from wise_ladder.plan.files import real_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -44,6 +43,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.view import View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.files import FileText
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
 
@@ -73,7 +73,8 @@ class LadderApp(App[None]):
         self.broke = ""
         """Details of the bug that ended the program."""
         self._start, self._writing = self.state_dir.start(), Lock()
-        self.document = Document(self, plan, path, text, example=example)
+        document = Document(self, plan, path, text, example=example)
+        self.open_plans = OpenPlans(self, document, self._take_up_plan, lambda: self._start.recent)
         self.edit_commands, self.sweep_runner = EditCommands(self, lambda: self.document), SweepRunner(self)
         self.part_commands = PartCommands(self, lambda: self.document)
         self.cursor = TapeCursor(plan)
@@ -91,6 +92,11 @@ class LadderApp(App[None]):
     def palette(self) -> Palette:
         """The colours of the present look."""
         return PALETTES.get(self.theme, PALETTES["ink"])
+
+    @property
+    def document(self) -> Document:
+        """The open plan that is shown."""
+        return self.open_plans.document
 
     @property
     def plan(self) -> Plan:
@@ -169,7 +175,7 @@ class LadderApp(App[None]):
 
     def _broke(self, details: str) -> None:
         self.broke = self.broke or details
-        self.document.keep_unsaved()
+        self.open_plans.keep_unsaved()
         self._close_messages_no_wait()
 
     # What the parts ask for
@@ -223,7 +229,7 @@ class LadderApp(App[None]):
 
     def tell_walks(self, name: str, passed: int, failed: int) -> None:
         """Show how many walks of the plan of a name pass, and what came of them where they are seen."""
-        self.title_bar.tell(name, passed, failed)
+        self.title_bar.tell(self._plan_name(name), passed, failed)
         if "walks" in self._views and self.view is self._views["walks"]:
             message = self.status_line.message
             self.view.refresh_view()
@@ -298,7 +304,7 @@ class LadderApp(App[None]):
         if action is None:
             # A click on what was drawn for the view before.
             return
-        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands}
+        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands, "open_plans": self.open_plans}
         owner = {**owners, "document": self.document, "application": self}.get(action.owner, self.view.commands)
         getattr(owner, f"cmd_{name}")()
 
@@ -373,8 +379,8 @@ class LadderApp(App[None]):
         self.push_screen(help_dialog(self.view.about, actions, self.palette, taps=self.view is self.climb))
 
     def cmd_quit(self) -> None:
-        if self.document.may_close():
-            self.document.forget_unsaved()
+        if self.open_plans.may_quit():
+            self.open_plans.forget_unsaved()
             self._write_start()
             self.exit()
         elif self.status_line.message is not None:
@@ -384,60 +390,17 @@ class LadderApp(App[None]):
 
     # Other plans
 
-    def cmd_open(self) -> None:
-        from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
-        from wise_ladder.app.plan_list import about, openable_plans  # noqa: PLC0415
-
-        if self.document.may_close():
-            plans = openable_plans(Path(), self._start.recent)
-            free = messages.FREE_PLAN
-            dialog = ListDialog(messages.WHICH_PLAN, plans, free=free, more=about, soft=self.palette.soft)
-            self.push_screen(dialog, self._chosen_plan)
-
-    def _chosen_plan(self, path: Path | str | None) -> None:
-        from wise_ladder.app.plan_list import NEW, is_example  # noqa: PLC0415
-
-        if path == NEW:
-            ask_for_new(self, self.open_new)
-        elif path is not None:
-            path = typed_path(str(path))
-            self.open(path, example=is_example(path))
-
-    def open(self, path: Path, *, example: bool) -> str:
-        """Open another plan; return what is wrong with it, which is shown too."""
-        from wise_ladder.plan.loader import read_file  # noqa: PLC0415
-
-        try:
-            plan, text = read_file(path)
-        except LadderError as error:
-            words = str(error).partition("\n")[0]
-            self.show_message(words, wrong=True)
-            return words
-        self._take_up(Document(self, plan, path, text, example=example))
-        return ""
-
-    def open_new(self, path: Path, text: str) -> str:
-        """Open a plan that has no file yet; saving writes it. Return what is wrong with it."""
-        from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
-
-        try:
-            plan = read_plan_text(text, str(path))
-        except LadderError as error:
-            return str(error).partition("\n")[0]
-        if path.exists():
-            return messages.PLAN_EXISTS.format(file=path)
-        self._take_up(Document(self, plan, path, FileText(text), example=False, new=True))
-        self.document.keep_unsaved()
-        return ""
-
-    def _take_up(self, document: Document) -> None:
-        self.document.forget_unsaved()
-        self.document = document
-        self.cursor.begin(document.plan)
-        self.show("climb")
+    def _take_up_plan(self, view: str) -> None:
+        """Show the plan that another one gave way to."""
+        self.title_bar.open(self._plan_name(self.document.name))
+        self.sweep_runner.take_up()
+        self.show(view)
+        self.document.look_at_file()
         self.document.run_walks()
-        self.sweep_runner.begin()
         self._offer_left()
+
+    def _plan_name(self, name: str) -> str:
+        return f"{name}{self.open_plans.number_words}"
 
     def _offer_left(self) -> None:
         document = self.document

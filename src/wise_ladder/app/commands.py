@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 CommandOwner: TypeAlias = Literal[
-    "climb", "crossings", "walks", "rules", "edit_commands", "part_commands", "document", "application"
+    "climb", "crossings", "walks", "rules", "edit_commands", "part_commands", "document", "open_plans", "application"
 ]
 
 
@@ -187,9 +187,13 @@ COMMANDS = (
            "Go to the view Crossings: which move leads where, by which operation?", 11),
     Command("application", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
     Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
-    Command("application", "open", ("O", "ctrl+o"), "open plan",
-           "Recent plans, those in this folder, the gallery, the demo, a new one.",
+    Command("open_plans", "open", ("O", "ctrl+o"), "open plan",
+           "Recent plans, those in this folder, the gallery, the demo, a new one; the present one stays open.",
            also="load file import new recent"),
+    Command("open_plans", "next_plan", ("N",), "next plan", "Go to the next open plan; each keeps its tape and its edits.",
+           also="switch other document tab"),
+    Command("open_plans", "close_plan", ("Q",), "close plan", "Close this plan and go to another open one.",
+           also="leave document"),
     Command("application", "narrower", ("less_than_sign",), "wider side",
             "Make the side panel wider.", shown="<"),
     Command("application", "wider", ("greater_than_sign",), "narrower side",

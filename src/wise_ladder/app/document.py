@@ -70,6 +70,11 @@ class Document:
         return self._edits.unsaved or self._adrift
 
     @property
+    def asked_to_close(self) -> bool:
+        """Whether the user was told of the unsaved edits when the plan was to close."""
+        return self._warned == "go"
+
+    @property
     def text(self) -> str:
         """The text of the plan with its edits."""
         return self._edits.text
@@ -99,6 +104,9 @@ class Document:
     def _walks_told(self, plan: Plan, results: dict[str, WalkRun]) -> None:
         self._ran, self.results = plan, results
         passes = {name: result.passed for name, result in results.items()}
+        if self.host.plan is not plan:
+            # Another plan is shown by now, or another version of this one.
+            return
         passed = sum(passes.values())
         unsaved = messages.UNSAVED_MARK if self.unsaved else ""
         self.host.tell_walks(f"{self.name}{unsaved}", passed, len(passes) - passed)
@@ -358,14 +366,14 @@ class Document:
 
     def may_close(self) -> bool:
         """Whether the plan may close: warn once about unsaved edits, then allow it."""
-        if self.unsaved and self._warned != "go":
+        if self.unsaved and not self.asked_to_close:
             self._warned = "go"
             self.host.show_message(messages.UNSAVED, wrong=True)
             return False
         return True
 
     def forget_unsaved(self) -> None:
-        """Forget the edits that were not saved: another plan replaces this one, or the program ends."""
+        """Forget the edits that were not saved: the plan is closed."""
         self.host.state_dir.drop_unsaved(self.path)
         self.host.state_dir.closed(self.path)
 
@@ -416,28 +424,12 @@ class Document:
     # Phones
 
     def cmd_phone(self) -> None:
-        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
-        from wise_ladder.walks.phones import differences  # noqa: PLC0415
+        from wise_ladder.app.phone_list import ask_for_phone  # noqa: PLC0415
 
-        names = [name for name, _ in self.plan.phones]
-        if len(names) < 2:
+        if len(self.plan.phones) < 2:
             self.host.show_message(messages.NO_OTHER_PHONE, wrong=True)
-            return
-        choices: list[ListItem[str | None]] = []
-        for name in names:
-            phones = (
-                list(differences({self.plan.phone: self.plan, name: self.plan.on_phone(name)}))
-                if name != self.plan.phone
-                else []
-            )
-            about = "this one" if name == self.plan.phone else "; ".join(phones) or messages.NO_WALK_DIFFERS
-            choices.append(ListItem(name, about, name))
-
-        def chosen(name: str | None) -> None:
-            if name is not None:
-                self.on_phone(name)
-
-        self.host.push_screen(ListDialog(messages.WHICH_PHONE, choices, soft=self.host.palette.soft), chosen)
+        else:
+            ask_for_phone(self.host, self.on_phone)
 
     def on_phone(self, name: str) -> None:
         """Run the same steps on a phone of the plan."""

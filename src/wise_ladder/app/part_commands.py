@@ -129,7 +129,7 @@ class PartCommands:
         self.host.push_screen(ListDialog(messages.RENAME_WHICH, items, soft=self.host.palette.soft, tall=True), chosen)
 
     def _near(self) -> set[tuple[str, str]]:
-        """Return the names that are most likely meant: where one stands, and what is selected."""
+        """Return the names that are probably meant: the screen at the top of the ladder, and what is selected."""
         top = self.host.cursor.moment.top
         near = {("screen", top.data.screen)} if top is not None else set[tuple[str, str]]()
         for part in self._selected():

@@ -22,9 +22,12 @@ NEW = "\0new"
 """Stands for a plan that is to be begun."""
 
 
-def openable_plans(folder: Path, recent: Sequence[str]) -> list[ListItem[Path | str]]:
-    """List the recent plans, those in a folder, a new one, the demo and the gallery."""
-    about: dict[Path, str] = {Path(path): "recent" for path in recent if path and Path(path).is_file()}
+def openable_plans(folder: Path, recent: Sequence[str], opened: Sequence[Path] = ()) -> list[ListItem[Path | str]]:
+    """List the plans that are open, the recent ones, those in a folder, a new one, the demo and the gallery."""
+    about = {real_path(path): messages.PLAN_OPEN for path in opened}
+    for name in filter(None, recent):
+        if Path(name).is_file():
+            about.setdefault(Path(name), messages.PLAN_RECENT)
     with suppress(OSError):
         for path in sorted(folder.glob("*.ladder.yaml")):
             about.setdefault(real_path(path), messages.PLAN_IN_FOLDER)

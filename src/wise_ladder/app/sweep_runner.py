@@ -90,6 +90,12 @@ class SweepRunner:
         if self._begun() is None:
             self._ask(LOOKED_AT if self.host.view_name == "rules" else BY_ITSELF)
 
+    def take_up(self) -> None:
+        """Sweep the plan that is shown in the place of another: nothing that is known of that one counts."""
+        self.standing = self._plan_before = None
+        self._said = set()
+        self.begin()
+
     def begin_late(self) -> None:
         """Begin if no sweep was asked for yet."""
         if not self._asked:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app.tape_history import History
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Launch, Tap, Wait
@@ -37,6 +37,16 @@ MAX_STEPS = 60
 """So many steps back the strip of what was seen goes."""
 
 
+class Tapes(NamedTuple):
+    """The tapes of a plan that is not shown: the present one with the position on it, and those that were left."""
+
+    plan: Plan
+    tape: Tape
+    position: int
+    wish: int
+    left: tuple[tuple[Tape, int], ...]
+
+
 class TapeCursor:
     """A run with a place on its tape. Doing something at an earlier place takes another branch; the one left is kept."""
 
@@ -55,6 +65,17 @@ class TapeCursor:
         self.plan = plan
         self._left.clear()
         self._at(Tape(plan, initial_state(plan)), 0)
+
+    def put_aside(self) -> Tapes:
+        """Return all tapes, to be taken back later; `begin` or `take_back` follows."""
+        return Tapes(self.plan, self.tape, self.position, self._wish, tuple(self._left))
+
+    def take_back(self, tapes: Tapes) -> None:
+        """Go on where tapes were put aside."""
+        self.plan = tapes.plan
+        self._left[:] = tapes.left
+        self._at(tapes.tape, tapes.position)
+        self._wish = tapes.wish
 
     def first_tap(self, name: str) -> Tap:
         """Return the tap of a name that is offered here, with the first of its samples; one that is not carries nothing."""

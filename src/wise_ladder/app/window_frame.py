@@ -33,6 +33,12 @@ class TitleBar(CanvasWidget):
         self._view = view
         self.redraw()
 
+    def open(self, plan: str) -> None:
+        """Take the name of another plan, of which nothing is known yet."""
+        self._plan = visible(plan, lines=False)
+        self._standing, self._rules = [], []
+        self.redraw()
+
     def tell(self, plan: str, passed: int, failed: int) -> None:
         """Take how the walks stand."""
         self._plan = visible(plan, lines=False)
