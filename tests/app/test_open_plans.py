@@ -111,7 +111,7 @@ class OpenPlans(unittest.TestCase):
                     app.sweep_runner.begin()
                     while app.sweep_runner.standing is None or app.sweep_runner.standing.plan is not app.plan:
                         await pilot.pause(0.01)
-                self.assertTrue(app.sweep_runner.standing.broken)
+                self.assertTrue(app.sweep_runner.standing is not None and app.sweep_runner.standing.broken)
                 self.assertNotIn("broken now", str(app.status_line.message))
 
         asyncio.run(run())

@@ -11,7 +11,7 @@ from wise_ladder.walks.running import run_walk
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan import Plan, Walk
+    from wise_ladder.plan import Plan
     from wise_ladder.walks.running import WalkRun
 
 
@@ -23,12 +23,12 @@ def differences(plans: dict[str, Plan]) -> Iterator[str]:
             continue
         usual = run_walk(plan, walk)
         for phone, other in others:
-            difference = _difference(plans[first], usual, run_walk(other, walk), walk)
+            difference = _difference(plans[first], usual, run_walk(other, walk))
             if difference:
                 yield f"{walk.name}: {difference[0]} {first}: {difference[1]}; {phone}: {difference[2]}"
 
 
-def _difference(plan: Plan, usual: WalkRun, other: WalkRun, walk: Walk) -> tuple[str, str, str] | None:
+def _difference(plan: Plan, usual: WalkRun, other: WalkRun) -> tuple[str, str, str] | None:
     """Return the first step after which both are not the same, and where each is then; None if there is none."""
     for number, (one, two) in enumerate(zip(usual.played, other.played, strict=True), 1):
         if timeless(one.state) != timeless(two.state):
@@ -38,7 +38,7 @@ def _difference(plan: Plan, usual: WalkRun, other: WalkRun, walk: Walk) -> tuple
             return f"from step {number} on, {one.line.text},", ends[0], ends[1]
     if usual.passed != other.passed:
         return (
-            f"in what is expected of {walk.name},",
+            "in what it expects,",
             "passes" if usual.passed else "fails",
             "passes" if other.passed else "fails",
         )
