@@ -25,7 +25,7 @@ class Dialog(ModalScreen[_Result]):
 
     def dismiss(self, result: _Result | None = None) -> AwaitComplete:
         """Close with an answer; does nothing if it is closed already or another dialog is over it."""
-        if self.closed or not self.is_current:
+        if self.closed or not self.is_active:
             return AwaitComplete()
         self.closed = True
         return super().dismiss(result)

@@ -46,15 +46,8 @@ class _Offered(Option, Generic[_Value]):
 class _Rows(OptionList):
     """The rows; the library fails at Page Up and Page Down if it has not drawn them yet."""
 
-    def action_page_up(self) -> None:
-        """Mark a row a page above."""
-        self._page(-1)
-
-    def action_page_down(self) -> None:
-        """Mark a row a page beneath."""
-        self._page(1)
-
-    def _page(self, way: int) -> None:
+    def mark_page(self, way: int) -> None:
+        """Mark a row a page above (-1) or beneath (1)."""
         if self.option_count:
             place = (self.highlighted or 0) + way * max(self.size.height, 1)
             self.highlighted = min(max(place, 0), self.option_count - 1)
@@ -67,6 +60,8 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         Binding("escape", "dismiss(None)", "cancel"),
         Binding("up,shift+tab", "mark(-1)", "previous", priority=True),
         Binding("down,tab", "mark(1)", "next", priority=True),
+        Binding("pageup", "page(-1)", "page up", priority=True),
+        Binding("pagedown", "page(1)", "page down", priority=True),
         Binding("f1", "keys", "keys", priority=True),
     ]
 
@@ -148,6 +143,11 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
         now = self.query_one(OptionList).highlighted
         if self._shown:
             self._mark(((now if now is not None else -1) + way) % len(self._shown))
+
+    def action_page(self, way: int) -> None:
+        """Mark one a page away."""
+        self._find()
+        self.query_one(_Rows).mark_page(way)
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Answer with the one that was clicked."""

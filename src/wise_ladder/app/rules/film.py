@@ -212,8 +212,10 @@ class _Film:
             canvas.half_cells(x, y - 1, FRAME, palette.line if coming else edge, upper=False)
 
     def _bracket(self, begin: int, shown: int, y: int) -> None:
-        """Draw what is the round: from its first step to the lap to come."""
-        assert self.found.loop_start is not None  # noqa: S101 - drawn for rounds only
+        """Bracket the loop, from its first step to the repeat to come, if any of it is in sight."""
+        assert self.found.loop_start is not None  # noqa: S101 - drawn for loops only
+        if self.found.loop_start >= begin + shown:
+            return
         first = max(self.found.loop_start - begin, 0) * (FRAME + GAP)
         last = (min(len(self.frames) - begin, shown) - 1) * (FRAME + GAP) + FRAME
         words = messages.LOOP_ADDS
