@@ -117,7 +117,7 @@ class OpenPlans(unittest.TestCase):
         asyncio.run(run())
 
 
-def read_file_at(path: Path):  # type: ignore[no-untyped-def]  # noqa: ANN201
+def read_file_at(path: Path):  # type: ignore[no-untyped-def]
     plan, text = read_file(path)
     return plan, path, text
 

@@ -31,6 +31,15 @@ class Transcripts(unittest.TestCase):
     def test_the_outline_and_what_can_be_done_there(self) -> None:
         self.same("outline")
 
+    def test_parts_are_climbed_added_edited_and_deleted_from_each_view(self) -> None:
+        self.same("parts")
+
+    def test_replies_facts_and_several_moves_to_choose_from(self) -> None:
+        self.same("replies")
+
+    def test_counterparts_of_an_edit(self) -> None:
+        self.same("counterparts")
+
     def test_each_key_of_rules(self) -> None:
         self.same("rules")
 

@@ -76,8 +76,8 @@ class Recorder:
         self.edits.append(change("walks:\n  in: [launch, tap in, see hive]\n  never: [launch, see hive]\n"))
         return ""
 
-    def sketch(self, start: str, *, climbs: bool) -> None:
-        self.sketched.append(start + (" and climb" if climbs else ""))
+    def sketch(self, start: str | None, *, climbs: bool, first: str = "") -> None:
+        self.sketched.append(f"{first or start}{' and climb' if climbs else ''}")
 
 
 def workplace(host: Recorder) -> Workplace:
@@ -139,9 +139,11 @@ class InWalks(unittest.TestCase):
     def test_without_a_walk_nothing_is_edited(self) -> None:
         empty = WalkSelection(plan_of("screens: {hives: }"))
         commands = WalksCommands(workplace(self.host), empty, self.host.refresh)
-        for command in (commands.cmd_delete, commands.cmd_rename, commands.cmd_climb_there, commands.cmd_add_step):
+        for command in (commands.cmd_delete, commands.cmd_rename, commands.cmd_climb_there):
             command()
             self.assertEqual(self.host.said.pop(), ("choose a walk first", True))
+        commands.cmd_add_step()
+        self.assertEqual(self.host.sketched, ["walk"])
         self.assertEqual((self.host.edits, self.host.dialogs, self.host.ran), ([], [], []))
 
 

@@ -6,10 +6,13 @@ from tests.plans import COMBFIELD, plan_of
 from wise_ladder.plan.crossings import crossings, places
 from wise_ladder.plan.events import Back, Event, Launch, OutsideChange, Reply, Tap, Wait
 from wise_ladder.plan.model import Move
+from wise_ladder.plan.steps import event_phrase
 from wise_ladder.semantics import initial_state
+from wise_ladder.semantics.log import Opened
+from wise_ladder.semantics.state import visible_path
 from wise_ladder.walks import Tape
 from wise_ladder.walks.coverage import coverage
-from wise_ladder.walks.exploration import explore, walk_usage
+from wise_ladder.walks.exploration import explore, path_to, walk_usage
 from wise_ladder.walks.reply_branches import SILENCE, reply_branches
 from wise_ladder.walks.seen import seen_intervals, seen_now
 
@@ -43,6 +46,46 @@ def tape(*events: object) -> Tape:
         found, done = found.with_event(event)  # type: ignore[arg-type]
         assert done.refused is None, done.refused
     return found
+
+
+class PathTo(unittest.TestCase):
+    def steps(self, goal: object) -> tuple[str, ...] | None:
+        found = path_to(COMBFIELD, goal)  # type: ignore[arg-type]
+        return None if found is None else tuple(event_phrase(entry.event) for entry in found.entries)
+
+    def test_a_move_that_no_walk_takes_and_one_that_no_path_takes(self) -> None:
+        moves = {move.when: path_to(PLAN, move) for move in PLAN.moves}
+        up = moves["tap up"]
+        self.assertEqual(up and [entry.event for entry in up.entries], [Launch(), Tap("in"), Tap("deeper"), Tap("up")])
+        self.assertIsNone(moves["tap never"])
+
+    def test_a_guard_and_a_redirect(self) -> None:
+        guard = next(each for each in COMBFIELD.guard.values() if each.name == "unsaved inspection")
+        self.assertEqual((self.steps(guard) or ("",))[-1], "back")
+        self.assertIsNotNone(self.steps(COMBFIELD.redirects[0]))
+
+    def test_a_screen_stands_at_the_top_and_a_flow_around_it(self) -> None:
+        for name in ("hive", "home", "first steps"):
+            found = path_to(COMBFIELD, name)
+            assert found is not None
+            state = found.state_at(len(found.entries))
+            self.assertIn(name, [rung.data.screen for rung in visible_path(state.ladder)])
+            before = found.state_at(len(found.entries) - 1)
+            self.assertNotIn(name, [rung.data.screen for rung in visible_path(before.ladder)])
+
+    def test_an_overlay_opens_at_the_last_step(self) -> None:
+        overlay = COMBFIELD.overlays[0].name
+        found = path_to(COMBFIELD, overlay)
+        assert found is not None
+        self.assertIn(overlay, [happening.overlay for happening in found.entries[-1].step.log if isinstance(happening, Opened)])
+
+    def test_a_link_is_opened_at_once(self) -> None:
+        for link in COMBFIELD.links:
+            (only,) = self.steps(link) or ()
+            self.assertRegex(only, "^link combfield://")
+
+    def test_nothing_leads_there(self) -> None:
+        self.assertIsNone(path_to(plan_of("screens: {hives: {}, never: {}}"), "never"))
 
 
 class Exploring(unittest.TestCase):
@@ -79,7 +122,7 @@ class Exploring(unittest.TestCase):
                 "screens: {hives: {moves: [{when: tap on, do: push week}]}, week: {moves: [{when: tap on, do: push hives}]}}"
             )
         )
-        self.assertEqual((endless.exhausted, endless.states < 60, len(endless.witnesses)), (False, True, 2))
+        self.assertEqual((endless.exhausted, endless.states < 60, len(endless.witnesses)), (False, True, 4))
 
     def test_what_walks_use(self) -> None:
         found = walk_usage(PLAN)

@@ -75,8 +75,9 @@ class LadderApp(App[None]):
         self._start, self._writing = self.state_dir.start(), Lock()
         document = Document(self, plan, path, text, example=example)
         self.open_plans = OpenPlans(self, document, self._take_up_plan, lambda: self._start.recent)
-        self.edit_commands, self.sweep_runner = EditCommands(self, lambda: self.document), SweepRunner(self)
         self.part_commands = PartCommands(self, lambda: self.document)
+        self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
+        self.sweep_runner = SweepRunner(self)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -218,6 +219,10 @@ class LadderApp(App[None]):
     def selected_parts(self) -> list[PlanPart]:
         """Return the parts of the plan that are selected in the present view."""
         return self.view.selected_parts()
+
+    def selected_starts(self) -> list[int]:
+        """Return where in the text of the plan what is selected in the present view begins."""
+        return self.view.selected_starts()
 
     def take_step(self, event: PlanEvent) -> None:
         """Do an event at the current step, or say why that is not possible."""

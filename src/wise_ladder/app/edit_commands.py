@@ -48,9 +48,9 @@ def thing_words(thing: PlanPart) -> str:
 class EditCommands:
     """The commands that change what the plan says; `app/commands.py` lists each `cmd_NAME`."""
 
-    def __init__(self, host: Host, document: Callable[[], Document]) -> None:
-        """Change the plan of the document that `document` returns."""
-        self.host, self._document = host, document
+    def __init__(self, host: Host, document: Callable[[], Document], edit_another: Callable[[], None]) -> None:
+        """Change the plan of the document that `document` returns; `edit_another` asks for a part where none is selected."""
+        self.host, self._document, self._edit_another = host, document, edit_another
         self._counterparts: tuple[Plan | None, str, list[tuple[str | None, int]]] = (None, "", [])
         """The plan after a move was turned, into what, and the place and number of each move that could follow it."""
 
@@ -71,7 +71,7 @@ class EditCommands:
         elif things:
             self._choose(things)
         else:
-            self.host.show_message(messages.NO_MOVE_TAKEN, wrong=True)
+            self._edit_another()
 
     def edit_one_of(self, asked: Iterable[Reason]) -> None:
         """Edit what took it, among those that were asked."""
@@ -119,7 +119,7 @@ class EditCommands:
             }
             return self._changed(thing, new)
 
-        hint = messages.EDIT_HINT
+        hint = messages.EDIT_HINT if "do" in shown else messages.FORM_HINT
         self.host.push_screen(FormDialog(thing_words(thing), lines, take, hint=hint, first=list(shown).index(first)))
 
     def cmd_turn(self) -> None:
@@ -202,25 +202,39 @@ class EditCommands:
     def cmd_add(self) -> None:
         self.sketch(None, climbs=False)
 
-    def sketch(self, where: str | None, *, climbs: bool) -> None:
-        """Ask for a new part in one line, a tap on a place first of all, and add it to the plan; `climbs`: and take the tap."""
-        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+    def add_part(self, where: str | None, line: str, *, climbs: bool = False) -> str:
+        """Add the part that a line says; `climbs`: and take its tap. Return what is wrong with it, nothing if it was added."""
+        try:
+            made = _made(self.plan, self.document.text, where, line)
+        except LadderError as error:
+            return str(error).partition("\n")[0]
+        wrong = self.document.edit_text(lambda text: _made(self.plan, text, where, line).text, made.words)
+        if not wrong and climbs and made.tap:
+            self.host.take_step(self.host.cursor.first_tap(made.tap))
+        if not wrong:
+            self.host.status_line.append_message(messages.ADDED.format(what=made.words))
+        return wrong
+
+    def complete_part(self, where: str | None, typed: str, first: str = "") -> list[Completion]:
+        """List what may come next in a line that adds a part; `first` is the kind of part that is offered first."""
         from wise_ladder.plan.addition import is_addition  # noqa: PLC0415
         from wise_ladder.plan.complete_addition import complete_addition  # noqa: PLC0415
         from wise_ladder.plan.sketch import complete_sketch  # noqa: PLC0415
 
+        offered = complete_addition(self.plan, where, typed, first)
+        if where is not None and not is_addition(self.plan, where, typed):
+            offered = [*complete_sketch(self.plan, where, typed), *offered]
+        return list(dict.fromkeys(offered))[:MOST_SHOWN]
+
+    def sketch(self, where: str | None, *, climbs: bool, first: str = "") -> None:
+        """Ask for a new part in one line and add it to the plan: of a place a tap first of all, which `climbs` takes.
+
+        `first` is the kind of part that is offered first.
+        """
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+
         def take(typed: list[str]) -> str:
-            line = typed[0]
-            try:
-                made = _made(self.plan, self.document.text, where, line)
-            except LadderError as error:
-                return str(error).partition("\n")[0]
-            wrong = self.document.edit_text(lambda text: _made(self.plan, text, where, line).text, made.words)
-            if not wrong and climbs and made.tap:
-                self.host.take_step(self.host.cursor.first_tap(made.tap))
-            if not wrong:
-                self.host.status_line.append_message(messages.ADDED.format(what=made.words))
-            return wrong
+            return self.add_part(where, typed[0], climbs=climbs)
 
         def tell(typed: str) -> str:
             try:
@@ -228,15 +242,14 @@ class EditCommands:
             except LadderError as error:
                 return str(error).partition("\n")[0]
 
-        def found(typed: str) -> list[Completion]:
-            offered = complete_addition(self.plan, where, typed)
-            if where is not None and not is_addition(self.plan, where, typed):
-                offered = [*complete_sketch(self.plan, where, typed), *offered]
-            return list(dict.fromkeys(offered))[:MOST_SHOWN]
-
-        title = messages.NEW_PART if where is None else messages.NEW_TAP.format(screen=where)
-        hint = messages.NEW_PART_HINT if where is None else messages.NEW_TAP_HINT
-        self.host.push_screen(FormDialog(title, [FormField("", "", found)], take, hint=hint, tell=tell))
+        title, hint = messages.NEW[first]
+        if where is not None:
+            title, hint = messages.NEW_TAP.format(screen=where), messages.NEW_TAP_HINT
+        self.host.push_screen(
+            FormDialog(
+                title, [FormField("", "", lambda typed: self.complete_part(where, typed, first))], take, hint=hint, tell=tell
+            )
+        )
 
 
 class _Made(NamedTuple):

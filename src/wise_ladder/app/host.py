@@ -51,6 +51,9 @@ class Host(Protocol):
     def selected_parts(self) -> list[PlanPart]:
         """Return the parts of the plan that are selected in the present view."""
 
+    def selected_starts(self) -> list[int]:
+        """Return where in the text of the plan what is selected begins, what is most meant first."""
+
     # Messages, dialogs, work
 
     def show_message(self, words: str, *, wrong: bool = False) -> None:

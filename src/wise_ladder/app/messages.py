@@ -9,6 +9,7 @@ ALL_CROSSINGS_USED = "every crossing shown is in a walk"
 ALL_WALKS = "showing all walks"
 CHANGED_ELSEWHERE = "{file} changed elsewhere meanwhile"
 CHOOSE_WALK_FIRST = "choose a walk first"
+CLIMB_PART = "Climb the shortest known path to where it is reached or used."
 CLIMB_WALK = "Climb the walk to its end."
 COUNTEREXAMPLE_CLIMBED = "{violation}: step {number} of {count}"
 COUNTERPARTS = "&  the same for {names}"
@@ -37,6 +38,7 @@ NOTHING_DONE = "nothing was done yet"
 NOTHING_DUE = "nothing is due, so time changes nothing"
 NOTHING_EDITED = "nothing edited yet: e edits the move of the last step"
 NOTHING_HAPPENED = "nothing happened"
+NOTHING_MATCHES = "nothing matches: type other words"
 NOTHING_TO_CLIMB = "nothing to climb: this rule is not broken"
 NOTHING_TO_DELETE = "nothing is selected: P lists all parts of the plan"
 NOTHING_TO_REDO = "nothing to redo"
@@ -77,10 +79,12 @@ ONLY_PLAN = "this is the only open plan: q quits"
 OPEN_ELSEWHERE = "{file} is also open in another Wise Ladder, process {process}, since {began}"
 OTHER_TAPE = "this is the tape you left last; 1 other is kept"
 OTHER_TAPES = "this is the tape you left last; {count} others are kept"
+PART_CLIMBED = "the last step reaches it; ← is before it"
 RENAMED = "{kind} {old} is now {new}, everywhere"
 RENAME_PART = "Change its name everywhere, in walks and rules too."
 ROWS_NOT_READ = "{count} rows were not read; the first: {first}"
 SAME_ON_PHONE = "Run the same steps on this phone."
+RULE_OF_STARTER = "the starter set adds this rule: write rules: [{{rule: starter, without: [{rule}]}}] to leave it out"
 SAVED = "saved in {file}"
 SAVED_AS = "saved in {path}, which is now open"
 SAVED_WITH_LOSS = "saved in {file}; {lost}"
@@ -128,12 +132,12 @@ DO_WHAT = "{part}"
 EACH_REPLY = "{call}: each reply, and none, on this path"
 EDITS_LEFT = "{file} has unsaved edits from last time"
 EDITS_LEFT_CHANGED = "{file} has unsaved edits from last time, and the file has changed since"
+EDIT_WHICH_PART = "Edit which part of the plan?"
 EDIT_WHICH = "Several took part: edit which one?"
 FIND_CROSSINGS = "Find crossings"
 FIND_WALKS = "Find walks"
 KEEP_TAPE = "Save this tape as a walk"
 NEVER_USED_TITLE = "Never used"
-NEW_PART = "A new part of the plan"
 NEW_PLAN = "A new plan"
 NEW_TAP = "New on {screen}"
 NO_DIFFERENCE = "{what}: no difference on this path"
@@ -157,7 +161,7 @@ WHY = "Why? Enter edits what decided"
 
 # Hints in dialogs
 
-ADD_STEP_HINT = "Enter adds it"
+ADD_STEP_HINT = "a step of the walk, or any part of the plan, as in fact session: none, valid. Enter adds it"
 CHOICES_HINT = "1–{most} continues with it, Esc closes"
 DISCARD_EDITS = "the file is unchanged"
 EDIT_HINT = "Enter applies, Esc cancels; separate several operations with ;"
@@ -173,7 +177,6 @@ INFO_HINT = "Esc closes"
 KEEP_DEMO_HINT = "It is saved in {file}, a copy of the demo here. Let the name say what must hold; Enter saves, Esc cancels."
 KEEP_HINT = "It is saved in {file}. Let the name say what must hold; Enter saves, Esc cancels."
 LIST_HINT = "↑ ↓ and Enter choose, Esc cancels"
-NEW_PART_HINT = "a kind of part and what it says, as in fact session: none, valid. Enter adds it, Esc cancels"
 NEW_PLAN_HINT = (
     "↓ next line, Enter begins it, + adds to it, ctrl+s writes it here. A table is a CSV file: from, action, operation, to"
 )
@@ -354,3 +357,20 @@ again whenever the plan changes; a changed verdict is marked until you look at i
 what is there, and the step that caused it."""
 WALKS_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
 WALKS = ("Walks: does every path I care about still work?", WALKS_ABOUT, WALKS_GLYPHS)
+
+# What is asked for in one line where one kind of part comes first: title and hint
+
+NEW = {
+    "": (
+        "A new part of the plan",
+        "a kind of part and what it says, as in fact session: none, valid. Enter adds it, Esc cancels",
+    ),
+    "rule": (
+        "A new rule, or any other part of the plan",
+        "a rule and what it needs, as in rule depth at most: rungs 6. Enter adds it, Esc cancels",
+    ),
+    "walk": (
+        "A new walk, or any other part of the plan",
+        "its name and its steps, as in walk one hive: launch, tap hive(id=7), back. Enter adds it, Esc cancels",
+    ),
+}

@@ -16,9 +16,14 @@ if TYPE_CHECKING:
     from wise_ladder.app.dialogs.list_dialog import ListItem
     from wise_ladder.app.document import Document
     from wise_ladder.app.host import Host
+    from wise_ladder.plan import Plan
     from wise_ladder.plan.parts import Part
+    from wise_ladder.walks import Tape
 
 _MOST_TOLD = 8
+_REACHED = ("screen", "flow", "overlay")
+"""Kinds of parts that a path leads to by their names."""
+_CLIMBED = ("walk", "move", "guard", "redirect", "link", *_REACHED)
 
 
 class PartCommands:
@@ -29,36 +34,52 @@ class PartCommands:
         self.host, self._document = host, document
 
     def cmd_outline(self) -> None:
-        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        items = self._items()
+        self._choose(messages.OUTLINE.format(app=self.host.plan.app, count=len(items)), items, self._ask)
+
+    def choose_to_edit(self) -> None:
+        """Ask which part is to be edited; what is selected comes first, then the screen at the top of the ladder."""
+        selected, top = self._selected(), self.host.cursor.moment.top
+        first: list[object] = [*selected, ("screen", top.data.screen)] if top is not None else [*selected]
+        items = self._items()
+        items.sort(key=lambda item: item.value not in first and (item.value.kind, item.value.name) not in first)
+        self._choose(messages.EDIT_WHICH_PART, items, self.edit)
+
+    def _items(self) -> list[ListItem[Part]]:
+        from wise_ladder.app.dialogs.list_dialog import ListItem  # noqa: PLC0415
         from wise_ladder.plan.parts import parts  # noqa: PLC0415
 
         text = self._document().text
-        listed = parts(text)
         warnings: dict[int, list[str]] = {}
         for warning in self.host.plan.warnings:
             warnings.setdefault(warning.line, []).append(warning.what)
-        items = []
-        for part in listed:
+        items: list[ListItem[Part]] = []
+        for part in parts(text):
             doubts = warnings.get(part.at.line, []) if part.kind not in {"argument", "tab"} else []
             said = [*([part.kind] if part.kind != part.name else []), part.text, *(f"▲ {doubt}" for doubt in doubts)]
             about = "  ".join(filter(None, said))
             # What stands in a part is searched as well: the steps of a walk, the texts of a question.
             also = f"{part.kind} {text[part.at.start : part.at.end]}"
             items.append(ListItem(f"{'  ' * _level(part)}{part.name}", about, part, also=also))
-        title = messages.OUTLINE.format(app=self.host.plan.app, count=len(items))
-        self.host.push_screen(ListDialog(title, items, more=self._tell, soft=self.host.palette.soft, tall=True), self._chosen)
+        return items
+
+    def _choose(self, title: str, items: list[ListItem[Part]], chosen: Callable[[Part], None]) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
+
+        def done(part: Part | str | None) -> None:
+            if part is not None and not isinstance(part, str):
+                chosen(part)
+
+        self.host.push_screen(ListDialog(title, items, more=self._tell, soft=self.host.palette.soft, tall=True), done)
 
     def _tell(self, part: Part) -> Text:
         lines = self._document().text[part.at.start : part.at.end].splitlines()
         shown = [f"line {part.at.line}", *lines[:_MOST_TOLD], *(["..."] if len(lines) > _MOST_TOLD else [])]
         return Text("\n".join(shown), style=self.host.palette.soft)
 
-    def _chosen(self, part: Part | str | None) -> None:
+    def _ask(self, part: Part) -> None:
         """Ask what is to be done with a part."""
         from wise_ladder.app.dialogs.list_dialog import ListDialog  # noqa: PLC0415
-
-        if part is None or isinstance(part, str):
-            return
 
         def done(what: Callable[[Part], None] | str | None) -> None:
             if what is not None and not isinstance(what, str):
@@ -73,10 +94,11 @@ class PartCommands:
         from wise_ladder.plan.rename import RENAMED  # noqa: PLC0415
 
         deeds: list[ListItem[Callable[[Part], None]]] = []
-        if part.kind == "walk":
-            deeds.append(ListItem("climb there", messages.CLIMB_WALK, lambda part: self._document().climb_walk(part.name)))
         if part.kind != "walk":
             deeds.append(ListItem("edit", messages.EDIT_PART, self.edit, "change"))
+        if part.kind in _CLIMBED:
+            about = messages.CLIMB_WALK if part.kind == "walk" else messages.CLIMB_PART
+            deeds.append(ListItem("climb there", about, self.climb, "go path reach"))
         if part.kind in RENAMED or part.kind == "move":
             deeds.append(ListItem("rename", messages.RENAME_PART, self.rename, "name"))
         deeds.append(ListItem("delete", messages.DELETE_PART, self.delete, "remove"))
@@ -84,6 +106,34 @@ class PartCommands:
             deeds.append(ListItem("move up", messages.MOVE_PART, lambda part: self._move(part, -1), "order earlier before"))
             deeds.append(ListItem("move down", messages.MOVE_PART, lambda part: self._move(part, 1), "order later after"))
         return deeds
+
+    def climb(self, part: Part) -> None:
+        """Climb a walk to its end, or the shortest known path to where another part is reached or used."""
+        if part.kind == "walk":
+            self._document().climb_walk(part.name)
+            return
+        plan = self.host.plan
+        goal = (
+            part.name if part.kind in _REACHED else next((each for each in plan.things if each.at.start == part.at.start), None)
+        )
+        if goal is None:
+            self.host.show_message(messages.NO_PATH_KNOWN, wrong=True)
+            return
+        self.host.show_message(messages.LOOKING)
+
+        def look() -> None:
+            from wise_ladder.walks.exploration import path_to  # noqa: PLC0415
+
+            self.host.call_later(self._climbed, plan, path_to(plan, goal))
+
+        self.host.run_worker(look, thread=True, group="path", exclusive=True)
+
+    def _climbed(self, plan: Plan, tape: Tape | None) -> None:
+        if tape is None:
+            self.host.show_message(messages.NO_PATH_KNOWN, wrong=True)
+        elif plan is self.host.plan:
+            self.host.climb_tape(tape)
+            self.host.show_message(messages.PART_CLIMBED)
 
     def edit(self, part: Part) -> None:
         """Edit what the plan says of a part, key by key."""
@@ -110,7 +160,8 @@ class PartCommands:
             return self._document().edit_text(lambda text: set_part_fields(text, part.path, new), what) if new else ""
 
         title = messages.DO_WHAT.format(part=part.words)
-        self.host.push_screen(FormDialog(title, lines, take, hint=messages.EDIT_HINT))
+        hint = messages.EDIT_HINT if any(field.key == "do" for field in shown) else messages.FORM_HINT
+        self.host.push_screen(FormDialog(title, lines, take, hint=hint))
 
     # Renaming
 
@@ -206,8 +257,9 @@ class PartCommands:
     def _selected(self) -> list[Part]:
         from wise_ladder.plan.parts import parts  # noqa: PLC0415
 
-        starts = {thing.at.start for thing in self.host.selected_parts()}
-        return [part for part in parts(self._document().text) if part.at.start in starts] if starts else []
+        starts = self.host.selected_starts()
+        selected = [part for part in parts(self._document().text) if part.at.start in starts] if starts else []
+        return sorted(selected, key=lambda part: starts.index(part.at.start))
 
 
 def _level(part: Part) -> int:

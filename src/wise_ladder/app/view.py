@@ -28,6 +28,10 @@ class View(Vertical):
         """Return the parts of the plan that are selected."""
         return []
 
+    def selected_starts(self) -> list[int]:
+        """Return where in the text of the plan what is selected begins, what is most meant first."""
+        return [part.at.start for part in self.selected_parts()]
+
     def go(self, step: int) -> None:
         """Go to a step that was clicked."""
 

@@ -9,6 +9,7 @@ from wise_ladder.app.host import Host
 if TYPE_CHECKING:
     from wise_ladder.app.document import Document
     from wise_ladder.app.edit_commands import EditCommands
+    from wise_ladder.app.part_commands import PartCommands
     from wise_ladder.app.sweep_runner import SweepRunner
 
 
@@ -22,6 +23,10 @@ class Workplace(Host, Protocol):
     @property
     def edit_commands(self) -> EditCommands:
         """The commands that change what the plan says."""
+
+    @property
+    def part_commands(self) -> PartCommands:
+        """The commands for any part of the plan."""
 
     @property
     def sweep_runner(self) -> SweepRunner:

@@ -20,7 +20,7 @@ from wise_ladder.plan.phrases import parse_trigger
 from wise_ladder.plan.scopes import scope_of
 from wise_ladder.plan.steps import quoted
 from wise_ladder.plan.tokens import PhraseError
-from wise_ladder.plan.yaml_text import scalar
+from wise_ladder.plan.yaml_text import add_walk, scalar
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -405,6 +405,11 @@ def _add_move(text: str, where: str | None, typed: str) -> tuple[str, str]:
     return insert_item(text, path, _map(pairs)), f"{where or 'anywhere'}, when {when}"
 
 
+def _walk(text: str, _where: str | None, rest: str) -> tuple[str, str]:
+    name, body = _named(rest)
+    return add_walk(text, name, _split(body) or ["launch"], []), f"walk {name}"
+
+
 ADDERS: dict[str, Callable[[str, str | None, str], tuple[str, str]]] = {
     "screen": _screen,
     "fact": _fact,
@@ -425,6 +430,7 @@ ADDERS: dict[str, Callable[[str, str | None, str], tuple[str, str]]] = {
     "policy": _policy,
     "phone": _phone,
     "rule": _rule,
+    "walk": _walk,
     "anywhere": _anywhere,
     "on": _on,
 }

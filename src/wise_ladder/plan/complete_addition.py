@@ -16,8 +16,15 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
 
 
-def complete_addition(plan: Plan, where: str | None, typed: str) -> list[Completion]:
-    """List what may come next in a line: a kind of part, a key, or the next word of the phrase that is being written."""
+def complete_addition(plan: Plan, where: str | None, typed: str, first: str = "") -> list[Completion]:
+    """List what may come next in a line: a kind of part, a key, or the next word of the phrase that is being written.
+
+    `first` is the kind that is offered at the beginning of a line, with its words.
+    """
+    if first and not kind_of_line(typed)[0]:
+        of_first = complete_addition(plan, where, f"{first} {typed}")
+        offered = [each._replace(start=0, text=f"{first} {each.text}") for each in of_first]
+        return [*offered, *complete_addition(plan, where, typed)]
     kind, rest = kind_of_line(typed)
     begin = len(typed) - len(rest.lstrip())
     if not kind:

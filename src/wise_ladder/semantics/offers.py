@@ -121,7 +121,7 @@ def outside_changes(plan: Plan, state: State) -> list[Event]:
     ]
 
 
-def link_events(plan: Plan) -> list[Event]:
+def link_events(plan: Plan) -> list[OpenLink]:
     """List the links of a plan, each with the samples of what it carries."""
     return [
         OpenLink(filled_in(link.address, dict(zip([carried.name for carried in link.carries], values, strict=True))))

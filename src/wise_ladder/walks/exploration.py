@@ -6,12 +6,13 @@ from collections import deque
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.plan.crossings import ANYWHERE
-from wise_ladder.plan.model import Guard, Move, Redirect
-from wise_ladder.semantics import initial_state, step
-from wise_ladder.semantics.log import Blocked, GuardActed, QuestionOpened, Redirected
-from wise_ladder.semantics.offers import user_events
+from wise_ladder.plan.link_match import match_link
+from wise_ladder.plan.model import Guard, Link, Move, Redirect
+from wise_ladder.semantics import Phase, initial_state, step
+from wise_ladder.semantics.log import Blocked, GuardActed, Opened, QuestionOpened, Redirected
+from wise_ladder.semantics.offers import link_events, user_events
 from wise_ladder.semantics.serials import timeless
-from wise_ladder.semantics.state import depth
+from wise_ladder.semantics.state import depth, visible_path, visible_top
 from wise_ladder.walks.running import run_walk
 from wise_ladder.walks.tape import Tape
 
@@ -20,11 +21,15 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan import Plan
     from wise_ladder.plan.events import Event
-    from wise_ladder.semantics import State
+    from wise_ladder.plan.model import PlanPart
+    from wise_ladder.semantics import State, Step
     from wise_ladder.semantics.log import LogEntry
 
-UsedPart: TypeAlias = Move | Guard | tuple[Redirect, str]
-"""What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all."""
+UsedPart: TypeAlias = Move | Guard | tuple[Redirect, str] | str
+"""What takes part in a step: a redirect together with the screen it turned away, or `anywhere` where it is for all.
+
+A text is the name of a place that is reached: the screen at the top, a flow around it, an overlay that opened.
+"""
 
 MAX_STATES = 1_500
 MAX_RUNGS = 48
@@ -57,7 +62,7 @@ def walk_usage(plan: Plan) -> WalkUsage:
         tape = Tape.from_walk(plan, result)
         met: set[UsedPart] = set()
         for place, entry in enumerate(tape.entries, 1):
-            for thing in parts_used(plan, entry.step.moves, entry.step.log):
+            for thing in (*parts_used(plan, entry.step.moves, entry.step.log), *_places_reached(entry.step)):
                 met.add(thing)
                 if thing not in usage.witnesses or len(usage.witnesses[thing].entries) > place:
                     usage.witnesses[thing] = tape.prefix(place)
@@ -83,7 +88,7 @@ def explore(plan: Plan, *, most: int = MAX_STATES, goes_on: Callable[[], bool] =
             done = step(plan, state, event)
             if done.refused is not None:
                 continue
-            for thing in parts_used(plan, done.moves, done.log):
+            for thing in (*parts_used(plan, done.moves, done.log), *_places_reached(done)):
                 if thing not in paths:
                     paths[thing] = (*_path(came, timeless(state)), event)
             if depth(done.state) > MAX_RUNGS:
@@ -94,6 +99,39 @@ def explore(plan: Plan, *, most: int = MAX_STATES, goes_on: Callable[[], bool] =
                 came[after] = (timeless(state), event)
                 waiting.append(done.state)
     return Exploration(paths, len(came), whole and not waiting)
+
+
+def shortest_tape(plan: Plan, part: UsedPart, usage: WalkUsage, exploration: Exploration) -> Tape | None:
+    """Return the shortest known tape at whose end a part takes part, or a place is reached; None if none is known."""
+    tape = usage.witnesses.get(part)
+    events = exploration.witnesses.get(part)
+    if events is not None and (tape is None or len(events) < len(tape.entries)):
+        tape = Tape(plan, initial_state(plan))
+        for event in events:
+            tape, _ = tape.with_event(event)
+    return tape
+
+
+def path_to(plan: Plan, goal: PlanPart | str) -> Tape | None:
+    """Return the shortest tape known to a move, guard, redirect or link being used, or to a place by its name."""
+    if isinstance(goal, Link):
+        first = Tape(plan, initial_state(plan))
+        opens = (event for event in link_events(plan) if match_link(plan.links, event.address).link == goal)
+        return next((first.with_event(event)[0] for event in opens), None)
+    usage, exploration = walk_usage(plan), explore(plan)
+    goals = [
+        part for part in (*usage.witnesses, *exploration.witnesses) if (part[0] if isinstance(part, tuple) else part) == goal
+    ]
+    tapes = [tape for part in goals if (tape := shortest_tape(plan, part, usage, exploration)) is not None]
+    return min(tapes, key=lambda tape: len(tape.entries), default=None)
+
+
+def _places_reached(done: Step) -> Iterator[str]:
+    """Name the places that one is at after a step, or that opened in it."""
+    if (top := visible_top(done.state)) is not None and done.state.phase is Phase.OPEN and not done.state.cover:
+        yield top.data.screen
+        yield from (rung.data.screen for rung in visible_path(done.state.ladder) if rung.inner)
+    yield from (happening.overlay for happening in done.log if isinstance(happening, Opened))
 
 
 def _path(came: dict[State, tuple[State, Event] | None], state: State) -> list[Event]:

@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.model import Guard, Move, Redirect
-from wise_ladder.walks import Tape
-from wise_ladder.walks.exploration import Exploration, WalkUsage
+from wise_ladder.walks.exploration import Exploration, WalkUsage, shortest_tape
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.plan.crossings import Crossing
     from wise_ladder.semantics import State
+    from wise_ladder.walks import Tape
     from wise_ladder.walks.exploration import UsedPart
 
 NOT_YET = WalkUsage({}, {})
@@ -128,19 +128,8 @@ class CrossingSelection:
         """Return the shortest tape known that ends with this crossing taken; None if none was met."""
         met = _met(crossing)
         if met not in self._tapes:
-            self._tapes[met] = self._shortest(met)
+            self._tapes[met] = shortest_tape(self.plan, met, self.walked, self.explored)
         return self._tapes[met]
-
-    def _shortest(self, met: UsedPart) -> Tape | None:
-        witness = self.walked.witnesses.get(met)
-        events = self.explored.witnesses.get(met)
-        if events is not None and (witness is None or len(events) < len(witness.entries)):
-            from wise_ladder.semantics import initial_state  # noqa: PLC0415
-
-            witness = Tape(self.plan, initial_state(self.plan))
-            for event in events:
-                witness, _ = witness.with_event(event)
-        return witness
 
     def taken(self, crossing: Crossing) -> tuple[State, State, Tape] | None:
         """Return the states before and after the step that takes a crossing, and the tape there; None if none was met."""

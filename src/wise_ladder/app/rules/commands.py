@@ -60,6 +60,16 @@ class RulesCommands:
         self.host.take_up_tape(counterexample.tape)
         self.host.document.keep()
 
+    def cmd_sketch(self) -> None:
+        self.host.edit_commands.sketch(None, climbs=False, first="rule")
+
+    def cmd_delete(self) -> None:
+        verdict = self.selection.verdict
+        if verdict is None or not verdict.rule.starter:
+            self.host.part_commands.cmd_delete_part()
+        else:
+            self.host.show_message(messages.RULE_OF_STARTER.format(rule=verdict.rule.name), wrong=True)
+
     def cmd_sweep(self) -> None:
         self.host.sweep_runner.press()
 

@@ -129,3 +129,9 @@ class RulesView(View):
         things = things or [guard for screen in plan.screens if screen.at == at for guard in screen.guards]
         taken = counterexample.tape.entries[self.selection.at].step.moves if counterexample.tape.entries else ()
         return things or [*reversed(taken)]
+
+    def selected_starts(self) -> list[int]:
+        """Return where the selected rule begins, then what is to blame."""
+        verdict = self.selection.verdict
+        rule = [verdict.rule.at.start] if verdict is not None and verdict.rule.at != NO_SPAN else []
+        return [*rule, *super().selected_starts()]

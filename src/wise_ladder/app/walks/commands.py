@@ -11,6 +11,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.walks.selection import WalkSelection
     from wise_ladder.app.workplace import Workplace
+    from wise_ladder.plan.completion import Completion
 
 
 class WalksCommands:
@@ -108,7 +109,11 @@ class WalksCommands:
         from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
 
         plan = self.host.plan
-        line = FormField("", text, (lambda typed: complete(plan, "step", typed, scope_of(plan))) if steps else None)
+
+        def found(typed: str) -> list[Completion]:
+            return complete(plan, "step", typed, scope_of(plan)) or self.host.edit_commands.complete_part(None, typed)
+
+        line = FormField("", text, found if steps else None)
         self.host.push_screen(FormDialog(title, [line], lambda typed: take(typed[0]), hint=hint))
 
     def cmd_edit_step(self) -> None:
@@ -130,8 +135,12 @@ class WalksCommands:
         )
 
     def cmd_add_step(self) -> None:
+        from wise_ladder.plan.addition import is_addition  # noqa: PLC0415
         from wise_ladder.plan.edit_walks import insert_step  # noqa: PLC0415
 
+        if not self.selection.name:
+            self.host.edit_commands.sketch(None, climbs=False, first="walk")
+            return
         if not self._chosen_step():
             return
         line, name = self.selection.played[self.selection.step].line, self.selection.name
@@ -144,6 +153,9 @@ class WalksCommands:
             )
             if not wrong:
                 self.selection.step += 1
+            elif is_addition(self.host.plan, None, typed):
+                # It is no step, but any other part of the plan.
+                wrong = self.host.edit_commands.add_part(None, typed)
             return wrong
 
         self._ask(
