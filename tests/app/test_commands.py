@@ -3,6 +3,9 @@
 import asyncio
 import unittest
 from typing import Any
+from unittest.mock import patch
+
+from textual.widgets import OptionList
 
 from tests.plans import COMBFIELD
 from wise_ladder.app.application import LadderApp
@@ -101,6 +104,35 @@ class OnTheBench(unittest.TestCase):
             self.assertTrue(all(help_text for _, help_text in listed))
             for action in commands_in(view):
                 self.assertIn((f"{action.label}  ({action.key})", action.help), listed)
+
+    def test_commands_are_reached_with_the_mouse_alone(self) -> None:
+        """By a click on "all commands" in the footer, and one on the row of the command."""
+
+        async def run() -> None:
+            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            pressed: list[str] = []
+            async with bench.run_test(size=(160, 50)) as pilot:
+                for view in VIEWS:
+                    bench.show(view)
+                    await pilot.pause()
+                    footer = bench.screen._compositor.render_strips()[-1].text
+                    # Another test says that the list holds every command: a few of them are clicked.
+                    for action in commands_in(view)[len(view) % 6 :: 11]:
+                        pressed.clear()
+                        with patch.object(bench, "action_press", wraps=bench.action_press) as press:
+                            await pilot.click(offset=(footer.index("all commands"), 49))
+                            press.side_effect = lambda name: pressed.append(name)
+                            rows = bench.screen.query_one(OptionList)
+                            labels = [str(rows.get_option_at_index(number).prompt) for number in range(rows.option_count)]
+                            place = next(
+                                n for n, each in enumerate(labels) if each.startswith(f"{action.label}  ({action.key})")
+                            )
+                            rows.scroll_to(y=place, animate=False)
+                            await pilot.pause()
+                            await pilot.click(OptionList, offset=(2, place - round(rows.scroll_y)))
+                        self.assertEqual(pressed, [action.name])
+
+        asyncio.run(run())
 
     def test_the_footer_tells_keys_of_the_table_alone(self) -> None:
         for view in VIEWS:

@@ -89,6 +89,7 @@ README: tuple[tuple[str, Steps], ...] = (
             ("o", "differs: before .* now"),
             ("=", r"before +after"),
             ("Escape", closed("before +after")),
+            ("N", r"combfield .*1 of 2"),
         ),
     ),
     ("`k`", (("k", r"Save this tape as a walk(?s:.*)a copy of the demo here"), ("Escape", closed("Save this tape")))),
@@ -174,11 +175,11 @@ WALKS: tuple[tuple[str, Steps], ...] = (
         ),
     ),
     (
-        "edit a step, add one after it, delete it",
+        "edit a step, add one after it (or any part of the plan), delete it",
         (
             ("e", "Enter applies, empty deletes it"),
             ("Escape", closed("empty deletes")),
-            ("+", "Enter adds it"),
+            ("+", "any part of the plan.* Enter adds it"),
             ("Escape", closed("Enter adds")),
         ),
     ),
@@ -213,6 +214,15 @@ RULES: tuple[tuple[str, Steps], ...] = (
             ("Escape", closed("Save this tape")),
             ("e", "Enter applies"),
             ("Escape", closed("Enter applies")),
+        ),
+    ),
+    (
+        "add a rule; delete the selected one",
+        (
+            ("+", "A new rule"),
+            ("Escape", closed("A new rule")),
+            ("Delete", r"Delete the rule .*\?|the starter set adds this rule"),
+            ("Escape", ""),
         ),
     ),
     ("sweep half a minute longer; stop", (("s", "."), ("s", "."))),

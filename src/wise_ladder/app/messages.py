@@ -161,7 +161,7 @@ WHY = "Why? Enter edits what decided"
 
 # Hints in dialogs
 
-ADD_STEP_HINT = "a step of the walk, or any part of the plan, as in fact session: none, valid. Enter adds it"
+ADD_STEP_HINT = "a step of the walk, or any part of the plan. Enter adds it"
 CHOICES_HINT = "1–{most} continues with it, Esc closes"
 DISCARD_EDITS = "the file is unchanged"
 EDIT_HINT = "Enter applies, Esc cancels; separate several operations with ;"
