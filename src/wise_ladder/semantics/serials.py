@@ -32,6 +32,7 @@ def used_serials(state: State) -> set[int]:
 
 def timeless(state: State) -> State:
     """Return the state without clock, serials and what was seen since when: two that are equal so go on alike."""
+    # New serials begin at 1: 0 stands for none in questions and overlays.
     numbers: dict[int, int] = {}
     ladder = _renumbered(state.ladder, numbers)
     layers = _layers(state.overlays, numbers)
@@ -74,7 +75,7 @@ def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Q
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
     rungs: list[Rung] = []
     for rung in ladder:
-        serial = numbers.setdefault(rung.serial, len(numbers))
+        serial = numbers.setdefault(rung.serial, len(numbers) + 1)
         if serial == rung.serial and not rung.inner and not rung.overlays:
             rungs.append(rung)
             continue
@@ -85,6 +86,6 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 def _layers(layers: tuple[OverlayInstance, ...], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
     return tuple(
-        OverlayInstance(layer.name, numbers.setdefault(layer.serial, len(numbers)), numbers.get(layer.asker, 0))
+        OverlayInstance(layer.name, numbers.setdefault(layer.serial, len(numbers) + 1), numbers.get(layer.asker, 0))
         for layer in layers
     )
