@@ -98,6 +98,42 @@ class OnTheDesk(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_a_file_that_is_gone_and_comes_back_unchanged(self) -> None:
+        async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
+            self.path.unlink()
+            bench.document.look_at_file()
+            self.assertTrue(bench.document.unsaved)
+            self.path.write_text(ONE)
+            bench.document.look_at_file()
+            self.assertEqual((self.said(bench), bench.document.unsaved), (f"{self.path.name} is back, unchanged", False))
+
+        self.on_the_bench(act)
+
+    def test_the_editor_begins_at_the_move_of_the_step_and_what_it_saves_is_taken_up(self) -> None:
+        script = self.folder / "editor"
+        script.write_text(f"#!/bin/sh\necho $1 > {self.folder}/called\nsed -i s/push/replace/ $2\n")
+        script.chmod(0o755)
+
+        async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
+            with (
+                patch.dict(os.environ, {"VISUAL": "", "EDITOR": str(script)}),
+                patch.object(bench, "suspend", contextlib.nullcontext),
+            ):
+                bench.document.cmd_editor()
+                self.assertEqual((self.folder / "called").read_text().strip(), "+1")
+                self.assertEqual(bench.document.text, ONE.replace("push", "replace", 1))
+            with (
+                patch.dict(os.environ, {"VISUAL": "", "EDITOR": str(self.folder / "none")}),
+                patch.object(bench, "suspend", contextlib.nullcontext),
+            ):
+                bench.document.cmd_editor()
+                self.assertIn("cannot be run: No such file or directory", self.said(bench))
+            bench.document.edit_text(lambda text: text + "# more\n", "an edit")
+            bench.document.cmd_editor()
+            self.assertEqual(self.said(bench), "save your edits first, with ctrl+s")
+
+        self.on_the_bench(act)
+
     def test_a_read_only_plan_is_asked_about(self) -> None:
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
             self.path.chmod(0o444)

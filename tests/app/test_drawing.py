@@ -94,6 +94,16 @@ class Ladders(unittest.TestCase):
         run.do(H7)
         self.assertNotIn("− went", "\n".join(lines(ladder_drawing.draw(run.moment, INK, 98, 44))))
 
+    def test_tabs_show_their_rungs_then_numbers_then_are_cut_but_not_the_front_one(self) -> None:
+        names, rungs = ["hives", "diary", "shelf"], [1, 7, 0]
+        for room, labels in (
+            (40, [" hives ▮ ", " diary ▮▮▮▮▮ ", " shelf "]),
+            (24, [" hives ", " diary 7 ", " shelf "]),
+            (20, [" hives ", " d… 7 ", " she… "]),
+        ):
+            self.assertEqual(ladder_drawing._tab_labels(names, rungs, 0, room), labels)
+        self.assertEqual(ladder_drawing._tab_labels(names, rungs, 1, 18)[1], " diary 7 ")
+
     def test_a_timer_hangs_under_its_rung(self) -> None:
         run = TapeCursor(COMBFIELD)
         run.do(Launch())

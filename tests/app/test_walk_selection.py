@@ -31,6 +31,21 @@ class Choosing(unittest.TestCase):
         board.take_up(PUSHED, results(PUSHED))
         return board
 
+    def test_one_stays_in_the_steps_of_a_walk_but_not_in_those_of_another(self) -> None:
+        board = self.board()
+        board.in_steps = True
+        board.choose(0)
+        self.assertTrue(board.in_steps)
+        board.choose(1)
+        self.assertFalse(board.in_steps)
+
+    def test_the_step_that_fails_is_chosen_first(self) -> None:
+        board = self.board()
+        board.choose(2)
+        self.assertEqual((board.name, board.step), ("never", 1))
+        board.choose(0)
+        self.assertEqual(board.step, 0)
+
     def test_walks_and_their_steps(self) -> None:
         board = self.board()
         board.go(1)

@@ -114,6 +114,17 @@ class Renaming(unittest.TestCase):
             with self.subTest(new), self.assertRaisesRegex(WriteError, words):
                 rename(SMALL, kind, old, new)
 
+    def test_names_in_lists_and_maps_of_either_style(self) -> None:
+        text = (
+            SMALL
+            + "guards:\n  - name: sure\n    if: seen is yes\n    ask:\n      text: Leave?\n      answers:\n        - stay here: stay\n        - {leave: go on}\n"
+        )
+        for old, new in (("stay here", "a, b: c"), ("leave", "is it"), ("sure", "really: sure")):
+            kind = "guard" if old == "sure" else "answer"
+            renamed = rename(text, kind, old, new)
+            self.assertIn(new, [each.name for each in parts(renamed) if each.kind == kind])
+            self.assertEqual(problems_in(renamed), [])
+
     def test_a_name_with_words_of_the_grammar_is_quoted(self) -> None:
         text = rename(SMALL, "screen", "week", "this is it")
         self.assertIn('push "this is it"', text)
