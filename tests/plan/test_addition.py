@@ -55,6 +55,7 @@ CASES: tuple[tuple[str | None, str, str, tuple[str, ...]], ...] = (
     (None, "policy tab back: outwards", "policies:\n  tab back: outwards\n", ()),
     (None, "phone bare: system back: no", "phones:\n  bare: {system back: no}\n", ()),
     (None, "rule no twins", "rules:\n  - starter\n  - no twins\n", ()),
+    (None, "walk there and back: launch, tap hive(id=7), back", "  there and back:\n    - launch\n    - tap hive(id=7)\n    - back\n", ()),
     (None, "rule never beneath: screens hives", "  - {rule: never beneath, screens: hives}\n", ()),
     (None, "unknown address: hives", "unknown address: hives\n", ()),
     (None, "anywhere launched: set seen yes", "anywhere:\n  - {when: launched, do: set seen yes}\n", ("fact seen",)),
@@ -111,6 +112,8 @@ class Adding(unittest.TestCase):
             (None, "guard unsaved"): "say what it does",
             (None, "on nowhere shown: pop"): "write on SCREEN",
             (None, "rule no twin"): 'did you mean "no twins"',
+            (None, "rule depth at most"): "write rule depth at most: rungs 3",
+            (None, "rule in every state: screens hive"): "write rule in every state: if FACT is VALUE",
             ("hives", "2s on ladder"): "write TRIGGER: OPERATION",
             ("hives", "2s on ladder: jump"): 'unknown operation "jump"',
             ("hives", "call check"): "",
@@ -130,11 +133,18 @@ class Adding(unittest.TestCase):
         for typed in ("shown: pop", "tap week: push week", "rule no twins", "1200ms on ladder: replace hives"):
             self.assertTrue(is_addition(plan, "hives", typed), typed)
 
+    def test_the_kind_that_a_view_is_about_comes_first(self) -> None:
+        plan = read_plan_text(SMALL)
+        for typed, first in (("", "rule never beneath: screens "), ("no d", "rule no dead taps"), ("fact session", None)):
+            offered = [each.text for each in complete_addition(plan, None, typed, "rule")]
+            self.assertEqual(next(iter(offered), None), first)
+
     def test_what_may_come_next(self) -> None:
         plan = read_plan_text(SMALL.replace("screens:", "facts: {session: [none, valid]}\nscreens:", 1))
         cases = {
             "re": "redirect ",
             "rule no t": "no twins",
+            "rule depth": "depth at most: rungs ",
             "redirect hive to hi": "hives",
             "redirect hive to hives if se": "session",
             "redirect hive to hives if session is v": "valid",

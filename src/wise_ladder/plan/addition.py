@@ -17,6 +17,7 @@ from wise_ladder.plan.insert import insert_entry, insert_item
 from wise_ladder.plan.loader import problems_in
 from wise_ladder.plan.parts import parts
 from wise_ladder.plan.phrases import parse_trigger
+from wise_ladder.plan.rules import EXAMPLES, RULES
 from wise_ladder.plan.scopes import scope_of
 from wise_ladder.plan.steps import quoted
 from wise_ladder.plan.tokens import PhraseError
@@ -370,6 +371,9 @@ def _phone(text: str, _where: str | None, rest: str) -> tuple[str, str]:
 def _rule(text: str, _where: str | None, rest: str) -> tuple[str, str]:
     name, body = _named(rest)
     pairs = _pairs("rule", _split(body))
+    if name in RULES and (missing := [key for key in RULES[name].required if key not in pairs]):
+        example = ", ".join(f"{key} {EXAMPLES[key].strip('[]')}" for key in missing)
+        raise WriteError(messages.RULE_NEEDS_MORE.format(rule=name, example=example))
     # Without rules the starter set applies: it goes on to apply beside the first one.
     if not any(part.path[:1] == ("rules",) for part in parts(text)):
         text = insert_item(text, ("rules",), "starter")

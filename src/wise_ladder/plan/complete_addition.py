@@ -36,7 +36,12 @@ def complete_addition(plan: Plan, where: str | None, typed: str, first: str = ""
         case "anywhere":
             return _of_move(plan, None, typed, begin)
         case "rule":
-            return [Completion(begin, rule) for rule in RULES if rule.startswith(typed[begin:]) and rule != typed[begin:]]
+            needed = {rule: f": {spec.required[0]} " if spec.required else "" for rule, spec in RULES.items()}
+            return [
+                Completion(begin, f"{rule}{needed[rule]}")
+                for rule in RULES
+                if f"{rule}{needed[rule]}" != typed[begin:] and rule.startswith(typed[begin:])
+            ]
         case "redirect" if " if " in rest:
             return _phrase(plan, None, "condition", typed, typed.rfind(" if ") + 4)
         case "redirect":

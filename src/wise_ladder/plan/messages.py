@@ -272,6 +272,7 @@ NOT_A_PIECE = 'what is "{piece}"? begin it with one of: {keys}'
 NO_PLACE = "go to a screen first: this part belongs to one"
 NO_TABS = "there are no tabs yet: write tabs NAME: TAB: SCREEN, TAB: SCREEN"
 ON_WHAT = "write on SCREEN and then what it gets: on home tap diary: switch diary"
+RULE_NEEDS_MORE = "this rule needs more: write rule {rule}: {example}"
 TABS_NEED_TABS = "name its tabs: tabs NAME: TAB: SCREEN, TAB: SCREEN"
 WRITE_GUARD = "say what it does: block, ask TEXT; ANSWER: go on, or operations"
 WRITE_MOVE = "write TRIGGER: OPERATION, as in 2s on ladder: replace home"

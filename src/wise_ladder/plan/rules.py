@@ -92,7 +92,7 @@ RULES: dict[str, RuleSpec] = {
     "everything is used": RuleSpec((), (), "each screen can be seen; each move, guard, redirect, link and reply can happen"),
 }
 """Each rule by its name, in the order of the documents."""
-_EXAMPLES: dict[Key, str] = {
+EXAMPLES: dict[Key, str] = {
     "screens": "[SCREEN]",
     "from": "SCREEN",
     "lands on": "[SCREEN]",
@@ -124,7 +124,7 @@ class _Reading:
         if not isinstance(node, MapNode):
             word = node.text if isinstance(node, ScalarNode) else ""
             needs = RULES[word].required if word in RULES else ()
-            example = ", ".join(f"{key}: {_EXAMPLES[key]}" for key in needs)
+            example = ", ".join(f"{key}: {EXAMPLES[key]}" for key in needs)
             instead = f"write {{rule: {word}, {example}}}" if needs else suggest(word, [*RULES, "starter"], most=8)
             self.source.add_error(
                 node.at,
@@ -162,7 +162,7 @@ class _Reading:
         spec = RULES[name]
         section.what = f'the rule "{name}"'
         for key in spec.required:
-            section.require(key, _EXAMPLES[key])
+            section.require(key, EXAMPLES[key])
         keys = (*spec.required, *spec.optional)
         screens = self._screens(section, "from" if "from" in keys else "screens") if {"from", "screens"} & {*keys} else ()
         lands = self._screens(section, "lands on", model.THE_GROUND) if "lands on" in keys else ()
