@@ -33,6 +33,7 @@ class Words(unittest.TestCase):
         (h.AppKilled(crash=True), "the app crashed"),
         (h.Restored("top"), "the top came back"),
         (h.MemoryLow(2), "memory is low, 2 hidden screens freed what they held"),
+        (h.MemoryLow(0), "memory is low, no hidden screen is there to free"),
         (h.MemoryLow(1), "memory is low, 1 hidden screen freed what it held"),
         (h.Opened("yard menu"), "yard menu opened"),
         (h.Closed("yard menu"), "yard menu closed"),

@@ -371,7 +371,7 @@ def _phone(text: str, _where: str | None, rest: str) -> tuple[str, str]:
 def _rule(text: str, _where: str | None, rest: str) -> tuple[str, str]:
     name, body = _named(rest)
     pairs = _pairs("rule", _split(body))
-    if name in RULES and (missing := [key for key in RULES[name].required if key not in pairs]):
+    if name in RULES and (missing := [key for key in RULES[name].required if pairs.get(key, "yes") == "yes"]):
         example = ", ".join(f"{key} {EXAMPLES[key].strip('[]')}" for key in missing)
         raise WriteError(messages.RULE_NEEDS_MORE.format(rule=name, example=example))
     # Without rules the starter set applies: it goes on to apply beside the first one.

@@ -110,6 +110,8 @@ def _phone_text(happening: log.PhoneEntry | log.GuardEntry) -> str:
         case log.Restored(what):
             return {"all": "the ladder came back", "top": "the top came back", "nothing": "nothing came back"}[what]
         case log.MemoryLow(freed):
+            if not freed:
+                return "memory is low, no hidden screen is there to free"
             if freed == 1:
                 return "memory is low, 1 hidden screen freed what it held"
             return f"memory is low, {freed} hidden screens freed what they held"

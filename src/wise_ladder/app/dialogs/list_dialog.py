@@ -105,6 +105,7 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
     def _mark(self, place: int) -> None:
         options = self.query_one(OptionList)
         options.highlighted = place if self._shown else None
+        options.display = bool(self._shown)
         if not self._shown and self._more is not None:
             self.query_one(".more", Static).update(messages.NOTHING_MATCHES)
 
