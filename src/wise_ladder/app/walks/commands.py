@@ -103,17 +103,22 @@ class WalksCommands:
 
     # Editing
 
-    def _ask(self, title: str, text: str, take: Callable[[str], str], hint: str, *, steps: bool = False) -> None:
+    def _ask(
+        self, title: str, text: str, take: Callable[[str], str], hint: str, *, steps: bool = False, parts: bool = False
+    ) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.plan.addition import kind_of_line  # noqa: PLC0415
         from wise_ladder.plan.completion import complete  # noqa: PLC0415
         from wise_ladder.plan.scopes import scope_of  # noqa: PLC0415
 
         plan = self.host.plan
 
         def found(typed: str) -> list[Completion]:
-            return complete(plan, "step", typed, scope_of(plan)) or self.host.edit_commands.complete_part(None, typed)
+            if parts and kind_of_line(typed)[0]:
+                return self.host.edit_commands.complete_part(None, typed)
+            return complete(plan, "step", typed, scope_of(plan)) if steps or parts else []
 
-        line = FormField("", text, found if steps else None)
+        line = FormField("", text, found)
         self.host.push_screen(FormDialog(title, [line], lambda typed: take(typed[0]), hint=hint))
 
     def cmd_edit_step(self) -> None:
@@ -159,7 +164,7 @@ class WalksCommands:
             return wrong
 
         self._ask(
-            messages.ADD_STEP.format(number=self.selection.step + 1, walk=name), "", take, messages.ADD_STEP_HINT, steps=True
+            messages.ADD_STEP.format(number=self.selection.step + 1, walk=name), "", take, messages.ADD_STEP_HINT, parts=True
         )
 
     def cmd_rename(self) -> None:
