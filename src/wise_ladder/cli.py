@@ -77,6 +77,14 @@ def _completed(argument: argparse.Action, names: Callable[..., list[str]]) -> No
     argument.completer = names  # type: ignore[attr-defined]
 
 
+def _bounds(parser: _Parser) -> None:
+    """Add how far a sweep goes."""
+    parser.add_argument(
+        "--steps", "--depth", dest="depth", type=_bound(int), metavar="N", help="check everything within this many steps"
+    )
+    parser.add_argument("--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep at most S seconds per plan (5)")
+
+
 def _check_options(checks: _Parser) -> None:
     _completed(
         checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
@@ -95,10 +103,7 @@ def _check_options(checks: _Parser) -> None:
     which = checks.add_mutually_exclusive_group()
     which.add_argument("--rules", action="store_true", help="only the rules, no walks")
     which.add_argument("--no-rules", action="store_true", help="only the walks, no rules")
-    checks.add_argument(
-        "--steps", "--depth", dest="depth", type=_bound(int), metavar="N", help="check everything within this many steps"
-    )
-    checks.add_argument("--seconds", type=_bound(float), metavar="S", default=5.0, help="sweep at most S seconds per plan (5)")
+    _bounds(checks)
     checks.add_argument(
         "--format", choices=("text", "json", "junit", "sarif"), default="text", help="text for people, the others for programs"
     )
@@ -141,6 +146,19 @@ def _parser() -> _Parser:
         "check *.ladder.yaml",
     )
     _check_options(checks)
+    backs = command(
+        "backs",
+        _backs,
+        "Print where each way back leads from every screen, with a shortest path to each, and what is surprising.",
+        "backs myapp.ladder.yaml --phone all",
+    )
+    _completed(backs.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    on = backs.add_argument("--phone", metavar="NAME", help="the phone to run on, or all; default: the first")
+    _completed(on, _plan_names("phones"))
+    _bounds(backs)
+    backs.add_argument(
+        "--format", choices=("text", "json", "csv"), default="text", help="text for people, the others for programs"
+    )
     begins = command(
         "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
     )
@@ -227,6 +245,12 @@ def _check(call: argparse.Namespace) -> int:
     from wise_ladder.check_command import check  # noqa: PLC0415
 
     return check(call)
+
+
+def _backs(call: argparse.Namespace) -> int:
+    from wise_ladder.backs_command import backs  # noqa: PLC0415
+
+    return backs(call)
 
 
 def _open(path: Path, phone: str | None, *, example: bool) -> int:

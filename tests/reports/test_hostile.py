@@ -15,7 +15,7 @@ from markdown_it import MarkdownIt
 
 from tests.test_cli import InAFolder
 from wise_ladder.reports.check_json import schema
-from wise_ladder.reports.walk_export import _cell, _field
+from wise_ladder.reports.walk_export import _cell, csv_field
 from wise_ladder.safe import visible
 
 # An escape sequence, what turns the direction of text, what has no width, and Markdown and HTML.
@@ -90,4 +90,6 @@ class Made(unittest.TestCase):
         self.assertEqual(visible("a\nb\tc\u200d", lines=False), "a\\u000ab\\u0009c\\u200d")
 
     def test_fields_that_begin_a_formula(self) -> None:
-        self.assertEqual([_field(text) for text in ("=1", "+1", "-1", "@x", "x=1", 7)], ["'=1", "'+1", "'-1", "'@x", "x=1", 7])
+        self.assertEqual(
+            [csv_field(text) for text in ("=1", "+1", "-1", "@x", "x=1", 7)], ["'=1", "'+1", "'-1", "'@x", "x=1", 7]
+        )

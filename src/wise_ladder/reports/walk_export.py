@@ -77,11 +77,11 @@ def as_csv(plan: Plan, result: WalkRun) -> str:
     writer.writerow(Row.__struct_fields__)
     for row in rows(plan, result):
         values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": _HOLDS[row.holds]}
-        writer.writerow(map(_field, values.values()))
+        writer.writerow(map(csv_field, values.values()))
     return out.getvalue()
 
 
-def _field(value: object) -> object:
+def csv_field(value: object) -> object:
     """Write a field so that no spreadsheet takes it for a formula."""
     text = visible(value) if isinstance(value, str) else value
     return f"'{text}" if isinstance(text, str) and text.startswith(("=", "+", "-", "@", "\t")) else text

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.abstraction import AbstractState, Valuation
     from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.landings import Landing
     from wise_ladder.rules.refinement import Refiner
     from wise_ladder.rules.successors import Successor
     from wise_ladder.rules.symbolic_stacks import StackRecipes, StackTable
@@ -45,6 +46,13 @@ class Candidate(NamedTuple):
     found: NewTransition
 
 
+class Judgement(NamedTuple):
+    """What a step that is new may break, and what it did if it is a way back."""
+
+    candidates: tuple[Candidate, ...] = ()
+    landing: Landing | None = None
+
+
 class DecisionLeaf:
     """What a choice comes to, wherever the same was looked at: another shape, facts that turn, tails that grow."""
 
@@ -54,6 +62,7 @@ class DecisionLeaf:
         "facts",
         "fixed_stacks",
         "keeps_stacks",
+        "landing",
         "push",
         "shape",
         "successor",
@@ -69,11 +78,11 @@ class DecisionLeaf:
         comes_to: AbstractKey,
         before: int | None,
         tails: StackTable,
-        suspects: tuple[Candidate, ...],
+        judgement: Judgement,
     ) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
         self.action, self.successor = choice, done
-        self.candidates = suspects
+        self.candidates, self.landing = judgement
         """Which rules it may break; each state it comes from may show that, or may not."""
         self.shape, (_, facts, entries) = comes_to
         self.facts = changes(facts)
@@ -135,12 +144,13 @@ ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"
 class SuccessorRow:
     """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("candidates", "cores", "deep", "ends", "others", "parted", "pushes", "ways")
+    __slots__ = ("candidates", "cores", "deep", "ends", "landings", "others", "parted", "pushes", "ways")
 
     def __init__(self, ways: list[tuple[DecisionLeaf, int]], deep: list[StackRead]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
         self.candidates = [suspect for leaf, _ in ways for suspect in leaf.candidates]
+        self.landings = [leaf for leaf, _ in ways if leaf.landing is not None]
         self.deep = [each for each in deep if not each.parts]
         self.parted = [each for each in deep if each.parts]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.keeps_stacks))

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan.events import OpenLink
 from wise_ladder.rules.abstraction import SEEN_SINCE, InFlight
-from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, NewTransition, StackRead, SuccessorRow
+from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
 from wise_ladder.rules.refinement import Refiner, read
 from wise_ladder.rules.replay import PathStep
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
-    from wise_ladder.rules.decision_tree import Candidate, ReadProfile
+    from wise_ladder.rules.decision_tree import ReadProfile
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.state import Ladder
@@ -38,13 +38,13 @@ if TYPE_CHECKING:
 StateKey: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
 _OF_FACTS = {"fact", "calling"}
-Judge: TypeAlias = "Callable[[NewTransition], tuple[Candidate, ...]]"
+Judge: TypeAlias = "Callable[[NewTransition], Judgement]"
 
 
 class StateGraph:
     """The states of a plan and what leads from each to which; `judge` looks once at each edge that is new."""
 
-    def __init__(self, choices: Successors, judge: Judge = lambda _: ()) -> None:
+    def __init__(self, choices: Successors, judge: Judge = lambda _: Judgement()) -> None:
         """Begin with the state before the first launch, which is `first`."""
         self.plan, self.successors, self.judge = choices.plan, choices, judge
         self.skeletons: list[State] = []
@@ -234,9 +234,9 @@ class StateGraph:
                 shaped = abstract_hidden(node.state, done.state) if behind else shaping.abstract(done.state, done.zone)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
-                suspects = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
+                judgement = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
                 visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
-                leaves.append(DecisionLeaf(node.choice, done, comes_to, visible_tails, self.tails, suspects))
+                leaves.append(DecisionLeaf(node.choice, done, comes_to, visible_tails, self.tails, judgement))
             node.leaves = tuple(leaves)
             looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, SymbolicFact)]
             usual = self._habits.get(node.habit, looked_at)

@@ -47,3 +47,28 @@ BREAKING_WALK = "what breaks {name}"
 BROKEN_BY = "The rule is {words}: {violation}. To blame is {place}."
 NOTHING_BREAKS = 'nothing breaks "{name}": {words}'
 NO_SUCH_RULE = 'there is no rule "{name}"; {instead}'
+
+# What a way back does, and what decides
+
+LANDINGS = {
+    "lands": "lands on {name}",
+    "leaves": "leaves the app",
+    "goes away": "puts the app in the background",
+    "asks": "asks ({name})",
+    "blocked": "is blocked ({name})",
+    "closes": "closes what is over it",
+    "stays": "does nothing",
+}
+FORECASTS = {**LANDINGS, "asks": "asks", "blocked": "is blocked"}
+DECIDED_BY_BENEATH = "if {screen} is beneath"
+DECIDED_BY_CONDITION = "if {condition}"
+DECIDED_BY_NOTHING_BENEATH = "if nothing is beneath"
+
+# What is surprising in it
+
+SURPRISE_DISAGREES = "the system's Back {other} there."
+SURPRISE_DONE = "{screen} is done with."
+SURPRISE_FORM = "{screen} is a form."
+SURPRISE_LEAVES = "{screen} is no root."
+SURPRISE_SIGN_IN = "{screen} is a sign-in."
+SURPRISE_SPLASH = "{screen} is a splash."

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.events import Reply
-from wise_ladder.rules.decision_tree import Candidate
+from wise_ladder.rules.decision_tree import Candidate, Judgement
+from wise_ladder.rules.landings import landing_of
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import FEATURES, PlanRef, Transition, move_place
 from wise_ladder.semantics.log import LinkFollowed
@@ -44,8 +45,8 @@ class RuleChecker:
         self._screens: set[str] = set()
         self._replies: set[tuple[str, str]] = set()
 
-    def judge(self, transition: NewTransition) -> tuple[Candidate, ...]:
-        """Judge a step that is new; return what may break a rule."""
+    def judge(self, transition: NewTransition) -> Judgement:
+        """Judge a step that is new: what may break a rule, and where a way back led."""
         done = transition.successor
         edge = Transition(
             transition.plan, transition.before, transition.action, done.state, done.log, done.moves, refused=done.refused
@@ -74,7 +75,8 @@ class RuleChecker:
             self._screens.update(rung.data.screen for rung in visible_path(done.state.ladder))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)
         sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
-        return tuple(Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
+        candidates = (Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
+        return Judgement(tuple(candidates), landing_of(edge))
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
         judges = self._judges.get(signs)

@@ -21,6 +21,7 @@ from wise_ladder.rules import messages
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
+from wise_ladder.rules.landings import Landings
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.replay import Infeasible, PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
@@ -84,6 +85,8 @@ class Sweep:
         self.count = 1
         """How many states were met."""
         self._first = self.graph.state(self.graph.first)
+        self.landings = Landings(plan, self._first)
+        """Where each way back leads from each screen."""
         self.found: dict[int, list[Counterexample]] = {number: [] for number in range(len(self.rules))}
         self.seconds = 0.0
         """How long it has worked."""
@@ -196,6 +199,9 @@ class Sweep:
         for these, row in waiting:
             if row.candidates:
                 self._note_candidates(core, bundles, row)
+            for leaf in row.landings:
+                if leaf.landing is not None and self.landings.wants(leaf.landing):
+                    self._note_landing(core, bundles, row, leaf)
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
@@ -249,12 +255,21 @@ class Sweep:
                     key = repr(suspect.found.action), text
                     self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
+    def _note_landing(self, core: int, bundles: list[int], row: SuccessorRow, leaf: DecisionLeaf) -> None:
+        states = ((core, bundle) for bundle in bundles)
+        before = next((at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False))), None)
+        if leaf.landing is not None and before is not None:
+            depth, at = self.depth, before
+            last = partial(self.graph.taken, core, leaf.action, leaf.successor)
+            self.landings.note(leaf.landing, lambda: [*self.path(depth, at), last()])
+
     def _state_text(self, at: StateKey) -> str:
         """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""
         return repr((self.graph.whole(at), self.graph.under_way(at[0]).zone))
 
     def _confirm_candidates(self) -> None:
         """Prove what broke rules in this level, in an order that does not depend on which rules there are."""
+        self.landings.confirm()
         suspects, self._candidates = self._candidates, defaultdict(dict)
         for rule, place in sorted(suspects):
             for _, (suspect, before) in sorted(suspects[rule, place].items(), key=lambda each: each[0]):

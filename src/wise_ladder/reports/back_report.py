@@ -1,0 +1,96 @@
+"""Back from everywhere as text for people, and as JSON and CSV for programs."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import TYPE_CHECKING
+
+import msgspec
+from msgspec import Struct
+
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.reports.walk_export import csv_field
+from wise_ladder.safe import made_visible
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.rules.back_table import BackRow
+    from wise_ladder.rules.verdicts import SweepExtent
+
+WAYS_WIDE = 8
+
+
+class Row(Struct):
+    """What a way back does on a screen: the kind, where it lands or who asks, and the events of a shortest path to it."""
+
+    phone: str
+    screen: str
+    way: str
+    kind: str
+    name: str
+    steps: int
+    decides: str
+    surprise: str
+    path: list[str]
+
+
+class Table(Struct):
+    """The rows of a plan on a phone; `steps`: all that can happen within so many was looked at; `whole`: there is no more."""
+
+    app: str
+    phone: str
+    steps: int
+    states: int
+    whole: bool
+    rows: list[Row]
+
+
+def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Table:
+    """Return what is known of a plan on its phone."""
+    told = [
+        Row(
+            plan.phone,
+            *each.landing,
+            each.steps,
+            each.decides,
+            each.surprise,
+            [event_phrase(entry.event) for entry in each.tape.entries],
+        )
+        for each in rows
+    ]
+    return Table(plan.app, plan.phone, extent.depth, extent.states, extent.whole, told)
+
+
+def as_json(tables: Sequence[Table]) -> str:
+    """Write tables as JSON."""
+    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(list(tables))))).decode()
+
+
+def as_csv(tables: Sequence[Table]) -> str:
+    """Write all rows as CSV; the steps of a path stand in one cell, with ` · ` between them."""
+    written = io.StringIO()
+    writer = csv.writer(written, lineterminator="\n")
+    writer.writerow(Row.__struct_fields__)
+    for each in tables:
+        for row in each.rows:
+            values = msgspec.structs.asdict(row) | {"path": " · ".join(row.path)}
+            writer.writerow(map(csv_field, values.values()))
+    return written.getvalue()
+
+
+def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Iterator[str]:
+    """Write a table for people: each screen once, and under it what each way does."""
+    phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
+    yield f"{plan.app}{phone}: where Back leads, known {extent.words} ({extent.figures})"
+    wide = max((len(each.words) for each in rows), default=0)
+    screen = way = ""
+    for each in rows:
+        if each.landing.screen != screen:
+            screen, way = each.landing.screen, ""
+            yield screen
+        told = f"{each.landing.way if each.landing.way != way else '':{WAYS_WIDE}}{each.words:{wide}}  {each.steps:2} steps"
+        yield "  " + "  ".join(filter(None, (told, each.decides, each.surprise and f"▲ {each.surprise}"))).rstrip()
+        way = each.landing.way
