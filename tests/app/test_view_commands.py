@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, cast
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.app.climb.commands import ClimbCommands
 from wise_ladder.app.crossings.commands import CrossingsCommands
-from wise_ladder.app.crossings.selection import CrossingSelection
+from wise_ladder.app.crossings.tables import CrossingTables
 from wise_ladder.app.palette import INK
 from wise_ladder.app.rules.commands import RulesCommands
 from wise_ladder.app.rules.selection import RuleSelection
@@ -16,8 +16,11 @@ from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.selection import WalkSelection
 from wise_ladder.app.workplace import Workplace
+from wise_ladder.demo import gallery
 from wise_ladder.plan import Plan
-from wise_ladder.plan.events import Launch, Tap
+from wise_ladder.plan.addition import add_typed
+from wise_ladder.plan.events import HeaderBack, Launch, Tap
+from wise_ladder.plan.loader import read_plan
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import Tape, run_walk
@@ -149,21 +152,21 @@ class InWalks(unittest.TestCase):
 
 class InCrossings(unittest.TestCase):
     def setUp(self) -> None:
-        self.host, self.selection = Recorder(PLAN), CrossingSelection(PLAN)
+        self.host, self.selection = Recorder(PLAN), CrossingTables(PLAN)
         self.commands = CrossingsCommands(workplace(self.host), self.selection, self.host.refresh)
 
     def test_the_next_untried_crossing_is_one_that_no_walk_takes(self) -> None:
-        self.selection.met(walked=walk_usage(PLAN))
+        self.selection.moves.met(walked=walk_usage(PLAN))
         self.commands.cmd_next_untried()
-        assert self.selection.crossing is not None
-        self.assertNotEqual((self.selection.crossing.start, self.selection.crossing.end), ("hives", "hive"))
+        assert self.selection.moves.crossing is not None
+        self.assertNotEqual((self.selection.moves.crossing.start, self.selection.moves.crossing.end), ("hives", "hive"))
         self.assertEqual(self.host.refreshed, 1)
 
     def test_climbing_to_a_crossing_shows_its_shortest_way(self) -> None:
         self.commands.cmd_climb_there()
         self.assertEqual((self.host.tapes, self.host.said[-1][1]), ([], True))
-        self.selection.met(walked=walk_usage(PLAN))
-        self.selection.find("hive")
+        self.selection.moves.met(walked=walk_usage(PLAN))
+        self.selection.moves.find("hive")
         self.commands.cmd_climb_there()
         self.assertEqual(len(self.host.tapes[-1].entries), 2)
 
@@ -171,13 +174,65 @@ class InCrossings(unittest.TestCase):
         self.commands.cmd_find()
         dialog = cast("FormDialog", self.host.dialogs[-1])
         assert dialog._tell is not None
-        self.assertRegex(dialog._tell("week"), rf"^\d of {self.selection.total} crossings$")
-        self.assertLess(len(self.selection.shown), self.selection.total)
+        self.assertRegex(dialog._tell("week"), rf"^\d of {self.selection.moves.total} crossings$")
+        self.assertLess(len(self.selection.moves.shown), self.selection.moves.total)
 
     def test_a_plan_without_doubts_says_so(self) -> None:
-        commands = CrossingsCommands(workplace(self.host), CrossingSelection(COMBFIELD), self.host.refresh)
+        commands = CrossingsCommands(workplace(self.host), CrossingTables(COMBFIELD), self.host.refresh)
         commands.cmd_next_fault()
         self.assertEqual(self.host.said, [("this plan has no warnings", False)])
+
+
+class InBack(unittest.TestCase):
+    """The second table of Crossings: where Back leads from everywhere."""
+
+    def setUp(self) -> None:
+        plan = read_plan(next(fault.faulty for fault in gallery() if fault.name == "arrow-disagrees"))
+        self.host, self.selection = Recorder(plan), CrossingTables(plan)
+        self.commands = CrossingsCommands(workplace(self.host), self.selection, self.host.refresh)
+        sweep = Sweep(plan, Bounds(depth=6))
+        while not sweep.finished:
+            sweep.run(1)
+        self.selection.shows_back = True
+        status = SweepStatus(plan, (), sweep.extent(), False, 0, {}, (), 0.0, sweep.landings.paths)
+        self.assertTrue(self.selection.backs.take_up(status))
+        self.assertFalse(self.selection.backs.take_up(status))
+
+    def test_a_row_for_each_screen_and_a_column_for_each_end(self) -> None:
+        backs = self.selection.backs
+        self.assertEqual((backs.rows, backs.columns), (["diary", "entry", "hive"], ["diary", "entry", "the ground"]))
+        self.assertEqual(len(backs.shown), backs.total)
+
+    def test_the_next_surprise_is_where_header_and_system_part(self) -> None:
+        self.commands.cmd_next_untried()
+        cell = self.selection.backs.current
+        assert cell is not None
+        self.assertIn("the system's Back lands on", cell.surprise)
+        self.assertEqual(cell.ways, {"header"})
+
+    def test_enter_climbs_the_shortest_path_and_k_keeps_it(self) -> None:
+        self.commands.cmd_next_untried()
+        self.commands.cmd_climb_there()
+        cell = self.selection.backs.current
+        assert cell is not None
+        self.assertEqual(self.host.tapes[-1], cell.rows[0].tape)
+        self.assertIsInstance(self.host.tapes[-1].entries[-1].event, HeaderBack)
+
+    def test_a_rule_is_made_of_where_the_system_leads(self) -> None:
+        backs = self.selection.backs
+        backs.chosen = next(number for number, cell in enumerate(backs.shown) if "system" in cell.ways and cell.end == "diary")
+        line = backs.rule()
+        self.assertRegex(line, r"^rule back lands: from \w+, lands on \[.*diary.*\]$")
+        text = next(fault.faulty for fault in gallery() if fault.name == "arrow-disagrees").read_text()
+        self.assertIn("back lands", add_typed(text, None, line).words)
+
+    def test_only_what_has_the_words(self) -> None:
+        self.selection.backs.find("header lands")
+        self.assertTrue(all("header" in cell.ways for cell in self.selection.backs.shown))
+        self.selection.backs.find("nothing has these words")
+        self.assertEqual((self.selection.backs.shown, self.selection.backs.rule()), ([], ""))
+        self.commands.cmd_climb_there()
+        self.assertEqual(self.host.tapes, [])
 
 
 class InRules(unittest.TestCase):

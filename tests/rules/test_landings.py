@@ -46,7 +46,7 @@ def swept(plan: Plan, depth: int = 30) -> Sweep:
 
 
 def table(plan: Plan, depth: int = 30) -> list[BackRow]:
-    return back_table(plan, swept(plan, depth).landings)
+    return back_table(plan, swept(plan, depth).landings.paths)
 
 
 class Table(unittest.TestCase):

@@ -226,10 +226,10 @@ class EditCommands:
             offered = [*complete_sketch(self.plan, where, typed), *offered]
         return list(dict.fromkeys(offered))[:MOST_SHOWN]
 
-    def sketch(self, where: str | None, *, climbs: bool, first: str = "") -> None:
+    def sketch(self, where: str | None, *, climbs: bool, first: str = "", text: str = "") -> None:
         """Ask for a new part in one line and add it to the plan: of a place a tap first of all, which `climbs` takes.
 
-        `first` is the kind of part that is offered first.
+        `first` is the kind of part that is offered first, `text` what stands in the line already.
         """
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
 
@@ -247,7 +247,7 @@ class EditCommands:
             title, hint = messages.NEW_TAP.format(screen=where), messages.NEW_TAP_HINT
         self.host.push_screen(
             FormDialog(
-                title, [FormField("", "", lambda typed: self.complete_part(where, typed, first))], take, hint=hint, tell=tell
+                title, [FormField("", text, lambda typed: self.complete_part(where, typed, first))], take, hint=hint, tell=tell
             )
         )
 

@@ -8,6 +8,7 @@ ALL_CHECKED = "nothing left to sweep: every state was checked"
 ALL_CROSSINGS_USED = "every crossing shown is in a walk"
 ALL_WALKS = "showing all walks"
 CHANGED_ELSEWHERE = "{file} changed elsewhere meanwhile"
+CROSSINGS_LISTED = "{count} of {total} crossings"
 CHOOSE_WALK_FIRST = "choose a walk first"
 CLIMB_PART = "Climb the shortest known path there."
 CLIMB_WALK = "Climb the walk to its end."
@@ -374,3 +375,21 @@ NEW = {
         "its name and its steps, as in walk one hive: launch, tap hive(id=7), back. Enter adds it, Esc cancels",
     ),
 }
+
+# Back from everywhere
+
+BACK_CLIMB = "Enter climbs"
+BACK_FOUND = "{count} of {total}"
+BACK_KNOWN = "{count} landings {extent}"
+BACK_LEGEND = ("system and header", "system alone", "header alone", "a tap of the app")
+BACK_LISTED = "{count} of {total} landings"
+BACK_NOT_YET = "nothing is known yet: the sweep looks for it; s in Rules sweeps longer"
+BACK_NO_RULE = "no rule can be made of this: Back lands on no screen here"
+BACK_NO_SURPRISE = "nothing is surprising in what is known"
+BACK_PATH = "shortest path"
+BACK_STEPS = "{count} steps"
+BACK_SURPRISES = "{count} that one would not expect: leaving, a splash, a sign-in, a form, header and system apart"
+BACK_TITLE = "from ↓   Back to →"
+BACK_RULE = "rule back lands: from {screen}, lands on [{ends}]"
+BACK_UNKNOWN = "where Back leads is not known yet"
+BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
+    from wise_ladder.rules.landings import Landing, LandingPath
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.transition import PlanRef
     from wise_ladder.rules.verdicts import SweepExtent, Verdict
@@ -47,6 +48,8 @@ class SweepStatus(NamedTuple):
     """What the sweep never met."""
     until: float
     """How many seconds it may work in all."""
+    landings: dict[Landing, LandingPath] = {}  # noqa: RUF012 - it is never changed
+    """Where each way back leads, with a shortest path."""
 
     @property
     def broken(self) -> int:
@@ -200,7 +203,9 @@ class SweepRunner:
         speed = round(known.states / known.seconds) if known.seconds else 0
         before = self.standing
         kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
-        status = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until)
+        status = SweepStatus(
+            sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until, dict(sweep.landings.paths)
+        )
         self.host.call_later(self._told, asked, status)
 
     def _told(self, asked: int, status: SweepStatus) -> None:

@@ -16,10 +16,10 @@ from wise_ladder.semantics import forecast
 from wise_ladder.semantics.state import Phase, visible_screens
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping
 
     from wise_ladder.plan import Plan
-    from wise_ladder.rules.landings import Landing, Landings
+    from wise_ladder.rules.landings import Landing, LandingPath
     from wise_ladder.walks.tape import Tape
 
 
@@ -41,16 +41,14 @@ class BackRow(NamedTuple):
         return messages.LANDINGS[self.landing.kind].format(name=self.landing.name)
 
 
-def back_table(plan: Plan, landings: Landings) -> list[BackRow]:
+def back_table(plan: Plan, paths: Mapping[Landing, LandingPath]) -> list[BackRow]:
     """List what is known, by the screens in the order of the file, then by the ways, then by the length of the paths."""
     places = {screen.name: place for place, screen in enumerate(plan.screens)}
-    order = sorted(
-        landings.paths, key=lambda each: (places[each.screen], WAYS.index(each.way), landings.paths[each].steps, each)
-    )
+    order = sorted(paths, key=lambda each: (places[each.screen], WAYS.index(each.way), paths[each].steps, each))
     surprises = _Surprises(plan)
     rows = []
     for landing in order:
-        tape, steps = landings.paths[landing]
+        tape, steps = paths[landing]
         alone = sum((other.screen, other.way) == (landing.screen, landing.way) for other in order) == 1
         decides = "" if alone else _decides(plan, landing, tape)
         rows.append(BackRow(landing, tape, steps, decides, " ".join(surprises.of(landing, tape))))

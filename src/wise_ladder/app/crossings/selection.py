@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.app.crossings.grid import Grid
 from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.walks.exploration import Exploration, WalkUsage, shortest_tape
@@ -18,13 +19,12 @@ if TYPE_CHECKING:
 NOT_YET = WalkUsage({}, {})
 
 
-class CrossingSelection:
-    """The crossings of a plan by row and column; `chosen` counts within those that are shown."""
+class CrossingSelection(Grid["Crossing"]):
+    """The crossings of a plan by row and column."""
 
     def __init__(self, plan: Plan) -> None:
         """Begin with everything shown, and the first one chosen."""
-        self.wanted = ""
-        self.chosen = 0
+        super().__init__()
         self.take_up(plan)
 
     def take_up(self, plan: Plan) -> None:
@@ -53,21 +53,17 @@ class CrossingSelection:
     def _lay_out(self) -> None:
         words = self.wanted.lower().split()
         matching = [each for each in self._all if all(word in _words(each) for word in words)]
-        self.rows, self.columns = places(self.plan, matching if words else self._all)
+        rows, columns = places(self.plan, matching if words else self._all)
         if words:
-            self.rows = [name for name in self.rows if any(each.start == name for each in matching)]
-            self.columns = [name for name in self.columns if any(each.end == name for each in matching)]
-        row, column = ({name: place for place, name in enumerate(names)} for names in (self.rows, self.columns))
-        self.shown = sorted(matching, key=lambda each: (row[each.start], column[each.end]))
-        self.cells: dict[tuple[str, str], list[int]] = {}
-        for number, each in enumerate(self.shown):
-            self.cells.setdefault((each.start, each.end), []).append(number)
+            rows = [name for name in rows if any(each.start == name for each in matching)]
+            columns = [name for name in columns if any(each.end == name for each in matching)]
+        self.lay_out(matching, rows, columns)
         self._count()
 
     @property
     def crossing(self) -> Crossing | None:
         """The chosen one; None if nothing is shown."""
-        return self.shown[self.chosen] if self.shown else None
+        return self.current
 
     @property
     def total(self) -> int:
@@ -76,37 +72,14 @@ class CrossingSelection:
 
     def find(self, wanted: str) -> None:
         """Show the crossings only that have all these words."""
-        before = self.crossing
-        self.wanted = wanted
+        before, self.wanted = self.crossing, wanted
         self._lay_out()
-        self.chosen = self.shown.index(before) if before in self.shown else 0
-
-    def go(self, way: int) -> None:
-        """Choose the crossing before or after this one, round the end."""
-        if self.shown:
-            self.chosen = (self.chosen + way) % len(self.shown)
-
-    def go_row(self, way: int) -> None:
-        """Choose the nearest crossing in the next row that has one, above (-1) or beneath (1)."""
-        here = self.crossing
-        if here is None:
-            return
-        row = self.rows.index(here.start)
-        while 0 <= (row := row + way) < len(self.rows):
-            in_row = [number for number, each in enumerate(self.shown) if each.start == self.rows[row]]
-            if in_row:
-                column = self.columns.index(here.end)
-                self.chosen = min(in_row, key=lambda number: abs(self.columns.index(self.shown[number].end) - column))
-                return
+        if before not in self.shown:
+            self.chosen = 0
 
     def go_untried(self) -> bool:
         """Choose the next crossing that no walk takes; False if there is none."""
-        order = [*range(self.chosen + 1, len(self.shown)), *range(min(self.chosen + 1, len(self.shown)))]
-        untried = next((number for number in order if not self.count(self.shown[number])), None)
-        if untried is None:
-            return False
-        self.chosen = untried
-        return True
+        return self.go_next([number for number, each in enumerate(self.shown) if not self.count(each)])
 
     def go_to_line(self, line: int) -> bool:
         """Choose the last crossing that is written at a line of the file or above it; False if there is none."""

@@ -2,44 +2,49 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
 from rich.cells import cell_len
 
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, cut
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.crossings.grid import Grid
 from wise_ladder.plan.crossings import BENEATH, GLYPHS, GROUND, STAYS
 
 if TYPE_CHECKING:
     from wise_ladder.app.crossings.selection import CrossingSelection
     from wise_ladder.app.palette import Palette
 
+Chart = TypeVar("Chart", bound=Grid[Any])
 HIGH = 34
 """From so many rows on there is room for the legend."""
 OFTEN = ("rarely", "by some", "often", "by most walks")
 
 
 def draw(chart: CrossingSelection, palette: Palette, width: int, height: int) -> Canvas:
-    """Draw the table in the room there is; what does not fit is counted at the edge; the selection is always visible."""
-    return _Table(chart, palette, width, height).drawn()
+    """Draw the table of moves in the room there is."""
+    return _MoveTable(chart, palette, width, height).drawn()
 
 
-class _Table:
-    def __init__(self, chart: CrossingSelection, palette: Palette, width: int, height: int) -> None:
+class Table(Generic[Chart]):
+    """Draws a grid; what does not fit is counted at the edge; the selection is always visible."""
+
+    def __init__(self, chart: Chart, palette: Palette, width: int, height: int) -> None:
+        """Lay out as many rows and columns as there is room for."""
         self.chart, self.palette = chart, palette
         self.canvas = Canvas(width, height, palette.ground_colour)
         longest = max((cell_len(name) for name in chart.rows), default=4)
         self.label = min(longest, 18 if width >= 80 else 12) + 1
         self.pitch = max(min((width - self.label - 2) // max(len(chart.columns), 1), 4), 2 if width < 80 else 3)
         fits = max((width - self.label - 2) // self.pitch, 1)
-        self.columns = self._part(chart.columns, fits, chart.crossing.end if chart.crossing else "")
+        self.columns = self._part(chart.columns, fits, chart.current.end if chart.current else "")
         legend = 5 if height >= HIGH else 0
         most = max(min(12, height // 3 if legend else 7), 4)
         self.head = min(max((cell_len(name) for name in self.columns), default=1), most)
         self.top = 2 + self.head if legend else 1 + self.head
         rows = max(height - self.top - 1 - legend, 1)
-        self.rows = self._part(chart.rows, rows, chart.crossing.start if chart.crossing else "")
+        self.rows = self._part(chart.rows, rows, chart.current.start if chart.current else "")
 
     @staticmethod
     def _part(names: list[str], fits: int, wanted: str) -> list[str]:
@@ -50,13 +55,29 @@ class _Table:
         begin = min(max(at - fits // 2, 0), len(names) - fits)
         return names[begin : begin + fits]
 
+    def _heading(self) -> None:
+        """Write the heading."""
+        raise NotImplementedError
+
+    def _nothing(self) -> str:
+        """Say why nothing is shown."""
+        raise NotImplementedError
+
+    def _cell(self, x: int, y: int, numbers: list[int]) -> None:
+        """Draw what stands in a cell."""
+        raise NotImplementedError
+
+    def _legend(self, y: int) -> None:
+        """Draw what the glyphs mean."""
+        raise NotImplementedError
+
     def drawn(self) -> Canvas:
+        """Draw all."""
         self._heading()
         if not self.chart.shown:
-            words = messages.NO_CROSSING_MATCHES if self.chart.wanted else messages.NO_MOVES
-            self.canvas.text(0, 3, cut(words, self.canvas.width), CellStyle(self.palette.muted))
+            self.canvas.text(0, 3, cut(self._nothing(), self.canvas.width), CellStyle(self.palette.muted))
             return self.canvas
-        chosen = self.chart.crossing
+        chosen = self.chart.current
         for place, name in enumerate(self.columns):
             self._column(place, name, here=chosen is not None and name == chosen.end)
         for place, name in enumerate(self.rows):
@@ -65,16 +86,6 @@ class _Table:
         if self.canvas.height >= HIGH:
             self._legend(self.canvas.height - 4)
         return self.canvas
-
-    def _heading(self) -> None:
-        chart, palette = self.chart, self.palette
-        screens = len(chart.plan.screens)
-        count = (
-            f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
-        )
-        right = f"“{chart.wanted}”  {count}" if chart.wanted else count
-        style = CellStyle(palette.came) if chart.wanted else None
-        heading(self.canvas, palette, "from ↓   to →", right, right_style=style)
 
     def _x(self, place: int) -> int:
         return self.label + 1 + place * self.pitch
@@ -105,6 +116,30 @@ class _Table:
             if numbers:
                 self._cell(self._x(number), y, numbers)
 
+    def _more(self) -> None:
+        chart, ink = self.chart, CellStyle(self.palette.came)
+        left, above = chart.columns.index(self.columns[0]), chart.rows.index(self.rows[0])
+        right, below = len(chart.columns) - left - len(self.columns), len(chart.rows) - above - len(self.rows)
+        words = [f"{mark} {count}" for mark, count in (("←", left), ("→", right), ("↑", above), ("↓", below)) if count]
+        if words:
+            y = self.top + len(self.rows)
+            self.canvas.text(0, y, cut(f"more: {'   '.join(words)}", self.canvas.width), ink)
+
+
+class _MoveTable(Table["CrossingSelection"]):
+    def _heading(self) -> None:
+        chart, palette = self.chart, self.palette
+        screens = len(chart.plan.screens)
+        count = (
+            f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
+        )
+        right = f"“{chart.wanted}”  {count}" if chart.wanted else count
+        style = CellStyle(palette.came) if chart.wanted else None
+        heading(self.canvas, palette, "from ↓   to →", right, right_style=style)
+
+    def _nothing(self) -> str:
+        return messages.NO_CROSSING_MATCHES if self.chart.wanted else messages.NO_MOVES
+
     def _cell(self, x: int, y: int, numbers: list[int]) -> None:
         chart, palette = self.chart, self.palette
         here = chart.chosen in numbers
@@ -121,15 +156,6 @@ class _Table:
             self.canvas.text(middle + 1, y, "+", ink)
         if not worn and self.pitch > 2 and not here:
             self.canvas.text(middle - 1, y, "◌", ink)
-
-    def _more(self) -> None:
-        chart, ink = self.chart, CellStyle(self.palette.came)
-        left, above = chart.columns.index(self.columns[0]), chart.rows.index(self.rows[0])
-        right, below = len(chart.columns) - left - len(self.columns), len(chart.rows) - above - len(self.rows)
-        words = [f"{mark} {count}" for mark, count in (("←", left), ("→", right), ("↑", above), ("↓", below)) if count]
-        if words:
-            y = self.top + len(self.rows)
-            self.canvas.text(0, y, cut(f"more: {'   '.join(words)}", self.canvas.width), ink)
 
     def _legend(self, y: int) -> None:
         palette, x = self.palette, 0

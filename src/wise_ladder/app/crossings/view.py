@@ -11,9 +11,9 @@ from textual.worker import get_current_worker
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
-from wise_ladder.app.crossings import detail_drawing, table
+from wise_ladder.app.crossings import back_drawing, detail_drawing, table
 from wise_ladder.app.crossings.commands import CrossingsCommands
-from wise_ladder.app.crossings.selection import CrossingSelection
+from wise_ladder.app.crossings.tables import CrossingTables
 from wise_ladder.app.status_line import StatusLine
 from wise_ladder.app.view import View
 from wise_ladder.plan.model import Guard, Move
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
+    from wise_ladder.app.sweep_runner import SweepStatus
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks.exploration import Exploration, WalkUsage
@@ -34,13 +35,15 @@ BREATH = 0.001
 class CrossingsSentence(StatusLine):
     """Which crossing is chosen."""
 
-    def __init__(self, chart: CrossingSelection) -> None:
-        """Speak of the chosen crossing."""
+    def __init__(self, selection: CrossingTables) -> None:
+        """Speak of what is chosen."""
         super().__init__("sentence")
-        self.chart = chart
+        self.selection, self.chart = selection, selection.moves
 
     def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
         """Say from where to where it leads, how, and how many walks take it."""
+        if self.selection.shows_back:
+            return back_drawing.sentence(self.selection.backs, palette, long=long)
         crossing, soft, strong = self.chart.crossing, CellStyle(palette.soft), CellStyle(palette.text, bold=True)
         if crossing is None:
             return [TextRun(messages.NO_CROSSING, strong)]
@@ -66,31 +69,35 @@ class CrossingsSentence(StatusLine):
 
 
 class TablePanel(CanvasWidget):
-    """The table."""
+    """The table of moves, or of Back."""
 
-    def __init__(self, chart: CrossingSelection) -> None:
-        """Show a chart."""
+    def __init__(self, selection: CrossingTables) -> None:
+        """Show a selection."""
         super().__init__("table")
-        self.chart = chart
+        self.selection = selection
 
     def draw(self, width: int, height: int) -> Canvas:
         """Draw the table."""
-        return table.draw(self.chart, self.palette, width, height)
+        if self.selection.shows_back:
+            return back_drawing.draw_table(self.selection.backs, self.palette, width, height)
+        return table.draw(self.selection.moves, self.palette, width, height)
 
 
 class DetailPanel(CanvasWidget):
-    """The chosen crossing."""
+    """What is chosen in the table."""
 
-    def __init__(self, chart: CrossingSelection, host: Workplace) -> None:
-        """Show what a chart has chosen."""
+    def __init__(self, selection: CrossingTables, host: Workplace) -> None:
+        """Show what is chosen."""
         super().__init__("chosen")
-        self.chart, self.host = chart, host
+        self.selection, self.host = selection, host
         self.add_class("side")
 
     def draw(self, width: int, height: int) -> Canvas:
         """Draw it."""
+        if self.selection.shows_back:
+            return back_drawing.draw_detail(self.selection.backs, self.palette, width, height)
         plan_text = detail_drawing.PlanText(self.host.document.text, str(self.host.document.path))
-        return detail_drawing.draw(self.chart, plan_text, self.palette, width, height)
+        return detail_drawing.draw(self.selection.moves, plan_text, self.palette, width, height)
 
 
 class CrossingsView(View):
@@ -101,7 +108,7 @@ class CrossingsView(View):
     def __init__(self, host: Workplace) -> None:
         """Show the plan of a host."""
         super().__init__(id="crossings", name="crossings")
-        self.host, self.selection = host, CrossingSelection(host.plan)
+        self.host, self.selection = host, CrossingTables(host.plan)
         self.commands = CrossingsCommands(host, self.selection, self.refresh_view)
         self.status_line = CrossingsSentence(self.selection)
         self._parts = (self.status_line, TablePanel(self.selection), DetailPanel(self.selection, host))
@@ -117,8 +124,9 @@ class CrossingsView(View):
     def refresh_view(self) -> None:
         """Show the plan as it is now."""
         plan = self.host.document.plan
-        if self.selection.plan is not plan:
-            self.selection.take_up(plan)
+        if self.selection.moves.plan is not plan:
+            self.selection.moves.take_up(plan)
+        self.selection.backs.take_up(self._known())
         if self._looked_at is not plan:
             self._looked_at = plan
             self.host.run_worker(self._look, thread=True, group="crossings", exclusive=True)
@@ -130,15 +138,28 @@ class CrossingsView(View):
         for part in self._parts:
             part.redraw()
 
+    def _known(self) -> SweepStatus | None:
+        status = self.host.sweep_runner.standing
+        return status if status is not None and status.plan is self.host.document.plan else None
+
+    def told(self) -> None:
+        """Show what became known of Back; a message stays."""
+        if self.selection.backs.take_up(self._known()) or self.selection.shows_back:
+            self.changed()
+
     def choose(self, number: int) -> None:
-        """Choose a crossing by its number among those shown."""
-        if 0 <= number < len(self.selection.shown):
-            self.selection.chosen = number
+        """Choose what is shown by its number."""
+        if 0 <= number < len(self.selection.grid.shown):
+            self.selection.grid.chosen = number
             self.refresh_view()
 
     def selected_parts(self) -> list[PlanPart]:
-        """Return what the chosen crossing stands for."""
-        return [self.selection.crossing.part] if self.selection.crossing is not None else []
+        """Return what the chosen crossing stands for, or the moves that the chosen way back takes."""
+        if self.selection.shows_back:
+            cell = self.selection.backs.current
+            return [*reversed(cell.rows[0].tape.entries[-1].step.moves)] if cell is not None else []
+        crossing = self.selection.moves.crossing
+        return [crossing.part] if crossing is not None else []
 
     def _look(self) -> None:
         """Run the walks, then try everything for a while, off the screen's own thread."""
@@ -158,11 +179,11 @@ class CrossingsView(View):
                 self.host.call_later(self._explored, plan, explored)
 
     def _walked(self, plan: object, usage: WalkUsage) -> None:
-        if self.selection.plan is plan:
-            self.selection.met(walked=usage)
+        if self.selection.moves.plan is plan:
+            self.selection.moves.met(walked=usage)
             self.changed()
 
     def _explored(self, plan: object, explored: Exploration) -> None:
-        if self.selection.plan is plan:
-            self.selection.met(explored=explored)
+        if self.selection.moves.plan is plan:
+            self.selection.moves.met(explored=explored)
             self.changed()
