@@ -37,7 +37,7 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-replies", (160, 50), (*TO_HIVE, "b", "b", "r", "c")),
     ("crossings-ink", (160, 50), TOGGLE),
     ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
-    ("crossings-80x24", (80, 24), TOGGLE),
+    ("crossings-back", (160, 50), ("R", "swept", "X", "B", "n")),
     ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
     ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "U")),

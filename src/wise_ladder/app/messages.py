@@ -378,7 +378,7 @@ NEW = {
 
 # Back from everywhere
 
-BACK_CLIMB = "Enter climbs"
+BACK_CLIMB = "Enter"
 BACK_FOUND = "{count} of {total}"
 BACK_KNOWN = "{count} landings {extent}"
 BACK_LEGEND = ("system and header", "system alone", "header alone", "a tap of the app")

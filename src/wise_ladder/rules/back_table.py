@@ -92,7 +92,8 @@ class _Surprises:
         screen, kind, name = landing.screen, landing.kind, landing.name
         if kind == "leaves" and landing.way != "app" and screen not in self._roots:
             yield messages.SURPRISE_LEAVES.format(screen=screen)
-        if kind == "lands" and name != screen:
+        # A tap says itself where it leads.
+        if kind == "lands" and name != screen and landing.way != "app":
             after = tape.state_at(len(tape.entries))
             done = any(after.facts[self._plan.fact_index[fact]] == value for fact, value in _settles(self._plan, name))
             # What was opened from there may well lead back there.

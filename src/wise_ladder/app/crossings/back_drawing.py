@@ -52,8 +52,9 @@ class _BackTable(Table["BackSelection"]):
         self.canvas.fill(x, y, self.pitch, 1, ground, click=click)
         colour = palette.ground_colour if here else palette.broken if cell.surprise else palette.lands
         ink = CellStyle(colour, bold=True, click=click)
-        self.canvas.text(x + self.pitch // 2, y, glyph(cell), ink)
-        if cell.surprise and self.pitch > 2:
+        narrow = self.pitch < 3
+        self.canvas.text(x + self.pitch // 2, y, SURPRISE if cell.surprise and narrow else glyph(cell), ink)
+        if cell.surprise and not narrow:
             self.canvas.text(x + self.pitch // 2 - 1, y, SURPRISE, ink)
 
     def _legend(self, y: int) -> None:
@@ -104,7 +105,7 @@ def sentence(selection: BackSelection, palette: Palette, *, long: bool) -> list[
     if cell is None:
         return [TextRun(messages.BACK_UNKNOWN, strong)]
     row, gap = cell.rows[0], "     " if long else "  "
-    ways = ", ".join(dict.fromkeys(each.landing.way for each in cell.rows))
+    ways = ", ".join(dict.fromkeys(messages.BACK_WAYS[each.landing.way] for each in cell.rows))
     runs = [TextRun(cell.start, strong), TextRun(f"  {glyph(cell)} ", CellStyle(palette.lands, bold=True))]
     runs += [TextRun(f"{ways}: {row.words}", strong), TextRun(f"{gap}{messages.BACK_STEPS.format(count=row.steps)}", soft)]
     if row.decides and long:
