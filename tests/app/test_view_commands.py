@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any, cast
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.app.climb.commands import ClimbCommands
+from wise_ladder.app.crossings.back_selection import BackSelection
 from wise_ladder.app.crossings.commands import CrossingsCommands
 from wise_ladder.app.crossings.tables import CrossingTables
 from wise_ladder.app.palette import INK
@@ -225,6 +226,19 @@ class InBack(unittest.TestCase):
         self.assertRegex(line, r"^rule back lands: from \w+, lands on \[.*diary.*\]$")
         text = next(fault.faulty for fault in gallery() if fault.name == "arrow-disagrees").read_text()
         self.assertIn("back lands", add_typed(text, None, line).words)
+
+    def test_the_chosen_cell_stays_chosen_when_more_becomes_known(self) -> None:
+        backs, status = BackSelection(), self.selection.backs.status
+        assert status is not None
+        few = dict(sorted(status.landings.items(), reverse=True)[:2])
+        backs.take_up(status._replace(landings=few))
+        backs.chosen = 1
+        before = backs.current
+        backs.take_up(status)
+        after = backs.current
+        assert before is not None and after is not None
+        self.assertEqual((before.start, before.end), (after.start, after.end))
+        self.assertGreater(len(backs.shown), 2)
 
     def test_only_what_has_the_words(self) -> None:
         self.selection.backs.find("header lands")

@@ -402,7 +402,6 @@ class LadderApp(App[None]):
         self.show(view)
         self.document.look_at_file()
         self.document.run_walks()
-        self._offer_left()
 
     def _plan_name(self, name: str) -> str:
         return f"{name}{self.open_plans.number_words}"

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.app import messages
 from wise_ladder.app.document import Document
 from wise_ladder.app.new_plan import ask_for_new
+from wise_ladder.app.recovery import offer_left
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.files import FileText, real_path, typed_path
 
@@ -151,3 +152,4 @@ class OpenPlans:
         self._plans[self._place].tapes = self.host.cursor.put_aside()
         self._plans.append(OpenPlan(document))
         self._bring(len(self._plans) - 1, "climb")
+        offer_left(self.host, document, lambda: self.document is document)

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import time
 from typing import TYPE_CHECKING
 
 from rich.text import Text
+from textual.worker import get_current_worker
 
 from wise_ladder.app import messages
 from wise_ladder.app.completers import completer
@@ -21,6 +23,8 @@ if TYPE_CHECKING:
     from wise_ladder.walks import Tape
 
 _MOST_TOLD = 8
+BREATH = 0.001
+"""So many seconds are left to the keys after each state that is tried."""
 _REACHED = ("screen", "flow", "overlay")
 """Kinds of parts that a path leads to by their names."""
 _CLIMBED = ("walk", "move", "guard", "redirect", "link", *_REACHED)
@@ -124,7 +128,16 @@ class PartCommands:
         def look() -> None:
             from wise_ladder.walks.exploration import path_to  # noqa: PLC0415
 
-            self.host.call_later(self._climbed, plan, path_to(plan, goal))
+            worker = get_current_worker()
+
+            def goes_on() -> bool:
+                # Keys are done on another thread.
+                time.sleep(BREATH)
+                return not worker.is_cancelled
+
+            tape = path_to(plan, goal, goes_on)
+            if not worker.is_cancelled:
+                self.host.call_later(self._climbed, plan, tape)
 
         self.host.run_worker(look, thread=True, group="path", exclusive=True)
 

@@ -112,13 +112,16 @@ def shortest_tape(plan: Plan, part: UsedPart, usage: WalkUsage, exploration: Exp
     return tape
 
 
-def path_to(plan: Plan, goal: PlanPart | str) -> Tape | None:
-    """Return the shortest tape known to a move, guard, redirect or link being used, or to a place by its name."""
+def path_to(plan: Plan, goal: PlanPart | str, goes_on: Callable[[], bool] = lambda: True) -> Tape | None:
+    """Return the shortest tape known to a move, guard, redirect or link being used, or to a place by its name.
+
+    `goes_on` is asked now and then, as by `explore`.
+    """
     if isinstance(goal, Link):
         first = Tape(plan, initial_state(plan))
         opens = (event for event in link_events(plan) if match_link(plan.links, event.address).link == goal)
         return next((first.with_event(event)[0] for event in opens), None)
-    usage, exploration = walk_usage(plan), explore(plan)
+    usage, exploration = walk_usage(plan), explore(plan, goes_on=goes_on)
     goals = [
         part for part in (*usage.witnesses, *exploration.witnesses) if (part[0] if isinstance(part, tuple) else part) == goal
     ]

@@ -38,7 +38,7 @@ class Grid(Generic[Item]):
         return self.shown[self.chosen] if self.shown else None
 
     def lay_out(self, items: list[Item], rows: list[str], columns: list[str]) -> None:
-        """Put items into the cells of these rows and columns; the same one stays chosen where it is still there."""
+        """Put items into the cells of these rows and columns; the same one stays chosen, else one of the same cell."""
         before = self.current
         self.rows, self.columns = rows, columns
         row, column = ({name: place for place, name in enumerate(names)} for names in (rows, columns))
@@ -46,7 +46,11 @@ class Grid(Generic[Item]):
         self.cells = {}
         for number, each in enumerate(self.shown):
             self.cells.setdefault((each.start, each.end), []).append(number)
-        self.chosen = self.shown.index(before) if before in self.shown else min(self.chosen, max(len(self.shown) - 1, 0))
+        same = (number for number, each in enumerate(self.shown) if each is before)
+        near = (
+            number for number, each in enumerate(self.shown) if before and (each.start, each.end) == (before.start, before.end)
+        )
+        self.chosen = next(same, next(near, min(self.chosen, max(len(self.shown) - 1, 0))))
 
     def go(self, way: int) -> None:
         """Choose the one before or after this one, round the end."""

@@ -74,7 +74,7 @@ class CrossingSelection(Grid["Crossing"]):
         """Show the crossings only that have all these words."""
         before, self.wanted = self.crossing, wanted
         self._lay_out()
-        if before not in self.shown:
+        if self.crossing is not before:
             self.chosen = 0
 
     def go_untried(self) -> bool:

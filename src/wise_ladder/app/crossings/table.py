@@ -130,9 +130,8 @@ class _MoveTable(Table["CrossingSelection"]):
     def _heading(self) -> None:
         chart, palette = self.chart, self.palette
         screens = len(chart.plan.screens)
-        count = (
-            f"{len(chart.shown)} of {chart.total} crossings" if chart.wanted else f"{screens} screens, {chart.total} crossings"
-        )
+        listed = messages.CROSSINGS_LISTED if chart.wanted else messages.CROSSINGS_ALL
+        count = listed.format(count=len(chart.shown), total=chart.total, screens=screens)
         right = f"“{chart.wanted}”  {count}" if chart.wanted else count
         style = CellStyle(palette.came) if chart.wanted else None
         heading(self.canvas, palette, "from ↓   to →", right, right_style=style)

@@ -50,13 +50,7 @@ class CrossingsSentence(StatusLine):
         thing = crossing.part
         when = f"when {thing.when}" if isinstance(thing, Move) else f"guard {thing.name}" if isinstance(thing, Guard) else ""
         count = self.chart.count(crossing)
-        used = (
-            messages.TAKEN_BY_NONE
-            if not count
-            else messages.TAKEN_BY_ONE
-            if count == 1
-            else messages.TAKEN_BY.format(count=count)
-        )
+        used = {0: messages.TAKEN_BY_NONE, 1: messages.TAKEN_BY_ONE}.get(count, messages.TAKEN_BY).format(count=count)
         gap = "     " if long else "  "
         return [
             TextRun(crossing.start, strong),
@@ -126,7 +120,8 @@ class CrossingsView(View):
         plan = self.host.document.plan
         if self.selection.moves.plan is not plan:
             self.selection.moves.take_up(plan)
-        self.selection.backs.take_up(self._known())
+        if self.selection.shows_back:
+            self.selection.backs.take_up(self._known())
         if self._looked_at is not plan:
             self._looked_at = plan
             self.host.run_worker(self._look, thread=True, group="crossings", exclusive=True)
@@ -144,7 +139,8 @@ class CrossingsView(View):
 
     def told(self) -> None:
         """Show what became known of Back; a message stays."""
-        if self.selection.backs.take_up(self._known()) or self.selection.shows_back:
+        if self.selection.shows_back:
+            self.selection.backs.take_up(self._known())
             self.changed()
 
     def choose(self, number: int) -> None:
