@@ -121,7 +121,7 @@ class OnTheBench(unittest.TestCase):
                         pressed.clear()
                         with patch.object(bench, "action_press", wraps=bench.action_press) as press:
                             await pilot.click(offset=(footer.index("all commands"), 49))
-                            press.side_effect = lambda name: pressed.append(name)
+                            press.side_effect = pressed.append
                             rows = bench.screen.query_one(OptionList)
                             labels = [str(rows.get_option_at_index(number).prompt) for number in range(rows.option_count)]
                             place = next(

@@ -159,7 +159,7 @@ class Dialogs(unittest.TestCase):
         self.within(lambda: FormDialog("Type", [FormField("", "")], lambda _: ""), act)
 
     def test_a_number_chooses_only_what_there_is(self) -> None:
-        async def act(app: Bare, pilot: Pilot[None], answers: list[object]) -> None:
+        async def act(_app: Bare, pilot: Pilot[None], answers: list[object]) -> None:
             await pilot.press("3")
             self.assertEqual(answers, [])
             await pilot.press("2")

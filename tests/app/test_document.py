@@ -114,7 +114,7 @@ class OnTheDesk(unittest.TestCase):
         script.write_text(f"#!/bin/sh\necho $1 > {self.folder}/called\nsed -i s/push/replace/ $2\n")
         script.chmod(0o755)
 
-        async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
+        async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
             with (
                 patch.dict(os.environ, {"VISUAL": "", "EDITOR": str(script)}),
                 patch.object(bench, "suspend", contextlib.nullcontext),

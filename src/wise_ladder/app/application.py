@@ -5,7 +5,6 @@ from __future__ import annotations
 import asyncio
 import signal
 import traceback
-from pathlib import Path
 from threading import Lock, Thread
 from typing import TYPE_CHECKING, ClassVar
 
@@ -34,6 +33,7 @@ from wise_ladder.plan.files import real_path
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from pathlib import Path
 
     from rich.console import RenderableType
     from textual.app import ComposeResult
