@@ -221,7 +221,7 @@ RULES: tuple[tuple[str, Steps], ...] = (
         (
             ("+", "A new rule"),
             ("Escape", closed("A new rule")),
-            ("Delete", r"Delete the rule .*\?|the starter set adds this rule"),
+            ("Delete", r"Delete the rule .*\?|of the starter set"),
             ("Escape", ""),
         ),
     ),
