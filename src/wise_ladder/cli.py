@@ -146,19 +146,7 @@ def _parser() -> _Parser:
         "check *.ladder.yaml",
     )
     _check_options(checks)
-    backs = command(
-        "backs",
-        _backs,
-        "Print where each way back leads from every screen, with a shortest path to each, and what is surprising.",
-        "backs myapp.ladder.yaml --phone all",
-    )
-    _completed(backs.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-    on = backs.add_argument("--phone", metavar="NAME", help="the phone to run on, or all; default: the first")
-    _completed(on, _plan_names("phones"))
-    _bounds(backs)
-    backs.add_argument(
-        "--format", choices=("text", "json", "csv"), default="text", help="text for people, the others for programs"
-    )
+    _asked(command)
     begins = command(
         "new", _new, "Write a small plan to start from; without options it asks.", "new Combfield --splash --sign-in"
     )
@@ -184,6 +172,34 @@ def _parser() -> _Parser:
     shell = command("completion", _completion, "Print shell completion for our commands.", "completion bash")
     shell.add_argument("shell", choices=SHELLS)
     return parser
+
+
+def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str], _Parser]) -> None:
+    """Add the commands that answer a question from a sweep."""
+    backs = command(
+        "backs",
+        _backs,
+        "Print where each way back leads from every screen, with a shortest path to each, and what is surprising.",
+        "backs myapp.ladder.yaml --phone all",
+    )
+    _completed(backs.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    on = backs.add_argument("--phone", metavar="NAME", help="the phone to run on, or all; default: the first")
+    _completed(on, _plan_names("phones"))
+    _bounds(backs)
+    backs.add_argument(
+        "--format", choices=("text", "json", "csv"), default="text", help="text for people, the others for programs"
+    )
+    path = command(
+        "path",
+        _path,
+        "Print the shortest paths to SCREEN seen, SCREEN beneath SCREEN, a condition, Back from SCREEN lands on SCREEN.",
+        'path myapp.ladder.yaml "sign in beneath home"',
+    )
+    _completed(path.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    path.add_argument("question", metavar="QUESTION", help='the state, as in "hive seen and session is expired"')
+    on = path.add_argument("--phone", metavar="NAME", help="the phone to run on; default: the first")
+    _completed(on, _plan_names("phones"))
+    _bounds(path)
 
 
 def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, str], _Parser]) -> list[_Parser]:
@@ -253,6 +269,12 @@ def _backs(call: argparse.Namespace) -> int:
     return backs(call)
 
 
+def _path(call: argparse.Namespace) -> int:
+    from wise_ladder.path_command import path  # noqa: PLC0415
+
+    return path(call)
+
+
 def _open(path: Path, phone: str | None, *, example: bool) -> int:
     from wise_ladder.check_command import on_phone  # noqa: PLC0415
     from wise_ladder.plan.loader import read_file  # noqa: PLC0415
@@ -282,60 +304,9 @@ def _schema(call: argparse.Namespace) -> int:
 
 
 def _new(call: argparse.Namespace) -> int:
-    from wise_ladder.plan.files import create  # noqa: PLC0415
-    from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
-    from wise_ladder.plan.templates import file_name, plan_template  # noqa: PLC0415
+    from wise_ladder.new_command import new  # noqa: PLC0415
 
-    asks = sys.stdin.isatty() and sys.stdout.isatty()
-    app = call.app or (_ask(messages.ASK_NAME) if asks else "")
-    if not app:
-        raise UsageError(messages.NEEDS_THE_NAME)
-    path = call.output or Path(file_name(app))
-    tabs = _listed(call.tabs)
-    splash, sign_in = call.splash, call.sign_in
-    if call.table is not None:
-        if tabs or splash or sign_in:
-            raise UsageError(messages.TABLE_ALONE)
-        return _from_table(app, call.table, path)
-    if not (tabs or splash or sign_in) and asks:
-        splash, sign_in = _asks(messages.ASK_SPLASH), _asks(messages.ASK_SIGN_IN)
-        tabs = _listed(_ask(messages.ASK_TABS))
-    text = plan_template(app, splash=splash, sign_in=sign_in, tabs=tabs)
-    read_plan_text(text, f"a plan for {app}")
-    create(path, text)
-    print(visible(messages.WRITTEN.format(path=path)))
-    return 0
-
-
-def _from_table(app: str, table: Path, path: Path) -> int:
-    """Write a plan made from a table; rows that cannot be read are told, and exit code 1 says that there were some."""
-    from wise_ladder.plan.files import create, read_text  # noqa: PLC0415
-    from wise_ladder.plan.from_table import plan_from_table  # noqa: PLC0415
-    from wise_ladder.plan.loader import read_plan_text  # noqa: PLC0415
-
-    made = plan_from_table(app, read_text(table).text, str(table))
-    read_plan_text(made.text, f"a plan from {table}")
-    create(path, made.text)
-    for line in made.wrong:
-        print(visible(line), file=sys.stderr)
-    told = messages.WRITTEN_FROM_ROW if made.rows == 1 else messages.WRITTEN_FROM_ROWS
-    print(visible(told.format(path=path, count=made.rows)))
-    return 1 if made.wrong else 0
-
-
-def _listed(names: str) -> list[str]:
-    return [name.strip() for name in names.split(",") if name.strip()]
-
-
-def _ask(question: str) -> str:
-    try:
-        return input(f"{question} ").strip()
-    except EOFError as error:
-        raise UsageError(messages.NOT_ANSWERED) from error
-
-
-def _asks(question: str) -> bool:
-    return _ask(f"{question} (y/n)").lower().startswith("y")
+    return new(call)
 
 
 def _draw(call: argparse.Namespace) -> int:

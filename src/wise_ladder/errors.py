@@ -3,7 +3,9 @@
 LadderError              anything we raise on purpose; `exit_code` is what the command line ends with
 ├── PlanError            a plan that cannot be read, or names what does not exist: carries every problem at once
 ├── WalkError            a walk that is not in the plan
-├── WriteError         a file that cannot be written
+├── QuestionError        a question about a plan that cannot be read
+├── RuleError            a rule that is not in the plan, or that nothing breaks
+├── WriteError           a file that cannot be written
 │   └── ConsentError     it can, but something would be lost by that: ask first
 ├── UsageError            the command line was called wrongly
 └── UnforeseenError      a bug in the program: carries what is known of it
@@ -34,6 +36,10 @@ class PlanError(LadderError):
 
 class WalkError(LadderError):
     """A walk that is not in the plan."""
+
+
+class QuestionError(LadderError):
+    """A question about a plan that cannot be read."""
 
 
 class RuleError(LadderError):

@@ -23,6 +23,10 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
 PART_UNUSED = "◌ no walk uses the {kind} {name}  ({path}:{line})"
+PATH_FOUND = "{steps} steps: {path}"
+PATH_LADDER = "  {ladder}"
+PATH_NONE = "{app}{phone}: no path leads there, known {extent} ({figures})"
+PATH_TITLE = "{app}{phone}: {question}"
 REPORT_WRITTEN = "{path} and {strip} written"
 STOPPED = "stopped; what is not listed is not checked"
 STOPPED_AT_FAILURE = "stopped at the first failure"

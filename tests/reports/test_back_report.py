@@ -66,5 +66,33 @@ class Backs(InAFolder):
         self.assertIn('p.ladder.yaml: there is no phone "other"; choose from: plain, stubborn', done.stderr)
 
 
+class Paths(InAFolder):
+    def path(self, *words: str) -> subprocess.CompletedProcess[str]:
+        (self.folder / "p.ladder.yaml").write_text(PLAN)
+        return call("path", "p.ladder.yaml", *words, folder=self.folder)
+
+    def test_a_path_with_the_ladder_at_its_end(self) -> None:
+        done = self.path("splash beneath hive")
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(
+            done.stdout.splitlines(),
+            [
+                "Combfield on plain: splash beneath hive",
+                "3 steps: launch · wait 1s · tap hive",
+                "  splash > hives > hive",
+            ],
+        )
+
+    def test_none_is_known(self) -> None:
+        done = self.path("splash beneath splash", "--steps", "3")
+        self.assertEqual((done.returncode, done.stderr), (1, ""))
+        self.assertIn("Combfield on plain: no path leads there, known for 3 steps", done.stdout)
+
+    def test_no_question(self) -> None:
+        done = self.path("hvie seen")
+        self.assertEqual((done.returncode, done.stdout), (2, ""))
+        self.assertIn('there is no screen "hvie"; did you mean "hive"?', done.stderr)
+
+
 if __name__ == "__main__":
     unittest.main()

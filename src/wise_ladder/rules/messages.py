@@ -72,3 +72,11 @@ SURPRISE_FORM = "{screen} is a form."
 SURPRISE_LEAVES = "{screen} is no root."
 SURPRISE_SIGN_IN = "{screen} is a sign-in."
 SURPRISE_SPLASH = "{screen} is a splash."
+
+# Why a question is not answered
+
+NOT_A_QUESTION = (
+    'what is "{text}"? ask for SCREEN seen, SCREEN beneath SCREEN, a CONDITION, or Back from SCREEN lands on SCREEN; '
+    "after a screen, and CONDITION may follow"
+)
+NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'

@@ -1,0 +1,34 @@
+"""`wise-ladder path`: the shortest paths to a state."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder import messages
+from wise_ladder.check_command import on_phone
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.rules.path_query import answer, parse_question
+from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.safe import visible
+
+if TYPE_CHECKING:
+    import argparse
+
+
+def path(call: argparse.Namespace) -> int:
+    """Print the shortest paths to what is asked for; exit code 1 says that none was found."""
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    question = parse_question(plan, call.question)
+    found = answer(plan, question, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
+    phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
+    if not found.paths:
+        extent = found.extent
+        print(visible(messages.PATH_NONE.format(app=plan.app, phone=phone, extent=extent.words, figures=extent.figures)))
+        return 1
+    print(visible(messages.PATH_TITLE.format(app=plan.app, phone=phone, question=question.words)))
+    for each in found.paths:
+        steps = " · ".join(event_phrase(entry.event) for entry in each.tape.entries)
+        print(visible(messages.PATH_FOUND.format(steps=each.steps, path=steps)))
+        print(visible(messages.PATH_LADDER.format(ladder=each.ladder or "the ground")))
+    return 0

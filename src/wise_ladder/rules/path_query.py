@@ -1,0 +1,125 @@
+"""Path to a state: a question in the words of a plan, and the shortest paths to what it asks for."""
+
+from __future__ import annotations
+
+import re
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.errors import QuestionError
+from wise_ladder.plan.model import Rule
+from wise_ladder.plan.operations import AllOf, BeneathIs, OnLadder
+from wise_ladder.plan.phrases import parse_condition
+from wise_ladder.plan.scopes import scope_of
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.plan.tokens import PhraseError
+from wise_ladder.rules import messages
+from wise_ladder.rules.landings import Landing, LandingKind
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.semantics.state import visible_screens
+from wise_ladder.semantics.text import rung_text
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.operations import Condition
+    from wise_ladder.rules.verdicts import Bounds, SweepExtent
+    from wise_ladder.walks.tape import Tape
+
+MOST_PATHS = 5
+SLICE = 0.1
+"""So many seconds are swept before it is looked whether there is an answer."""
+_BACK = re.compile(
+    r"^back from (?P<screen>.+?) (?:lands on (?P<end>.+)|(?P<leaves>leaves(?: the app)?)|asks (?P<guard>.+))$", re.IGNORECASE
+)
+_SEEN = re.compile(r"^(?P<screen>.+?) seen(?: and (?P<condition>.+))?$")
+_BENEATH = re.compile(r"^(?P<below>.+?) beneath (?P<screen>.+?)(?: and (?P<condition>.+))?$")
+
+
+class Question(NamedTuple):
+    """What is looked for: a screen that is seen with a condition, or what a way back does."""
+
+    words: str
+    screens: tuple[str, ...] = ()
+    condition: Condition | None = None
+    landing: Landing | None = None
+    """Whatever way it is by."""
+
+
+class FoundPath(NamedTuple):
+    """A shortest path: its tape, its steps, and the ladder at its end, lowest rung first."""
+
+    tape: Tape
+    steps: int
+    ladder: str
+
+
+class Answer(NamedTuple):
+    """The paths to what was asked for, at most five with different ends, and how far was looked."""
+
+    paths: list[FoundPath]
+    extent: SweepExtent
+
+
+def parse_question(plan: Plan, text: str) -> Question:
+    """Read a question; raises QuestionError if it is none, with what can be asked."""
+    words = " ".join(text.split())
+    if match := _BACK.match(words):
+        kind: LandingKind = "lands" if match["end"] else "asks" if match["guard"] else "leaves"
+        name = _screen(plan, match["end"]) if match["end"] else match["guard"] or ""
+        return Question(words, landing=Landing(_screen(plan, match["screen"]), "system", kind, name))
+    if match := _SEEN.match(words):
+        screen = _screen(plan, match["screen"])
+        return Question(words, (screen,), _condition(plan, screen, match["condition"]))
+    if match := _BENEATH.match(words):
+        below, screen = _screen(plan, match["below"]), _screen(plan, match["screen"])
+        beneath = BeneathIs(below) if below == screen else OnLadder(below)
+        also = _condition(plan, screen, match["condition"])
+        return Question(words, (screen,), beneath if also is None else AllOf((beneath, also)))
+    return Question(words, (), _condition(plan, None, words))
+
+
+def _screen(plan: Plan, name: str) -> str:
+    if name not in plan.screen:
+        raise QuestionError(messages.NO_SUCH_SCREEN.format(name=name, instead=suggest(name, list(plan.screen))))
+    return name
+
+
+def _condition(plan: Plan, screen: str | None, text: str | None) -> Condition | None:
+    if text is None:
+        return None
+    wrong: list[str] = []
+    scope = scope_of(plan, screen)
+    scope.note = lambda _at, what, instead="", _lacks=(): wrong.append(f"{what}; {instead}" if instead else what)
+    try:
+        condition = parse_condition(text, scope)
+    except PhraseError as error:
+        raise QuestionError(messages.NOT_A_QUESTION.format(text=text)) from error
+    if wrong:
+        raise QuestionError(wrong[0])
+    return condition
+
+
+def answer(plan: Plan, question: Question, bounds: Bounds, goes_on: Callable[[], bool] = lambda: True) -> Answer:
+    """Sweep until a level of steps has an answer, or a bound is met, or `goes_on` is false."""
+    asked = Rule("in no state", question.screens, condition=question.condition, condition_text=question.words)
+    sweep = Sweep(plan, bounds, () if question.landing is not None else (asked,))
+    found: list[tuple[Tape, int]] = []
+    while not found and not sweep.finished and goes_on():
+        sweep.run(SLICE, goes_on)
+        found = list(_found(sweep, question))
+    paths: dict[str, FoundPath] = {}
+    for tape, steps in sorted(found, key=lambda each: each[1]):
+        ladder = " > ".join(rung_text(rung.data) for rung in visible_screens(tape.state_at(len(tape.entries)).ladder))
+        paths.setdefault(ladder, FoundPath(tape, steps, ladder))
+    return Answer(list(paths.values())[:MOST_PATHS], sweep.extent())
+
+
+def _found(sweep: Sweep, question: Question) -> Iterator[tuple[Tape, int]]:
+    if question.landing is None:
+        yield from ((each.tape, each.steps) for each in sweep.found[0])
+        return
+    wanted = question.landing
+    for landing, path in sweep.landings.paths.items():
+        if (landing.screen, landing.kind, landing.name) == (wanted.screen, wanted.kind, wanted.name):
+            yield path.tape, path.steps
