@@ -17,6 +17,7 @@ from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.part_commands import PartCommands
+from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.walks import commands as walks
 from wise_ladder.app.window_frame import VIEWS
@@ -32,6 +33,7 @@ OWNERS: dict[str, Any] = {
     "part_commands": PartCommands,
     "document": Document,
     "open_plans": OpenPlans,
+    "path_commands": PathCommands,
     "application": LadderApp,
 }
 

@@ -5,7 +5,7 @@ import unittest
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import QuestionError
 from wise_ladder.plan import Plan
-from wise_ladder.rules.path_query import Answer, answer, parse_question
+from wise_ladder.rules.path_query import Answer, answer, complete_question, parse_question
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.semantics import initial_state, step
 from wise_ladder.semantics.state import visible_top
@@ -78,6 +78,21 @@ class Questions(unittest.TestCase):
         ):
             with self.subTest(question):
                 self.assertEqual([path.steps for path in ask(COMBFIELD, question).paths][:1], [steps])
+
+    def test_what_may_come_next(self) -> None:
+        for typed, offered in (
+            ("", "hives seen"),
+            ("sig", "sign in beneath "),
+            ("hive ben", "hive beneath"),
+            ("hive beneath fo", "form"),
+            ("Back from hi", "hives lands on "),
+            ("Back from hive lands on s", "sign in"),
+            ("hives seen and se", "session"),
+            ("session is e", "expired"),
+            ("dep", "depth over"),
+        ):
+            with self.subTest(typed):
+                self.assertIn(offered.strip(), [each.text.strip() for each in complete_question(PLAN, typed)])
 
     def test_what_is_no_question(self) -> None:
         for question, said in (

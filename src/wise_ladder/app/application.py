@@ -21,6 +21,7 @@ from wise_ladder.app.input_queue import InputQueue
 from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.part_commands import PartCommands
+from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.persistence import LastSession, StateDir
 from wise_ladder.app.recovery import offer_left
 from wise_ladder.app.sweep_runner import SweepRunner
@@ -77,7 +78,7 @@ class LadderApp(App[None]):
         self.open_plans = OpenPlans(self, document, self._take_up_plan, lambda: self._start.recent)
         self.part_commands = PartCommands(self, lambda: self.document)
         self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
-        self.sweep_runner = SweepRunner(self)
+        self.sweep_runner, self.path_commands = SweepRunner(self), PathCommands(self)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -309,8 +310,10 @@ class LadderApp(App[None]):
         if action is None:
             # A click on what was drawn for the view before.
             return
-        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands, "open_plans": self.open_plans}
-        owner = {**owners, "document": self.document, "application": self}.get(action.owner, self.view.commands)
+        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands, "path_commands": self.path_commands}
+        owner = {**owners, "open_plans": self.open_plans, "document": self.document, "application": self}.get(
+            action.owner, self.view.commands
+        )
         getattr(owner, f"cmd_{name}")()
 
     def action_tap(self, number: int) -> None:

@@ -6,7 +6,16 @@ from dataclasses import dataclass
 from typing import Literal, TypeAlias
 
 CommandOwner: TypeAlias = Literal[
-    "climb", "crossings", "walks", "rules", "edit_commands", "part_commands", "document", "open_plans", "application"
+    "climb",
+    "crossings",
+    "walks",
+    "rules",
+    "edit_commands",
+    "part_commands",
+    "document",
+    "open_plans",
+    "path_commands",
+    "application",
 ]
 
 
@@ -195,6 +204,8 @@ COMMANDS = (
            "Go to the view Crossings: which move leads where, by which operation?", 11),
     Command("application", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
     Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
+    Command("path_commands", "path", ("ctrl+g",), "path to", "Find the shortest paths to a state, such as alert beneath hive.",
+           also="go search find state reach"),
     Command("open_plans", "open", ("O", "ctrl+o"), "open plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one; the present one stays open.",
            also="load file import new recent"),

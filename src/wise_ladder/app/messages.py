@@ -394,3 +394,11 @@ BACK_TITLE = "from ↓   Back to →"
 BACK_RULE = "rule back lands: from {screen}, lands on [{ends}]"
 BACK_UNKNOWN = "where Back leads is not known yet"
 BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}
+
+# The path to a state
+
+PATHS_TO = "Paths to {question}"
+PATH_HINT = "SCREEN seen, SCREEN beneath SCREEN, a condition, Back from SCREEN lands on SCREEN; Enter looks for it"
+PATH_NOT_FOUND = "no path leads there, known {extent} ({figures})"
+PATH_STEPS = "{count} steps"
+PATH_TO = "Path to which state?"

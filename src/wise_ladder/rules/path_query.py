@@ -6,6 +6,7 @@ import re
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.errors import QuestionError
+from wise_ladder.plan.completion import Completion, complete
 from wise_ladder.plan.model import Rule
 from wise_ladder.plan.operations import AllOf, BeneathIs, OnLadder
 from wise_ladder.plan.phrases import parse_condition
@@ -26,9 +27,11 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import Bounds, SweepExtent
     from wise_ladder.walks.tape import Tape
 
-MOST_PATHS = 5
+MOST_PATHS, MOST_OFFERED = 5, 10
 SLICE = 0.1
 """So many seconds are swept before it is looked whether there is an answer."""
+_SCREENS_FOLLOW = ((" beneath ", ("",)), (" lands on ", ("",)), ("Back from ", (" lands on ",)))
+"""The words that a screen follows, and what may follow that; the later ones of a question first."""
 _BACK = re.compile(
     r"^back from (?P<screen>.+?) (?:lands on (?P<end>.+)|(?P<leaves>leaves(?: the app)?)|asks (?P<guard>.+))$", re.IGNORECASE
 )
@@ -77,6 +80,26 @@ def parse_question(plan: Plan, text: str) -> Question:
         also = _condition(plan, screen, match["condition"])
         return Question(words, (screen,), beneath if also is None else AllOf((beneath, also)))
     return Question(words, (), _condition(plan, None, words))
+
+
+def complete_question(plan: Plan, typed: str) -> list[Completion]:
+    """List what may come next in a question: screens, then what is asked of one, or the words of a condition."""
+    if " and " not in typed:
+        for words, ends in _SCREENS_FOLLOW:
+            if words in typed:
+                return _screens(plan, typed, typed.rfind(words) + len(words), ends)
+    if " and " in typed:
+        begin = typed.rfind(" and ") + 5
+        return [each._replace(start=each.start + begin) for each in complete(plan, "condition", typed[begin:], scope_of(plan))]
+    of_screens = _screens(plan, typed, 0, (" seen", " beneath "))
+    return [*of_screens, *complete(plan, "condition", typed, scope_of(plan))][:MOST_OFFERED]
+
+
+def _screens(plan: Plan, typed: str, begin: int, ends: tuple[str, ...]) -> list[Completion]:
+    """Offer the screens that begin with what stands after a place of the line, each with what may follow."""
+    begun = typed[begin:]
+    texts = [f"{name}{end}" for name in plan.screen for end in ends]
+    return [Completion(begin, text) for text in texts if text.startswith(begun) and text != begun][:MOST_OFFERED]
 
 
 def _screen(plan: Plan, name: str) -> str:

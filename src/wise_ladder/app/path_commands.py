@@ -1,0 +1,74 @@
+"""The command that asks for the path to a state, and climbs what is found."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from textual.worker import get_current_worker
+
+from wise_ladder.app import messages
+from wise_ladder.errors import LadderError
+
+if TYPE_CHECKING:
+    from wise_ladder.app.host import Host
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.completion import Completion
+    from wise_ladder.rules.path_query import Answer, Question
+    from wise_ladder.walks import Tape
+
+SECONDS = 5.0
+"""So long is looked for a path at most."""
+
+
+class PathCommands:
+    """Asks for a path; `app/commands.py` lists each `cmd_NAME`."""
+
+    def __init__(self, host: Host) -> None:
+        """Ask of the open plan of a host."""
+        self.host = host
+
+    def cmd_path(self) -> None:
+        from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
+        from wise_ladder.rules.path_query import complete_question, parse_question  # noqa: PLC0415
+
+        plan = self.host.plan
+
+        def take(typed: list[str]) -> str:
+            try:
+                question = parse_question(plan, typed[0])
+            except LadderError as error:
+                return str(error)
+            self.host.show_message(messages.LOOKING)
+            self.host.run_worker(lambda: self._look(plan, question), thread=True, group="path", exclusive=True)
+            return ""
+
+        def found(typed: str) -> list[Completion]:
+            return complete_question(plan, typed)
+
+        self.host.push_screen(FormDialog(messages.PATH_TO, [FormField("", "", found)], take, hint=messages.PATH_HINT))
+
+    def _look(self, plan: Plan, question: Question) -> None:
+        from wise_ladder.rules.path_query import answer  # noqa: PLC0415
+        from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+        worker = get_current_worker()
+        found = answer(plan, question, Bounds(seconds=SECONDS), lambda: not worker.is_cancelled)
+        if not worker.is_cancelled:
+            self.host.call_later(self._told, plan, question, found)
+
+    def _told(self, plan: Plan, question: Question, found: Answer) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+
+        if plan is not self.host.plan:
+            return
+        if not found.paths:
+            self.host.show_message(messages.PATH_NOT_FOUND.format(extent=found.extent.words, figures=found.extent.figures))
+            return
+
+        def climbed(tape: Tape | str | None) -> None:
+            if tape is not None and not isinstance(tape, str):
+                self.host.climb_tape(tape)
+
+        items = [ListItem(messages.PATH_STEPS.format(count=path.steps), path.ladder, path.tape) for path in found.paths]
+        title = messages.PATHS_TO.format(question=question.words)
+        self.host.push_screen(ListDialog(title, items, soft=self.host.palette.soft), climbed)
