@@ -23,12 +23,12 @@ def backs(call: argparse.Namespace) -> int:
     for on_phone in by_phone(plan, call.phone, call.plan).values():
         sweep = Sweep(on_phone, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
         sweep.run()
-        rows, extent = back_table(on_phone, sweep.landings.paths), sweep.extent()
+        rows, extent, unproved = back_table(on_phone, sweep.landings.paths), sweep.extent(), len(sweep.landings.unproved)
         if call.format == "text":
-            for line in back_report.as_text(on_phone, rows, extent):
+            for line in back_report.as_text(on_phone, rows, extent, unproved):
                 print(visible(line))
         else:
-            tables.append(back_report.table(on_phone, rows, extent))
+            tables.append(back_report.table(on_phone, rows, extent, unproved))
     if call.format != "text":
         print((back_report.as_csv if call.format == "csv" else back_report.as_json)(tables).rstrip("\n"))
     return 0

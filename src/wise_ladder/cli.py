@@ -77,6 +77,12 @@ def _completed(argument: argparse.Action, names: Callable[..., list[str]]) -> No
     argument.completer = names  # type: ignore[attr-defined]
 
 
+def _plan_on_phone(parser: _Parser, help_text: str) -> None:
+    """Add a plan, and the phone it is run on."""
+    _completed(parser.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    _completed(parser.add_argument("--phone", metavar="NAME", help=help_text), _plan_names("phones"))
+
+
 def _bounds(parser: _Parser) -> None:
     """Add how far a sweep goes."""
     parser.add_argument(
@@ -182,9 +188,7 @@ def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str
         "Print where each way back leads from every screen, with a shortest path to each, and what is surprising.",
         "backs myapp.ladder.yaml --phone all",
     )
-    _completed(backs.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-    on = backs.add_argument("--phone", metavar="NAME", help="the phone to run on, or all; default: the first")
-    _completed(on, _plan_names("phones"))
+    _plan_on_phone(backs, "the phone to run on, or all; default: the first")
     _bounds(backs)
     backs.add_argument(
         "--format", choices=("text", "json", "csv"), default="text", help="text for people, the others for programs"
@@ -195,10 +199,8 @@ def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str
         "Print the shortest paths to SCREEN seen, SCREEN beneath SCREEN, a condition, Back from SCREEN lands on SCREEN.",
         'path myapp.ladder.yaml "sign in beneath home"',
     )
-    _completed(path.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    _plan_on_phone(path, "the phone to run on; default: the first")
     path.add_argument("question", metavar="QUESTION", help='the state, as in "hive seen and session is expired"')
-    on = path.add_argument("--phone", metavar="NAME", help="the phone to run on; default: the first")
-    _completed(on, _plan_names("phones"))
     _bounds(path)
 
 

@@ -7,7 +7,7 @@ LadderError              anything we raise on purpose; `exit_code` is what the c
 ├── RuleError            a rule that is not in the plan, or that nothing breaks
 ├── WriteError           a file that cannot be written
 │   └── ConsentError     it can, but something would be lost by that: ask first
-├── UsageError            the command line was called wrongly
+├── UsageError           the command line was called wrongly
 └── UnforeseenError      a bug in the program: carries what is known of it
 """
 

@@ -23,9 +23,11 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
 PART_UNUSED = "◌ no walk uses the {kind} {name}  ({path}:{line})"
-PATH_FOUND = "{steps} steps: {path}"
+PATH_DOUBT = "{app}{phone}: no path was found, but there may be one: {doubt}, known {extent} ({figures})"
 PATH_LADDER = "  {ladder}"
 PATH_NONE = "{app}{phone}: no path leads there, known {extent} ({figures})"
+PATH_OF_STEP = "1 step: {path}"
+PATH_OF_STEPS = "{count} steps: {path}"
 PATH_TITLE = "{app}{phone}: {question}"
 REPORT_WRITTEN = "{path} and {strip} written"
 STOPPED = "stopped; what is not listed is not checked"

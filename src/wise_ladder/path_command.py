@@ -23,12 +23,14 @@ def path(call: argparse.Namespace) -> int:
     found = answer(plan, question, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
     phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
     if not found.paths:
-        extent = found.extent
-        print(visible(messages.PATH_NONE.format(app=plan.app, phone=phone, extent=extent.words, figures=extent.figures)))
+        extent, words = found.extent, messages.PATH_DOUBT if found.doubt else messages.PATH_NONE
+        told = words.format(app=plan.app, phone=phone, doubt=found.doubt, extent=extent.words, figures=extent.figures)
+        print(visible(told))
         return 1
     print(visible(messages.PATH_TITLE.format(app=plan.app, phone=phone, question=question.words)))
     for each in found.paths:
         steps = " · ".join(event_phrase(entry.event) for entry in each.tape.entries)
-        print(visible(messages.PATH_FOUND.format(steps=each.steps, path=steps)))
+        words = messages.PATH_OF_STEP if each.steps == 1 else messages.PATH_OF_STEPS
+        print(visible(words.format(count=each.steps, path=steps)))
         print(visible(messages.PATH_LADDER.format(ladder=each.ladder or "the ground")))
     return 0

@@ -29,16 +29,16 @@ class Choosing(unittest.TestCase):
 
     def test_going_from_crossing_to_crossing(self) -> None:
         chart = self.chart()
-        self.assertEqual([chart.crossing and chart.crossing.start], ["splash"])
+        self.assertEqual([chart.current and chart.current.start], ["splash"])
         chart.go(-1)
         self.assertEqual(chart.chosen, len(chart.shown) - 1)
         chart.go(1)
         chart.go_row(1)
-        assert chart.crossing is not None
-        self.assertEqual(chart.crossing.start, "welcome")
+        assert chart.current is not None
+        self.assertEqual(chart.current.start, "welcome")
         chart.go_row(-1)
         chart.go_row(-1)
-        self.assertEqual(chart.crossing.start, "splash")
+        self.assertEqual(chart.current.start, "splash")
 
     def test_finding(self) -> None:
         chart = self.chart()
@@ -48,7 +48,7 @@ class Choosing(unittest.TestCase):
             self.assertEqual(each.kind, "replace")
         self.assertLess(len(chart.rows), 6)
         chart.find("nothing like this")
-        self.assertIsNone(chart.crossing)
+        self.assertIsNone(chart.current)
         chart.go(1)
         chart.go_row(1)
         chart.find("")
@@ -57,8 +57,8 @@ class Choosing(unittest.TestCase):
     def test_what_no_walk_takes(self) -> None:
         chart = self.chart()
         self.assertTrue(chart.go_untried())
-        assert chart.crossing is not None
-        self.assertEqual(chart.count(chart.crossing), 0)
+        assert chart.current is not None
+        self.assertEqual(chart.count(chart.current), 0)
         chart.find("tap frames hive")
         self.assertFalse(chart.go_untried())
 
@@ -75,8 +75,8 @@ class Choosing(unittest.TestCase):
         chart.find("tap frames")
         text = combfield().read_text().replace("replace frames(id=$id)", "push frames(id=$id)")
         chart.take_up(read_plan_text(text))
-        assert chart.crossing is not None
-        self.assertEqual((chart.crossing.start, chart.crossing.kind), ("hive", "push"))
+        assert chart.current is not None
+        self.assertEqual((chart.current.start, chart.current.kind), ("hive", "push"))
 
 
 class Drawing(unittest.TestCase):
@@ -90,11 +90,11 @@ class Drawing(unittest.TestCase):
                 for number in range(0, len(chart.shown), max(len(chart.shown) // 20, 1)):
                     chart.chosen = number
                     rows = self.rows(chart, width, height)
-                    assert chart.crossing is not None
+                    assert chart.current is not None
                     self.assertEqual({len(row) for row in rows}, {width})
                     if height > 5:
                         self.assertTrue(
-                            any(chart.crossing.start in row and chart.crossing.glyph in row for row in rows),
+                            any(chart.current.start in row and chart.current.glyph in row for row in rows),
                             (count, width, number),
                         )
 
@@ -121,17 +121,17 @@ class Drawing(unittest.TestCase):
                 ).strips()
             )
             if size[0] == 54:
-                assert chart.crossing is not None
+                assert chart.current is not None
                 self.assertIn("tap frames", drawn)
                 self.assertIn("looking for a path", drawn)
-                self.assertIn(f"{chart.crossing.part.at.line:4} ▌", drawn)
+                self.assertIn(f"{chart.current.part.at.line:4} ▌", drawn)
 
     def test_a_way_that_is_not_known_is_not_claimed(self) -> None:
         plan = plan_of("facts: {a: [x, y]}\nscreens: {hives: {moves: [{when: tap on, if: a is y, do: leave}]}}")
         chart = CrossingSelection(plan)
         chart.met(explored=explore(plan))
-        assert chart.crossing is not None
-        self.assertIsNone(chart.taken(chart.crossing))
+        assert chart.current is not None
+        self.assertIsNone(chart.taken(chart.current))
         drawn = "".join(
             strip.text
             for strip in detail_drawing.draw(chart, detail_drawing.PlanText("", ""), PALETTES["ink"], 54, 45).strips()

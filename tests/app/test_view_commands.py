@@ -159,8 +159,8 @@ class InCrossings(unittest.TestCase):
     def test_the_next_untried_crossing_is_one_that_no_walk_takes(self) -> None:
         self.selection.moves.met(walked=walk_usage(PLAN))
         self.commands.cmd_next_untried()
-        assert self.selection.moves.crossing is not None
-        self.assertNotEqual((self.selection.moves.crossing.start, self.selection.moves.crossing.end), ("hives", "hive"))
+        assert self.selection.moves.current is not None
+        self.assertNotEqual((self.selection.moves.current.start, self.selection.moves.current.end), ("hives", "hive"))
         self.assertEqual(self.host.refreshed, 1)
 
     def test_climbing_to_a_crossing_shows_its_shortest_way(self) -> None:

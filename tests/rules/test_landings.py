@@ -130,8 +130,8 @@ class Surprises(unittest.TestCase):
 
     def test_the_faults_that_are_about_back_are_surprising_and_their_fixed_versions_are_not(self) -> None:
         for name, told in (
-            ("back-to-sign-in", "hives: sign in is done with."),
-            ("surprise-exit", "hive: hive is no root."),
+            ("back-to-sign-in", "hives: sign in was finished before."),
+            ("surprise-exit", "hive: hive is not a root."),
             ("arrow-disagrees", "entry: the system's Back lands on entry there."),
             ("splash", "hives: splash is a splash."),
         ):

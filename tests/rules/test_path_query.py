@@ -59,6 +59,10 @@ class Questions(unittest.TestCase):
                 found = ask(PLAN, question, 4)
                 self.assertEqual((found.paths, found.extent.depth), ([], 4))
 
+    def test_a_tap_of_the_app_is_not_back(self) -> None:
+        found = ask(COMBFIELD, "Back from comb lands on hives", 4)
+        self.assertEqual((found.paths, found.doubt), ([], ""))
+
     def test_each_path_is_run_by_step_and_ends_in_what_was_asked_for(self) -> None:
         for question, top in (("form seen and draft is edited", "form"), ("Back from hive lands on hives", "hives")):
             (path, *_) = ask(PLAN, question).paths

@@ -221,7 +221,7 @@ RULES: tuple[tuple[str, Steps], ...] = (
         (
             ("+", "A new rule"),
             ("Escape", closed("A new rule")),
-            ("Delete", r"Delete the rule .*\?|of the starter set"),
+            ("Delete", r"Delete the rule .*\?|leaves this rule out"),
             ("Escape", ""),
         ),
     ),

@@ -86,7 +86,7 @@ RENAMED = "{kind} {old} is now {new}, everywhere"
 RENAME_PART = "Change its name everywhere, in walks and rules too."
 ROWS_NOT_READ = "{count} rows were not read; the first: {first}"
 SAME_ON_PHONE = "Run the same steps on this phone."
-RULE_OF_STARTER = "of the starter set: write {{rule: starter, without: [{rule}]}} to leave it out"
+RULE_OF_STARTER = "{{rule: starter, without: [{rule}]}} in the plan leaves this rule out"
 SAVED = "saved in {file}"
 SAVED_AS = "saved in {path}, which is now open"
 SAVED_WITH_LOSS = "saved in {file}; {lost}"
@@ -340,9 +340,11 @@ CLIMB = ("Climb: what does the app do when I ...?", CLIMB_ABOUT, CLIMB_GLYPHS)
 CROSSINGS_ABOUT = """\
 Each row is a screen you leave, each column a screen you reach. A glyph shows that a move, a guard or a redirect leads from \
 one to the other. The warmer its background, the more walks take it; ◌ marks what no walk takes. Next to the table: the \
-selected crossing as it is written, what it does to the ladder, and its place in the file."""
+selected crossing as it is written, what it does to the ladder, and its place in the file. B shows the second table: on which \
+screens each way back leads where, as far as the sweep of the rules knows."""
 CROSSINGS_GLYPHS = """\
-↑ push  ⇄ replace  ■ clear, then push  ◎ reach, switch  ↓ pop  ⇓ pop to  ↲ return  ↷ redirect  ○ leave  ▴ stays here"""
+↑ push  ⇄ replace  ■ clear, then push  ◎ reach, switch  ↓ pop  ⇓ pop to  ↲ return  ↷ redirect  ○ leave  ▴ stays here
+Back: ◀ system and header  ◁ system  ← header  ↓ a tap of the app  ▲ surprising"""
 CROSSINGS = ("Crossings: which move leads where, by which operation?", CROSSINGS_ABOUT, CROSSINGS_GLYPHS)
 
 RULES_ABOUT = """\
@@ -380,16 +382,16 @@ NEW = {
 # Back from everywhere
 
 BACK_CLIMB = "Enter"
-BACK_FOUND = "{count} of {total}"
-BACK_KNOWN = "{count} landings {extent}"
+BACK_FOUND = "landings {extent}: {count} of {total}"
+BACK_KNOWN = "landings {extent}: {total}"
 BACK_LEGEND = ("system and header", "system alone", "header alone", "a tap of the app")
-BACK_LISTED = "{count} of {total} landings"
+BACK_LISTED = "landings: {count} of {total}"
 BACK_NOT_YET = "nothing is known yet: the sweep looks for it; s in Rules sweeps longer"
 BACK_NO_RULE = "no rule can be made of this: Back lands on no screen here"
-BACK_NO_SURPRISE = "nothing is surprising in what is known"
+BACK_NO_SURPRISE = "nothing that is known so far is surprising"
 BACK_PATH = "shortest path"
 BACK_STEPS = "{count} steps"
-BACK_SURPRISES = "{count} that one would not expect: leaving, a splash, a sign-in, a form, header and system apart"
+BACK_SURPRISES = "surprising: {count}. Back leaves, a finished screen or form returns, or header and system differ"
 BACK_TITLE = "from ↓   Back to →"
 BACK_RULE = "rule back lands: from {screen}, lands on [{ends}]"
 BACK_UNKNOWN = "where Back leads is not known yet"
@@ -398,7 +400,9 @@ BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}
 # The path to a state
 
 PATHS_TO = "Paths to {question}"
+PATH_DOUBT = "no path was found, but there may be one: {doubt}, known {{extent}} ({{figures}})"
 PATH_HINT = "SCREEN seen, SCREEN beneath SCREEN, a condition, Back from SCREEN lands on SCREEN; Enter looks for it"
 PATH_NOT_FOUND = "no path leads there, known {extent} ({figures})"
+PATH_STEP = "1 step"
 PATH_STEPS = "{count} steps"
 PATH_TO = "Path to which state?"

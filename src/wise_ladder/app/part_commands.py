@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from typing import TYPE_CHECKING
 
 from rich.text import Text
 from textual.worker import get_current_worker
 
 from wise_ladder.app import messages
+from wise_ladder.app.breath import goes_on_while
 from wise_ladder.app.completers import completer
 from wise_ladder.errors import LadderError
 
@@ -23,8 +23,6 @@ if TYPE_CHECKING:
     from wise_ladder.walks import Tape
 
 _MOST_TOLD = 8
-BREATH = 0.001
-"""So many seconds are left to the keys after each state that is tried."""
 _REACHED = ("screen", "flow", "overlay")
 """Kinds of parts that a path leads to by their names."""
 _CLIMBED = ("walk", "move", "guard", "redirect", "link", *_REACHED)
@@ -129,13 +127,7 @@ class PartCommands:
             from wise_ladder.walks.exploration import path_to  # noqa: PLC0415
 
             worker = get_current_worker()
-
-            def goes_on() -> bool:
-                # Keys are done on another thread.
-                time.sleep(BREATH)
-                return not worker.is_cancelled
-
-            tape = path_to(plan, goal, goes_on)
+            tape = path_to(plan, goal, goes_on_while(worker))
             if not worker.is_cancelled:
                 self.host.call_later(self._climbed, plan, tape)
 

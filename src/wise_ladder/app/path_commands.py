@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from textual.worker import get_current_worker
 
 from wise_ladder.app import messages
+from wise_ladder.app.breath import goes_on_while
 from wise_ladder.errors import LadderError
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ class PathCommands:
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
         worker = get_current_worker()
-        found = answer(plan, question, Bounds(seconds=SECONDS), lambda: not worker.is_cancelled)
+        found = answer(plan, question, Bounds(seconds=SECONDS), goes_on_while(worker))
         if not worker.is_cancelled:
             self.host.call_later(self._told, plan, question, found)
 
@@ -62,13 +63,23 @@ class PathCommands:
         if plan is not self.host.plan:
             return
         if not found.paths:
-            self.host.show_message(messages.PATH_NOT_FOUND.format(extent=found.extent.words, figures=found.extent.figures))
+            words = messages.PATH_DOUBT.format(doubt=found.doubt) if found.doubt else messages.PATH_NOT_FOUND
+            self.host.show_message(
+                words.format(extent=found.extent.words, figures=found.extent.figures), wrong=bool(found.doubt)
+            )
             return
 
         def climbed(tape: Tape | str | None) -> None:
             if tape is not None and not isinstance(tape, str):
                 self.host.climb_tape(tape)
 
-        items = [ListItem(messages.PATH_STEPS.format(count=path.steps), path.ladder, path.tape) for path in found.paths]
+        items = [
+            ListItem(
+                (messages.PATH_STEP if path.steps == 1 else messages.PATH_STEPS).format(count=path.steps),
+                path.ladder,
+                path.tape,
+            )
+            for path in found.paths
+        ]
         title = messages.PATHS_TO.format(question=question.words)
         self.host.push_screen(ListDialog(title, items, soft=self.host.palette.soft), climbed)

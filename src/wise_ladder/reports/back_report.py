@@ -38,17 +38,22 @@ class Row(Struct):
 
 
 class Table(Struct):
-    """The rows of a plan on a phone; `steps`: all that can happen within so many was looked at; `whole`: there is no more."""
+    """What is known of a plan on a phone.
+
+    `steps`: everything that can happen within so many steps was checked; `whole`: there are no more states; `unproved`: so many
+    landings were met, but no run with real times showed them.
+    """
 
     app: str
     phone: str
     steps: int
     states: int
     whole: bool
+    unproved: int
     rows: list[Row]
 
 
-def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Table:
+def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: int) -> Table:
     """Return what is known of a plan on its phone."""
     told = [
         Row(
@@ -61,7 +66,7 @@ def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Table:
         )
         for each in rows
     ]
-    return Table(plan.app, plan.phone, extent.depth, extent.states, extent.whole, told)
+    return Table(plan.app, plan.phone, extent.depth, extent.states, extent.whole, unproved, told)
 
 
 def as_json(tables: Sequence[Table]) -> str:
@@ -81,7 +86,7 @@ def as_csv(tables: Sequence[Table]) -> str:
     return written.getvalue()
 
 
-def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Iterator[str]:
+def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: int) -> Iterator[str]:
     """Write a table for people: each screen once, and under it what each way does."""
     phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
     yield f"{plan.app}{phone}: where Back leads, known {extent.words} ({extent.figures})"
@@ -94,3 +99,5 @@ def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent) -> Iterato
         told = f"{each.landing.way if each.landing.way != way else '':{WAYS_WIDE}}{each.words:{wide}}  {each.steps:2} steps"
         yield "  " + "  ".join(filter(None, (told, each.decides, each.surprise and f"▲ {each.surprise}"))).rstrip()
         way = each.landing.way
+    if unproved:
+        yield f"not shown by a run, and left out: {unproved}"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.crossings import crossings
@@ -46,11 +47,11 @@ def back_table(plan: Plan, paths: Mapping[Landing, LandingPath]) -> list[BackRow
     places = {screen.name: place for place, screen in enumerate(plan.screens)}
     order = sorted(paths, key=lambda each: (places[each.screen], WAYS.index(each.way), paths[each].steps, each))
     surprises = _Surprises(plan)
+    choices = Counter((landing.screen, landing.way) for landing in order)
     rows = []
     for landing in order:
         tape, steps = paths[landing]
-        alone = sum((other.screen, other.way) == (landing.screen, landing.way) for other in order) == 1
-        decides = "" if alone else _decides(plan, landing, tape)
+        decides = _decides(plan, landing, tape) if choices[landing.screen, landing.way] > 1 else ""
         rows.append(BackRow(landing, tape, steps, decides, " ".join(surprises.of(landing, tape))))
     return rows
 
@@ -58,10 +59,12 @@ def back_table(plan: Plan, paths: Mapping[Landing, LandingPath]) -> list[BackRow
 def _decides(plan: Plan, landing: Landing, tape: Tape) -> str:
     """Say what made the way back do this: a condition, or what lay beneath."""
     done = tape.entries[-1].step
-    guard = next(
-        (each for each in plan.guard.values() if landing.kind in {"asks", "blocked"} and each.name == landing.name), None
-    )
-    condition = guard.condition if guard is not None else next((move.condition for move in done.moves if move.condition), None)
+    if landing.kind in {"asks", "blocked"}:
+        named = [guard for guard in plan.guard.values() if guard.name == landing.name]
+        # Guards of different screens may have one name.
+        condition = min(named, key=lambda guard: guard.id.owner != landing.screen).condition
+    else:
+        condition = next((move.condition for move in done.moves if move.condition), None)
     if condition is not None:
         return messages.DECIDED_BY_CONDITION.format(condition=condition_words(plan, condition))
     before = tape.state_at(len(tape.entries) - 1)
@@ -81,7 +84,7 @@ class _Surprises:
         rows = crossings(plan)
         self._pushed_from = {(each.start, each.end) for each in rows if each.kind == "push"}
         self._entrances = self._splash | {name for name in plan.first_screens if any(_settles(plan, name))}
-        """Screens at the beginning that one goes on from for good: a splash, a sign-in."""
+        """First screens that a user is not to see again: a splash, a sign-in."""
         begun = [each.end for each in rows if each.kind in {"replace", "clear, then push"} and each.start in self._entrances]
         self._roots = plan.first_screens.union(
             self._sign_in, *(plan.screens_opened(name) for name in begun if name in plan.screen)

@@ -150,7 +150,7 @@ class SuccessorRow:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
         self.candidates = [suspect for leaf, _ in ways for suspect in leaf.candidates]
-        self.landings = [leaf for leaf, _ in ways if leaf.landing is not None]
+        self.landings = [(leaf.landing, leaf) for leaf, _ in ways if leaf.landing is not None]
         self.deep = [each for each in deep if not each.parts]
         self.parted = [each for each in deep if each.parts]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.keeps_stacks))

@@ -49,6 +49,8 @@ class Landings:
         """Begin with nothing known; `first` is the state that paths begin with."""
         self._plan, self._first = plan, first
         self.paths: dict[Landing, LandingPath] = {}
+        self.unproved: set[Landing] = set()
+        """What was met, but no run with real times showed it so far."""
         self._noted: dict[Landing, list[Callable[[], list[PathStep]]]] = {}
 
     def wants(self, landing: Landing) -> bool:
@@ -71,7 +73,10 @@ class Landings:
                     continue
                 if last_landing(tape) == landing:
                     self.paths[landing] = LandingPath(tape, len(steps))
+                    self.unproved.discard(landing)
                     break
+            else:
+                self.unproved.add(landing)
 
 
 def last_landing(tape: Tape) -> Landing | None:

@@ -67,9 +67,9 @@ DECIDED_BY_NOTHING_BENEATH = "if nothing is beneath"
 # What is surprising in it
 
 SURPRISE_DISAGREES = "the system's Back {other} there."
-SURPRISE_DONE = "{screen} is done with."
+SURPRISE_DONE = "{screen} was finished before."
 SURPRISE_FORM = "{screen} is a form."
-SURPRISE_LEAVES = "{screen} is no root."
+SURPRISE_LEAVES = "{screen} is not a root."
 SURPRISE_SIGN_IN = "{screen} is a sign-in."
 SURPRISE_SPLASH = "{screen} is a splash."
 

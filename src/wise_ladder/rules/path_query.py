@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 MOST_PATHS, MOST_OFFERED = 5, 10
 SLICE = 0.1
-"""So many seconds are swept before it is looked whether there is an answer."""
+"""So many seconds the sweep runs before it looks for an answer."""
 _SCREENS_FOLLOW = ((" beneath ", ("",)), (" lands on ", ("",)), ("Back from ", (" lands on ",)))
 """The words that a screen follows, and what may follow that; the later ones of a question first."""
 _BACK = re.compile(
@@ -46,7 +46,7 @@ class Question(NamedTuple):
     screens: tuple[str, ...] = ()
     condition: Condition | None = None
     landing: Landing | None = None
-    """Whatever way it is by."""
+    """What the system's Back or the header button is to do."""
 
 
 class FoundPath(NamedTuple):
@@ -58,10 +58,14 @@ class FoundPath(NamedTuple):
 
 
 class Answer(NamedTuple):
-    """The paths to what was asked for, at most five with different ends, and how far was looked."""
+    """The paths to what was asked for, at most five with different ends, and how far the sweep looked.
+
+    `doubt` says why there may be a path although none was found; it is empty if there is none within those steps.
+    """
 
     paths: list[FoundPath]
     extent: SweepExtent
+    doubt: str = ""
 
 
 def parse_question(plan: Plan, text: str) -> Question:
@@ -124,7 +128,7 @@ def _condition(plan: Plan, screen: str | None, text: str | None) -> Condition | 
 
 
 def answer(plan: Plan, question: Question, bounds: Bounds, goes_on: Callable[[], bool] = lambda: True) -> Answer:
-    """Sweep until a level of steps has an answer, or a bound is met, or `goes_on` is false."""
+    """Sweep until some number of steps has an answer, or a bound is met, or `goes_on` is false."""
     asked = Rule("in no state", question.screens, condition=question.condition, condition_text=question.words)
     sweep = Sweep(plan, bounds, () if question.landing is not None else (asked,))
     found: list[tuple[Tape, int]] = []
@@ -135,14 +139,23 @@ def answer(plan: Plan, question: Question, bounds: Bounds, goes_on: Callable[[],
     for tape, steps in sorted(found, key=lambda each: each[1]):
         ladder = " > ".join(rung_text(rung.data) for rung in visible_screens(tape.state_at(len(tape.entries)).ladder))
         paths.setdefault(ladder, FoundPath(tape, steps, ladder))
-    return Answer(list(paths.values())[:MOST_PATHS], sweep.extent())
+    landing = question.landing
+    doubt = sweep.verdicts()[0].caveat if landing is None else messages.NOT_REPLAYED if _unproved(sweep, landing) else ""
+    told = Answer(list(paths.values())[:MOST_PATHS], sweep.extent(), doubt)
+    sweep.release()
+    return told
 
 
 def _found(sweep: Sweep, question: Question) -> Iterator[tuple[Tape, int]]:
     if question.landing is None:
         yield from ((each.tape, each.steps) for each in sweep.found[0])
         return
-    wanted = question.landing
-    for landing, path in sweep.landings.paths.items():
-        if (landing.screen, landing.kind, landing.name) == (wanted.screen, wanted.kind, wanted.name):
+    for way in ("system", "header"):
+        path = sweep.landings.paths.get(question.landing._replace(way=way))
+        if path is not None:
             yield path.tape, path.steps
+
+
+def _unproved(sweep: Sweep, landing: Landing) -> bool:
+    """Whether the landing was met, but no run showed it."""
+    return any(landing._replace(way=way) in sweep.landings.unproved for way in ("system", "header"))

@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.decision_tree import Candidate, DecisionLeaf, SuccessorRow
     from wise_ladder.rules.graph import StateKey
+    from wise_ladder.rules.landings import Landing
 
 MAX_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
@@ -199,9 +200,9 @@ class Sweep:
         for these, row in waiting:
             if row.candidates:
                 self._note_candidates(core, bundles, row)
-            for leaf in row.landings:
-                if leaf.landing is not None and self.landings.wants(leaf.landing):
-                    self._note_landing(core, bundles, row, leaf)
+            for landing, leaf in row.landings:
+                if self.landings.wants(landing):
+                    self._note_landing(landing, core, bundles, row, leaf)
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
@@ -255,13 +256,13 @@ class Sweep:
                     key = repr(suspect.found.action), text
                     self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
-    def _note_landing(self, core: int, bundles: list[int], row: SuccessorRow, leaf: DecisionLeaf) -> None:
+    def _note_landing(self, landing: Landing, core: int, bundles: list[int], row: SuccessorRow, leaf: DecisionLeaf) -> None:
+        """Keep a landing with the first state of a core that leads there, until the level is done."""
         states = ((core, bundle) for bundle in bundles)
         before = next((at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False))), None)
-        if leaf.landing is not None and before is not None:
-            depth, at = self.depth, before
-            last = partial(self.graph.taken, core, leaf.action, leaf.successor)
-            self.landings.note(leaf.landing, lambda: [*self.path(depth, at), last()])
+        if before is not None:
+            depth, last = self.depth, partial(self.graph.taken, core, leaf.action, leaf.successor)
+            self.landings.note(landing, lambda: [*self.path(depth, before), last()])
 
     def _state_text(self, at: StateKey) -> str:
         """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""

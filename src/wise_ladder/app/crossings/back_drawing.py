@@ -34,9 +34,9 @@ class _BackTable(Table["BackSelection"]):
         grid, palette = self.chart, self.palette
         right = messages.BACK_UNKNOWN
         if grid.status is not None:
-            count = messages.BACK_FOUND.format(count=len(grid.shown), total=grid.total) if grid.wanted else f"{grid.total}"
-            mark = "◔ " if grid.status.running else ""
-            right = f"{mark}{messages.BACK_KNOWN.format(count=count, extent=grid.status.known.words)}"
+            words = messages.BACK_FOUND if grid.wanted else messages.BACK_KNOWN
+            told = words.format(count=len(grid.shown), total=grid.total, extent=grid.status.known.words)
+            right = f"{'◔ ' if grid.status.running else ''}{told}"
         heading(self.canvas, palette, messages.BACK_TITLE, right)
 
     def _nothing(self) -> str:

@@ -83,7 +83,7 @@ class BackSelection(Grid[BackCell]):
         here = self.current
         if here is None:
             return ""
-        ends = [cell.end for cell in self.shown if cell.start == here.start and "system" in cell.ways]
+        ends = [cell.end for cell in self._all if cell.start == here.start and "system" in cell.ways]
         lands = [quoted(end) for end in ends if end not in ENDS.values() or end == GROUND]
         return messages.BACK_RULE.format(screen=quoted(here.start), ends=", ".join(lands)) if lands else ""
 

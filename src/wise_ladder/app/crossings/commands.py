@@ -89,7 +89,7 @@ class CrossingsCommands:
             cell = self.selection.backs.current
             return cell.rows[0].tape if cell is not None else None
         moves = self.selection.moves
-        return moves.tape(moves.crossing) if moves.crossing is not None else None
+        return moves.tape(moves.current) if moves.current is not None else None
 
     def cmd_find(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
@@ -116,7 +116,7 @@ class CrossingsCommands:
             else:
                 self.host.edit_commands.sketch(None, climbs=False, first="rule", text=rule)
             return
-        crossing = self.selection.moves.crossing
+        crossing = self.selection.moves.current
         start = crossing.start if crossing is not None else self.host.plan.screens[0].name
         on_place = start in self.host.plan.screen or start in self.host.plan.overlay
         self.host.edit_commands.sketch(start if on_place else None, climbs=False)

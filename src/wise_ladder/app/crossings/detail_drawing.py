@@ -46,7 +46,7 @@ class _Chosen:
         self.row = 0
 
     def drawn(self) -> Canvas:
-        crossing = self.chart.crossing
+        crossing = self.chart.current
         if crossing is not None:
             self._written(crossing)
             self._ladders(crossing)

@@ -29,7 +29,7 @@ class CrossingSelection(Grid["Crossing"]):
 
     def take_up(self, plan: Plan) -> None:
         """Show another plan; the same place of it stays chosen where it is still there."""
-        before = self.crossing if hasattr(self, "plan") else None
+        before = self.current if hasattr(self, "plan") else None
         self.plan = plan
         self.walked, self.explored = NOT_YET, Exploration({}, 0, exhausted=False)
         self._tapes: dict[UsedPart, Tape | None] = {}
@@ -61,20 +61,15 @@ class CrossingSelection(Grid["Crossing"]):
         self._count()
 
     @property
-    def crossing(self) -> Crossing | None:
-        """The chosen one; None if nothing is shown."""
-        return self.current
-
-    @property
     def total(self) -> int:
         """How many crossings there are, those that are not shown with them."""
         return len(self._all)
 
     def find(self, wanted: str) -> None:
         """Show the crossings only that have all these words."""
-        before, self.wanted = self.crossing, wanted
+        before, self.wanted = self.current, wanted
         self._lay_out()
-        if self.crossing is not before:
+        if self.current is not before:
             self.chosen = 0
 
     def go_untried(self) -> bool:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 from textual.worker import get_current_worker
 
 from wise_ladder.app import messages
+from wise_ladder.app.breath import goes_on_while
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.crossings import back_drawing, detail_drawing, table
@@ -28,9 +28,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks.exploration import Exploration, WalkUsage
 
-BREATH = 0.001
-"""So many seconds the search waits after each state, so that keys are never kept waiting."""
-
 
 class CrossingsSentence(StatusLine):
     """Which crossing is chosen."""
@@ -44,7 +41,7 @@ class CrossingsSentence(StatusLine):
         """Say from where to where it leads, how, and how many walks take it."""
         if self.selection.shows_back:
             return back_drawing.sentence(self.selection.backs, palette, long=long)
-        crossing, soft, strong = self.chart.crossing, CellStyle(palette.soft), CellStyle(palette.text, bold=True)
+        crossing, soft, strong = self.chart.current, CellStyle(palette.soft), CellStyle(palette.text, bold=True)
         if crossing is None:
             return [TextRun(messages.NO_CROSSING, strong)]
         thing = crossing.part
@@ -154,7 +151,7 @@ class CrossingsView(View):
         if self.selection.shows_back:
             cell = self.selection.backs.current
             return [*reversed(cell.rows[0].tape.entries[-1].step.moves)] if cell is not None else []
-        crossing = self.selection.moves.crossing
+        crossing = self.selection.moves.current
         return [crossing.part] if crossing is not None else []
 
     def _look(self) -> None:
@@ -165,12 +162,7 @@ class CrossingsView(View):
         usage = walk_usage(plan)
         if not worker.is_cancelled:
             self.host.call_later(self._walked, plan, usage)
-
-            def goes_on() -> bool:
-                time.sleep(BREATH)
-                return not worker.is_cancelled
-
-            explored = explore(plan, goes_on=goes_on)
+            explored = explore(plan, goes_on=goes_on_while(worker))
             if not worker.is_cancelled:
                 self.host.call_later(self._explored, plan, explored)
 

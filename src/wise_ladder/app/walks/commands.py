@@ -159,7 +159,7 @@ class WalksCommands:
             if not wrong:
                 self.selection.step += 1
             elif is_addition(self.host.plan, None, typed):
-                # It is no step, but any other part of the plan.
+                # It is not a step but another part of the plan.
                 wrong = self.host.edit_commands.add_part(None, typed)
             return wrong
 

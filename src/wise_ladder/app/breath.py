@@ -1,0 +1,24 @@
+"""How long searches on another thread leave time to the keys."""
+
+from __future__ import annotations
+
+import time
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from textual.worker import Worker
+
+BREATH = 0.001
+"""So many seconds are left to the keys each time a search asks whether to go on."""
+
+
+def goes_on_while(worker: Worker[object]) -> Callable[[], bool]:
+    """Return what a search asks now and then: it gives way to the keys, and is false once the worker was cancelled."""
+
+    def goes_on() -> bool:
+        time.sleep(BREATH)
+        return not worker.is_cancelled
+
+    return goes_on
