@@ -72,6 +72,16 @@ class Waiting(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_a_new_size_is_taken_where_the_timer_of_the_library_is_lost(self) -> None:
+        async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
+            with patch.object(bench, "set_timer"):
+                for width in (100, 90):
+                    await pilot.resize_terminal(width, 30)
+                    await pilot.pause()
+                    self.assertEqual(bench.footer.size.width, width)
+
+        self.on_the_bench(act)
+
     def test_leaving_overtakes_what_waits(self) -> None:
         async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
             self.send(bench, "r", *("1", "b") * 200, "q")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import signal
 import traceback
 from threading import Lock, Thread
@@ -10,7 +11,7 @@ from typing import TYPE_CHECKING, ClassVar
 
 from textual.app import App, ScreenStackError
 from textual.binding import Binding, BindingType
-from textual.events import InputEvent, Key
+from textual.events import InputEvent, Key, Resize
 
 from wise_ladder.app import messages
 from wise_ladder.app.climb.view import ClimbView
@@ -131,8 +132,14 @@ class LadderApp(App[None]):
             Thread(target=end_with_terminal, daemon=True).start()
             stop_only_where_it_goes_on()
 
-    def on_resize(self) -> None:
-        """Redraw all: a size that changes and changes back leaves the terminal empty, unseen by the library."""
+    def on_resize(self, event: Resize) -> None:
+        """Lay out and redraw all.
+
+        The library does it only for another size, and only after a timer: a size that changes back leaves the terminal empty,
+        and on a busy machine the timer may be lost, after which no size is ever taken again.
+        """
+        with contextlib.suppress(ScreenStackError):
+            self.screen.post_message(Resize(event.size, event.size))
         self.refresh()
 
     def _look_at_file(self) -> None:
