@@ -23,7 +23,7 @@ def backs(call: argparse.Namespace) -> int:
     for on_phone in by_phone(plan, call.phone, call.plan).values():
         sweep = Sweep(on_phone, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
         sweep.run()
-        rows, extent, unproved = back_table(on_phone, sweep.landings.paths), sweep.extent(), len(sweep.landings.unproved)
+        rows, extent, unproved = back_table(on_phone, sweep.landings), sweep.extent(), len(sweep.witnesses.unproved)
         if call.format == "text":
             for line in back_report.as_text(on_phone, rows, extent, unproved):
                 print(visible(line))

@@ -8,7 +8,8 @@ from wise_ladder import messages
 from wise_ladder.check_command import on_phone
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.steps import event_phrase
-from wise_ladder.rules.path_query import answer, parse_question
+from wise_ladder.rules.path_query import answer
+from wise_ladder.rules.path_question import parse_question
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.safe import visible
 
@@ -26,11 +27,15 @@ def path(call: argparse.Namespace) -> int:
         extent, words = found.extent, messages.PATH_DOUBT if found.doubt else messages.PATH_NONE
         told = words.format(app=plan.app, phone=phone, doubt=found.doubt, extent=extent.words, figures=extent.figures)
         print(visible(told))
-        return 1
-    print(visible(messages.PATH_TITLE.format(app=plan.app, phone=phone, question=question.words)))
-    for each in found.paths:
+        if found.nearest:
+            print(messages.PATH_NEAREST)
+    else:
+        print(visible(messages.PATH_TITLE.format(app=plan.app, phone=phone, question=question.words)))
+    for each in found.paths or found.nearest:
+        if each.words:
+            print(visible(messages.PATH_WORDS.format(words=each.words)))
         steps = " · ".join(event_phrase(entry.event) for entry in each.tape.entries)
         words = messages.PATH_OF_STEP if each.steps == 1 else messages.PATH_OF_STEPS
         print(visible(words.format(count=each.steps, path=steps)))
         print(visible(messages.PATH_LADDER.format(ladder=each.ladder or "the ground")))
-    return 0
+    return 0 if found.paths else 1

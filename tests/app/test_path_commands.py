@@ -42,6 +42,10 @@ class PathTo(unittest.TestCase):
         ladder = [rung.data.screen for rung in visible_screens(app.cursor.moment.state.ladder)]
         self.assertEqual((ladder, app.cursor.position, app.view_name), (["hives", "hive", "frames"], 3, "climb"))
 
+    def test_where_nothing_is_found_the_nearest_is_offered_and_climbed(self) -> None:
+        app, _ = self.asked("frames beneath hives", "enter")
+        self.assertEqual((app.cursor.position, app.view_name), (1, "climb"))
+
     def test_a_question_that_is_none_is_told_in_the_line(self) -> None:
         app, _ = self.asked("hvie seen", "escape")
         self.assertEqual(app.cursor.position, 0)

@@ -195,7 +195,7 @@ class InBack(unittest.TestCase):
         while not sweep.finished:
             sweep.run(1)
         self.selection.shows_back = True
-        status = SweepStatus(plan, (), sweep.extent(), False, 0, {}, (), 0.0, sweep.landings.paths)
+        status = SweepStatus(plan, (), sweep.extent(), False, 0, {}, (), 0.0, sweep.landings)
         self.assertTrue(self.selection.backs.take_up(status))
         self.assertFalse(self.selection.backs.take_up(status))
 

@@ -9,10 +9,11 @@ from wise_ladder.plan import Plan
 from wise_ladder.plan.events import Back, HeaderBack
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.rules.back_table import BackRow, back_table
-from wise_ladder.rules.landings import Landing, landing_of, last_landing
+from wise_ladder.rules.landings import Landing, landing_of
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.transition import Transition
 from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.rules.witnesses import last_transition
 from wise_ladder.semantics import initial_state, step
 from wise_ladder.semantics.offers import user_events, world_events
 
@@ -46,7 +47,7 @@ def swept(plan: Plan, depth: int = 30) -> Sweep:
 
 
 def table(plan: Plan, depth: int = 30) -> list[BackRow]:
-    return back_table(plan, swept(plan, depth).landings.paths)
+    return back_table(plan, swept(plan, depth).landings)
 
 
 class Table(unittest.TestCase):
@@ -74,7 +75,7 @@ class Table(unittest.TestCase):
     def test_each_path_is_run_by_step_and_ends_where_the_table_says(self) -> None:
         for plan, depth in ((PLAN, 6), (COMBFIELD, 4)):
             for row in table(plan, depth):
-                self.assertEqual(last_landing(row.tape), row.landing)
+                self.assertEqual(landing_of(last_transition(row.tape)), row.landing)
                 self.assertLessEqual(row.steps, depth + 1)
                 state = initial_state(plan)
                 for entry in row.tape.entries:
@@ -114,7 +115,7 @@ class RandomWalks(unittest.TestCase):
                         landing = landing_of(Transition(plan, state, event, done.state, done.log, done.moves))
                         if done.refused is None and landing is not None:
                             compared += 1
-                            self.assertIn(landing, sweep.landings.paths, fault.name)
+                            self.assertIn(landing, sweep.landings, fault.name)
                     events = [*user_events(plan, state), *world_events(plan, state)]
                     state = step(plan, state, random.choice(events)).state
         self.assertGreater(compared, 2_000)

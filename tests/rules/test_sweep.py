@@ -638,6 +638,25 @@ class HowFar(unittest.TestCase):
         sweep = Sweep(read_plan_text(TOGGLE))
         self.assertEqual({verdict.status for verdict in sweep.verdicts()}, {"undecided"})
 
+    def test_moves_of_one_name_that_break_a_rule_in_the_same_step(self) -> None:
+        text = """
+            app: Combfield
+            start: hives
+            facts: {late: {values: [no, yes], from outside: [no to yes]}}
+            screens:
+              hives:
+                moves:
+                  - {when: tap hive, do: push hive}
+                  - {when: tap late hive, do: [set late yes, push hive]}
+              hive:
+                moves:
+                  - {when: tap again, if: late is no, do: push hive}
+                  - {when: tap again, if: late is yes, do: push hive}
+            rules: [no twins]
+        """
+        (verdict,) = self.sweep(dedent(text), Bounds(depth=4)).verdicts()
+        self.assertEqual([found.place.at.line for found in verdict.counterexamples], [12, 13])
+
     def test_what_nothing_met(self) -> None:
         text = TOGGLE.replace("frames: {moves: [", "frames: {moves: [{when: tap never, if: depth over 9, do: push attic}, ")
         text += (

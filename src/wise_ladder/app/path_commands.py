@@ -11,10 +11,11 @@ from wise_ladder.app.breath import goes_on_while
 from wise_ladder.errors import LadderError
 
 if TYPE_CHECKING:
-    from wise_ladder.app.host import Host
+    from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan import Plan
     from wise_ladder.plan.completion import Completion
-    from wise_ladder.rules.path_query import Answer, Question
+    from wise_ladder.rules.path_query import Answer
+    from wise_ladder.rules.path_question import Question
     from wise_ladder.walks import Tape
 
 SECONDS = 5.0
@@ -24,13 +25,13 @@ SECONDS = 5.0
 class PathCommands:
     """Asks for a path; `app/commands.py` lists each `cmd_NAME`."""
 
-    def __init__(self, host: Host) -> None:
+    def __init__(self, host: Workplace) -> None:
         """Ask of the open plan of a host."""
         self.host = host
 
     def cmd_path(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
-        from wise_ladder.rules.path_query import complete_question, parse_question  # noqa: PLC0415
+        from wise_ladder.rules.path_question import complete_question, parse_question  # noqa: PLC0415
 
         plan = self.host.plan
 
@@ -53,7 +54,8 @@ class PathCommands:
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
         worker = get_current_worker()
-        found = answer(plan, question, Bounds(seconds=SECONDS), goes_on_while(worker))
+        with self.host.sweep_runner.held() as known:
+            found = answer(plan, question, Bounds(seconds=SECONDS), goes_on_while(worker), known)
         if not worker.is_cancelled:
             self.host.call_later(self._told, plan, question, found)
 
@@ -62,12 +64,14 @@ class PathCommands:
 
         if plan is not self.host.plan:
             return
+        title = messages.PATHS_TO.format(question=question.words)
         if not found.paths:
             words = messages.PATH_DOUBT.format(doubt=found.doubt) if found.doubt else messages.PATH_NOT_FOUND
-            self.host.show_message(
-                words.format(extent=found.extent.words, figures=found.extent.figures), wrong=bool(found.doubt)
-            )
-            return
+            words = words.format(extent=found.extent.words, figures=found.extent.figures)
+            if not found.nearest:
+                self.host.show_message(words, wrong=bool(found.doubt))
+                return
+            title = messages.PATH_NEAREST.format(question=question.words, words=words)
 
         def climbed(tape: Tape | str | None) -> None:
             if tape is not None and not isinstance(tape, str):
@@ -76,10 +80,9 @@ class PathCommands:
         items = [
             ListItem(
                 (messages.PATH_STEP if path.steps == 1 else messages.PATH_STEPS).format(count=path.steps),
-                path.ladder,
+                f"{path.words}: {path.ladder}" if path.words else path.ladder,
                 path.tape,
             )
-            for path in found.paths
+            for path in found.paths or found.nearest
         ]
-        title = messages.PATHS_TO.format(question=question.words)
         self.host.push_screen(ListDialog(title, items, soft=self.host.palette.soft), climbed)

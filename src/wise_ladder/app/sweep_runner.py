@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 import time
+from contextlib import contextmanager
 from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -18,10 +19,11 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
-    from wise_ladder.rules.landings import Landing, LandingPath
+    from wise_ladder.rules.landings import Landing
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.transition import PlanRef
     from wise_ladder.rules.verdicts import SweepExtent, Verdict
+    from wise_ladder.rules.witnesses import Witness
 
 AT_ONCE, BY_ITSELF, LOOKED_AT, FURTHER = 0.04, 0.5, 4.0, 30.0
 """For how many seconds: until the first verdicts are shown, in all without being asked, while the rules are looked at, and
@@ -48,7 +50,7 @@ class SweepStatus(NamedTuple):
     """What the sweep never met."""
     until: float
     """How many seconds it may work in all."""
-    landings: dict[Landing, LandingPath] = {}  # noqa: RUF012 - it is never changed
+    landings: dict[Landing, Witness] = {}  # noqa: RUF012 - it is never changed
     """Where each way back leads, with a shortest path."""
 
     @property
@@ -75,6 +77,8 @@ class SweepRunner:
         """How many sweeps were let go."""
         self._turn, self._asked = Lock(), 0
         """The number of the current sweep: an earlier one stops."""
+        self._slice, self._gate = Lock(), Lock()
+        """The sweep takes the first for each slice of its work, and goes through the second before."""
         self.running = False
         # Keys are handled on another thread: the sweep must yield to it quickly.
         sys.setswitchinterval(A_TURN)
@@ -151,7 +155,8 @@ class SweepRunner:
             sweep.bounds, sweep.stopped = Bounds(seconds=seconds), ""
             last_told, slice_ = time.perf_counter() - BETWEEN_TOLD, AT_ONCE if sweep.seconds == 0 else A_SLICE
             while not sweep.finished and goes_on():
-                sweep.run(slice_, goes_on)
+                with self._slice:
+                    sweep.run(slice_, goes_on)
                 slice_ = A_SLICE
                 now = time.perf_counter()
                 if now - last_told >= BETWEEN_TOLD:
@@ -182,6 +187,14 @@ class SweepRunner:
     def _give_way(self) -> None:
         if time.perf_counter() - self._last_key < GIVES_WAY:
             time.sleep(PAUSE)
+        with self._gate:
+            pass
+
+    @contextmanager
+    def held(self) -> Iterator[Sweep | None]:
+        """Let the sweep stand still for another search; give it, if it is of the open plan."""
+        with self._gate, self._slice:
+            yield self._begun()
 
     def _on_phone(self, plan: Plan, name: str, like: Sweep, goes_on: Callable[[], bool]) -> tuple[Verdict, ...]:
         """Sweep another phone as far as this one."""
@@ -203,9 +216,7 @@ class SweepRunner:
         speed = round(known.states / known.seconds) if known.seconds else 0
         before = self.standing
         kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
-        status = SweepStatus(
-            sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until, dict(sweep.landings.paths)
-        )
+        status = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until, sweep.landings)
         self.host.call_later(self._told, asked, status)
 
     def _told(self, asked: int, status: SweepStatus) -> None:

@@ -13,7 +13,7 @@ Arguments: TypeAlias = tuple[tuple[str, Value], ...]
 """Name and value of each argument, in the order in which the screen takes them."""
 
 
-class Span(Struct, frozen=True, gc=False):
+class Span(Struct, frozen=True, gc=False, order=True):
     """A stretch of the plan's text: line and column count from 1, start and end are offsets in characters."""
 
     line: int

@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping
 
     from wise_ladder.plan import Plan
-    from wise_ladder.rules.landings import Landing, LandingPath
+    from wise_ladder.rules.landings import Landing
+    from wise_ladder.rules.witnesses import Witness
     from wise_ladder.walks.tape import Tape
 
 
@@ -42,7 +43,7 @@ class BackRow(NamedTuple):
         return messages.LANDINGS[self.landing.kind].format(name=self.landing.name)
 
 
-def back_table(plan: Plan, paths: Mapping[Landing, LandingPath]) -> list[BackRow]:
+def back_table(plan: Plan, paths: Mapping[Landing, Witness]) -> list[BackRow]:
     """List what is known, by the screens in the order of the file, then by the ways, then by the length of the paths."""
     places = {screen.name: place for place, screen in enumerate(plan.screens)}
     order = sorted(paths, key=lambda each: (places[each.screen], WAYS.index(each.way), paths[each].steps, each))

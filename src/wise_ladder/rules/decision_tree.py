@@ -15,11 +15,11 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.abstraction import AbstractState, Valuation
     from wise_ladder.rules.actions import Action
-    from wise_ladder.rules.landings import Landing
     from wise_ladder.rules.refinement import Refiner
     from wise_ladder.rules.successors import Successor
     from wise_ladder.rules.symbolic_stacks import StackRecipes, StackTable
     from wise_ladder.rules.transition import Violation
+    from wise_ladder.rules.witnesses import Goal
     from wise_ladder.rules.zones import Zone
     from wise_ladder.semantics.state import Phase, State
     from wise_ladder.semantics.symbolic import RefinementNeeded
@@ -47,10 +47,10 @@ class Candidate(NamedTuple):
 
 
 class Judgement(NamedTuple):
-    """What a step that is new may break, and what it did if it is a way back."""
+    """What a step that is new may break, and which goals of the sweep it reaches."""
 
     candidates: tuple[Candidate, ...] = ()
-    landing: Landing | None = None
+    goals: tuple[Goal, ...] = ()
 
 
 class DecisionLeaf:
@@ -61,8 +61,8 @@ class DecisionLeaf:
         "candidates",
         "facts",
         "fixed_stacks",
+        "goals",
         "keeps_stacks",
-        "landing",
         "push",
         "shape",
         "successor",
@@ -82,7 +82,7 @@ class DecisionLeaf:
     ) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
         self.action, self.successor = choice, done
-        self.candidates, self.landing = judgement
+        self.candidates, self.goals = judgement
         """Which rules it may break; each state it comes from may show that, or may not."""
         self.shape, (_, facts, entries) = comes_to
         self.facts = changes(facts)
@@ -144,13 +144,13 @@ ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"
 class SuccessorRow:
     """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("candidates", "cores", "deep", "ends", "landings", "others", "parted", "pushes", "ways")
+    __slots__ = ("candidates", "cores", "deep", "ends", "goals", "others", "parted", "pushes", "ways")
 
     def __init__(self, ways: list[tuple[DecisionLeaf, int]], deep: list[StackRead]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
         self.candidates = [suspect for leaf, _ in ways for suspect in leaf.candidates]
-        self.landings = [(leaf.landing, leaf) for leaf, _ in ways if leaf.landing is not None]
+        self.goals = [(goal, leaf) for leaf, _ in ways for goal in leaf.goals]
         self.deep = [each for each in deep if not each.parts]
         self.parted = [each for each in deep if each.parts]
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.keeps_stacks))

@@ -1,29 +1,20 @@
-"""Back from everywhere: what each way back does on each screen, as a sweep meets it, with a shortest path to each."""
+"""Back from everywhere: what each way back does on each screen, as a sweep meets it."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, get_args
 
 from wise_ladder.plan import events
-from wise_ladder.rules.replay import Infeasible, replay
-from wise_ladder.rules.transition import Transition
 from wise_ladder.semantics import log
 from wise_ladder.semantics.state import Phase, visible_rungs
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
-    from wise_ladder.plan import Plan
-    from wise_ladder.rules.replay import PathStep
-    from wise_ladder.semantics.state import State
-    from wise_ladder.walks.tape import Tape
+    from wise_ladder.rules.transition import Transition
 
 WayName: TypeAlias = Literal["system", "header", "app"]
 """The system's Back, the header button, or a tap of the app that leads down."""
 LandingKind: TypeAlias = Literal["lands", "leaves", "goes away", "asks", "blocked", "closes", "stays"]
 WAYS: tuple[WayName, ...] = get_args(WayName)
-MAX_PATHS = 8
-"""So many paths to one landing are tried in a level: not each order of steps has times that allow it."""
 
 
 class Landing(NamedTuple):
@@ -35,55 +26,10 @@ class Landing(NamedTuple):
     name: str = ""
 
 
-class LandingPath(NamedTuple):
-    """A shortest way to a landing: a tape, and how many steps of a sweep it has, waits that only pass time left out."""
-
-    tape: Tape
-    steps: int
-
-
-class Landings:
-    """What each way back was seen to do, each with a shortest tape at whose end it does so."""
-
-    def __init__(self, plan: Plan, first: State) -> None:
-        """Begin with nothing known; `first` is the state that paths begin with."""
-        self._plan, self._first = plan, first
-        self.paths: dict[Landing, LandingPath] = {}
-        self.unproved: set[Landing] = set()
-        """What was met, but no run with real times showed it so far."""
-        self._noted: dict[Landing, list[Callable[[], list[PathStep]]]] = {}
-
-    def wants(self, landing: Landing) -> bool:
-        """Whether another path to a landing is of use."""
-        return landing not in self.paths and len(self._noted.get(landing, ())) < MAX_PATHS
-
-    def note(self, landing: Landing, path: Callable[[], list[PathStep]]) -> None:
-        """Keep a landing that was met in this level; `path` finds the steps to it."""
-        self._noted.setdefault(landing, []).append(path)
-
-    def confirm(self) -> None:
-        """Run the paths of this level by `step`, with real times, and keep those that do what was met."""
-        noted, self._noted = self._noted, {}
-        for landing, paths in sorted(noted.items()):
-            for path in paths:
-                steps = path()
-                try:
-                    tape = replay(self._plan, self._first, steps)
-                except Infeasible:
-                    continue
-                if last_landing(tape) == landing:
-                    self.paths[landing] = LandingPath(tape, len(steps))
-                    self.unproved.discard(landing)
-                    break
-            else:
-                self.unproved.add(landing)
-
-
-def last_landing(tape: Tape) -> Landing | None:
-    """Return what the last step of a tape did, if it was a way back."""
-    number = len(tape.entries)
-    event, done = tape.entries[-1]
-    return landing_of(Transition(tape.plan, tape.state_at(number - 1), event, done.state, done.log, done.moves))
+def landings_in(edge: Transition) -> tuple[Landing, ...]:
+    """Return what a step did, if it was a way back, as goals of a sweep."""
+    landing = landing_of(edge)
+    return () if landing is None else (landing,)
 
 
 def landing_of(edge: Transition) -> Landing | None:

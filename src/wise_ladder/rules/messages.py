@@ -64,6 +64,8 @@ DECIDED_BY_BENEATH = "if {screen} is beneath"
 DECIDED_BY_CONDITION = "if {condition}"
 DECIDED_BY_NOTHING_BENEATH = "if nothing is beneath"
 
+BACK_DOES = "Back from {screen} {does}"
+
 # What is surprising in it
 
 SURPRISE_DISAGREES = "the system's Back {other} there."
@@ -76,7 +78,9 @@ SURPRISE_SPLASH = "{screen} is a splash."
 # Why a question is not answered
 
 NOT_A_QUESTION = (
-    'what is "{text}"? ask for SCREEN seen, SCREEN beneath SCREEN, a CONDITION, or Back from SCREEN lands on SCREEN; '
-    "after a screen, and CONDITION may follow"
+    'what is "{text}"? ask for SCREEN seen, SCREEN beneath SCREEN, a CONDITION, Back from SCREEN lands on SCREEN, '
+    "tap NAME used, redirect of SCREEN used, or finding NAME; after a screen, and CONDITION may follow"
 )
+NO_SUCH_FINDING = 'there is no finding "{name}"; {instead}'
+NO_SUCH_PART = 'nothing that can be used is called "{name}"; {instead}'
 NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'

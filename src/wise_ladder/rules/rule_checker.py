@@ -4,24 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.plan.events import Reply
 from wise_ladder.rules.decision_tree import Candidate, Judgement
-from wise_ladder.rules.landings import landing_of
 from wise_ladder.rules.predicates import KINDS
-from wise_ladder.rules.transition import FEATURES, PlanRef, Transition, move_place
-from wise_ladder.semantics.log import LinkFollowed
-from wise_ladder.semantics.plan_index import index_of
-from wise_ladder.semantics.reasons import redirect_words
-from wise_ladder.semantics.state import visible_path
-from wise_ladder.walks.exploration import parts_used
+from wise_ladder.rules.transition import FEATURES, Transition
+from wise_ladder.rules.used_parts import parts_in, parts_of
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.model import Link, Rule
+    from wise_ladder.plan.model import Rule
     from wise_ladder.rules.decision_tree import AbstractKey, NewTransition
     from wise_ladder.rules.predicates import Predicate
-    from wise_ladder.rules.transition import Violation
-    from wise_ladder.walks.exploration import UsedPart
+    from wise_ladder.rules.transition import PlanRef, Violation
+    from wise_ladder.rules.used_parts import PartKey
+    from wise_ladder.rules.witnesses import GoalsOf
 
 MAX_TRIED = 20
 """So many states are tried for one guilty place where a break must be done again to be one."""
@@ -30,9 +25,9 @@ MAX_TRIED = 20
 class RuleChecker:
     """Judges steps by rules; what a judge looks at is looked at for good, so that no step need be judged again."""
 
-    def __init__(self, plan: Plan, rules: tuple[Rule, ...]) -> None:
-        """Begin with nothing judged."""
-        self.plan, self.rules = plan, rules
+    def __init__(self, plan: Plan, rules: tuple[Rule, ...], goals_of: GoalsOf) -> None:
+        """Begin with nothing judged; `goals_of` tells what else is watched for."""
+        self.plan, self.rules, self._goals_of = plan, rules, goals_of
         self.attempts: dict[tuple[int, PlanRef], int] = {}
         """How often a break was tried; a negative number: it is proved."""
         self.unsure: set[int] = set()
@@ -41,12 +36,10 @@ class RuleChecker:
         """The predicates to run on a step, by its features."""
         self._harmless: dict[AbstractKey, int] = {}
         """For each abstract state: a bit for each rule that looks at nothing else and is not broken by it."""
-        self._used: set[UsedPart | Link] = set()
-        self._screens: set[str] = set()
-        self._replies: set[tuple[str, str]] = set()
+        self._used: set[PartKey] = set()
 
     def judge(self, transition: NewTransition) -> Judgement:
-        """Judge a step that is new: what may break a rule, and where a way back led."""
+        """Judge a step that is new: what may break a rule, and what else is watched for."""
         done = transition.successor
         edge = Transition(
             transition.plan, transition.before, transition.action, done.state, done.log, done.moves, refused=done.refused
@@ -65,18 +58,11 @@ class RuleChecker:
                 guilts += broken_by
         # A deeper look comes here again.
         self._harmless[transition.comes_to] = harmless
-        self._used.update(parts_used(self.plan, done.moves, done.log))
-        if signs & FEATURES["link"]:
-            links = (index_of(transition.plan).link_of(happening.address).link for happening in edge.all_of(LinkFollowed))
-            self._used.update(link for link in links if link is not None)
-        if isinstance(transition.action, Reply):
-            self._replies.add((transition.action.call, transition.action.outcome))
-        if edge.moved and edge.top_after is not None:
-            self._screens.update(rung.data.screen for rung in visible_path(done.state.ladder))
+        self._used.update(parts_in(edge))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)
         sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
         candidates = (Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
-        return Judgement(tuple(candidates), landing_of(edge))
+        return Judgement(tuple(candidates), tuple(self._goals_of(edge)))
 
     def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
         judges = self._judges.get(signs)
@@ -99,21 +85,4 @@ class RuleChecker:
 
     def unused(self) -> tuple[PlanRef, ...]:
         """List what nothing met: screens, moves, guards, redirects, links and replies."""
-        plan, used = self.plan, self._used
-        redirects = {each[0] for each in used if isinstance(each, tuple)}
-        unused = [PlanRef(f"screen {screen.name}", screen.at) for screen in plan.screens if screen.name not in self._screens]
-        unused += [move_place(move) for move in plan.moves if move not in used]
-        unused += [PlanRef(f"guard {guard.name}", guard.at) for guard in plan.guard.values() if guard not in used]
-        unused += [
-            PlanRef(f"redirect of {redirect_words(redirect)}", redirect.at)
-            for redirect in plan.redirects
-            if redirect not in redirects
-        ]
-        unused += [PlanRef(f"link {link.address}", link.at) for link in plan.links if link not in used]
-        unused += [
-            PlanRef(f"reply {call.name} gives {outcome.name}", call.at)
-            for call in plan.calls
-            for outcome in call.outcomes
-            if (call.name, outcome.name) not in self._replies
-        ]
-        return tuple(unused)
+        return tuple(place for part, place in parts_of(self.plan) if part not in self._used)

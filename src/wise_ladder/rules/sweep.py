@@ -21,7 +21,7 @@ from wise_ladder.rules import messages
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
-from wise_ladder.rules.landings import Landings
+from wise_ladder.rules.landings import Landing, landings_in
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.replay import Infeasible, PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
@@ -30,6 +30,7 @@ from wise_ladder.rules.successors import Successors
 from wise_ladder.rules.transition import PlanRef, Violation, seen_rung
 from wise_ladder.rules.verdicts import Bounds, Counterexample, SweepExtent, Verdict
 from wise_ladder.rules.violations import breaks, edge_at, refused_at, size_of
+from wise_ladder.rules.witnesses import Witnesses
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -37,7 +38,8 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.decision_tree import Candidate, DecisionLeaf, SuccessorRow
     from wise_ladder.rules.graph import StateKey
-    from wise_ladder.rules.landings import Landing
+    from wise_ladder.rules.witnesses import Goal, GoalsOf, Witness
+    from wise_ladder.walks.tape import Tape
 
 MAX_AT_A_TIME = 64
 """After so many states the sweep looks whether it must stop."""
@@ -52,8 +54,17 @@ Level: TypeAlias = dict[int, list[int]]
 class Sweep:
     """One sweep over a plan on one phone; `run` may be called again and again until it is `over`."""
 
-    def __init__(self, plan: Plan, bounds: Bounds | None = None, rules: tuple[Rule, ...] | None = None) -> None:
-        """Take the rules that are in force, or others; what the phone bears of weight is no part of the states."""
+    def __init__(
+        self,
+        plan: Plan,
+        bounds: Bounds | None = None,
+        rules: tuple[Rule, ...] | None = None,
+        goals_of: GoalsOf = landings_in,
+    ) -> None:
+        """Take the rules that are in force, or others, and what else to watch for: by default where each way back leads.
+
+        What the phone bears of weight is no part of the states.
+        """
         self.plan, self.bounds = plan, bounds or Bounds()
         self.rules = rules_in_force(plan) if rules is None else rules
         light = replace(plan, memory=MemoryLimits())
@@ -65,7 +76,7 @@ class Sweep:
         choices = Successors(
             light, twice=twice, dead_taps=any(what == "dead taps" for what, _ in tracks), flash=flash, guarded=guarded
         )
-        self.judging = RuleChecker(plan, self.rules)
+        self.judging = RuleChecker(plan, self.rules, goals_of)
         self.graph = StateGraph(choices, self.judging.judge)
         self._blaming = Blaming()
         self._measures = [(number, rule) for number, rule in enumerate(self.rules) if KINDS[rule.name].measure is not None]
@@ -86,8 +97,8 @@ class Sweep:
         self.count = 1
         """How many states were met."""
         self._first = self.graph.state(self.graph.first)
-        self.landings = Landings(plan, self._first)
-        """Where each way back leads from each screen."""
+        self.witnesses = Witnesses(plan, self._first, goals_of)
+        """What else was watched for and met."""
         self.found: dict[int, list[Counterexample]] = {number: [] for number in range(len(self.rules))}
         self.seconds = 0.0
         """How long it has worked."""
@@ -200,9 +211,9 @@ class Sweep:
         for these, row in waiting:
             if row.candidates:
                 self._note_candidates(core, bundles, row)
-            for landing, leaf in row.landings:
-                if self.landings.wants(landing):
-                    self._note_landing(landing, core, bundles, row, leaf)
+            for goal, leaf in row.goals:
+                if self.witnesses.wants(goal):
+                    self._note_goal(goal, core, bundles, row, leaf)
             for other in row.cores:
                 meet(core, other, these)
             for other, shift, rung in row.pushes:
@@ -256,13 +267,13 @@ class Sweep:
                     key = repr(suspect.found.action), text
                     self._candidates[suspect.rule, suspect.guilt.place].setdefault(key, (suspect, before))
 
-    def _note_landing(self, landing: Landing, core: int, bundles: list[int], row: SuccessorRow, leaf: DecisionLeaf) -> None:
-        """Keep a landing with the first state of a core that leads there, until the level is done."""
+    def _note_goal(self, goal: Goal, core: int, bundles: list[int], row: SuccessorRow, leaf: DecisionLeaf) -> None:
+        """Keep a goal with the first state of a core that leads there, until the level is done."""
         states = ((core, bundle) for bundle in bundles)
         before = next((at for at in states if any(each is row for _, each in self.graph.looks(at, learn=False))), None)
         if before is not None:
             depth, last = self.depth, partial(self.graph.taken, core, leaf.action, leaf.successor)
-            self.landings.note(landing, lambda: [*self.path(depth, before), last()])
+            self.witnesses.note(goal, lambda: [*self.path(depth, before), last()])
 
     def _state_text(self, at: StateKey) -> str:
         """Write a state: of those that are as good the one that comes first is taken, whatever else was looked at."""
@@ -270,7 +281,7 @@ class Sweep:
 
     def _confirm_candidates(self) -> None:
         """Prove what broke rules in this level, in an order that does not depend on which rules there are."""
-        self.landings.confirm()
+        self.witnesses.confirm()
         suspects, self._candidates = self._candidates, defaultdict(dict)
         for rule, place in sorted(suspects):
             for _, (suspect, before) in sorted(suspects[rule, place].items(), key=lambda each: each[0]):
@@ -327,6 +338,10 @@ class Sweep:
                 return None
         return Counterexample(guilt, tape, len(path), round_begins, None if not last.successor.refused else last.action)
 
+    def tape_to(self, level: int, at: StateKey) -> Tape:
+        """Run a shortest path to a state of a level by `step`, with real times; raises Infeasible if no times allow it."""
+        return replay(self.plan, self._first, self.path(level, at))
+
     def path(self, level: int, at: StateKey) -> list[PathStep]:
         """Return the steps to a state of a level, the first launch first."""
         steps: list[PathStep] = []
@@ -372,6 +387,11 @@ class Sweep:
     def extent(self) -> SweepExtent:
         """Say how far is known what is known now."""
         return SweepExtent(self.depth, self.count, self.exhausted, self.stopped, self.seconds)
+
+    @property
+    def landings(self) -> dict[Landing, Witness]:
+        """What each way back does on each screen, as far as was met, each with a shortest path."""
+        return {goal: path for goal, path in self.witnesses.paths.items() if isinstance(goal, Landing)}
 
     def verdicts(self) -> tuple[Verdict, ...]:
         """Return what is known of every rule now."""
