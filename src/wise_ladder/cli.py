@@ -10,14 +10,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal, NoReturn, TypeVar
 
 from wise_ladder import __version__, messages
-from wise_ladder.errors import LadderError, UsageError, WalkError
-from wise_ladder.safe import visible
+from wise_ladder.errors import LadderError, UsageError
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
-    from wise_ladder.plan import Plan, Walk
-    from wise_ladder.walks import WalkRun
+    from wise_ladder.plan import Plan
 
 _Number = TypeVar("_Number", int, float)
 SHELLS = ("bash", "zsh", "fish")
@@ -34,7 +32,7 @@ class _Parser(argparse.ArgumentParser):
         raise UsageError(messages.CALLED_WRONGLY.format(what=message, program=self.prog))
 
 
-def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[str]]:
+def _plan_names(of: Literal["walks", "phones", "rules", "screens"]) -> Callable[..., list[str]]:
     """Return what completes the name of a walk, phone or rule of the plan that stands in the line already."""
 
     def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
@@ -49,11 +47,13 @@ def _plan_names(of: Literal["walks", "phones", "rules"]) -> Callable[..., list[s
     return names
 
 
-def _names_in(plan: Plan, of: Literal["walks", "phones", "rules"]) -> list[str]:
+def _names_in(plan: Plan, of: Literal["walks", "phones", "rules", "screens"]) -> list[str]:
     if of == "walks":
         return [walk.name for walk in plan.walks]
     if of == "phones":
         return [name for name, _ in plan.phones]
+    if of == "screens":
+        return list(plan.screen)
     from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
 
     return [rule.called for rule in rules_in_force(plan)]
@@ -117,10 +117,10 @@ def _check_options(checks: _Parser) -> None:
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
 
 
-def _walk_options(parser: _Parser, *, rules: bool) -> None:
+def _walk_options(parser: _Parser, *, rules: bool, required: bool) -> None:
     """Add the plan, and its walk or also its rule, whose steps are written."""
     _completed(parser.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-    which = parser.add_mutually_exclusive_group(required=True)
+    which = parser.add_mutually_exclusive_group(required=required)
     _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
     if rules:
         broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule, by its name")
@@ -209,10 +209,18 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
     draws = command(
         "draw",
         _draw,
-        "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders, SVG or PDF.",
-        'draw app.ladder.yaml --walk "ten toggles, one Back" -o strip.svg',
+        "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders; or the map of screens and moves.",
+        "draw app.ladder.yaml --what map -o map.svg",
     )
-    draws.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.svg or NAME.pdf")
+    draws.add_argument("--what", choices=("strip", "map"), default="strip", help="a film strip (default), or the map")
+    near = draws.add_argument("--around", metavar="SCREEN", help="of the map only what is within two moves of this screen")
+    _completed(near, _plan_names("screens"))
+    draws.add_argument("--dark", action="store_true", help="light lines on a dark ground")
+    draws.add_argument("--slide", action="store_true", help="the map on slides, not on a page for print")
+    draws.add_argument(
+        "-o", "--output", required=True, type=Path, metavar="FILE",
+        help="output file: NAME.svg or NAME.pdf; of the map also NAME.graphml or NAME.dot",
+    )  # fmt: skip
     tapes = command(
         "tape", _tape, "Print each step of a walk with the ladder after it, depth, weight, clock and what is seen.",
         'tape app.ladder.yaml --walk "ten toggles, one Back" --format csv',
@@ -222,7 +230,7 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
     for some in (draws, tapes, reports):
-        _walk_options(some, rules=some is not tapes)
+        _walk_options(some, rules=some is not tapes, required=some is not draws)
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="output format")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.md")
     return [draws, tapes, reports]
@@ -312,62 +320,21 @@ def _new(call: argparse.Namespace) -> int:
 
 
 def _draw(call: argparse.Namespace) -> int:
-    if call.output.suffix not in {".svg", ".pdf"}:
-        raise UsageError(messages.DRAWINGS_END_IN.format(path=call.output, instead=call.output.with_suffix(".svg")))
-    plan, result, _ = _run(call)
+    from wise_ladder.export_commands import draw  # noqa: PLC0415
 
-    from wise_ladder.drawings import draw_walk  # noqa: PLC0415
-
-    draw_walk(plan, result, call.output)
-    return 0
-
-
-def _run(call: argparse.Namespace) -> tuple[Plan, WalkRun, str]:
-    """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
-    from wise_ladder.check_command import on_phone  # noqa: PLC0415
-    from wise_ladder.plan.loader import read_plan  # noqa: PLC0415
-    from wise_ladder.walks import run_walk  # noqa: PLC0415
-
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
-    if call.walk is None:
-        from wise_ladder.rules.named_rule import as_walk  # noqa: PLC0415
-
-        walk, wrong = as_walk(plan, call.rule)
-        return plan, run_walk(plan, walk), wrong
-    return plan, run_walk(plan, _walk(plan, call.walk)), ""
+    return draw(call)
 
 
 def _tape(call: argparse.Namespace) -> int:
-    from wise_ladder.reports.walk_export import as_csv, as_json  # noqa: PLC0415
+    from wise_ladder.export_commands import tape  # noqa: PLC0415
 
-    plan, result, _ = _run(call)
-    print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
-    return 0
+    return tape(call)
 
 
 def _report(call: argparse.Namespace) -> int:
-    """Write a page of Markdown, and the film strip beside it."""
-    if call.output.suffix != ".md":
-        raise UsageError(messages.REPORTS_END_IN.format(path=call.output, instead=call.output.with_suffix(".md")))
-    from wise_ladder.drawings import draw_walk  # noqa: PLC0415
-    from wise_ladder.plan.files import save  # noqa: PLC0415
-    from wise_ladder.reports.walk_export import as_markdown  # noqa: PLC0415
+    from wise_ladder.export_commands import report  # noqa: PLC0415
 
-    plan, result, wrong = _run(call)
-    strip = call.output.with_suffix(".svg")
-    draw_walk(plan, result, strip)
-    save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
-    print(visible(messages.REPORT_WRITTEN.format(path=call.output, strip=strip)))
-    return 0
-
-
-def _walk(plan: Plan, name: str) -> Walk:
-    from wise_ladder.plan.suggest import suggest  # noqa: PLC0415
-
-    for walk in plan.walks:
-        if walk.name == name:
-            return walk
-    raise WalkError(messages.NO_SUCH_WALK.format(name=name, instead=suggest(name, [walk.name for walk in plan.walks])))
+    return report(call)
 
 
 def _gallery(call: argparse.Namespace) -> int:

@@ -7,6 +7,8 @@ BUG = "this is a bug in wise-ladder: {why}"
 BUG_DETAILS = "this is a bug in wise-ladder; details: {path}"
 CALLED_WRONGLY = "{what}; see {program} --help"
 DRAWINGS_END_IN = "{path}: drawings are .svg or .pdf; write {instead}"
+MAPS_END_IN = "{path}: maps are .svg, .pdf, .graphml or .dot; write {instead}"
+MAPS_ONLY = "--around and --slide are for --what map"
 NEEDS_A_TERMINAL = "this needs a terminal; wise-ladder check PLAN does not"
 NEEDS_THE_NAME = "a plan needs the name of its app; write wise-ladder new NAME"
 NOT_ANSWERED = "nothing was written: the questions were not answered"
@@ -17,6 +19,7 @@ NO_SUCH_WALK = 'there is no walk "{name}"; {instead}'
 OUTPUT_NOT_WRITTEN = "the output cannot be written: {why}"
 REPORTS_END_IN = "{path}: reports are .md; write {instead}"
 RULE_ALONE = "--rule checks one rule only; leave out --walk and --no-rules"
+STRIP_OF_WHAT = "a film strip needs a walk or a rule; write --walk NAME or --rule NAME, or --what map for the map"
 TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --tabs"
 
 # What was done

@@ -19,6 +19,7 @@ from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
+from wise_ladder.app.map_commands import MapCommands
 from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.part_commands import PartCommands
@@ -29,6 +30,7 @@ from wise_ladder.app.sweep_runner import SweepRunner
 from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_on, tolerant
 from wise_ladder.app.theme import theme_of
+from wise_ladder.app.view import View
 from wise_ladder.app.views import make_view
 from wise_ladder.app.window_frame import VIEWS, Footer, TitleBar
 from wise_ladder.plan.files import real_path
@@ -42,7 +44,6 @@ if TYPE_CHECKING:
     from textual.events import Event
 
     from wise_ladder.app.status_line import StatusLine
-    from wise_ladder.app.view import View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
@@ -80,6 +81,7 @@ class LadderApp(App[None]):
         self.part_commands = PartCommands(self, lambda: self.document)
         self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
         self.sweep_runner, self.path_commands = SweepRunner(self), PathCommands(self)
+        self.map_commands = MapCommands(self, lambda: self.document.stem)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -228,6 +230,10 @@ class LadderApp(App[None]):
         """Return the parts of the plan that are selected in the present view."""
         return self.view.selected_parts()
 
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return the path that is selected in the present view, with its name; None: there is none."""
+        return self.view.selected_path()
+
     def selected_starts(self) -> list[int]:
         """Return where in the text of the plan what is selected in the present view begins."""
         return self.view.selected_starts()
@@ -317,10 +323,10 @@ class LadderApp(App[None]):
         if action is None:
             # A click on what was drawn for the view before.
             return
-        owners = {"edit_commands": self.edit_commands, "part_commands": self.part_commands, "path_commands": self.path_commands}
-        owner = {**owners, "open_plans": self.open_plans, "document": self.document, "application": self}.get(
-            action.owner, self.view.commands
-        )
+        # Who has commands of its own is an attribute of that name, but for the views and the application itself.
+        owner = self if action.owner == "application" else getattr(self, action.owner, None)
+        if owner is None or isinstance(owner, View):
+            owner = self.view.commands
         getattr(owner, f"cmd_{name}")()
 
     def action_tap(self, number: int) -> None:

@@ -15,6 +15,7 @@ CommandOwner: TypeAlias = Literal[
     "document",
     "open_plans",
     "path_commands",
+    "map_commands",
     "application",
 ]
 
@@ -206,6 +207,9 @@ COMMANDS = (
     Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
     Command("path_commands", "path", ("ctrl+g",), "path to", "Find the shortest paths to a state, such as alert beneath hive.",
            also="go search find state reach"),
+    Command("map_commands", "draw_map", ("M",), "draw map",
+           "Draw the map of screens and moves to a file, the selected path traced on it.",
+           also="export picture svg pdf graph diagram graphml dot image"),
     Command("open_plans", "open", ("O", "ctrl+o"), "open plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one; the present one stays open.",
            also="load file import new recent"),

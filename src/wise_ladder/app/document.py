@@ -61,8 +61,12 @@ class Document:
     @property
     def name(self) -> str:
         """The name of the plan, and the phone it runs on if there are several."""
-        name = self.path.name.removesuffix(".yaml").removesuffix(".ladder")
-        return f"{name}  {self.plan.phone}" if len(self.plan.phones) > 1 else name
+        return f"{self.stem}  {self.plan.phone}" if len(self.plan.phones) > 1 else self.stem
+
+    @property
+    def stem(self) -> str:
+        """The name of the file without its endings."""
+        return self.path.name.removesuffix(".yaml").removesuffix(".ladder")
 
     @property
     def unsaved(self) -> bool:

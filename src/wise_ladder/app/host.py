@@ -54,6 +54,9 @@ class Host(Protocol):
     def selected_starts(self) -> list[int]:
         """Return where in the text of the plan what is selected begins, what is most meant first."""
 
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return the path that is selected in the present view, with its name; None: there is none."""
+
     # Messages, dialogs, work
 
     def show_message(self, words: str, *, wrong: bool = False) -> None:

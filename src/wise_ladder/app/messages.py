@@ -397,6 +397,20 @@ BACK_RULE = "rule back lands: from {screen}, lands on [{ends}]"
 BACK_UNKNOWN = "where Back leads is not known yet"
 BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}
 
+# The map
+
+MAP_AROUND = "around"
+MAP_DRAWING = "drawing the map ..."
+MAP_DRAWN = "the map is in {path}"
+MAP_ENDINGS = "the name must end in .svg, .pdf, .graphml or .dot"
+MAP_FILE = "file"
+MAP_HINT = "NAME.svg, .pdf, .graphml or .dot; around: a screen, of which only what is within two moves is drawn; Enter draws"
+MAP_HINT_TRACED = "{path} is traced on it; around: a screen, of which only what is within two moves is drawn; Enter draws"
+MAP_TITLE = "Draw the map of screens and moves"
+NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'
+THIS_TAPE = "this tape"
+WHAT_BREAKS = "what breaks {rule}"
+
 # The path to a state
 
 PATHS_TO = "Paths to {question}"
@@ -409,4 +423,4 @@ PATH_NEAREST = "{question}: {words}. The nearest that was found:"
 PATH_NOT_FOUND = "no path leads there, known {extent} ({figures})"
 PATH_STEP = "1 step"
 PATH_STEPS = "{count} steps"
-PATH_TO = "Path to which state?"
+PATH_TO = "Path to what?"

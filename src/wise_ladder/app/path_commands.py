@@ -73,6 +73,9 @@ class PathCommands:
                 return
             title = messages.PATH_NEAREST.format(question=question.words, words=words)
 
+        # What was said while it looked is over.
+        self.host.show_message(title)
+
         def climbed(tape: Tape | str | None) -> None:
             if tape is not None and not isinstance(tape, str):
                 self.host.climb_tape(tape)

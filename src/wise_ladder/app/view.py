@@ -9,6 +9,7 @@ from textual.containers import Vertical
 if TYPE_CHECKING:
     from wise_ladder.app.status_line import StatusLine
     from wise_ladder.plan.model import PlanPart
+    from wise_ladder.walks.tape import Tape
 
 
 class View(Vertical):
@@ -31,6 +32,10 @@ class View(Vertical):
     def selected_starts(self) -> list[int]:
         """Return where in the text of the plan what is selected begins, what is most meant first."""
         return [part.at.start for part in self.selected_parts()]
+
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return the path that is selected, with its name; None: there is none."""
+        return None, ""
 
     def go(self, step: int) -> None:
         """Go to a step that was clicked."""

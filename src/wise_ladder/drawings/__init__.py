@@ -1,17 +1,35 @@
-"""Pictures for others: SVG and PDF, with a title, without a date, the same bytes each time."""
+"""Pictures for others: SVG and PDF, with a title, without a date, the same bytes each time; a map also as GraphML and DOT."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.plan.files import save
+from wise_ladder.plan.screen_map import around, screen_map
 
 if TYPE_CHECKING:
     from pathlib import Path
 
     from wise_ladder.plan import Plan
     from wise_ladder.walks import WalkRun
+    from wise_ladder.walks.tape import Tape
+
+ENDINGS = (".svg", ".pdf")
+MAP_ENDINGS = (*ENDINGS, ".graphml", ".dot")
+"""What the name of a map's file may end in."""
 
 
-def draw_walk(plan: Plan, result: WalkRun, output: Path) -> None:
+class MapWish(NamedTuple):
+    """What of a map is wanted: only what is near a screen, a path traced on it with its name, and for what it is drawn."""
+
+    around: str = ""
+    tape: Tape | None = None
+    path_name: str = ""
+    dark: bool = False
+    slide: bool = False
+
+
+def draw_walk(plan: Plan, result: WalkRun, output: Path, *, dark: bool = False) -> None:
     """Draw a walk as a film strip of ladders; the ending of the file's name tells the format.
 
     Raises WriteError if the file cannot be written.
@@ -19,11 +37,42 @@ def draw_walk(plan: Plan, result: WalkRun, output: Path) -> None:
     # The plotting library is slow to import, and only drawing needs it.
     from matplotlib import rc_context  # noqa: PLC0415
 
+    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
     from wise_ladder.drawings.figure_file import SETTINGS, write  # noqa: PLC0415
     from wise_ladder.drawings.film_strip import film_strip  # noqa: PLC0415
 
     with rc_context(SETTINGS):
-        write(film_strip(plan, result), output)
+        write([film_strip(plan, result, DARK if dark else LIGHT)], output)
 
 
-__all__ = ["draw_walk"]
+def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # noqa: B008 - it is never changed
+    """Draw the map of screens and moves; the ending of the file's name, one of `MAP_ENDINGS`, tells the format.
+
+    Raises WriteError if the file cannot be written, QuestionError if there is no such screen.
+    """
+    drawn = screen_map(plan)
+    if wish.around:
+        drawn = around(plan, drawn, wish.around)
+    if output.suffix not in ENDINGS:
+        from wise_ladder.drawings.map_export import as_dot, as_graphml  # noqa: PLC0415
+
+        save(output, as_dot(plan.app, drawn) if output.suffix == ".dot" else as_graphml(plan.app, drawn))
+        return
+    from matplotlib import rc_context  # noqa: PLC0415
+
+    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import SETTINGS, write  # noqa: PLC0415
+    from wise_ladder.drawings.map_drawing import draw_pages  # noqa: PLC0415
+    from wise_ladder.drawings.map_pages import A2, SLIDE, map_pages  # noqa: PLC0415
+    from wise_ladder.drawings.map_trace import NO_TRACE, trace_on  # noqa: PLC0415
+
+    drawn, trace = (drawn, NO_TRACE) if wish.tape is None else trace_on(drawn, wish.tape)
+    title = f"{plan.app}: {wish.path_name or (f'around {wish.around}' if wish.around else 'map')}"
+    with rc_context(SETTINGS):
+        pages = map_pages(drawn, title, SLIDE if wish.slide else A2, trace)
+        colours, size = DARK if wish.dark else LIGHT, SLIDE.size if wish.slide else None
+        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
+        write([draw_pages(sheet, colours, trace, size) for sheet in sheets], output)
+
+
+__all__ = ["ENDINGS", "MAP_ENDINGS", "MapWish", "draw_map", "draw_walk"]

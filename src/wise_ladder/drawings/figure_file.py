@@ -1,4 +1,4 @@
-"""From a figure to the bytes of a file, the same each time."""
+"""From figures to the bytes of a file, the same each time."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from wise_ladder.plan.files import save_bytes
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
     from pathlib import Path
 
     from matplotlib.figure import Figure
@@ -26,19 +27,26 @@ SETTINGS: Any = {
 """In force while a figure is drawn and written: text stays text, a $ is a $, and nothing tells when or where it was made."""
 
 
-def write(figure: Figure, output: Path) -> None:
-    """Write a figure as SVG or PDF; raises WriteError if the file cannot be written."""
+def write(figures: Sequence[Figure], output: Path) -> None:
+    """Write a figure as SVG, or each on a page of a PDF; raises WriteError if the file cannot be written."""
     kind = output.suffix.removeprefix(".")
-    title = visible(str(figure.get_label()))
-    for text in figure.findobj(Text):
-        text.set_text(visible(text.get_text()))
-    dates = {"Date": None} if kind == "svg" else {"CreationDate": None, "Producer": None}
+    for figure in figures:
+        for text in figure.findobj(Text):
+            text.set_text(visible(text.get_text()))
+    title = {"Title": visible(str(figures[0].get_label())), "Creator": "Wise Ladder"}
     buffer = io.BytesIO()
     # The library reads this variable if it would write the time otherwise.
     before = os.environ.get("SOURCE_DATE_EPOCH")
     os.environ["SOURCE_DATE_EPOCH"] = "0"
     try:
-        figure.savefig(buffer, format=kind, metadata={"Title": title, "Creator": "Wise Ladder", **dates})
+        if kind == "svg":
+            figures[0].savefig(buffer, format=kind, metadata={**title, "Date": None})
+        else:
+            from matplotlib.backends.backend_pdf import PdfPages  # noqa: PLC0415 - slow to import
+
+            with PdfPages(buffer, metadata={**title, "CreationDate": None, "Producer": None}) as pages:
+                for figure in figures:
+                    pages.savefig(figure)
     finally:
         if before is None:
             del os.environ["SOURCE_DATE_EPOCH"]

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.tape_cursor import TapeCursor
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
+    from wise_ladder.walks.tape import Tape
 
 
 class _Part(CanvasWidget):
@@ -146,6 +147,11 @@ class ClimbView(View):
     def go(self, step: int) -> None:
         """Go to a step of the tape."""
         self.commands.go(step)
+
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return the tape up to the current step."""
+        tape = self.cursor.tape.prefix(self.cursor.position)
+        return (tape, messages.THIS_TAPE) if tape.entries else (None, "")
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves, guards and redirects that the last step took, the latest move first."""

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
+    from wise_ladder.walks.tape import Tape
 
 
 class RulesSentence(StatusLine):
@@ -118,6 +119,11 @@ class RulesView(View):
         """Look at a frame of the film."""
         self.selection.frame = frame
         self.refresh_view()
+
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return what breaks the selected rule."""
+        shown = self.selection.shown
+        return (None, "") if shown is None else (shown.found.tape, messages.WHAT_BREAKS.format(rule=shown.verdict.rule.called))
 
     def selected_parts(self) -> list[PlanPart]:
         """Return what is to blame, whichever frame one looks at; of a screen its guards, else the moves of the frame."""

@@ -14,6 +14,7 @@ from wise_ladder.app.view import View
 from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.drawing import draw_list, draw_steps
 from wise_ladder.app.walks.selection import WalkSelection
+from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from textual.app import ComposeResult
@@ -102,6 +103,11 @@ class WalksView(View):
         """Choose a step of the chosen walk."""
         self.selection.in_steps, self.selection.step = True, step
         self.refresh_view()
+
+    def selected_path(self) -> tuple[Tape | None, str]:
+        """Return the chosen walk, if it was run."""
+        result = self.selection.result
+        return (None, "") if result is None else (Tape.from_walk(self.selection.plan, result), result.walk.name)
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves that the chosen step took, the latest first."""

@@ -1,0 +1,169 @@
+"""How a map is divided into pages: whole if its letters can be read then, else an overview and a page for each flow and tab."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from typing import TYPE_CHECKING, Literal, NamedTuple
+
+from wise_ladder.drawings.map_layout import ArrowToPlace, BoxToPlace, Layout, Size, lay_out
+from wise_ladder.drawings.map_texts import LETTERS, arrow_texts, box_texts, group_title
+from wise_ladder.drawings.map_trace import NO_TRACE
+from wise_ladder.plan.screen_map import MapArrow, MapBox, MapLine, ScreenMap
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from wise_ladder.drawings.map_layout import Direction
+    from wise_ladder.drawings.map_texts import TextBlock
+    from wise_ladder.drawings.map_trace import MapTrace
+    from wise_ladder.plan.map_groups import Group
+    from wise_ladder.plan.screen_map import BoxKind
+
+LEAST_LETTERS = 7.0
+"""No letters may be smaller, in points."""
+MARGIN, HEAD, FOOT = 24.0, 44.0, 34.0
+"""The room around a map, above it for the title, and beneath it for the legend."""
+_DIRECTIONS: tuple[Direction, ...] = ("TB", "LR")
+_PLACES: dict[BoxKind, Literal["first", "last"]] = {"start": "first", "ground": "last"}
+_LISTED = 3
+"""So many ways of an arrow are listed in an overview."""
+
+
+class Paper(NamedTuple):
+    """The largest page: width and height in points, whether it may be turned, and how much a small map may be enlarged."""
+
+    size: Size
+    turns: bool
+    enlarged: float
+
+
+A2 = Paper(Size(1683.78, 1190.55), turns=True, enlarged=1.0)
+SLIDE = Paper(Size(960.0, 540.0), turns=False, enlarged=1.6)
+
+
+class MapPage(NamedTuple):
+    """A page: its title, what is on it, where that stands, the texts, and how much it is enlarged."""
+
+    title: str
+    drawn: ScreenMap
+    layout: Layout
+    boxes: dict[str, TextBlock]
+    arrows: tuple[TextBlock, ...]
+    scale: float
+
+    @property
+    def size(self) -> Size:
+        """The room it takes with its title and legend, in points."""
+        width, height = self.layout.size
+        return Size(width * self.scale + 2 * MARGIN, height * self.scale + HEAD + FOOT)
+
+
+def map_pages(drawn: ScreenMap, title: str, paper: Paper, trace: MapTrace = NO_TRACE) -> list[MapPage]:
+    """Divide a map, with a path traced on it, into as few pages as can be read."""
+    page = _page(title, drawn, paper, trace)
+    if _is_readable(page):
+        return [page]
+    parts = list(_parts(drawn, title, paper, trace))
+    pages = [_page(f"{title}: {name}", _with_stubs(drawn, keys, parts), paper, trace) for name, keys in parts]
+    # Rather less in the overview than letters that cannot be read.
+    for listed in range(_LISTED, -1, -1):
+        overview = _page(f"{title}: overview", _overview(drawn, parts, listed), paper, NO_TRACE)
+        if _is_readable(overview):
+            return [overview, *pages]
+    return pages
+
+
+def _is_readable(page: MapPage) -> bool:
+    return page.scale * LETTERS >= LEAST_LETTERS
+
+
+def _page(title: str, drawn: ScreenMap, paper: Paper, trace: MapTrace) -> MapPage:
+    """Lay a map out in the direction in which it is larger on its paper."""
+    keys = {box.key for box in drawn.boxes}
+    # What a path adds pulls nothing apart.
+    added = [arrow for arrow in trace.extra if {arrow.start, arrow.end} <= keys]
+    drawn = drawn._replace(arrows=(*drawn.arrows, *added))
+    boxes = {box.key: box_texts(box, trace.at.get(box.key, ())) for box in drawn.boxes}
+    arrows = tuple(arrow_texts(arrow, trace.steps(arrow)) for arrow in drawn.arrows)
+    to_place = {box.key: BoxToPlace(boxes[box.key].size, box.group, _PLACES.get(box.kind, "anywhere")) for box in drawn.boxes}
+    groups = {box.group[:depth] for box in drawn.boxes for depth in range(1, len(box.group) + 1)}
+    titles = {group: group_title(group).size for group in sorted(groups)}
+    between = [
+        ArrowToPlace(arrow.start, arrow.end, texts.size, pulls=arrow not in added)
+        for arrow, texts in zip(drawn.arrows, arrows, strict=True)
+    ]
+    layouts = [lay_out(to_place, titles, between, direction) for direction in _DIRECTIONS]
+    pages = [MapPage(title, drawn, layout, boxes, arrows, _scale(layout.size, paper)) for layout in layouts]
+    return max(pages, key=lambda page: page.scale)
+
+
+def _scale(size: Size, paper: Paper) -> float:
+    """Return how large a map can be on a paper, turned if it may be."""
+    scales = []
+    for width, height in (paper.size, paper.size[::-1]) if paper.turns else (paper.size,):
+        scales.append(min((width - 2 * MARGIN) / size.width, (height - HEAD - FOOT) / size.height))
+    return min(max(scales), paper.enlarged)
+
+
+# Parts
+
+
+def _parts(drawn: ScreenMap, title: str, paper: Paper, trace: MapTrace) -> Iterator[tuple[str, set[str]]]:
+    """Divide the boxes by flow and tab, and what is still too large into halves, in the order of the plan."""
+    units: dict[Group, list[str]] = defaultdict(list)
+    for box in drawn.boxes:
+        units[box.group].append(box.key)
+    for group, keys in sorted(units.items()):
+        name = " · ".join(group) or "outside flows and tabs"
+        halves = _halved(drawn, keys, title, paper, trace)
+        for number, half in enumerate(halves, 1):
+            yield f"{name}, part {number}" if len(halves) > 1 else name, half
+
+
+def _halved(drawn: ScreenMap, keys: list[str], title: str, paper: Paper, trace: MapTrace) -> list[set[str]]:
+    if len(keys) < 2 or _is_readable(_page(title, _with_stubs(drawn, set(keys), []), paper, trace)):
+        return [set(keys)]
+    middle = len(keys) // 2
+    halves = keys[:middle], keys[middle:]
+    return [part for half in halves for part in _halved(drawn, half, title, paper, trace)]
+
+
+def _with_stubs(drawn: ScreenMap, keys: set[str], parts: Sequence[tuple[str, set[str]]]) -> ScreenMap:
+    """Leave some boxes, and of those that arrows join them with the name and the part they are drawn in."""
+    arrows = [arrow for arrow in drawn.arrows if arrow.start in keys or arrow.end in keys]
+    near = {key for arrow in arrows for key in (arrow.start, arrow.end)} - keys
+    where = {key: MapLine("drawn elsewhere", name) for name, of_part in parts for key in of_part}
+    boxes = []
+    for box in drawn.boxes:
+        if box.key in keys:
+            boxes.append(box)
+        elif box.key in near:
+            line = (where[box.key],) if box.key in where else (MapLine("drawn elsewhere", "elsewhere"),)
+            boxes.append(box._replace(kind="elsewhere", group=(), lines=line, links=()))
+    return ScreenMap(tuple(boxes), tuple(arrows))
+
+
+def _overview(drawn: ScreenMap, parts: Sequence[tuple[str, set[str]]], listed: int) -> ScreenMap:
+    """Draw each part as one box with the names of its screens; `listed` ways of an arrow at most, none: no names either."""
+    screens = {box.key: box.title for box in drawn.boxes if box.kind in {"screen", "flow", "overlay"}}
+    of_part = {key: name for name, keys in parts for key in keys}
+    boxes = []
+    for name, keys in parts:
+        names = ", ".join(title for key, title in screens.items() if key in keys)
+        boxes.append(MapBox(name, "screen", name, (), (MapLine("text", names),) if listed else ()))
+    lines: dict[tuple[str, str], list[MapLine]] = defaultdict(list)
+    for arrow in drawn.arrows:
+        start, end = of_part[arrow.start], of_part[arrow.end]
+        if start != end:
+            lines[start, end] += arrow.lines
+    return ScreenMap(
+        tuple(boxes), tuple(MapArrow(start, end, _shortened(some, listed)) for (start, end), some in lines.items())
+    )
+
+
+def _shortened(lines: Sequence[MapLine], listed: int) -> tuple[MapLine, ...]:
+    if len(lines) <= listed:
+        return tuple(lines)
+    if listed < 2:
+        return (MapLine("text", f"{len(lines)} ways" if len(lines) > 1 else "1 way"),)
+    return (*lines[: listed - 1], MapLine("text", f"and {len(lines) - listed + 1} more"))

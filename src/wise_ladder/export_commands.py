@@ -1,0 +1,89 @@
+"""`wise-ladder draw`, `tape` and `report`: what a walk does or what breaks a rule, and the map of a plan, written to files."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from wise_ladder import messages
+from wise_ladder.check_command import on_phone
+from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, MapWish, draw_map, draw_walk
+from wise_ladder.errors import UsageError, WalkError
+from wise_ladder.plan.files import save
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.suggest import suggest
+from wise_ladder.safe import visible
+from wise_ladder.walks import run_walk
+from wise_ladder.walks.tape import Tape
+
+if TYPE_CHECKING:
+    import argparse
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.events import Walk
+    from wise_ladder.walks import WalkRun
+
+
+def draw(call: argparse.Namespace) -> int:
+    """Draw a film strip, or the map, with the path that the call names traced on it."""
+    is_map, path = call.what == "map", call.output
+    if path.suffix not in (MAP_ENDINGS if is_map else ENDINGS):
+        words = messages.MAPS_END_IN if is_map else messages.DRAWINGS_END_IN
+        raise UsageError(words.format(path=path, instead=path.with_suffix(".svg")))
+    named = call.walk is not None or call.rule is not None
+    if not is_map:
+        if not named:
+            raise UsageError(messages.STRIP_OF_WHAT)
+        if call.around is not None or call.slide:
+            raise UsageError(messages.MAPS_ONLY)
+        plan, result, _ = _run(call)
+        draw_walk(plan, result, path, dark=call.dark)
+        return 0
+    if not named:
+        plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+        draw_map(plan, path, MapWish(call.around or "", dark=call.dark, slide=call.slide))
+        return 0
+    plan, result, _ = _run(call)
+    traced = Tape.from_walk(plan, result)
+    draw_map(plan, path, MapWish(call.around or "", traced, result.walk.name, dark=call.dark, slide=call.slide))
+    return 0
+
+
+def tape(call: argparse.Namespace) -> int:
+    """Print each step of a walk."""
+    from wise_ladder.reports.walk_export import as_csv, as_json  # noqa: PLC0415
+
+    plan, result, _ = _run(call)
+    print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
+    return 0
+
+
+def report(call: argparse.Namespace) -> int:
+    """Write a page of Markdown, and the film strip beside it."""
+    if call.output.suffix != ".md":
+        raise UsageError(messages.REPORTS_END_IN.format(path=call.output, instead=call.output.with_suffix(".md")))
+    from wise_ladder.reports.walk_export import as_markdown  # noqa: PLC0415
+
+    plan, result, wrong = _run(call)
+    strip = call.output.with_suffix(".svg")
+    draw_walk(plan, result, strip)
+    save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
+    print(visible(messages.REPORT_WRITTEN.format(path=call.output, strip=strip)))
+    return 0
+
+
+def _run(call: argparse.Namespace) -> tuple[Plan, WalkRun, str]:
+    """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    if call.walk is None:
+        from wise_ladder.rules.named_rule import as_walk  # noqa: PLC0415
+
+        walk, wrong = as_walk(plan, call.rule)
+        return plan, run_walk(plan, walk), wrong
+    return plan, run_walk(plan, _walk(plan, call.walk)), ""
+
+
+def _walk(plan: Plan, name: str) -> Walk:
+    for walk in plan.walks:
+        if walk.name == name:
+            return walk
+    raise WalkError(messages.NO_SUCH_WALK.format(name=name, instead=suggest(name, [walk.name for walk in plan.walks])))
