@@ -35,13 +35,11 @@ def draw_walk(plan: Plan, result: WalkRun, output: Path, *, dark: bool = False) 
     Raises WriteError if the file cannot be written.
     """
     # The plotting library is slow to import, and only drawing needs it.
-    from matplotlib import rc_context  # noqa: PLC0415
-
     from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import SETTINGS, write  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
     from wise_ladder.drawings.film_strip import film_strip  # noqa: PLC0415
 
-    with rc_context(SETTINGS):
+    with drawing():
         write([film_strip(plan, result, DARK if dark else LIGHT)], output)
 
 
@@ -58,17 +56,15 @@ def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # no
 
         save(output, as_dot(plan.app, drawn) if output.suffix == ".dot" else as_graphml(plan.app, drawn))
         return
-    from matplotlib import rc_context  # noqa: PLC0415
-
     from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import SETTINGS, write  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
     from wise_ladder.drawings.map_drawing import draw_pages  # noqa: PLC0415
     from wise_ladder.drawings.map_pages import A2, SLIDE, map_pages  # noqa: PLC0415
     from wise_ladder.drawings.map_trace import NO_TRACE, trace_on  # noqa: PLC0415
 
     drawn, trace = (drawn, NO_TRACE) if wish.tape is None else trace_on(drawn, wish.tape)
     title = f"{plan.app}: {wish.path_name or (f'around {wish.around}' if wish.around else 'map')}"
-    with rc_context(SETTINGS):
+    with drawing():
         pages = map_pages(drawn, title, SLIDE if wish.slide else A2, trace)
         colours, size = DARK if wish.dark else LIGHT, SLIDE.size if wish.slide else None
         sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import io
 import os
+import warnings
+from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
+from matplotlib import rc_context
 from matplotlib.text import Text
 
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterator, Sequence
     from pathlib import Path
 
     from matplotlib.figure import Figure
@@ -25,6 +28,14 @@ SETTINGS: Any = {
     "text.parse_math": False,
 }
 """In force while a figure is drawn and written: text stays text, a $ is a $, and nothing tells when or where it was made."""
+
+
+@contextmanager
+def drawing() -> Iterator[None]:
+    """Draw with our settings; letters that the font lacks are no news, since text stays text."""
+    with rc_context(SETTINGS), warnings.catch_warnings():
+        warnings.filterwarnings("ignore", message="Glyph .* missing from")
+        yield
 
 
 def write(figures: Sequence[Figure], output: Path) -> None:

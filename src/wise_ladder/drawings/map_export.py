@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from html import escape
 from typing import TYPE_CHECKING, Any
 
 from wise_ladder.safe import visible
@@ -34,17 +35,19 @@ def as_dot(name: str, drawn: ScreenMap) -> str:
     graph = pygraphviz.AGraph(directed=True, strict=False, name=_text(name))
     graph.node_attr.update(shape="box")
     clusters: dict[Group, Any] = {(): graph}
+    # Names of the language, since not every name of a screen can be one.
+    names = {box.key: f"box{number}" for number, box in enumerate(drawn.boxes)}
     for box in drawn.boxes:
         for depth in range(1, len(box.group) + 1):
             group = box.group[:depth]
             if group not in clusters:
                 clusters[group] = clusters[group[:-1]].add_subgraph(None, f"cluster_{len(clusters)}", label=_label([group[-1]]))
         lines = [link.text for link in box.links] + [box.title] + [line.text for line in box.lines]
-        graph.add_node(_text(box.key), label=_label(lines))
-        clusters[box.group].add_node(_text(box.key))
+        graph.add_node(names[box.key], label=_label(lines))
+        clusters[box.group].add_node(names[box.key])
     for arrow in drawn.arrows:
         graph.add_edge(
-            _text(arrow.start), _text(arrow.end), label=_label([line.text for line in arrow.lines]),
+            names[arrow.start], names[arrow.end], label=_label([line.text for line in arrow.lines]),
             style="dashed" if arrow.dashed else "solid",
         )  # fmt: skip
     return str(graph.string())
@@ -59,5 +62,5 @@ def _text(words: str) -> str:
 
 
 def _label(lines: Sequence[str]) -> str:
-    """Write lines for a label, in which a backslash would mean something."""
-    return "\\n".join(_text(line).replace("\\", "\\\\") for line in lines)
+    """Write lines for a label, in which a backslash, an ampersand and an angle bracket would mean something."""
+    return "\\n".join(escape(_text(line)).replace("\\", "\\\\") for line in lines)

@@ -11,7 +11,7 @@ from wise_ladder.drawings.map_trace import NO_TRACE
 from wise_ladder.plan.screen_map import MapArrow, MapBox, MapLine, ScreenMap
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Collection, Iterator, Sequence
 
     from wise_ladder.drawings.map_layout import Direction
     from wise_ladder.drawings.map_texts import TextBlock
@@ -60,21 +60,30 @@ class MapPage(NamedTuple):
 
 def map_pages(drawn: ScreenMap, title: str, paper: Paper, trace: MapTrace = NO_TRACE) -> list[MapPage]:
     """Divide a map, with a path traced on it, into as few pages as can be read."""
-    page = _page(title, drawn, paper, trace)
-    if _is_readable(page):
+    page = _readable(title, drawn, paper, trace)
+    if page is not None:
         return [page]
-    parts = list(_parts(drawn, title, paper, trace))
+    units = list(_units(drawn))
+    parts = [part for name, keys in units for part in _halved(drawn, name, keys, paper, trace)]
     pages = [_page(f"{title}: {name}", _with_stubs(drawn, keys, parts), paper, trace) for name, keys in parts]
     # Rather less in the overview than letters that cannot be read.
-    for listed in range(_LISTED, -1, -1):
-        overview = _page(f"{title}: overview", _overview(drawn, parts, listed), paper, NO_TRACE)
-        if _is_readable(overview):
+    named = units if len(units) > 1 else parts
+    for listed in range(_LISTED, -2, -1):
+        overview = _readable(f"{title}: overview", _overview(drawn, named, listed), paper, NO_TRACE)
+        if overview is not None:
             return [overview, *pages]
     return pages
 
 
-def _is_readable(page: MapPage) -> bool:
-    return page.scale * LETTERS >= LEAST_LETTERS
+def _readable(title: str, drawn: ScreenMap, paper: Paper, trace: MapTrace) -> MapPage | None:
+    """Lay a map out; None if its letters are too small then."""
+    sizes = [*(box_texts(box).size for box in drawn.boxes), *(arrow_texts(arrow).size for arrow in drawn.arrows)]
+    room = sum(width * height for width, height in sizes) * (1.5 + len(drawn.boxes) / 16)
+    if room * (LEAST_LETTERS / LETTERS) ** 2 > paper.size.width * paper.size.height:
+        # Layouts take more room than this, and large ones take long.
+        return None
+    page = _page(title, drawn, paper, trace)
+    return page if page.scale * LETTERS >= LEAST_LETTERS else None
 
 
 def _page(title: str, drawn: ScreenMap, paper: Paper, trace: MapTrace) -> MapPage:
@@ -108,30 +117,31 @@ def _scale(size: Size, paper: Paper) -> float:
 # Parts
 
 
-def _parts(drawn: ScreenMap, title: str, paper: Paper, trace: MapTrace) -> Iterator[tuple[str, set[str]]]:
-    """Divide the boxes by flow and tab, and what is still too large into halves, in the order of the plan."""
+def _units(drawn: ScreenMap) -> Iterator[tuple[str, list[str]]]:
+    """Divide the boxes by flow and tab."""
     units: dict[Group, list[str]] = defaultdict(list)
     for box in drawn.boxes:
         units[box.group].append(box.key)
     for group, keys in sorted(units.items()):
-        name = " · ".join(group) or "outside flows and tabs"
-        halves = _halved(drawn, keys, title, paper, trace)
-        for number, half in enumerate(halves, 1):
-            yield f"{name}, part {number}" if len(halves) > 1 else name, half
+        yield " · ".join(group) or "outside flows and tabs", keys
 
 
-def _halved(drawn: ScreenMap, keys: list[str], title: str, paper: Paper, trace: MapTrace) -> list[set[str]]:
-    if len(keys) < 2 or _is_readable(_page(title, _with_stubs(drawn, set(keys), []), paper, trace)):
-        return [set(keys)]
-    middle = len(keys) // 2
-    halves = keys[:middle], keys[middle:]
-    return [part for half in halves for part in _halved(drawn, half, title, paper, trace)]
+def _halved(drawn: ScreenMap, name: str, keys: list[str], paper: Paper, trace: MapTrace) -> list[tuple[str, list[str]]]:
+    """Divide boxes that are too many for a page into halves, in the order of the plan, and these again."""
+    waiting, parts = [keys], []
+    while waiting:
+        some = waiting.pop()
+        if len(some) < 2 or _readable(name, _with_stubs(drawn, some, []), paper, trace) is not None:
+            parts.append(some)
+        else:
+            waiting += [some[len(some) // 2 :], some[: len(some) // 2]]
+    return [(f"{name}, part {number}" if len(parts) > 1 else name, some) for number, some in enumerate(parts, 1)]
 
 
-def _with_stubs(drawn: ScreenMap, keys: set[str], parts: Sequence[tuple[str, set[str]]]) -> ScreenMap:
+def _with_stubs(drawn: ScreenMap, keys: Collection[str], parts: Sequence[tuple[str, list[str]]]) -> ScreenMap:
     """Leave some boxes, and of those that arrows join them with the name and the part they are drawn in."""
     arrows = [arrow for arrow in drawn.arrows if arrow.start in keys or arrow.end in keys]
-    near = {key for arrow in arrows for key in (arrow.start, arrow.end)} - keys
+    near = {key for arrow in arrows for key in (arrow.start, arrow.end)} - set(keys)
     where = {key: MapLine("drawn elsewhere", name) for name, of_part in parts for key in of_part}
     boxes = []
     for box in drawn.boxes:
@@ -143,14 +153,17 @@ def _with_stubs(drawn: ScreenMap, keys: set[str], parts: Sequence[tuple[str, set
     return ScreenMap(tuple(boxes), tuple(arrows))
 
 
-def _overview(drawn: ScreenMap, parts: Sequence[tuple[str, set[str]]], listed: int) -> ScreenMap:
-    """Draw each part as one box with the names of its screens; `listed` ways of an arrow at most, none: no names either."""
+def _overview(drawn: ScreenMap, parts: Sequence[tuple[str, list[str]]], listed: int) -> ScreenMap:
+    """Draw each part as one box with the names of its screens; `listed` ways of an arrow at most.
+
+    None: no names of screens either; fewer: no words on arrows.
+    """
     screens = {box.key: box.title for box in drawn.boxes if box.kind in {"screen", "flow", "overlay"}}
     of_part = {key: name for name, keys in parts for key in keys}
     boxes = []
     for name, keys in parts:
         names = ", ".join(title for key, title in screens.items() if key in keys)
-        boxes.append(MapBox(name, "screen", name, (), (MapLine("text", names),) if listed else ()))
+        boxes.append(MapBox(name, "screen", name, (), (MapLine("text", names),) if listed > 0 else ()))
     lines: dict[tuple[str, str], list[MapLine]] = defaultdict(list)
     for arrow in drawn.arrows:
         start, end = of_part[arrow.start], of_part[arrow.end]
@@ -164,6 +177,8 @@ def _overview(drawn: ScreenMap, parts: Sequence[tuple[str, set[str]]], listed: i
 def _shortened(lines: Sequence[MapLine], listed: int) -> tuple[MapLine, ...]:
     if len(lines) <= listed:
         return tuple(lines)
+    if listed < 0:
+        return (MapLine("text", ""),)
     if listed < 2:
         return (MapLine("text", f"{len(lines)} ways" if len(lines) > 1 else "1 way"),)
     return (*lines[: listed - 1], MapLine("text", f"and {len(lines) - listed + 1} more"))

@@ -45,7 +45,7 @@ def trace_on(drawn: ScreenMap, tape: Tape) -> tuple[ScreenMap, MapTrace]:
     extra: dict[tuple[str, str], list[MapLine]] = {}
     for number, entry in enumerate(tape.entries, 1):
         before = tape.state_at(number - 1)
-        start, end = _box_of(before), _box_of(entry.step.state)
+        start, end = _box_of(before, begun=number > 1), _box_of(entry.step.state)
         arrows = _taken(drawn, tape, entry, before)
         for arrow in arrows:
             trace.taken.setdefault((arrow.start, arrow.end), []).append(number)
@@ -88,11 +88,11 @@ def _is_link_to(drawn: ScreenMap, tape: Tape, entry: Entry, end: str) -> bool:
     return any(line.part is link for box in drawn.boxes if box.key == end for line in box.links)
 
 
-def _box_of(state: State) -> str:
+def _box_of(state: State, *, begun: bool = True) -> str:
     """Name the box in which a path is: the screen at the top, the ground, or the start where nothing runs yet."""
     if state.phase is Phase.OPEN and state.ladder:
         return visible_path(state.ladder)[-1].data.screen
-    return GROUND if state.clock else START
+    return GROUND if begun else START
 
 
 def _names(state: State) -> set[str]:

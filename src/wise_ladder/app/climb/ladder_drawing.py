@@ -51,6 +51,7 @@ def draw(moment: Snapshot, palette: Palette, width: int, height: int) -> Canvas:
     return _Drawing(moment, palette, width, height).drawn()
 
 
+FIGURE_ROWS, OUTLINE_ROWS = 3, 10
 ROOMY = 28
 """From so many rows on there is room for headings, a tall figure and whole outlines."""
 
@@ -66,11 +67,15 @@ class _Drawing:
         self.rungs = moment.rungs
 
     def drawn(self) -> Canvas:
-        if self.roomy:
+        not_started = self.moment.state.phase is Phase.OUTSIDE and not self.moment.position
+        if self.roomy and not not_started:
             self._headings()
         if not self.rungs:
             self._ground()
-            self._nobody()
+            if not_started:
+                self._not_started()
+            else:
+                self._nobody()
             return self.canvas
         notes = [len(self._notes(rung)) for rung in self.rungs]
         went = self.moment.went[: 2 if self.roomy else 1]
@@ -380,12 +385,29 @@ class _Drawing:
 
     # Nothing to stand on
 
-    def _nobody(self) -> None:
-        palette, middle = self.palette, (self.lanes.left + self.lanes.right) // 2
-        for row in range(max(self.ground - 10, 2), self.ground):
+    def _not_started(self) -> None:
+        """Show the map, and what to press."""
+        from wise_ladder.app.climb.small_map import draw_small_map  # noqa: PLC0415 - only needed before the first step
+
+        palette, canvas, top = self.palette, self.canvas, 2 if self.roomy else 0
+        if self.roomy:
+            heading(canvas, palette, messages.MAP_HEADING, messages.MAP_KEY, (0, 0, canvas.width))
+        canvas.text(0, top, cut(messages.LAUNCH_OR_HELP, canvas.width), CellStyle(palette.soft))
+        end = draw_small_map(canvas, palette, self.moment.plan, top + 2, self.ground - top - 2)
+        if self.ground - end > FIGURE_ROWS:
+            self._outline(min(self.ground - end - 1, OUTLINE_ROWS))
+
+    def _outline(self, rows: int) -> None:
+        """Draw somebody on the ground beside a ladder in outline, so many rows high."""
+        middle = (self.lanes.left + self.lanes.right) // 2
+        for row in range(self.ground - rows, self.ground):
             between = "╌" * 9 if (self.ground - row) % 4 == 2 else " " * 9
-            self.canvas.text(middle + 3, row, f"╎{between}╎", CellStyle(palette.went))
-        self._person(middle - 8, self.ground - 3, 3)
+            self.canvas.text(middle + 3, row, f"╎{between}╎", CellStyle(self.palette.went))
+        self._person(middle - 8, self.ground - FIGURE_ROWS, FIGURE_ROWS)
+
+    def _nobody(self) -> None:
+        palette = self.palette
+        self._outline(min(OUTLINE_ROWS, self.ground - 2))
         title, words = self._why_empty()
         row = max(self.ground - 16, 1)
         self.canvas.text(self.lanes.left, row, title, CellStyle(palette.text, bold=True))
@@ -399,9 +421,7 @@ class _Drawing:
             return messages.COVER_ALONE, messages.COVER_GOES
         if self.moment.state.phase is Phase.KILLED:
             return messages.WAS_KILLED, messages.OPEN_AGAIN
-        if self.moment.position:
-            return messages.WAS_LEFT, messages.LAUNCH_AGAIN
-        return messages.NOT_STARTED, messages.LAUNCH_OR_HELP
+        return messages.WAS_LEFT, messages.LAUNCH_AGAIN
 
 
 def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> list[str]:
