@@ -26,13 +26,16 @@ from tests import removal
 from tests.input import headless, killed, terminal
 from tests.plan.random_edits import edited
 from tests.plan.test_hostile import by_script
+from tests.rules.back_search import compare
 from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
 from tests.second.faults import FAULTS
 from tests.second.plans import likely, wide_plan
+from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
 from wise_ladder.plan.files import decoded
 from wise_ladder.plan.loader import read_plan, read_plan_text
+from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.semantics.state import State, all_rungs
 from wise_ladder.walks.running import run_walk
 
@@ -175,6 +178,15 @@ def edits(seed: int) -> Part:
     return Part(runs=20, counts=dict(counts), found=[f"seed {seed}: {each}" for each in found])
 
 
+def backs(seed: int) -> Part:
+    """Hold what Back does in ten random walks over Combfield against the table of a sweep, on each phone in turn."""
+    plan = read_plan(combfield())
+    phone, _ = plan.phones[seed % len(plan.phones)]
+    done = compare(plan.on_phone(phone), 10, 60, seed, Bounds(depth=5, seconds=60))
+    found = [f"seed {seed}, {phone}: {landing} is missing" for landing in sorted(done.reached)]
+    return Part(runs=done.compared, counts={"excused": len(done.missing) - len(done.reached)}, found=found)
+
+
 CHECKS: dict[str, Callable[[int], Part]] = {
     "second": second_reading,
     "planted": planted,
@@ -185,6 +197,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "mutated": mutated,
     "removed": removed,
     "edits": edits,
+    "backs": backs,
 }
 
 

@@ -4,6 +4,7 @@ import unittest
 from random import Random
 
 from tests.plans import COMBFIELD, plan_of
+from tests.rules.back_search import compare, plain_landings
 from wise_ladder.demo import gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.events import Back, HeaderBack
@@ -119,6 +120,18 @@ class RandomWalks(unittest.TestCase):
                     events = [*user_events(plan, state), *world_events(plan, state)]
                     state = step(plan, state, random.choice(events)).state
         self.assertGreater(compared, 2_000)
+
+    def test_of_combfield_what_is_missing_is_out_of_reach_of_a_plain_search(self) -> None:
+        """`make deep` looks further."""
+        for phone, _ in COMBFIELD.phones:
+            found = compare(COMBFIELD.on_phone(phone), 20, 30, 2026, Bounds(depth=4, seconds=60))
+            self.assertGreater((found.compared, found.different), (60, 15))
+            self.assertEqual((found.reached, found.depth), (set(), 4))
+
+    def test_a_plain_search_reaches_what_the_table_has(self) -> None:
+        sweep = swept(COMBFIELD, 4)
+        table = {landing for landing, path in sweep.landings.items() if landing.way != "app"}
+        self.assertEqual(table, plain_landings(COMBFIELD, 4))
 
 
 class Surprises(unittest.TestCase):

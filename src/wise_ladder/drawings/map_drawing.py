@@ -10,9 +10,8 @@ from matplotlib.path import Path as Outline
 
 from wise_ladder.drawings.map_layout import POINTS, Frame, Size
 from wise_ladder.drawings.map_pages import FOOT, HEAD, MARGIN
-from wise_ladder.drawings.map_texts import LEADING, LETTERS, SLACK, TextLine, group_title, width_of
+from wise_ladder.drawings.map_texts import BESIDE, HEADING, LEADING, LETTERS, group_title, legend
 from wise_ladder.drawings.map_trace import NO_TRACE
-from wise_ladder.plan.screen_map import WAY_GLYPHS
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -47,16 +46,7 @@ STYLES: dict[WayKind, LineStyle] = {
     "open": LineStyle(0.5),
 }
 """How the arrow of each kind of way is drawn; one of several kinds as the first of them."""
-MEANINGS: dict[WayKind, str] = {
-    **{kind: kind for kind in STYLES},
-    "reach": "reach, switch",
-    "switch": "reach, switch",
-    "pop": "pop",
-    "return": "return",
-    "link": "link from outside",
-}
-"""What the legend says of each kind, once for those of one meaning."""
-_HEAD_WIDTH, _SAMPLE = 5.0, 22.0
+_HEAD_WIDTH = 5.0
 
 
 def draw_pages(pages: Sequence[MapPage], colours: Colours, trace: MapTrace = NO_TRACE, size: Size | None = None) -> Figure:
@@ -86,7 +76,7 @@ class _Drawing:
 
     def draw(self) -> None:
         page, colours, room = self.page, self.colours, self.room
-        self.axes.text(room.x + MARGIN, room.y + room.height - HEAD / 2, page.title, fontsize=13, fontweight="bold",
+        self.axes.text(room.x + MARGIN, room.y + room.height - HEAD / 2, page.title, fontsize=HEADING, fontweight="bold",
                        color=colours.ink, va="center")  # fmt: skip
         for group, frame in sorted(page.layout.groups.items()):
             self.group(group, self.placed(frame))
@@ -166,23 +156,15 @@ class _Drawing:
 
     def legend(self) -> None:
         """Say what the glyphs on this page mean, each beside a piece of its line."""
-        used = {line.kind for arrow in self.page.drawn.arrows for line in arrow.lines}
-        used |= {line.kind for box in self.page.drawn.boxes for line in (*box.lines, *box.links)}
-        kinds = {meaning: kind for kind, meaning in MEANINGS.items() if kind in used}
-        entries = [(STYLES.get(kind), TextLine(f"{WAY_GLYPHS[kind]} {meaning}")) for meaning, kind in kinds.items()]
-        widths = [width_of(line) * SLACK + (_SAMPLE + 4 if style is not None else 0) for style, line in entries]
-        gap = min(16.0, (self.room.width - 2 * MARGIN - sum(widths)) / max(len(widths) - 1, 1))
-        # Where the page is too narrow, the letters are smaller: the legend is no part of the map.
-        shrunk = 1.0 if gap >= 4 else (self.room.width - 2 * MARGIN) / (sum(widths) + 4 * len(widths))
         x, y = self.room.x + MARGIN, self.room.y + FOOT / 2
-        for (style, line), width in zip(entries, widths, strict=True):
-            begin = x
-            if style is not None:
-                self.axes.plot([x, x + _SAMPLE * shrunk], [y, y], color=self.colours.ink, linewidth=style.width,
+        for entry in legend(self.page.drawn):
+            if entry.sample:
+                style = STYLES.get(entry.kind, SOLID)
+                self.axes.plot([x, x + entry.sample], [y, y], color=self.colours.ink, linewidth=style.width,
                                solid_capstyle="butt", linestyle=(0, style.dashes) if style.dashes else "-")  # fmt: skip
-                begin += (_SAMPLE + 4) * shrunk
-            self.axes.text(begin, y, line.words, fontsize=LETTERS * shrunk, color=self.colours.ink, va="center_baseline")
-            x += (width + max(gap, 4)) * shrunk
+            self.axes.text(x + entry.sample + BESIDE, y, entry.line.words, fontsize=LETTERS, color=self.colours.ink,
+                           va="center_baseline")  # fmt: skip
+            x += entry.width
 
 
 def _arrow_head(start: tuple[float, float], tip: tuple[float, float], width: float) -> list[tuple[float, float]]:

@@ -6,7 +6,17 @@ from collections import defaultdict
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from wise_ladder.drawings.map_layout import ArrowToPlace, BoxToPlace, Layout, Size, lay_out
-from wise_ladder.drawings.map_texts import LETTERS, arrow_texts, box_texts, group_title
+from wise_ladder.drawings.map_texts import (
+    HEADING,
+    LETTERS,
+    SLACK,
+    TextLine,
+    arrow_texts,
+    box_texts,
+    group_title,
+    legend,
+    width_of,
+)
 from wise_ladder.drawings.map_trace import NO_TRACE
 from wise_ladder.plan.screen_map import MapArrow, MapBox, MapLine, ScreenMap
 
@@ -55,7 +65,8 @@ class MapPage(NamedTuple):
     def size(self) -> Size:
         """The room it takes with its title and legend, in points."""
         width, height = self.layout.size
-        return Size(width * self.scale + 2 * MARGIN, height * self.scale + HEAD + FOOT)
+        written = sum(entry.width for entry in legend(self.drawn)), width_of(TextLine(self.title, HEADING, bold=True)) * SLACK
+        return Size(max(width * self.scale, *written) + 2 * MARGIN, height * self.scale + HEAD + FOOT)
 
 
 def map_pages(drawn: ScreenMap, title: str, paper: Paper, trace: MapTrace = NO_TRACE) -> list[MapPage]:

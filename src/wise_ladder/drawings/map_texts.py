@@ -10,16 +10,17 @@ from matplotlib.font_manager import FontProperties
 from matplotlib.textpath import TextToPath
 
 from wise_ladder.drawings.map_layout import Size
+from wise_ladder.plan.screen_map import WAY_GLYPHS
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from wise_ladder.plan.map_groups import Group
-    from wise_ladder.plan.screen_map import MapArrow, MapBox, MapLine
+    from wise_ladder.plan.screen_map import MapArrow, MapBox, MapLine, ScreenMap, WayKind
 
-TITLE, LETTERS = 9.0, 8.0
-"""The size of letters in points: of names, and of all else."""
+HEADING, TITLE, LETTERS = 13.0, 9.0, 8.0
+"""The size of letters in points: of the title of a page, of names, and of all else."""
 LEADING = 1.3
 """The height of a line, in heights of its letters."""
 PADDING = 5.0
@@ -69,6 +70,38 @@ def arrow_texts(arrow: MapArrow, steps: Sequence[int] = ()) -> TextBlock:
 def group_title(group: Group) -> TextBlock:
     """Return the name of a group."""
     return _block([TextLine(group[-1], TITLE, bold=True)], 2.0)
+
+
+class LegendEntry(NamedTuple):
+    """What a kind of way means: its words, how long a piece of its line stands before them, and the room it takes."""
+
+    kind: WayKind
+    line: TextLine
+    sample: float
+    width: float
+
+
+_MEANINGS: dict[WayKind, str] = {
+    **{kind: kind for kind in ("push", "replace", "clear, then push", "reach", "pop", "pop to", "return", "redirect", "leave")},
+    "reach": "reach, switch",
+    "switch": "reach, switch",
+    "open": "open",
+    "link": "link from outside",
+}
+_WITHOUT_ARROWS: set[WayKind] = {"pop", "return", "link"}
+BESIDE = 4.0
+
+
+def legend(drawn: ScreenMap) -> list[LegendEntry]:
+    """List what the glyphs on a map mean, once for those of one meaning."""
+    used = {line.kind for arrow in drawn.arrows for line in arrow.lines}
+    used |= {line.kind for box in drawn.boxes for line in (*box.lines, *box.links)}
+    kinds = {meaning: kind for kind, meaning in _MEANINGS.items() if kind in used}
+    entries = []
+    for meaning, kind in kinds.items():
+        line, sample = TextLine(f"{WAY_GLYPHS[kind]} {meaning}"), 0.0 if kind in _WITHOUT_ARROWS else 22.0
+        entries.append(LegendEntry(kind, line, sample, sample + BESIDE + width_of(line) * SLACK + 2 * PADDING))
+    return entries
 
 
 def _badge(steps: Sequence[int]) -> TextLine:
