@@ -17,7 +17,8 @@ from rich.color import Color
 
 from wise_ladder.app.application import LadderApp
 from wise_ladder.demo import combfield
-from wise_ladder.plan.loader import read_file
+from wise_ladder.drawings import draw_map
+from wise_ladder.plan.loader import read_file, read_plan
 
 if TYPE_CHECKING:
     from rich.style import Style
@@ -29,8 +30,8 @@ TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space
 # Besides keys: "found" sweeps until a rule is known to be broken, "stop" stops the sweep, "swept" waits for its end.
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
-    ("climb-question", (160, 50), (*TO_HIVE, "2", "1", "b")),
-    ("climb-start", (160, 50), ("r", "n", "n", "1", "1", "1", "1", "b", "r")),
+    ("climb-map", (160, 50), ("R", "swept", "C")),
+    ("path", (160, 50), (*TO_HIVE, "ctrl+g", *"hive", "space", *"beneath", "space", *"hive", "enter")),
     ("climb-paper", (160, 50), (*TO_HIVE, "4", "3", "1", "t")),
     ("climb-changed", (160, 50), (*TO_HIVE, "1", "o", "equals_sign")),
     ("climb-why", (160, 50), (*TO_HIVE[:-2], "y")),
@@ -40,7 +41,6 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("crossings-back", (160, 50), ("R", "swept", "X", "B", "n")),
     ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
-    ("walks-paper", (160, 50), ("t", *TO_HIVE, "1", "o", "W", "n", "U")),
     ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
     ("rules-ink", (160, 50), ("R", "swept")),
     ("rules-phone", (160, 50), ("t", "R", "swept", "down")),
@@ -51,7 +51,8 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
 # Lines: how far they reach left, up, right and down from the middle of the cell, and how thick they are.
 LINES = {
     "─": (1, 0, 1, 0, 1), "│": (0, 1, 0, 1, 1), "╮": (1, 0, 0, 1, 1), "╯": (1, 1, 0, 0, 1), "━": (1, 0, 1, 0, 2),
-    "┃": (0, 1, 0, 1, 2), "┓": (1, 0, 0, 1, 2), "┛": (1, 1, 0, 0, 2), "├": (0, 1, 1, 1, 1), "┬": (1, 0, 1, 1, 1), "╰": (0, 1, 1, 0, 1),
+    "┃": (0, 1, 0, 1, 2), "┓": (1, 0, 0, 1, 2), "┛": (1, 1, 0, 0, 2), "├": (0, 1, 1, 1, 1), "┬": (1, 0, 1, 1, 1),
+    "╰": (0, 1, 1, 0, 1),
 }  # fmt: skip
 HALVES = {"▀": (0, 0, 8, 8), "▄": (0, 8, 8, 16), "▎": (0, 0, 2, 16), "▐": (4, 0, 8, 16), "▌": (0, 0, 4, 16)}
 
@@ -122,6 +123,7 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     for name, size, keys in PICTURES:
         asyncio.run(picture(name, size, keys, folder))
+    draw_map(read_plan(combfield()), folder / "map.svg")
 
 
 if __name__ == "__main__":

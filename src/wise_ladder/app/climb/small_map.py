@@ -23,12 +23,13 @@ def draw_small_map(canvas: Canvas, palette: Palette, plan: Plan, top: int, rows:
     shown = list(cut_to(cells, rows if whole else rows - 1, canvas.width))
     line, names = CellStyle(palette.muted), {"flow": CellStyle(palette.twine, bold=True), "overlay": CellStyle(palette.soft)}
     for cell in shown:
+        for row in range(cell.row if cell.parent is None else cell.parent + 1, cell.row):
+            canvas.text(cell.column - len(CONNECTOR), top + row, "│", line)
+    for cell in shown:
         x, y = cell.column - len(CONNECTOR), top + cell.row
         if cell.parent is None:
             canvas.text(0, y, cell.glyph, CellStyle(palette.soft))
         else:
-            for row in range(cell.parent + 1, cell.row):
-                canvas.text(x, top + row, "│", line)
             first = "─┬" if cell.parent == cell.row else "╰├"
             canvas.text(x, y, f"{first[not cell.last]}─", line)
             canvas.text(x + 2, y, cell.glyph, CellStyle(palette.soft))
