@@ -115,10 +115,22 @@ class Ladders(unittest.TestCase):
         self.assertRegex(drawn, r"\d+ rungs folded")
         self.assertIn("hives", drawn)
 
-    def test_before_the_launch_it_says_which_key_helps(self) -> None:
+    def test_before_the_launch_it_says_which_key_helps_and_shows_the_map(self) -> None:
         drawn = "\n".join(lines(ladder_drawing.draw(TapeCursor(COMBFIELD).moment, INK, 98, 44)))
-        self.assertIn("the app has not been started", drawn)
-        self.assertIn("r launches it", drawn)
+        self.assertIn("r launches the app", drawn)
+        self.assertIn(
+            "splash ┬─⇄ first steps ──◎ welcome ──↑ rules of the yard ──↑ begin\n"
+            "       ╰─⇄ home ┬─◎ hives ──↑ hive ┬─⇄ frames ──↑ treatment\n"
+            "                │                  ├─↑ inspection ──↑ mark picker\n"
+            "                │                  ╰─↑ comb ──↷ few pictures\n"
+            "                ├─◎ week ┬─↑ entry\n",
+            drawn,
+        )
+
+    def test_what_has_no_room_in_the_small_map_is_counted(self) -> None:
+        drawn = lines(ladder_drawing.draw(TapeCursor(COMBFIELD).moment, INK, 51, 10))
+        self.assertIn("and 18 more; M draws them all to a file", drawn)
+        self.assertTrue(any("ground" in line for line in drawn))
 
 
 class Sides(unittest.TestCase):
