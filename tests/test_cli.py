@@ -95,11 +95,27 @@ class Draw(InAFolder):
                 self.assertEqual(one, two)
                 self.assertTrue(one.startswith(begins))
 
+    def test_the_map_with_what_breaks_a_rule_traced_on_it(self) -> None:
+        words = ("--what", "map", "--rule", "no pile-up", "--dark", "-o", "map.svg")
+        done = call("draw", str(combfield()), *words, folder=self.folder)
+        self.assertEqual((done.returncode, done.stderr, done.stdout), (0, "", ""))
+        self.assertIn("Combfield: what breaks no pile-up</text>", (self.folder / "map.svg").read_text(encoding="utf-8"))
+
+    def test_a_map_of_what_is_near_a_screen(self) -> None:
+        done = call("draw", str(combfield()), "--what", "map", "--around", "treatment", "-o", "map.dot", folder=self.folder)
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertIn("treatment", (self.folder / "map.dot").read_text(encoding="utf-8"))
+        self.assertNotIn("sign in", (self.folder / "map.dot").read_text(encoding="utf-8"))
+
     def test_wrong_calls_are_one_line(self) -> None:
         cases = (
             (("--walk", "ten toggles, one Bakc", "-o", "a.svg"), 'did you mean "ten toggles, one Back"?'),
             (("--walk", "ten toggles, one Back", "-o", "a.gif"), "drawings are .svg or .pdf; write a.svg"),
             (("--walk", "ten toggles, one Back", "-o", "nowhere/a.svg"), "cannot be written: No such file or directory"),
+            (("-o", "a.svg"), "a film strip needs a walk or a rule; write --walk NAME or --rule NAME, or --what map"),
+            (("--walk", "ten toggles, one Back", "--slide", "-o", "a.svg"), "--around and --slide are for --what map"),
+            (("--what", "map", "-o", "a.png"), "maps are .svg, .pdf, .graphml or .dot; write a.svg"),
+            (("--what", "map", "--around", "hvie", "-o", "a.svg"), 'there is no screen "hvie"; did you mean "hive"?'),
         )
         for words, expected in cases:
             with self.subTest(expected):

@@ -67,6 +67,13 @@ README: tuple[tuple[str, Steps], ...] = (
     ),
     ("`X`, `W`", (("X", r"crosses to"), ("W", r"✓ passes"), ("C", r"You stand on"))),
     (
+        "`M`",
+        (
+            ("M", "Draw the map(?s:.*)combfield-map.svg(?s:.*)this tape is traced"),
+            ("Enter", r"the map is in .*combfield-map.svg"),
+        ),
+    ),
+    (
         "`R`",
         (
             ("R", r"is broken: .*shortest path: \d+ steps"),
