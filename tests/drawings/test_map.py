@@ -5,7 +5,7 @@ import tempfile
 import unittest
 from collections.abc import Iterator
 from functools import cache
-from itertools import combinations
+from itertools import combinations, pairwise
 from pathlib import Path
 from random import Random
 
@@ -23,7 +23,7 @@ from wise_ladder.plan import Plan
 from wise_ladder.plan.events import Back, Launch, OpenLink, Tap
 from wise_ladder.plan.map_groups import home_groups
 from wise_ladder.plan.map_tree import cut_to, map_tree
-from wise_ladder.plan.screen_map import MapArrow, ScreenMap, around, screen_map
+from wise_ladder.plan.screen_map import OUTSIDE, START, MapArrow, ScreenMap, around, screen_map
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.tape import Tape
@@ -148,9 +148,9 @@ class Maps(unittest.TestCase):
         self.assertEqual(
             ways,
             {
-                ("start", "hives"): ["↑ launch"],
+                (START, "hives"): ["↑ launch"],
                 ("hives", "hive"): ["↑ tap hive"],
-                ("hives", "the ground"): ["○ tap leave"],
+                ("hives", OUTSIDE): ["○ tap leave"],
                 ("hive", "comb"): ["↑ tap comb"],
                 ("hive", "note"): ["▫ tap note"],
                 ("note", "comb"): ["↑ tap comb"],
@@ -177,6 +177,24 @@ class Maps(unittest.TestCase):
         boxes = {box.key: [line.text for line in box.lines] for box in screen_map(COMBFIELD).boxes}
         self.assertEqual(boxes["treatment"], ["↓ tap done"])
         self.assertEqual(boxes["comb"], ["⇄ tap next comb(n)"])
+
+    def test_a_screen_may_be_called_as_a_box_that_is_none(self) -> None:
+        plan = plan_of("""
+            screens:
+              hives: {moves: [{when: tap on, do: "push 'anywhere'"}, {when: tap out, do: leave}]}
+              anywhere: {moves: [{when: tap on, do: push start}]}
+              start: {moves: [{when: tap on, do: "push 'the ground'"}]}
+              the ground: {}
+            anywhere: [{when: tap menu, do: push hives}]
+        """)
+        self.assertEqual(len(screen_map(plan).boxes), len(plan.screens) + 3)
+        self.assertEqual(len(pages_of(plan, A2)[0].drawn.arrows), 6)
+
+    def test_a_long_chain_is_a_tree_of_one_row(self) -> None:
+        names = [f"s{number}" for number in range(1_500)]
+        moves = "".join(f"  {one}: {{moves: [{{when: tap on, do: push {two}}}]}}\n" for one, two in pairwise(names))
+        cells = map_tree(screen_map(plan_of(f"start: s0\nscreens:\n{moves}  {names[-1]}: {{}}\n")))
+        self.assertEqual({cell.row for cell in cells}, {0})
 
     def test_around_a_screen(self) -> None:
         drawn = screen_map(COMBFIELD)
@@ -207,7 +225,7 @@ class Traces(unittest.TestCase):
     def test_a_walk_takes_the_arrows_of_its_moves(self) -> None:
         walk = next(walk for walk in COMBFIELD.walks if walk.name == "ten toggles, one Back")
         _, taken, _, end = self.traced(COMBFIELD, Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk)))
-        self.assertEqual(taken["start", "splash"], [1])
+        self.assertEqual(taken[START, "splash"], [1])
         self.assertEqual(taken["splash", "home"], [2])
         self.assertEqual(taken["hive", "frames"], list(range(4, 24, 2)))
         self.assertEqual((taken["hive", "hives"], end), ([24], "hives"))
@@ -217,9 +235,9 @@ class Traces(unittest.TestCase):
         for event in (Launch(), Tap("hive"), Back(), OpenLink("combfield://comb"), Back(), Back()):
             tape, _ = tape.with_event(event)
         drawn, trace = trace_on(screen_map(SMALL), tape)
-        self.assertEqual(trace.taken, {("start", "hives"): [1], ("hives", "hive"): [2], ("hive", "hives"): [3],
-                                       ("comb", "hives"): [5], ("hives", "the ground"): [6]})  # fmt: skip
-        self.assertEqual((trace.at, trace.end), ({"comb": [4]}, "the ground"))
+        self.assertEqual(trace.taken, {(START, "hives"): [1], ("hives", "hive"): [2], ("hive", "hives"): [3],
+                                       ("comb", "hives"): [5], ("hives", OUTSIDE): [6]})  # fmt: skip
+        self.assertEqual((trace.at, trace.end), ({"comb": [4]}, OUTSIDE))
         self.assertEqual([(arrow.start, arrow.end) for arrow in trace.extra], [("hive", "hives")])
         (page,) = map_pages(drawn, "traced", A2, trace)
         self.assertEqual(page.arrows[0].lines[0].words, "1")
@@ -253,10 +271,10 @@ class Files(unittest.TestCase):
         for ending in ("graphml", "dot"):
             draw_map(COMBFIELD, self.folder / f"map.{ending}")
         graph = nx.read_graphml(self.folder / "map.graphml")
-        self.assertEqual(graph.nodes["inspection"]["group"], "home > hives")
-        self.assertEqual(graph.edges["hive", "frames"]["ways"], "replace: tap frames")
-        self.assertEqual(set(graph.nodes), {box.key for box in drawn.boxes})
-        self.assertEqual(set(graph.edges), {(arrow.start, arrow.end) for arrow in drawn.arrows})
+        box = {data["label"]: node for node, data in graph.nodes(data=True)}
+        self.assertEqual(graph.nodes[box["inspection"]]["group"], "home > hives")
+        self.assertEqual(graph.edges[box["hive"], box["frames"]]["ways"], "replace: tap frames")
+        self.assertEqual((len(graph.nodes), len(graph.edges)), (len(drawn.boxes), len(drawn.arrows)))
         read = pygraphviz.AGraph(string=(self.folder / "map.dot").read_text(encoding="utf-8"))
         self.assertEqual(len(read.nodes()), len(drawn.boxes))
         self.assertEqual(len(read.edges()), len(drawn.arrows))

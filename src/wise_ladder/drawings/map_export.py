@@ -18,13 +18,13 @@ def as_graphml(name: str, drawn: ScreenMap) -> str:
     """Write a map as GraphML; boxes and arrows carry their names, kinds, groups and ways as data."""
     import networkx as nx  # noqa: PLC0415 - slow to import
 
-    graph = nx.DiGraph(name=_text(name))
+    graph, names = nx.DiGraph(name=_text(name)), _names(drawn)
     for box in drawn.boxes:
         data = {"kind": box.kind, "label": box.title, "group": " > ".join(box.group), "ways": _ways(box.lines),
                 "links": ", ".join(link.words for link in box.links)}  # fmt: skip
-        graph.add_node(_text(box.key), **{key: _text(value) for key, value in data.items()})
+        graph.add_node(names[box.key], **{key: _text(value) for key, value in data.items()})
     for arrow in drawn.arrows:
-        graph.add_edge(_text(arrow.start), _text(arrow.end), ways=_text(_ways(arrow.lines)))
+        graph.add_edge(names[arrow.start], names[arrow.end], ways=_text(_ways(arrow.lines)))
     return "\n".join(nx.generate_graphml(graph)) + "\n"
 
 
@@ -35,8 +35,7 @@ def as_dot(name: str, drawn: ScreenMap) -> str:
     graph = pygraphviz.AGraph(directed=True, strict=False, name=_text(name))
     graph.node_attr.update(shape="box")
     clusters: dict[Group, Any] = {(): graph}
-    # Names of the language, since not every name of a screen can be one.
-    names = {box.key: f"box{number}" for number, box in enumerate(drawn.boxes)}
+    names = _names(drawn)
     for box in drawn.boxes:
         for depth in range(1, len(box.group) + 1):
             group = box.group[:depth]
@@ -51,6 +50,11 @@ def as_dot(name: str, drawn: ScreenMap) -> str:
             style="dashed" if arrow.dashed else "solid",
         )  # fmt: skip
     return str(graph.string())
+
+
+def _names(drawn: ScreenMap) -> dict[str, str]:
+    """Return plain names, since what a screen is called may mean something to the format."""
+    return {box.key: f"box{number}" for number, box in enumerate(drawn.boxes)}
 
 
 def _ways(lines: Sequence[MapLine]) -> str:

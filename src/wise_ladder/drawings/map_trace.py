@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.plan.crossings import ANYWHERE, GROUND
+from wise_ladder.plan.crossings import GROUND
 from wise_ladder.plan.events import OpenLink
-from wise_ladder.plan.screen_map import START, MapArrow, MapBox, MapLine
+from wise_ladder.plan.screen_map import EVERYWHERE, OUTSIDE, START, MapArrow, MapBox, MapLine
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics.log import LinkFollowed
 from wise_ladder.semantics.plan_index import index_of
@@ -59,8 +59,8 @@ def trace_on(drawn: ScreenMap, tape: Tape) -> tuple[ScreenMap, MapTrace]:
                     extra.setdefault((start, end), []).append(MapLine("text", event_text(entry.event)))
         trace = trace._replace(end=end)
     keys = {box.key for box in drawn.boxes}
-    if GROUND not in keys and any(GROUND in ends for ends in extra):
-        drawn = drawn._replace(boxes=(*drawn.boxes, MapBox(GROUND, "ground", GROUND, ())))
+    if OUTSIDE not in keys and any(OUTSIDE in ends for ends in extra):
+        drawn = drawn._replace(boxes=(*drawn.boxes, MapBox(OUTSIDE, "ground", GROUND, ())))
     arrows = [MapArrow(start, end, tuple(dict.fromkeys(lines))) for (start, end), lines in extra.items()]
     return drawn, trace._replace(extra=tuple(arrows))
 
@@ -70,7 +70,7 @@ def _taken(drawn: ScreenMap, tape: Tape, entry: Entry, before: State) -> list[Ma
     used = parts_used(tape.plan, entry.step.moves, entry.step.log)
     parts = [part[0] if isinstance(part, tuple) else part for part in used]
     path = visible_path(before.ladder)
-    places = {ANYWHERE, *(rung.data.screen for rung in path), *(name for _, name, _ in open_layers(before.overlays, path))}
+    places = {EVERYWHERE, *(rung.data.screen for rung in path), *(name for _, name, _ in open_layers(before.overlays, path))}
     # A redirect of several screens is a box of its own.
     places |= {box.key for box in drawn.boxes if box.kind == "redirect"}
     return [
@@ -92,7 +92,7 @@ def _box_of(state: State, *, begun: bool = True) -> str:
     """Name the box in which a path is: the screen at the top, the ground, or the start where nothing runs yet."""
     if state.phase is Phase.OPEN and state.ladder:
         return visible_path(state.ladder)[-1].data.screen
-    return GROUND if begun else START
+    return OUTSIDE if begun else START
 
 
 def _names(state: State) -> set[str]:

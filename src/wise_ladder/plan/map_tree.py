@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.plan.screen_map import START, WAY_GLYPHS
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Iterator
 
     from wise_ladder.plan.screen_map import MapBox, ScreenMap
 
@@ -16,9 +16,9 @@ _DRAWN = {"screen", "flow", "overlay"}
 
 
 class TreeCell(NamedTuple):
-    """A box in the grid of a tree: its row, the column of its name, the glyph before it, and how its line begins there.
+    """A box in the grid of a tree: its row, the column of its name, and the glyph of the way that leads to it.
 
-    `branches` is the row of the box it comes from, None if it comes from none; `last`: nothing follows beneath on that line.
+    `parent` is the row of the box it comes from, None if it comes from none; `last`: no other comes from that box further down.
     """
 
     box: MapBox
@@ -29,15 +29,43 @@ class TreeCell(NamedTuple):
     last: bool
 
 
-def map_tree(drawn: ScreenMap) -> list[TreeCell]:
-    """Lay a map out as a tree, the first way from each box on its row, the others beneath; what no move leads to comes last."""
+CONNECTOR = "┬─↑ "
+"""What stands between two names: where the line begins or goes on, the line, the glyph of the way."""
+
+
+def map_tree(drawn: ScreenMap, width_of: Callable[[str], int] = len) -> list[TreeCell]:
+    """Lay a map out as a tree, the first way from each box on its row, the others beneath; what no move leads to comes last.
+
+    `width_of` tells how many columns a name takes.
+    """
     boxes = {box.key: box for box in drawn.boxes if box.kind in _DRAWN}
     children = _spanning(drawn, boxes)
     cells: list[TreeCell] = []
-    row = 0
-    for key, glyph in children[START]:
-        row = _place(boxes, children, TreeCell(boxes[key], row, len(glyph) + 1 if glyph else 0, glyph, None, last=True), cells)
+    free = 0
+    waiting = [_Waiting(key, glyph, len(glyph) + 1 if glyph else 0) for key, glyph in reversed(children[START])]
+    while waiting:
+        key, glyph, column, parent, first, last = waiting.pop()
+        row = parent if parent is not None and first else free
+        free = row + 1
+        cells.append(TreeCell(boxes[key], row, column, glyph, parent, last))
+        column += width_of(boxes[key].title) + 1 + len(CONNECTOR)
+        below = [_Waiting(end, way, column, row) for end, way in children[key]]
+        if below:
+            below[0] = below[0]._replace(first=True)
+            below[-1] = below[-1]._replace(last=True)
+        waiting += reversed(below)
     return cells
+
+
+class _Waiting(NamedTuple):
+    """A box that is to be placed: the first that comes from another on its row, else in the next free row."""
+
+    key: str
+    glyph: str
+    column: int
+    parent: int | None = None
+    first: bool = False
+    last: bool = False
 
 
 def _spanning(drawn: ScreenMap, boxes: dict[str, MapBox]) -> dict[str, list[tuple[str, str]]]:
@@ -67,21 +95,6 @@ def _spanning(drawn: ScreenMap, boxes: dict[str, MapBox]) -> dict[str, list[tupl
     return children
 
 
-def _place(boxes: dict[str, MapBox], children: dict[str, list[tuple[str, str]]], cell: TreeCell, cells: list[TreeCell]) -> int:
-    """Place a box and all that is reached from it; return the next free row."""
-    cells.append(cell)
-    row, column = cell.row, cell.column + len(cell.box.title) + 1 + len(CONNECTOR)
-    below = children[cell.box.key]
-    for number, (key, glyph) in enumerate(below):
-        child = TreeCell(boxes[key], row, column, glyph, cell.row, last=number == len(below) - 1)
-        row = _place(boxes, children, child, cells)
-    return max(row, cell.row + 1)
-
-
-CONNECTOR = "┬─↑ "
-"""What stands between two names: where the line begins or goes on, the line, the glyph of the way."""
-
-
-def cut_to(cells: list[TreeCell], rows: int, columns: int) -> Iterator[TreeCell]:
+def cut_to(cells: list[TreeCell], rows: int, columns: int, width_of: Callable[[str], int] = len) -> Iterator[TreeCell]:
     """Go through the cells that have room in so many rows and columns."""
-    return (cell for cell in cells if cell.row < rows and cell.column + len(cell.box.title) <= columns)
+    return (cell for cell in cells if cell.row < rows and cell.column + width_of(cell.box.title) <= columns)

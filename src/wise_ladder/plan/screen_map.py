@@ -14,7 +14,7 @@ from wise_ladder.plan.operations import CrossingKind
 from wise_ladder.plan.suggest import suggest
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Mapping
+    from collections.abc import Mapping
 
     from wise_ladder.plan.crossings import Crossing
     from wise_ladder.plan.map_groups import Group
@@ -24,7 +24,8 @@ BoxKind: TypeAlias = Literal["screen", "flow", "overlay", "start", "redirect", "
 WayKind: TypeAlias = CrossingKind | Literal["open", "link", "drawn elsewhere", "text"]
 _OTHER_GLYPHS: dict[WayKind, str] = {"open": "▫", "link": "⇥", "drawn elsewhere": "→", "text": ""}
 WAY_GLYPHS: Mapping[WayKind, str] = ChainMap(_OTHER_GLYPHS, dict(GLYPHS.items()))
-START = "start"
+START, OUTSIDE, EVERYWHERE = "\0start", "\0the ground", "\0anywhere"
+"""The keys of boxes that are no screens: no name in a plan begins so."""
 
 
 class MapLine(NamedTuple):
@@ -152,14 +153,17 @@ class _Builder:
         if way.kind in {"stay", "redirect"}:
             return
         line = MapLine(way.kind, _words(way.part), way.part)
-        if way.start == ANYWHERE:
-            self.box(ANYWHERE, "anywhere", ANYWHERE, ())
-        if way.end in {BENEATH, way.start}:
-            self.line(way.start, line)
+        start, end = way.start, way.end
+        if start == ANYWHERE and _owner(way.part) is None:
+            start = EVERYWHERE
+            self.box(start, "anywhere", ANYWHERE, ())
+        if end in {BENEATH, way.start}:
+            self.line(start, line)
             return
-        if way.end == GROUND:
-            self.box(GROUND, "ground", GROUND, ())
-        self.arrow(way.start, way.end, line)
+        if way.kind == "leave":
+            end = OUTSIDE
+            self.box(end, "ground", GROUND, ())
+        self.arrow(start, end, line)
 
     def opens(self) -> None:
         for move in self.plan.moves:
@@ -179,7 +183,7 @@ class _Builder:
                 title = ", ".join(names) or (
                     f"anything but {', '.join(redirect.excluded)}" if redirect.excluded else "anything"
                 )
-                key = f"redirect of {title}"
+                key = f"\0redirect of {title}"
                 self.box(key, "redirect", title, self.boxes[target].group)
                 self.arrow(key, target, line)
 
@@ -188,12 +192,11 @@ class _Builder:
         self.boxes[screen] = box._replace(links=(*box.links, line))
 
 
+def _owner(part: PlanPart) -> str | None:
+    return part.owner if isinstance(part, Move) else part.id.owner if isinstance(part, Guard) else None
+
+
 def _words(part: PlanPart) -> str:
     if isinstance(part, Move):
         return part.when
     return f"guard {part.name}" if isinstance(part, Guard) else "redirect"
-
-
-def boxes_in(drawn: ScreenMap, group: Group) -> Iterator[MapBox]:
-    """Go through the boxes of a group, of those inside it too."""
-    return (box for box in drawn.boxes if box.group[: len(group)] == group)

@@ -112,7 +112,8 @@ class _StateSearch:
         self.found: list[list[FoundPath]] = [[] for _ in asked]
         self.unproved = False
         """Whether a state that the first question asks for was met, but no run with real times showed it."""
-        self._level, self._looked_at, self._tried = 0, dict[int, int](), 0
+        self._level, self._looked_at = 0, dict[int, int]()
+        self._tried = [0 for _ in asked]
 
     def look(self) -> None:
         """Look at the states that were met since the last look."""
@@ -148,12 +149,12 @@ class _StateSearch:
         )
 
     def _prove(self, number: int, level: int, at: StateKey, state: State) -> None:
-        if self._tried >= MAX_TRIED or any(path.ladder == _ladder(state) for path in self.found[number]):
+        if self._tried[number] >= MAX_TRIED or any(path.ladder == _ladder(state) for path in self.found[number]):
             return
         try:
             tape = self._sweep.tape_to(level, at)
         except Infeasible:
-            self._tried += 1
+            self._tried[number] += 1
             self.unproved = self.unproved or number == 0
             return
         if self._is_asked_for(self._asked[number], tape.state_at(len(tape.entries))):
@@ -208,9 +209,10 @@ def _nearest(sweep: Sweep, question: Question, search: _StateSearch) -> list[Fou
     for landing, path in sorted(sweep.landings.items(), key=lambda each: (each[1].steps, each[0])):
         does = messages.LANDINGS[landing.kind].format(name=landing.name)
         known.setdefault(does, _found_path(*path, messages.BACK_DOES.format(screen=landing.screen, does=does)))
+    if known:
+        return list(known.values())[:MOST_PATHS]
     # Of depths only the highest tells something.
-    only = 1 if isinstance(question.condition, DepthOver) else MOST_PATHS
-    return (list(known.values()) or sorted(near, key=_by_length) if only > 1 else near)[:only]
+    return near[:1] if isinstance(question.condition, DepthOver) else sorted(near, key=_by_length)[:MOST_PATHS]
 
 
 def _weaker(plan: Plan, question: Question) -> Iterator[Question]:

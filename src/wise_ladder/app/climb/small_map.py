@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import TYPE_CHECKING
+
+from rich.cells import cell_len
 
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, cut
@@ -14,13 +17,14 @@ if TYPE_CHECKING:
     from wise_ladder.app.canvas import Canvas
     from wise_ladder.app.palette import Palette
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.map_tree import TreeCell
 
 
 def draw_small_map(canvas: Canvas, palette: Palette, plan: Plan, top: int, rows: int) -> int:
     """Draw the map from a row on in at most so many rows; return the row after it. What has no room is counted."""
-    cells = map_tree(screen_map(plan))
+    cells = _cells(plan)
     whole = all(cell.row < rows for cell in cells)
-    shown = list(cut_to(cells, rows if whole else rows - 1, canvas.width))
+    shown = list(cut_to(cells, rows if whole else rows - 1, canvas.width, _width))
     line, names = CellStyle(palette.muted), {"flow": CellStyle(palette.twine, bold=True), "overlay": CellStyle(palette.soft)}
     for cell in shown:
         for row in range(cell.row if cell.parent is None else cell.parent + 1, cell.row):
@@ -40,3 +44,12 @@ def draw_small_map(canvas: Canvas, palette: Palette, plan: Plan, top: int, rows:
         canvas.text(0, end, cut(words, canvas.width), CellStyle(palette.soft))
         end += 1
     return end
+
+
+@lru_cache(maxsize=2)
+def _cells(plan: Plan) -> list[TreeCell]:
+    return map_tree(screen_map(plan), _width)
+
+
+def _width(name: str) -> int:
+    return cell_len(visible(name, lines=False))
