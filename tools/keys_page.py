@@ -16,7 +16,6 @@ MEANINGS = {
 }  # fmt: skip
 """What a key means wherever it works, if more than one view has it."""
 RESERVED = (
-    ("M", "everywhere", "the map, as a file"),
     ("V", "everywhere", "go to the view Seen"),
     ("T", "everywhere", "go to the view Trials"),
     ("A", "Walks", "the walks against the running app"),

@@ -19,6 +19,11 @@ FLASH = 300
 _BY_ITSELF = (Wait, Reply, OutsideChange)
 
 
+def goes_by_itself(event: Event) -> bool:
+    """Whether what comes of an event was not done by the user."""
+    return isinstance(event, _BY_ITSELF)
+
+
 class SeenInterval(NamedTuple):
     """Something that was seen for so many milliseconds; `flash`: it disappeared before it could be read."""
 
@@ -45,7 +50,7 @@ def seen_intervals(entries: tuple[Entry, ...]) -> list[SeenInterval]:
 def _stretch(saw: SeenFor, event: Event) -> SeenInterval:
     time = saw.until - saw.since
     what = "cover" if saw.look == "cover" else rung_text(saw.data) + (", waiting" if saw.look else "")
-    return SeenInterval(what, time, saw.look != "cover" and time < FLASH and isinstance(event, _BY_ITSELF))
+    return SeenInterval(what, time, saw.look != "cover" and time < FLASH and goes_by_itself(event))
 
 
 def seen_now(state: State) -> str:

@@ -1,0 +1,253 @@
+"""A run along its clock: what was seen when, what lay over it, which timers and calls ran, how deep and how heavy it was."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
+
+from wise_ladder.plan.events import Wait
+from wise_ladder.plan.model import Rule
+from wise_ladder.plan.steps import event_text
+from wise_ladder.semantics import log, step
+from wise_ladder.semantics.state import Phase, all_rungs, depth
+from wise_ladder.semantics.text import duration_text, rung_text
+from wise_ladder.semantics.weight import weight
+from wise_ladder.walks import messages
+from wise_ladder.walks.seen import FLASH, goes_by_itself
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator, Sequence
+
+    from wise_ladder.plan import Event, Plan
+    from wise_ladder.semantics import State
+    from wise_ladder.semantics.state import Deadline, PendingCall
+    from wise_ladder.walks.tape import Tape
+
+LaneKind: TypeAlias = Literal["cover", "screen", "ground", "overlay", "question", "timer", "call"]
+LANES: tuple[LaneKind, ...] = ("cover", "screen", "ground", "overlay", "question", "timer", "call")
+"""The kinds of lanes, in the order in which they are drawn."""
+_TIMERS = {"on ladder", "shown", "whatever happens", "overlay", "cover least", "cover most"}
+"""The deadlines that a plan speaks of; frames and replies are shown by what they do."""
+
+
+class Moment(NamedTuple):
+    """Something that happened at an instant: when, in milliseconds, in which step of the tape, and the state after it."""
+
+    time: int
+    number: int
+    event: Event
+    state: State
+    log: tuple[log.LogEntry, ...]
+
+
+class Stretch(NamedTuple):
+    """Something that lasted: on which lane, from when to when in milliseconds, and how it ended; `open`: it has not.
+
+    `flash`: it was seen, and went by itself before it could be read.
+    """
+
+    kind: LaneKind
+    lane: str
+    words: str
+    since: int
+    until: int
+    ended: str = ""
+    open: bool = False
+    flash: bool = False
+
+    @property
+    def time(self) -> int:
+        """How long it lasted, in milliseconds."""
+        return self.until - self.since
+
+
+class Tick(NamedTuple):
+    """Where a step of the tape begins: when, its number from 1, and what it does."""
+
+    time: int
+    number: int
+    words: str
+
+
+class Reading(NamedTuple):
+    """How deep and how heavy the app is from a moment on: rungs and bytes."""
+
+    time: int
+    depth: int
+    weight: int
+
+
+class Timeline(NamedTuple):
+    """All that is to be seen of a run along its clock, which ends at `until` milliseconds."""
+
+    plan: Plan
+    until: int
+    stretches: tuple[Stretch, ...]
+    ticks: tuple[Tick, ...]
+    readings: tuple[Reading, ...]
+    moments: tuple[Moment, ...]
+
+    def lanes(self) -> list[tuple[LaneKind, str]]:
+        """List the lanes by their kinds, those of one kind by what came first."""
+        first = sorted(self.stretches, key=lambda each: (LANES.index(each.kind), each.since))
+        return list(dict.fromkeys((each.kind, each.lane) for each in first))
+
+    def moment_at(self, time: int) -> Moment | None:
+        """Return the last thing that happened up to a time; None if nothing had."""
+        return next((moment for moment in reversed(self.moments) if moment.time <= time), None)
+
+
+def timeline(tape: Tape) -> Timeline:
+    """Lay a tape out along its clock."""
+    moments = tuple(_moments(tape))
+    end = tape.state_at(len(tape.entries))
+    states = [tape.first, *(moment.state for moment in moments)]
+    stretches = [
+        *_seen(tape.plan, moments, end),
+        *_over(tape.plan, tape.first, moments),
+        *_timers(tape.plan, tape.first, moments),
+        *_calls(moments),
+    ]
+    ticks = tuple(
+        Tick(tape.state_at(number - 1).clock, number, event_text(entry.event)) for number, entry in enumerate(tape.entries, 1)
+    )
+    readings = [Reading(state.clock, depth(state), weight(tape.plan, state)) for state in states]
+    # Of one instant the last reading counts.
+    last = {reading.time: reading for reading in readings}
+    return Timeline(tape.plan, end.clock, tuple(stretches), ticks, tuple(last.values()), moments)
+
+
+def _moments(tape: Tape) -> Iterator[Moment]:
+    """Go through all that happened, a wait in as many parts as things fell due in it."""
+    state = tape.first
+    for number, (event, done) in enumerate(tape.entries, 1):
+        if isinstance(event, Wait):
+            until = state.clock + event.time
+            while state.deadlines and state.deadlines[0].due < until:
+                part = step(tape.plan, state, Wait(max(state.deadlines[0].due - state.clock, 0)))
+                if part.state == state:
+                    break
+                state = part.state
+                yield Moment(state.clock, number, event, state, part.log)
+            last = step(tape.plan, state, Wait(until - state.clock))
+            state = last.state
+            yield Moment(state.clock, number, event, state, last.log)
+        else:
+            yield Moment(done.state.clock, number, event, done.state, done.log)
+        state = done.state
+
+
+def _seen(plan: Plan, moments: Sequence[Moment], end: State) -> Iterator[Stretch]:
+    phase = Phase.OUTSIDE
+    for moment in moments:
+        for happening in moment.log:
+            if isinstance(happening, log.SeenFor):
+                saw = happening
+                stretch = _stretch_of(saw, phase)
+                flash = (
+                    stretch.kind == "screen" and goes_by_itself(moment.event) and stretch.time < flash_limit(plan, stretch.lane)
+                )
+                yield stretch._replace(flash=flash)
+        phase = moment.state.phase
+    since = log.SeenFor(end.seen.data, end.seen.since, end.clock, end.seen.waiting)
+    yield _stretch_of(since, end.phase)._replace(open=True)
+
+
+def flash_limit(plan: Plan, screen: str) -> int:
+    """Return how many milliseconds a screen must be seen to be no flash: as the rules of the plan say, else 300."""
+    rules = (rule for rule in plan.rules if isinstance(rule, Rule) and rule.name == "no flash" and rule.limit is not None)
+    return max((rule.limit or 0 for rule in rules if not rule.screens or screen in rule.screens), default=FLASH)
+
+
+def _stretch_of(saw: log.SeenFor, phase: Phase) -> Stretch:
+    if saw.look == "cover":
+        return Stretch("cover", messages.COVER, messages.COVER, saw.since, saw.until)
+    if saw.data is None:
+        words = messages.NOT_IN_FRONT.get(phase, messages.GROUND)
+        return Stretch("ground", messages.GROUND, words, saw.since, saw.until)
+    return Stretch("screen", saw.data.screen, rung_text(saw.data), saw.since, saw.until)
+
+
+def _over(plan: Plan, first: State, moments: Sequence[Moment]) -> Iterator[Stretch]:
+    """Go through what lay over the screens: overlays, and questions."""
+    began: dict[tuple[LaneKind, str, int], int] = {}
+    for moment in moments:
+        now = set(_lies_over(plan, moment.state))
+        for key in [key for key in began if key not in now]:
+            yield Stretch(key[0], key[1], key[1], began.pop(key), moment.time, _how_gone(key, moment))
+        for key in sorted(now - began.keys()):
+            began[key] = moment.time
+    end = moments[-1].time if moments else first.clock
+    yield from (Stretch(kind, name, name, since, end, open=True) for (kind, name, _), since in began.items())
+
+
+def _lies_over(plan: Plan, state: State) -> Iterator[tuple[LaneKind, str, int]]:
+    for layer in (*state.overlays, *(layer for rung in all_rungs(state.ladder) for layer in rung.overlays)):
+        yield "overlay", layer.name, layer.serial
+    if state.question is not None:
+        yield "question", plan.guard[state.question.guard].name, state.question.serial
+
+
+def _how_gone(key: tuple[LaneKind, str, int], moment: Moment) -> str:
+    answers = [happening.answer for happening in moment.log if isinstance(happening, log.Answered)]
+    if key[0] == "question":
+        return answers[-1] if answers else messages.UNANSWERED
+    closed = [each for each in moment.log if isinstance(each, log.Closed) and each.overlay == key[1]]
+    return messages.BY_ITSELF if closed and closed[-1].by_itself else ""
+
+
+def _timers(plan: Plan, first: State, moments: Sequence[Moment]) -> Iterator[Stretch]:
+    running: dict[Deadline, str] = {}
+    for moment in moments:
+        now = {timer for timer in moment.state.deadlines if timer.kind in _TIMERS}
+        for timer in [timer for timer in running if timer not in now]:
+            fired = moment.time >= timer.due
+            ended = messages.FIRED if fired else messages.STOPPED
+            yield _timer(timer, running.pop(timer), min(moment.time, timer.due))._replace(ended=ended)
+        for timer in sorted(now - running.keys()):
+            running[timer] = _whose(plan, moment.state, timer)
+    end = moments[-1].time if moments else first.clock
+    yield from (_timer(timer, whose, end)._replace(open=True) for timer, whose in running.items())
+
+
+def _timer(timer: Deadline, whose: str, until: int) -> Stretch:
+    return Stretch("timer", whose, duration_text(timer.after), timer.due - timer.after, until)
+
+
+def _whose(plan: Plan, state: State, timer: Deadline) -> str:
+    """Name what a timer belongs to."""
+    if timer.kind in {"cover least", "cover most"}:
+        return messages.COVER
+    if timer.data is not None:
+        return timer.data.screen
+    rungs = list(all_rungs(state.ladder))
+    layers = [*state.overlays, *(layer for rung in rungs for layer in rung.overlays)]
+    names = {rung.serial: rung.data.screen for rung in rungs} | {layer.serial: layer.name for layer in layers}
+    return names.get(timer.serial, plan.app)
+
+
+def _calls(moments: Sequence[Moment]) -> Iterator[Stretch]:
+    running: dict[tuple[str, int, int], PendingCall] = {}
+    for moment in moments:
+        now = {(call.name, call.number, call.started): call for call in moment.state.calls}
+        for key in [key for key in running if key not in now]:
+            call = running.pop(key)
+            yield Stretch("call", call.name, call.name, call.started, moment.time, _what_came(call, moment))
+        running |= now
+    if moments:
+        yield from (
+            Stretch("call", call.name, call.name, call.started, moments[-1].time, open=True) for call in running.values()
+        )
+
+
+def _what_came(call: PendingCall, moment: Moment) -> str:
+    for happening in moment.log:
+        match happening:
+            case log.Replied(name, outcome) if name == call.name:
+                return outcome
+            case log.ReplyDropped(name, outcome) if name == call.name:
+                return messages.CAME_FOR_NOBODY.format(outcome=outcome)
+            case log.CallDropped(name) if name == call.name:
+                return messages.CANCELLED
+            case _:
+                pass
+    return messages.LOST
