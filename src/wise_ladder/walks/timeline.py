@@ -101,12 +101,8 @@ def timeline(tape: Tape) -> Timeline:
     moments = tuple(_moments(tape))
     end = tape.state_at(len(tape.entries))
     states = [tape.first, *(moment.state for moment in moments)]
-    stretches = [
-        *_seen(tape.plan, moments, end),
-        *_over(tape.plan, tape.first, moments),
-        *_timers(tape.plan, tape.first, moments),
-        *_calls(moments),
-    ]
+    plan, first = tape.plan, tape.first
+    stretches = [*_seen(plan, moments, end), *_over(plan, first, moments), *_timers(plan, first, moments), *_calls(moments)]
     ticks = tuple(
         Tick(tape.state_at(number - 1).clock, number, event_text(entry.event)) for number, entry in enumerate(tape.entries, 1)
     )
@@ -141,8 +137,7 @@ def _seen(plan: Plan, moments: Sequence[Moment], end: State) -> Iterator[Stretch
     for moment in moments:
         for happening in moment.log:
             if isinstance(happening, log.SeenFor):
-                saw = happening
-                stretch = _stretch_of(saw, phase)
+                stretch = _stretch_of(happening, phase)
                 flash = (
                     stretch.kind == "screen" and goes_by_itself(moment.event) and stretch.time < flash_limit(plan, stretch.lane)
                 )
