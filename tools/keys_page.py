@@ -8,7 +8,7 @@ from pathlib import Path
 from wise_ladder.app.commands import COMMANDS
 
 PAGE = Path(__file__).parent.parent / "docs" / "keys.md"
-VIEWS = ("climb", "crossings", "walks", "rules")
+VIEWS = ("climb", "crossings", "walks", "rules", "seen")
 MEANINGS = {
     "n": "next", "r": "run", "e": "edit", "k": "keep as a walk", "m": "rename", "D": "duplicate", "Del": "delete", "+": "add",
     "/": "find in this view", "Enter": "climb there, or launch", "U": "unused parts", "←": "back one", "→": "on one",
@@ -16,7 +16,6 @@ MEANINGS = {
 }  # fmt: skip
 """What a key means wherever it works, if more than one view has it."""
 RESERVED = (
-    ("V", "everywhere", "go to the view Seen"),
     ("T", "everywhere", "go to the view Trials"),
     ("A", "Walks", "the walks against the running app"),
 )
@@ -34,7 +33,7 @@ def page() -> str:
     own = {view: {command.key: command for command in COMMANDS if command.owner == view} for view in VIEWS}
     several = [key for key in MEANINGS if sum(key in commands for commands in own.values()) > 1]
     heads = " | ".join(map(str.capitalize, VIEWS))
-    lines = [HEAD, "## The same in several views\n", f"| key | means | {heads} |", "|---" * 6 + "|"]
+    lines = [HEAD, "## The same in several views\n", f"| key | means | {heads} |", "|---" * (len(VIEWS) + 2) + "|"]
     for key in several:
         cells = [own[view][key].label if key in own[view] else "" for view in VIEWS]
         lines.append(f"| `{key}` | {MEANINGS[key]} | {' | '.join(cells)} |")

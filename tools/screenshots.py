@@ -31,6 +31,7 @@ TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-map", (160, 50), ("R", "swept", "C")),
+    ("seen-ink", (160, 50), ("W", "slash", *"comb", "space", *"is", "space", *"held", "enter", "S")),
     ("path", (160, 50), (*TO_HIVE, "ctrl+g", *"hive", "space", *"beneath", "space", *"hive", "enter")),
     ("climb-paper", (160, 50), (*TO_HIVE, "4", "3", "1", "t")),
     ("climb-changed", (160, 50), (*TO_HIVE, "1", "o", "equals_sign")),

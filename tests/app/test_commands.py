@@ -20,6 +20,7 @@ from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.rules import commands as rules
+from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.walks import commands as walks
 from wise_ladder.app.window_frame import VIEWS
 from wise_ladder.demo import combfield
@@ -30,6 +31,7 @@ OWNERS: dict[str, Any] = {
     "crossings": crossings.CrossingsCommands,
     "walks": walks.WalksCommands,
     "rules": rules.RulesCommands,
+    "seen": SeenCommands,
     "edit_commands": EditCommands,
     "part_commands": PartCommands,
     "document": Document,

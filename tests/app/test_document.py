@@ -75,10 +75,10 @@ class OnTheDesk(unittest.TestCase):
                         if "ctrl+s writes it there" in self.said(bench):
                             await pilot.press("ctrl+s")
                         if how in {"folder", "fifo"}:
-                            self.assertIn("S saves it elsewhere", self.said(bench))
+                            self.assertIn("ctrl+e saves it elsewhere", self.said(bench))
                             await pilot.press("q")
                             self.assertTrue(bench.is_running)
-                            await pilot.press("S", *("ctrl+u", *"other", "enter"))
+                            await pilot.press("ctrl+e", *("ctrl+u", *"other", "enter"))
                             await pilot.pause()
                             self.assertEqual((self.folder / "other").read_text(), wanted)
                             (self.folder / "other").unlink()

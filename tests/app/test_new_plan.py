@@ -45,7 +45,7 @@ class NewPlans(unittest.TestCase):
 
     def test_another_name_before_that(self) -> None:
         async def act(app: LadderApp, pilot: Pilot[None]) -> None:
-            await pilot.press("enter", "S", "ctrl+u", *"other.ladder.yaml", "enter")
+            await pilot.press("enter", "ctrl+e", "ctrl+u", *"other.ladder.yaml", "enter")
             self.assertEqual([path.name for path in self.folder.glob("*.yaml")], ["other.ladder.yaml"])
             self.assertFalse(app.document.unsaved)
 

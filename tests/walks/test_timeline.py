@@ -90,7 +90,7 @@ class Stretches(unittest.TestCase):
         walk = next(walk for walk in COMBFIELD.walks if walk.name == "at most one comb is held")
         drawn = timeline(Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk)))
         self.assertGreater(max(reading.weight for reading in drawn.readings), 40_000_000)
-        self.assertEqual([reading.time for reading in drawn.readings], sorted({reading.time for reading in drawn.readings}))
+        self.assertEqual([reading.moment for reading in drawn.readings], list(range(len(drawn.moments) + 1)))
 
 
 def start(stretch: Stretch) -> tuple[int, int]:
@@ -111,11 +111,12 @@ class AddsUp(unittest.TestCase):
                 seen = [each for each in drawn.stretches if each.kind in {"cover", "screen", "ground"}]
                 self.assertEqual((seen[0].since, seen[-1].until, seen[-1].open), (0, drawn.until, True))
                 for one, other in pairwise(seen):
-                    self.assertEqual(one.until, other.since)
+                    self.assertEqual((one.until, one.last), (other.since, other.first))
                 self.assertEqual(sum(each.time for each in seen), drawn.until)
                 for each in drawn.stretches:
                     self.assertLessEqual((0, each.since), (each.since, each.until))
                     self.assertLessEqual(each.until, drawn.until)
+                    self.assertLessEqual((0, each.first), (each.first, each.last))
                 # Waits in parts come to what they come to as a whole.
                 self.assertEqual(drawn.moments[-1].state if drawn.moments else tape.first, tape.state_at(len(tape.entries)))
                 whole = seen_intervals(tape.entries)

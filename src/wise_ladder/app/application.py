@@ -219,7 +219,9 @@ class LadderApp(App[None]):
         if name not in self._views:
             self._views[name] = make_view(name, self)
             self.mount(self._views[name], before=self.footer)
-        self.view = self._views[name]
+        before, self.view = self.view, self._views[name]
+        if before is not self.view:
+            self.view.come_from(before)
         for view in self._views.values():
             view.display = view is self.view
         self.title_bar.show(name)
@@ -354,6 +356,9 @@ class LadderApp(App[None]):
     def cmd_rules(self) -> None:
         self.show("rules")
         self.sweep_runner.looked_at()
+
+    def cmd_seen(self) -> None:
+        self.show("seen")
 
     def cmd_theme(self) -> None:
         self.theme = "paper" if self.theme == "ink" else "ink"

@@ -10,6 +10,7 @@ CommandOwner: TypeAlias = Literal[
     "crossings",
     "walks",
     "rules",
+    "seen",
     "edit_commands",
     "part_commands",
     "document",
@@ -164,6 +165,17 @@ COMMANDS = (
     Command("rules", "recognised", ("i",), "recognised",
            "Show what the starter set takes for splash, sign-in and protected, and how to override it.", 10,
            also="starter set"),
+    Command("seen", "earlier", ("left",), "moment", "Go to the moment before.", 2, "← →"),
+    Command("seen", "later", ("right",), "next moment", "Go to the next moment.", 0, "→"),
+    Command("seen", "first", ("home",), "start", "Go to the first moment.", 0, "Home"),
+    Command("seen", "last", ("end",), "end", "Go to the last moment.", 0, "End"),
+    Command("seen", "next_flash", ("n",), "next flash", "Go to the end of the next flash.", 5,
+           also="blink short"),
+    Command("seen", "nearer", ("right_square_bracket",), "nearer", "Show half as much of the run, twice as large.", 6, "]",
+           also="zoom in larger"),
+    Command("seen", "farther", ("left_square_bracket",), "farther", "Show twice as much of the run.", 7, "[",
+           also="zoom out smaller all"),
+    Command("seen", "climb_there", ("enter",), "climb there", "Climb the run up to the step of this moment.", 3, "Enter"),
     Command("edit_commands", "edit", ("e",), "edit",
            "Edit what is selected or took part in this step, else any part of the plan; rerun the events.", 7,
            also="change modify"),
@@ -194,7 +206,7 @@ COMMANDS = (
     Command("document", "redo", ("ctrl+y",), "redo", "Redo the edit that was undone."),
     Command("document", "save", ("ctrl+s",), "save", "Save the edits; ask first if the file changed elsewhere.",
            also="write"),
-    Command("document", "save_as", ("S",), "save as", "Save the plan in another file and continue with that one.",
+    Command("document", "save_as", ("ctrl+e",), "save as", "Save the plan in another file and continue with that one.",
            also="export copy"),
     Command("document", "editor", ("E",), "open editor", "Open the plan in $EDITOR, at the move that the last step took.",
            also="source external"),
@@ -205,6 +217,8 @@ COMMANDS = (
            "Go to the view Crossings: which move leads where, by which operation?", 11),
     Command("application", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
     Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
+    Command("application", "seen", ("S",), "Seen", "Go to the view Seen: what was seen for how long?",
+           also="time timeline flash memory depth chart"),
     Command("path_commands", "path", ("ctrl+g",), "path to", "Find the shortest paths to a state, such as alert beneath hive.",
            also="go search find state reach"),
     Command("map_commands", "draw_map", ("M",), "draw map",
@@ -237,5 +251,5 @@ def commands_in(view: str) -> list[Command]:
     """List the commands of a view: its own first, then those that work everywhere."""
     own = [action for action in COMMANDS if action.owner == view]
     taken = {key for action in own for key in action.keys}
-    shared = (action for action in COMMANDS if action.owner not in {"climb", "crossings", "walks", "rules"})
+    shared = (action for action in COMMANDS if action.owner not in {"climb", "crossings", "walks", "rules", "seen"})
     return own + [action for action in shared if not taken & set(action.keys)]

@@ -90,8 +90,8 @@ RULE_OF_STARTER = "{{rule: starter, without: [{rule}]}} in the plan leaves this 
 SAVED = "saved in {file}"
 SAVED_AS = "saved in {path}, which is now open"
 SAVED_WITH_LOSS = "saved in {file}; {lost}"
-SAVE_ASKS = "{why}; ctrl+s again overwrites it, S saves elsewhere"
-SAVE_FAILED = "{why}; S saves it elsewhere"
+SAVE_ASKS = "{why}; ctrl+s again overwrites it, ctrl+e saves elsewhere"
+SAVE_FAILED = "{why}; ctrl+e saves it elsewhere"
 SAVE_FIRST = "save your edits first, with ctrl+s"
 STARTER_OFF = "the plan has its own rules: the starter set is off"
 STAYS_AT_ROOT = "Back does nothing at the root of this phone"
@@ -102,7 +102,7 @@ TAPE_EMPTY = "nothing to save: the tape is empty"
 TAPE_END = "this is the end of the tape"
 TAPE_START = "this is the start of the tape"
 TAPS_TWICE = "the next number key taps twice, quickly"
-TEXT_KEPT_ELSEWHERE = "{file} {why}; its text is kept here: S saves it elsewhere"
+TEXT_KEPT_ELSEWHERE = "{file} {why}; its text is kept here: ctrl+e saves it elsewhere"
 TEXT_KEPT_HERE = "{file} {why}; its text is kept here: ctrl+s writes it there, S elsewhere"
 TOO_NARROW = "the window is too narrow for that"
 UNSAVED = "unsaved edits: ctrl+s saves them, the same key again discards them"
@@ -361,6 +361,15 @@ what is there, and the step that caused it."""
 WALKS_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
 WALKS = ("Walks: does every path I care about still work?", WALKS_ABOUT, WALKS_GLYPHS)
 
+SEEN_ABOUT = """\
+A run along its clock: the tape, or the walk or violation that is selected in the view you come from. There is a bar for \
+each screen that was seen, and for what lay over it; timers and calls with what became of them; the steps; depth and weight. \
+A screen that went by itself before it could be read is marked as a flash. Long waits are folded; what takes no time gets a \
+little room. Under the charts: what was there at the chosen moment."""
+SEEN_GLYPHS = """\
+✗ flash  ─● it fell due, or was answered  ─○ it was stopped  ─→ it still runs  ≈ folded wait  │ the chosen moment"""
+SEEN = ("Seen: what was seen for how long?", SEEN_ABOUT, SEEN_GLYPHS)
+
 # What is asked for in one line where one kind of part comes first: title and hint
 
 NEW = {
@@ -395,6 +404,26 @@ BACK_TITLE = "from ↓   Back to →"
 BACK_RULE = "rule back lands: from {screen}, lands on [{ends}]"
 BACK_UNKNOWN = "where Back leads is not known yet"
 BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}
+
+# Seen
+
+ALL_SHOWN = "the whole run is shown"
+FLASHES = "✗ flashes: {flashes}"
+FLASH_LENGTH = "flash {time}"
+FLASH_SEEN = "{screen} is seen for {time} and goes by itself"
+MOMENT = "at {time}, step {number}: {words}"
+MORE_LANES = "{count} more lanes have no room"
+NOTHING_HAPPENED = "nothing happened"
+NOTHING_SEEN = "there is no run to show"
+NO_FLASH = "nothing flashes in this run"
+NO_NEARER = "it cannot be shown any larger"
+NO_RUNGS = "no rungs"
+SEEN_DEPTH, SEEN_HEADING, SEEN_STEPS, SEEN_WEIGHT = "depth", "seen", "steps", "weight"
+SEEN_HOW = "Take steps in Climb, or select a walk or a broken rule; then S shows it along its clock."
+SEEN_LIMIT = "limit {limit}"
+SEEN_ZOOMED = "1/{part} of the run"
+STEPS_OF, STEP_OF = "{count} steps, {time}", "{count} step, {time}"
+TIMER_STOPPED = "stopped"
 
 # The map
 

@@ -25,6 +25,9 @@ class View(Vertical):
         """Show what is now; an old message goes."""
         raise NotImplementedError
 
+    def come_from(self, view: View) -> None:
+        """Take note of the view that was shown before."""
+
     def selected_parts(self) -> list[PlanPart]:
         """Return the parts of the plan that are selected."""
         return []

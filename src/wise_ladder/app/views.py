@@ -19,6 +19,10 @@ def make_view(name: str, host: Workplace) -> View:
         from wise_ladder.app.rules.view import RulesView  # noqa: PLC0415
 
         return RulesView(host)
+    if name == "seen":
+        from wise_ladder.app.seen.view import SeenView  # noqa: PLC0415
+
+        return SeenView(host)
     if name == "crossings":
         from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
 

@@ -15,7 +15,7 @@ from wise_ladder.safe import visible
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules"}
+VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules", "seen": "Seen"}
 
 
 class TitleBar(CanvasWidget):

@@ -42,7 +42,8 @@ class Moment(NamedTuple):
 class Stretch(NamedTuple):
     """Something that lasted: on which lane, from when to when in milliseconds, and how it ended; `open`: it has not.
 
-    `flash`: it was seen, and went by itself before it could be read.
+    `first` and `last` are the moments at which it began and ended, counted from 1; 0: it was there before all. What a user does
+    takes no time, so moments tell more apart than the clock. `flash`: it was seen, and went by itself before it could be read.
     """
 
     kind: LaneKind
@@ -50,6 +51,8 @@ class Stretch(NamedTuple):
     words: str
     since: int
     until: int
+    first: int
+    last: int
     ended: str = ""
     open: bool = False
     flash: bool = False
@@ -61,17 +64,18 @@ class Stretch(NamedTuple):
 
 
 class Tick(NamedTuple):
-    """Where a step of the tape begins: when, its number from 1, and what it does."""
+    """Where a step of the tape begins: when, after which moment, its number from 1, and what it does."""
 
     time: int
+    moment: int
     number: int
     words: str
 
 
 class Reading(NamedTuple):
-    """How deep and how heavy the app is from a moment on: rungs and bytes."""
+    """How deep and how heavy the app is from a moment on, counted from 1, 0: before all; in rungs and bytes."""
 
-    time: int
+    moment: int
     depth: int
     weight: int
 
@@ -91,10 +95,6 @@ class Timeline(NamedTuple):
         first = sorted(self.stretches, key=lambda each: (LANES.index(each.kind), each.since))
         return list(dict.fromkeys((each.kind, each.lane) for each in first))
 
-    def moment_at(self, time: int) -> Moment | None:
-        """Return the last thing that happened up to a time; None if nothing had."""
-        return next((moment for moment in reversed(self.moments) if moment.time <= time), None)
-
 
 def timeline(tape: Tape) -> Timeline:
     """Lay a tape out along its clock."""
@@ -103,13 +103,13 @@ def timeline(tape: Tape) -> Timeline:
     states = [tape.first, *(moment.state for moment in moments)]
     plan, first = tape.plan, tape.first
     stretches = [*_seen(plan, moments, end), *_over(plan, first, moments), *_timers(plan, first, moments), *_calls(moments)]
+    places = {moment.number: place for place, moment in reversed([*enumerate(moments)])}
     ticks = tuple(
-        Tick(tape.state_at(number - 1).clock, number, event_text(entry.event)) for number, entry in enumerate(tape.entries, 1)
+        Tick(tape.state_at(number - 1).clock, places[number], number, event_text(entry.event))
+        for number, entry in enumerate(tape.entries, 1)
     )
-    readings = [Reading(state.clock, depth(state), weight(tape.plan, state)) for state in states]
-    # Of one instant the last reading counts.
-    last = {reading.time: reading for reading in readings}
-    return Timeline(tape.plan, end.clock, tuple(stretches), ticks, tuple(last.values()), moments)
+    readings = tuple(Reading(number, depth(state), weight(plan, state)) for number, state in enumerate(states))
+    return Timeline(plan, end.clock, tuple(stretches), ticks, readings, moments)
 
 
 def _moments(tape: Tape) -> Iterator[Moment]:
@@ -133,18 +133,16 @@ def _moments(tape: Tape) -> Iterator[Moment]:
 
 
 def _seen(plan: Plan, moments: Sequence[Moment], end: State) -> Iterator[Stretch]:
-    phase = Phase.OUTSIDE
-    for moment in moments:
+    phase, first = Phase.OUTSIDE, 0
+    for number, moment in enumerate(moments, 1):
         for happening in moment.log:
             if isinstance(happening, log.SeenFor):
-                stretch = _stretch_of(happening, phase)
-                flash = (
-                    stretch.kind == "screen" and goes_by_itself(moment.event) and stretch.time < flash_limit(plan, stretch.lane)
-                )
-                yield stretch._replace(flash=flash)
+                stretch, first = _stretch_of(happening, phase, first, number), number
+                by_itself = stretch.kind == "screen" and goes_by_itself(moment.event)
+                yield stretch._replace(flash=by_itself and stretch.time < flash_limit(plan, stretch.lane))
         phase = moment.state.phase
     since = log.SeenFor(end.seen.data, end.seen.since, end.clock, end.seen.waiting)
-    yield _stretch_of(since, end.phase)._replace(open=True)
+    yield _stretch_of(since, end.phase, first, len(moments))._replace(open=True)
 
 
 def flash_limit(plan: Plan, screen: str) -> int:
@@ -153,26 +151,28 @@ def flash_limit(plan: Plan, screen: str) -> int:
     return max((rule.limit or 0 for rule in rules if not rule.screens or screen in rule.screens), default=FLASH)
 
 
-def _stretch_of(saw: log.SeenFor, phase: Phase) -> Stretch:
+def _stretch_of(saw: log.SeenFor, phase: Phase, first: int, last: int) -> Stretch:
     if saw.look == "cover":
-        return Stretch("cover", messages.COVER, messages.COVER, saw.since, saw.until)
+        return Stretch("cover", messages.COVER, messages.COVER, saw.since, saw.until, first, last)
     if saw.data is None:
         words = messages.NOT_IN_FRONT.get(phase, messages.GROUND)
-        return Stretch("ground", messages.GROUND, words, saw.since, saw.until)
-    return Stretch("screen", saw.data.screen, rung_text(saw.data), saw.since, saw.until)
+        return Stretch("ground", messages.GROUND, words, saw.since, saw.until, first, last)
+    return Stretch("screen", saw.data.screen, rung_text(saw.data), saw.since, saw.until, first, last)
 
 
 def _over(plan: Plan, first: State, moments: Sequence[Moment]) -> Iterator[Stretch]:
     """Go through what lay over the screens: overlays, and questions."""
-    began: dict[tuple[LaneKind, str, int], int] = {}
-    for moment in moments:
+    began: dict[tuple[LaneKind, str, int], tuple[int, int]] = {}
+    for number, moment in enumerate(moments, 1):
         now = set(_lies_over(plan, moment.state))
         for key in [key for key in began if key not in now]:
-            yield Stretch(key[0], key[1], key[1], began.pop(key), moment.time, _how_gone(key, moment))
+            since, begin = began.pop(key)
+            yield Stretch(key[0], key[1], key[1], since, moment.time, begin, number, _how_gone(key, moment))
         for key in sorted(now - began.keys()):
-            began[key] = moment.time
+            began[key] = moment.time, number
     end = moments[-1].time if moments else first.clock
-    yield from (Stretch(kind, name, name, since, end, open=True) for (kind, name, _), since in began.items())
+    for (kind, name, _), (since, begin) in began.items():
+        yield Stretch(kind, name, name, since, end, begin, len(moments), open=True)
 
 
 def _lies_over(plan: Plan, state: State) -> Iterator[tuple[LaneKind, str, int]]:
@@ -191,27 +191,26 @@ def _how_gone(key: tuple[LaneKind, str, int], moment: Moment) -> str:
 
 
 def _timers(plan: Plan, first: State, moments: Sequence[Moment]) -> Iterator[Stretch]:
-    running: dict[Deadline, str] = {}
-    for moment in moments:
+    running: dict[Deadline, tuple[str, int]] = {}
+    for number, moment in enumerate(moments, 1):
         now = {timer for timer in moment.state.deadlines if timer.kind in _TIMERS}
         for timer in [timer for timer in running if timer not in now]:
-            fired = moment.time >= timer.due
-            ended = messages.FIRED if fired else messages.STOPPED
-            yield _timer(timer, running.pop(timer), min(moment.time, timer.due))._replace(ended=ended)
+            ended = messages.FIRED if moment.time >= timer.due else messages.STOPPED
+            yield _timer(timer, running.pop(timer), min(moment.time, timer.due), number)._replace(ended=ended)
         for timer in sorted(now - running.keys()):
-            running[timer] = _whose(plan, moment.state, timer)
+            running[timer] = _whose(plan, moment.state, timer), number
     end = moments[-1].time if moments else first.clock
-    yield from (_timer(timer, whose, end)._replace(open=True) for timer, whose in running.items())
+    yield from (_timer(timer, begun, end, len(moments))._replace(open=True) for timer, begun in running.items())
 
 
-def _timer(timer: Deadline, whose: str, until: int) -> Stretch:
-    return Stretch("timer", whose, duration_text(timer.after), timer.due - timer.after, until)
+def _timer(timer: Deadline, begun: tuple[str, int], until: int, last: int) -> Stretch:
+    return Stretch("timer", begun[0], duration_text(timer.after), timer.due - timer.after, until, begun[1], last)
 
 
 def _whose(plan: Plan, state: State, timer: Deadline) -> str:
     """Name what a timer belongs to."""
     if timer.kind in {"cover least", "cover most"}:
-        return messages.COVER
+        return timer.kind
     if timer.data is not None:
         return timer.data.screen
     rungs = list(all_rungs(state.ladder))
@@ -221,17 +220,15 @@ def _whose(plan: Plan, state: State, timer: Deadline) -> str:
 
 
 def _calls(moments: Sequence[Moment]) -> Iterator[Stretch]:
-    running: dict[tuple[str, int, int], PendingCall] = {}
-    for moment in moments:
+    running: dict[tuple[str, int, int], tuple[PendingCall, int]] = {}
+    for number, moment in enumerate(moments, 1):
         now = {(call.name, call.number, call.started): call for call in moment.state.calls}
         for key in [key for key in running if key not in now]:
-            call = running.pop(key)
-            yield Stretch("call", call.name, call.name, call.started, moment.time, _what_came(call, moment))
-        running |= now
-    if moments:
-        yield from (
-            Stretch("call", call.name, call.name, call.started, moments[-1].time, open=True) for call in running.values()
-        )
+            call, begin = running.pop(key)
+            yield Stretch("call", call.name, call.name, call.started, moment.time, begin, number, _what_came(call, moment))
+        running |= {key: (call, number) for key, call in now.items() if key not in running}
+    for call, begin in running.values():
+        yield Stretch("call", call.name, call.name, call.started, moments[-1].time, begin, len(moments), open=True)
 
 
 def _what_came(call: PendingCall, moment: Moment) -> str:

@@ -1,0 +1,1 @@
+"""Seen: what was seen for how long, how deep and how heavy."""

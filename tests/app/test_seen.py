@@ -1,0 +1,145 @@
+"""Seen: the run of the view one comes from, its moments, its flashes, and how near one looks."""
+
+import asyncio
+import time
+import unittest
+from collections.abc import Awaitable, Callable
+
+from textual.pilot import Pilot
+
+from tests.app.test_drawing import lines
+from tests.plans import COMBFIELD, plan_of
+from wise_ladder.app.application import LadderApp
+from wise_ladder.app.palette import INK
+from wise_ladder.app.seen.drawing import draw
+from wise_ladder.app.seen.selection import SeenSelection
+from wise_ladder.demo import combfield, gallery
+from wise_ladder.plan.events import Back, Launch, Tap
+from wise_ladder.plan.files import read_text
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.semantics import initial_state
+from wise_ladder.walks import run_walk
+from wise_ladder.walks.tape import Tape
+
+FLASH = next(fault for fault in gallery() if fault.name == "sign-in-flash")
+
+
+def walked(name: str) -> SeenSelection:
+    """Show a walk of Combfield."""
+    selection = SeenSelection()
+    walk = next(walk for walk in COMBFIELD.walks if walk.name == name)
+    selection.take_up(Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk)), name)
+    return selection
+
+
+class Moments(unittest.TestCase):
+    def test_the_end_is_shown_first_and_the_place_stays_while_the_run_grows(self) -> None:
+        selection = SeenSelection()
+        tape = Tape(COMBFIELD, initial_state(COMBFIELD)).with_event(Launch())[0]
+        selection.take_up(tape, "this tape")
+        self.assertEqual((selection.place, len(selection.moments)), (0, 1))
+        longer = tape.with_event(Back())[0]
+        selection.take_up(longer, "this tape")
+        self.assertEqual(selection.place, 1)
+        selection.go(0)
+        selection.take_up(longer.with_event(Launch())[0], "this tape")
+        self.assertEqual(selection.place, 0)
+
+    def test_what_is_inside_a_wait_is_a_moment_of_its_own(self) -> None:
+        selection = walked("start with a session that is valid")
+        times = [(moment.number, moment.time) for moment in selection.moments]
+        self.assertEqual(times, [(1, 0), (2, 300), (2, 400), (2, 1200), (2, 5000)])
+        self.assertEqual(selection.scale.folds, ((5, 3800),))
+
+    def test_the_window_is_halved_around_the_moment(self) -> None:
+        selection = walked("start with a session that is valid")
+        whole = selection.window
+        self.assertTrue(selection.look(1))
+        begin, end = selection.window
+        self.assertEqual(end - begin, (whole[1] - whole[0]) / 2)
+        self.assertEqual(end, whole[1])
+        selection.go(0)
+        self.assertEqual(selection.window[0], 0)
+        self.assertFalse(selection.look(-1) and selection.look(-1))
+
+    def test_flashes_are_gone_to_in_turn(self) -> None:
+        plan = read_plan(FLASH.faulty)
+        selection = SeenSelection()
+        selection.take_up(Tape.from_walk(plan, run_walk(plan, plan.walks[0])), "flash")
+        flash = selection.next_flash()
+        self.assertEqual((flash and flash.words, selection.moment and selection.moment.time), ("sign in", 400))
+        self.assertIsNone(walked("ten toggles, one Back").next_flash())
+
+
+class Drawings(unittest.TestCase):
+    def test_a_start_with_its_timers_and_its_call(self) -> None:
+        drawn = "\n".join(lines(draw(walked("start with a session that is valid"), INK, 160, 46)))
+        for words in (
+            "cover  ",
+            "300 ms fell due",
+            "◔ check session",
+            "400 ms valid",
+            "≈3.8 s≈",
+            "limit 150MB",
+            "at 5.00 s, step 2: wait 5s",
+        ):
+            self.assertIn(words, drawn)
+
+    def test_a_flash_is_marked_with_its_length(self) -> None:
+        for path, marked in ((FLASH.faulty, True), (FLASH.fixed, False)):
+            plan = read_plan(path)
+            selection = SeenSelection()
+            selection.take_up(Tape.from_walk(plan, run_walk(plan, plan.walks[0])), "flash")
+            self.assertEqual("✗ flash 400 ms" in "\n".join(lines(draw(selection, INK, 120, 40))), marked)
+
+    def test_where_there_is_no_room_what_is_near_is_shown(self) -> None:
+        drawn = lines(draw(walked("ten toggles, one Back"), INK, 80, 18))
+        self.assertTrue(any("more lanes have no room" in line for line in drawn))
+        for width, height in ((40, 10), (20, 5), (300, 80)):
+            self.assertEqual(len(lines(draw(walked("ten toggles, one Back"), INK, width, height))), height)
+
+    def test_a_key_on_a_tape_of_2000_steps_takes_no_time(self) -> None:
+        plan = plan_of("screens: {hives: {moves: [{when: tap hive, do: push hive}]}, hive: {}}")
+        tape = Tape(plan, initial_state(plan)).with_event(Launch())[0]
+        for _ in range(1_000):
+            tape = tape.with_event(Tap("hive"))[0].with_event(Back())[0]
+        selection = SeenSelection()
+        selection.take_up(tape, "long")
+        began = time.process_time()
+        for place in range(5):
+            selection.go(1_000 + place)
+            draw(selection, INK, 160, 46)
+        # On a quiet machine it is a fifth of that.
+        self.assertLess((time.process_time() - began) / 5, 0.25)
+
+
+class InTheApplication(unittest.TestCase):
+    def run_in(self, act: Callable[[LadderApp, Pilot[None]], Awaitable[None]], *keys: str) -> None:
+        async def run() -> None:
+            app = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            async with app.run_test(size=(120, 40)) as pilot:
+                await pilot.press(*keys)
+                await act(app, pilot)
+
+        asyncio.run(run())
+
+    def test_the_tape_is_shown_and_enter_climbs_to_its_moment(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            self.assertEqual(app.view_name, "seen")
+            await pilot.press("left", "left", "enter")
+            await pilot.pause()
+            self.assertEqual((app.view_name, app.cursor.position), ("climb", 1))
+
+        self.run_in(act, "r", "n", "n", "S")
+
+    def test_without_a_run_it_says_how_to_get_one(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            await pilot.press("right", "n", "enter", "right_square_bracket")
+            self.assertTrue(app.is_running)
+            self.assertIn("Take steps in Climb", "\n".join(lines(draw(SeenSelection(), INK, 120, 30))))
+
+        self.run_in(act, "S")
+
+
+if __name__ == "__main__":
+    unittest.main()
