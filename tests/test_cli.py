@@ -112,8 +112,8 @@ class Draw(InAFolder):
             (("--walk", "ten toggles, one Bakc", "-o", "a.svg"), 'did you mean "ten toggles, one Back"?'),
             (("--walk", "ten toggles, one Back", "-o", "a.gif"), "drawings are .svg or .pdf; write a.svg"),
             (("--walk", "ten toggles, one Back", "-o", "nowhere/a.svg"), "cannot be written: No such file or directory"),
-            (("-o", "a.svg"), "a film strip needs a walk or a rule; write --walk NAME or --rule NAME, or --what map"),
-            (("--walk", "ten toggles, one Back", "--slide", "-o", "a.svg"), "--around and --slide are for --what map"),
+            (("-o", "a.svg"), "this drawing needs a walk or a rule; write --walk NAME or --rule NAME, or --what map"),
+            (("--walk", "ten toggles, one Back", "--slide", "-o", "a.svg"), "--slide is for --what map, time and depth"),
             (("--what", "map", "-o", "a.png"), "maps are .svg, .pdf, .graphml or .dot; write a.svg"),
             (("--what", "map", "--around", "hvie", "-o", "a.svg"), 'there is no screen "hvie"; did you mean "hive"?'),
         )

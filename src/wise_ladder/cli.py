@@ -209,14 +209,19 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
     draws = command(
         "draw",
         _draw,
-        "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders; or the map of screens and moves.",
+        "Draw a walk, or the shortest steps that break a rule, as a film strip of ladders or along its clock; or the map.",
         "draw app.ladder.yaml --what map -o map.svg",
     )
-    draws.add_argument("--what", choices=("strip", "map"), default="strip", help="a film strip (default), or the map")
+    draws.add_argument(
+        "--what",
+        choices=("strip", "map", "time", "depth"),
+        default="strip",
+        help="a film strip (default), the map of screens and moves, what was seen along time, or depth and weight",
+    )
     near = draws.add_argument("--around", metavar="SCREEN", help="of the map only what is within two moves of this screen")
     _completed(near, _plan_names("screens"))
     draws.add_argument("--dark", action="store_true", help="light lines on a dark ground")
-    draws.add_argument("--slide", action="store_true", help="the map on slides, not on a page for print")
+    draws.add_argument("--slide", action="store_true", help="on slides, not on a page for print")
     draws.add_argument(
         "-o", "--output", required=True, type=Path, metavar="FILE",
         help="output file: NAME.svg or NAME.pdf; of the map also NAME.graphml or NAME.dot",

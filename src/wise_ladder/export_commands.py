@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder import messages
 from wise_ladder.check_command import on_phone
-from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, MapWish, draw_map, draw_walk
+from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, Look, MapWish, draw_map, draw_time, draw_walk
 from wise_ladder.errors import UsageError, WalkError
 from wise_ladder.plan.files import save
 from wise_ladder.plan.loader import read_plan
@@ -24,27 +24,30 @@ if TYPE_CHECKING:
 
 
 def draw(call: argparse.Namespace) -> int:
-    """Draw a film strip, or the map, with the path that the call names traced on it."""
-    is_map, path = call.what == "map", call.output
+    """Draw the path that the call names as a film strip or along its clock, or the map, with that path traced on it."""
+    is_map, path, look = call.what == "map", call.output, Look(call.dark, call.slide)
     if path.suffix not in (MAP_ENDINGS if is_map else ENDINGS):
         words = messages.MAPS_END_IN if is_map else messages.DRAWINGS_END_IN
         raise UsageError(words.format(path=path, instead=path.with_suffix(".svg")))
     named = call.walk is not None or call.rule is not None
-    if not is_map:
-        if not named:
-            raise UsageError(messages.STRIP_OF_WHAT)
-        if call.around is not None or call.slide:
-            raise UsageError(messages.MAPS_ONLY)
-        plan, result, _ = _run(call)
-        draw_walk(plan, result, path, dark=call.dark)
+    if is_map and not named:
+        draw_map(on_phone(read_plan(call.plan), call.phone, call.plan), path, MapWish(call.around or "", look=look))
         return 0
     if not named:
-        plan = on_phone(read_plan(call.plan), call.phone, call.plan)
-        draw_map(plan, path, MapWish(call.around or "", dark=call.dark, slide=call.slide))
-        return 0
+        raise UsageError(messages.DRAW_WHAT)
+    if not is_map and call.around is not None:
+        raise UsageError(messages.AROUND_IS_OF_MAPS)
+    if call.what == "strip" and call.slide:
+        raise UsageError(messages.NO_SLIDE_OF_STRIPS)
     plan, result, _ = _run(call)
-    traced = Tape.from_walk(plan, result)
-    draw_map(plan, path, MapWish(call.around or "", traced, result.walk.name, dark=call.dark, slide=call.slide))
+    if call.what == "strip":
+        draw_walk(plan, result, path, dark=call.dark)
+        return 0
+    run = Tape.from_walk(plan, result)
+    if is_map:
+        draw_map(plan, path, MapWish(call.around or "", run, result.walk.name, look))
+    else:
+        draw_time(run, result.walk.name, path, look, lanes=call.what == "time")
     return 0
 
 

@@ -3,14 +3,16 @@
 
 # Why a call cannot be done
 
+AROUND_IS_OF_MAPS = "--around is for --what map"
 BUG = "this is a bug in wise-ladder: {why}"
 BUG_DETAILS = "this is a bug in wise-ladder; details: {path}"
 CALLED_WRONGLY = "{what}; see {program} --help"
+DRAW_WHAT = "this drawing needs a walk or a rule; write --walk NAME or --rule NAME, or --what map for the map"
 DRAWINGS_END_IN = "{path}: drawings are .svg or .pdf; write {instead}"
 MAPS_END_IN = "{path}: maps are .svg, .pdf, .graphml or .dot; write {instead}"
-MAPS_ONLY = "--around and --slide are for --what map"
 NEEDS_A_TERMINAL = "this needs a terminal; wise-ladder check PLAN does not"
 NEEDS_THE_NAME = "a plan needs the name of its app; write wise-ladder new NAME"
+NO_SLIDE_OF_STRIPS = "--slide is for --what map, time and depth"
 NOT_ANSWERED = "nothing was written: the questions were not answered"
 NO_PLAN_IN_FOLDER = "{path}: no plan in this folder; plans are called NAME.ladder.yaml"
 NO_SUCH_GALLERY_FAULT = 'the gallery has no "{name}"; {instead}'
@@ -19,7 +21,6 @@ NO_SUCH_WALK = 'there is no walk "{name}"; {instead}'
 OUTPUT_NOT_WRITTEN = "the output cannot be written: {why}"
 REPORTS_END_IN = "{path}: reports are .md; write {instead}"
 RULE_ALONE = "--rule checks one rule only; leave out --walk and --no-rules"
-STRIP_OF_WHAT = "a film strip needs a walk or a rule; write --walk NAME or --rule NAME, or --what map for the map"
 TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --tabs"
 
 # What was done

@@ -13,7 +13,7 @@ import networkx as nx
 import pygraphviz
 
 from tests.plans import COMBFIELD, plan_of
-from wise_ladder.drawings import MapWish, draw_map
+from wise_ladder.drawings import Look, MapWish, draw_map
 from wise_ladder.drawings.map_layout import Curve, Frame, Point
 from wise_ladder.drawings.map_pages import A2, LEAST_LETTERS, SLIDE, MapPage, Paper, map_pages
 from wise_ladder.drawings.map_texts import LETTERS
@@ -253,14 +253,14 @@ class Files(unittest.TestCase):
     def test_the_same_bytes_each_time_and_text_stays_text(self) -> None:
         for ending in ("svg", "pdf", "graphml", "dot"):
             for name in ("one", "two"):
-                draw_map(SMALL, self.folder / f"{name}.{ending}", MapWish(dark=True))
+                draw_map(SMALL, self.folder / f"{name}.{ending}", MapWish(look=Look(dark=True)))
             one, two = ((self.folder / f"{name}.{ending}").read_bytes() for name in ("one", "two"))
             self.assertEqual(one, two, ending)
         self.assertIn("↑ tap hive</text>", (self.folder / "one.svg").read_text(encoding="utf-8"))
 
     def test_a_map_of_several_pages(self) -> None:
-        draw_map(LARGE, self.folder / "map.pdf", MapWish(slide=True))
-        draw_map(LARGE, self.folder / "map.svg", MapWish(slide=True))
+        draw_map(LARGE, self.folder / "map.pdf", MapWish(look=Look(slide=True)))
+        draw_map(LARGE, self.folder / "map.svg", MapWish(look=Look(slide=True)))
         pages = pages_of(LARGE, SLIDE)
         self.assertEqual((self.folder / "map.pdf").read_bytes().count(b"/Type /Page "), len(pages))
         svg = (self.folder / "map.svg").read_text(encoding="utf-8")

@@ -29,7 +29,7 @@ class MapCommands:
 
     def cmd_draw_map(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
-        from wise_ladder.drawings import MAP_ENDINGS, MapWish  # noqa: PLC0415
+        from wise_ladder.drawings import MAP_ENDINGS, Look, MapWish  # noqa: PLC0415
 
         plan, (tape, name) = self.host.plan, self.host.selected_path()
 
@@ -40,7 +40,7 @@ class MapCommands:
             if around and around not in plan.screen:
                 return messages.NO_SUCH_SCREEN.format(name=around, instead=suggest(around, list(plan.screen)))
             self.host.show_message(messages.MAP_DRAWING)
-            wish = MapWish(around, tape, name, dark=self.host.palette.dark)
+            wish = MapWish(around, tape, name, look=Look(dark=self.host.palette.dark))
             self.host.run_worker(lambda: self._draw(plan, output, wish), thread=True, group="map", exclusive=True)
             return ""
 

@@ -423,7 +423,6 @@ SEEN_HOW = "Take steps in Climb, or select a walk or a broken rule; then S shows
 SEEN_LIMIT = "limit {limit}"
 SEEN_ZOOMED = "1/{part} of the run"
 STEPS_OF, STEP_OF = "{count} steps, {time}", "{count} step, {time}"
-TIMER_STOPPED = "stopped"
 
 # The map
 

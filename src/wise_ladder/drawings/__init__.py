@@ -19,14 +19,20 @@ MAP_ENDINGS = (*ENDINGS, ".graphml", ".dot")
 """What the name of a map's file may end in."""
 
 
+class Look(NamedTuple):
+    """For what a drawing is: a dark ground, a slide."""
+
+    dark: bool = False
+    slide: bool = False
+
+
 class MapWish(NamedTuple):
     """What of a map is wanted: only what is near a screen, a path traced on it with its name, and for what it is drawn."""
 
     around: str = ""
     tape: Tape | None = None
     path_name: str = ""
-    dark: bool = False
-    slide: bool = False
+    look: Look = Look()
 
 
 def draw_walk(plan: Plan, result: WalkRun, output: Path, *, dark: bool = False) -> None:
@@ -65,10 +71,27 @@ def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # no
     drawn, trace = (drawn, NO_TRACE) if wish.tape is None else trace_on(drawn, wish.tape)
     title = f"{plan.app}: {wish.path_name or (f'around {wish.around}' if wish.around else 'map')}"
     with drawing():
-        pages = map_pages(drawn, title, SLIDE if wish.slide else A2, trace)
-        colours, size = DARK if wish.dark else LIGHT, SLIDE.size if wish.slide else None
+        pages = map_pages(drawn, title, SLIDE if wish.look.slide else A2, trace)
+        colours, size = DARK if wish.look.dark else LIGHT, SLIDE.size if wish.look.slide else None
         sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
         write([draw_pages(sheet, colours, trace, size) for sheet in sheets], output)
 
 
-__all__ = ["ENDINGS", "MAP_ENDINGS", "MapWish", "draw_map", "draw_walk"]
+def draw_time(tape: Tape, name: str, output: Path, look: Look = Look(), *, lanes: bool = True) -> None:  # noqa: B008
+    """Draw a run along its clock, or only its depth and weight; the ending of the file's name tells the format.
+
+    Raises WriteError if the file cannot be written.
+    """
+    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
+    from wise_ladder.drawings.map_pages import SLIDE  # noqa: PLC0415
+    from wise_ladder.drawings.time_drawing import draw_chart  # noqa: PLC0415
+    from wise_ladder.drawings.time_layout import time_chart  # noqa: PLC0415
+    from wise_ladder.walks.timeline import timeline  # noqa: PLC0415
+
+    with drawing():
+        chart = time_chart(timeline(tape), f"{tape.plan.app}: {name}", SLIDE.size.width, lanes=lanes)
+        write([draw_chart(chart, DARK if look.dark else LIGHT, SLIDE.size if look.slide else None)], output)
+
+
+__all__ = ["ENDINGS", "MAP_ENDINGS", "Look", "MapWish", "draw_map", "draw_time", "draw_walk"]

@@ -56,6 +56,8 @@ class Stretch(NamedTuple):
     ended: str = ""
     open: bool = False
     flash: bool = False
+    fulfilled: bool = False
+    """Of a timer or a call: whether it fell due or was answered, and not stopped, cancelled or lost."""
 
     @property
     def time(self) -> int:
@@ -195,8 +197,10 @@ def _timers(plan: Plan, first: State, moments: Sequence[Moment]) -> Iterator[Str
     for number, moment in enumerate(moments, 1):
         now = {timer for timer in moment.state.deadlines if timer.kind in _TIMERS}
         for timer in [timer for timer in running if timer not in now]:
-            ended = messages.FIRED if moment.time >= timer.due else messages.STOPPED
-            yield _timer(timer, running.pop(timer), min(moment.time, timer.due), number)._replace(ended=ended)
+            fired = moment.time >= timer.due
+            ended = messages.FIRED if fired else messages.STOPPED
+            stretch = _timer(timer, running.pop(timer), min(moment.time, timer.due), number)
+            yield stretch._replace(ended=ended, fulfilled=fired)
         for timer in sorted(now - running.keys()):
             running[timer] = _whose(plan, moment.state, timer), number
     end = moments[-1].time if moments else first.clock
@@ -225,21 +229,24 @@ def _calls(moments: Sequence[Moment]) -> Iterator[Stretch]:
         now = {(call.name, call.number, call.started): call for call in moment.state.calls}
         for key in [key for key in running if key not in now]:
             call, begin = running.pop(key)
-            yield Stretch("call", call.name, call.name, call.started, moment.time, begin, number, _what_came(call, moment))
+            ended, fulfilled = _what_came(call, moment)
+            stretch = Stretch("call", call.name, call.name, call.started, moment.time, begin, number, ended)
+            yield stretch._replace(fulfilled=fulfilled)
         running |= {key: (call, number) for key, call in now.items() if key not in running}
     for call, begin in running.values():
         yield Stretch("call", call.name, call.name, call.started, moments[-1].time, begin, len(moments), open=True)
 
 
-def _what_came(call: PendingCall, moment: Moment) -> str:
+def _what_came(call: PendingCall, moment: Moment) -> tuple[str, bool]:
+    """Say what became of a call, and whether somebody got its reply."""
     for happening in moment.log:
         match happening:
             case log.Replied(name, outcome) if name == call.name:
-                return outcome
+                return outcome, True
             case log.ReplyDropped(name, outcome) if name == call.name:
-                return messages.CAME_FOR_NOBODY.format(outcome=outcome)
+                return messages.CAME_FOR_NOBODY.format(outcome=outcome), False
             case log.CallDropped(name) if name == call.name:
-                return messages.CANCELLED
+                return messages.CANCELLED, False
             case _:
                 pass
-    return messages.LOST
+    return messages.LOST, False

@@ -140,7 +140,7 @@ class _Drawing:
         canvas.text(x, row, fill * width, look)
         words = self._words(kind, stretch)
         if kind in {"timer", "call"}:
-            end = "→" if stretch.open else "●" if stretch.ended not in {messages.TIMER_STOPPED, ""} else "○"
+            end = "→" if stretch.open else "●" if stretch.fulfilled else "○"
             canvas.text(x + width - 1, row, end, look)
         elif cell_len(words) + 1 <= width:
             canvas.text(x + 1, row, words, look)
