@@ -101,6 +101,17 @@ class Draw(InAFolder):
         self.assertEqual((done.returncode, done.stderr, done.stdout), (0, "", ""))
         self.assertIn("Combfield: what breaks no pile-up</text>", (self.folder / "map.svg").read_text(encoding="utf-8"))
 
+    def test_a_run_along_its_clock_and_the_tables(self) -> None:
+        walk = ("--walk", "start with a session that is valid")
+        for words, told in (
+            (("--what", "time", *walk), "400 ms valid</text>"),
+            (("--what", "depth", *walk, "--slide"), "depth in rungs</text>"),
+            (("--what", "crossings"), "Combfield: from where to where</text>"),
+        ):
+            done = call("draw", str(combfield()), *words, "-o", "a.svg", folder=self.folder)
+            self.assertEqual((done.returncode, done.stderr, done.stdout), (0, "", ""))
+            self.assertIn(told, (self.folder / "a.svg").read_text(encoding="utf-8"))
+
     def test_a_map_of_what_is_near_a_screen(self) -> None:
         done = call("draw", str(combfield()), "--what", "map", "--around", "treatment", "-o", "map.dot", folder=self.folder)
         self.assertEqual((done.returncode, done.stderr), (0, ""))

@@ -214,9 +214,10 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
     )
     draws.add_argument(
         "--what",
-        choices=("strip", "map", "time", "depth"),
+        choices=("strip", "map", "time", "depth", "crossings", "backs"),
         default="strip",
-        help="a film strip (default), the map of screens and moves, what was seen along time, or depth and weight",
+        help="a film strip (default), the map of screens and moves, what was seen along time, depth and weight, "
+        "every move from where to where, or where Back leads",
     )
     near = draws.add_argument("--around", metavar="SCREEN", help="of the map only what is within two moves of this screen")
     _completed(near, _plan_names("screens"))

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder import messages
 from wise_ladder.check_command import on_phone
-from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, Look, MapWish, draw_map, draw_time, draw_walk
+from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, Look, MapWish, draw_backs, draw_crossings, draw_map, draw_time, draw_walk
 from wise_ladder.errors import UsageError, WalkError
 from wise_ladder.plan.files import save
 from wise_ladder.plan.loader import read_plan
@@ -23,6 +23,10 @@ if TYPE_CHECKING:
     from wise_ladder.walks import WalkRun
 
 
+SECONDS = 5.0
+"""So long at most the sweep looks where Back leads before that is drawn."""
+
+
 def draw(call: argparse.Namespace) -> int:
     """Draw the path that the call names as a film strip or along its clock, or the map, with that path traced on it."""
     is_map, path, look = call.what == "map", call.output, Look(call.dark, call.slide)
@@ -33,6 +37,8 @@ def draw(call: argparse.Namespace) -> int:
     if is_map and not named:
         draw_map(on_phone(read_plan(call.plan), call.phone, call.plan), path, MapWish(call.around or "", look=look))
         return 0
+    if call.what in {"crossings", "backs"}:
+        return _draw_table(call, look)
     if not named:
         raise UsageError(messages.DRAW_WHAT)
     if not is_map and call.around is not None:
@@ -48,6 +54,21 @@ def draw(call: argparse.Namespace) -> int:
         draw_map(plan, path, MapWish(call.around or "", run, result.walk.name, look))
     else:
         draw_time(run, result.walk.name, path, look, lanes=call.what == "time")
+    return 0
+
+
+def _draw_table(call: argparse.Namespace, look: Look) -> int:
+    """Draw one of the two tables of Crossings, that of Back from a sweep of five seconds at most."""
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    if call.what == "crossings":
+        draw_crossings(plan, call.output, look)
+        return 0
+    from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+    from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+    sweep = Sweep(plan, Bounds(seconds=SECONDS), ())
+    sweep.run()
+    draw_backs(plan, sweep.landings, sweep.extent().words, call.output, look)
     return 0
 
 

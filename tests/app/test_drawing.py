@@ -176,7 +176,7 @@ class Titles(unittest.TestCase):
         line.tell("combfield  plain", 34, 1)
         for width, counts in ((160, "✓ 34 walks   ✗ 1 fails"), (80, "✗ 1 fails"), (66, "")):
             drawn = line.draw(width, 1).strips()[0].text
-            self.assertEqual(drawn.partition("Rules")[2].strip(), counts)
+            self.assertEqual(drawn.partition("Seen")[2].strip(), counts)
 
 
 class Palettes(unittest.TestCase):

@@ -103,6 +103,16 @@ class Waiting(unittest.TestCase):
 
         asyncio.run(run())
 
+    def test_leaving_before_it_has_quite_begun(self) -> None:
+        async def run() -> None:
+            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            async with bench.run_test(size=(120, 40)):
+                bench.exit()
+            bench._settle()
+            self.assertFalse(bench.sweep_runner.running)
+
+        asyncio.run(run())
+
     def test_a_click_on_what_another_view_drew_does_nothing(self) -> None:
         async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
             bench.action_press("next_guilty")

@@ -161,7 +161,7 @@ class Asking(ScreenCase):
         terminal.press("C-p", "All commands")
         terminal.press("F1", "Page Up, Page Down")
         terminal.press("Escape", lambda screen: "Page Up" not in screen)
-        terminal.fill("export", lambda screen: "save as  (S)" in screen and "theme" not in screen)
+        terminal.fill("export", lambda screen: "save as  (ctrl+e)" in screen and "theme" not in screen)
 
     def to_hives(self, terminal: Terminal) -> None:
         terminal.wait("Combfield has not been started")

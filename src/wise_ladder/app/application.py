@@ -153,6 +153,9 @@ class LadderApp(App[None]):
 
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
+        if not self.screen_stack:
+            # It was left before it had quite begun.
+            return
         self._share_out()
         if self._start.view in VIEWS and self._start.view != "climb" and self._start.plan == str(real_path(self.document.path)):
             # The last view is restored for the same plan; another plan begins in Climb.

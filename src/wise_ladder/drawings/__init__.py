@@ -4,13 +4,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.drawings import messages
+from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.files import save
 from wise_ladder.plan.screen_map import around, screen_map
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
     from pathlib import Path
 
+    from wise_ladder.drawings.table_layout import GlyphTable
     from wise_ladder.plan import Plan
+    from wise_ladder.rules.landings import Landing
+    from wise_ladder.rules.witnesses import Witness
     from wise_ladder.walks import WalkRun
     from wise_ladder.walks.tape import Tape
 
@@ -94,4 +100,55 @@ def draw_time(tape: Tape, name: str, output: Path, look: Look = Look(), *, lanes
         write([draw_chart(chart, DARK if look.dark else LIGHT, SLIDE.size if look.slide else None)], output)
 
 
-__all__ = ["ENDINGS", "MAP_ENDINGS", "Look", "MapWish", "draw_map", "draw_time", "draw_walk"]
+def draw_crossings(plan: Plan, output: Path, look: Look = Look()) -> None:  # noqa: B008
+    """Draw every move, guard and redirect of a plan, from where to where, as a table.
+
+    Raises WriteError if the file cannot be written.
+    """
+    from wise_ladder.drawings.table_layout import GlyphTable  # noqa: PLC0415
+
+    ways = [way for way in crossings(plan) if way.kind != "stay"]
+    rows, columns = places(plan, ways)
+    glyphs: dict[tuple[str, str], list[str]] = {}
+    for way in ways:
+        glyphs.setdefault((way.start, way.end), []).append(way.glyph)
+    cells = {place: "".join(dict.fromkeys(some)) for place, some in glyphs.items()}
+    used = {way.kind for way in ways}
+    legend = tuple(f"{glyph} {kind}" for kind, glyph in GLYPHS.items() if kind in used)
+    title = messages.CROSSINGS.format(app=plan.app)
+    _draw_table(GlyphTable(title, rows, columns, cells, frozenset(), legend), output, look)
+
+
+def draw_backs(plan: Plan, landings: Mapping[Landing, Witness], extent: str, output: Path, look: Look = Look()) -> None:  # noqa: B008
+    """Draw where Back leads from every screen as a table; `extent` says for how many steps it is known.
+
+    Raises WriteError if the file cannot be written.
+    """
+    from wise_ladder.drawings.table_layout import GlyphTable  # noqa: PLC0415
+    from wise_ladder.rules.back_cells import back_cells, back_places  # noqa: PLC0415
+    from wise_ladder.rules.back_table import back_table  # noqa: PLC0415
+
+    cells = back_cells(back_table(plan, landings))
+    rows, columns = back_places(plan, cells)
+    marked = frozenset((cell.start, cell.end) for cell in cells if cell.surprise)
+    title = messages.BACKS.format(app=plan.app, extent=extent)
+    glyphs = {(cell.start, cell.end): cell.glyph for cell in cells}
+    _draw_table(GlyphTable(title, rows, columns, glyphs, marked, messages.BACK_LEGEND), output, look)
+
+
+def _draw_table(table: GlyphTable, output: Path, look: Look) -> None:
+    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
+    from wise_ladder.drawings.map_pages import A2, SLIDE  # noqa: PLC0415
+    from wise_ladder.drawings.table_drawing import draw_table  # noqa: PLC0415
+    from wise_ladder.drawings.table_layout import table_pages  # noqa: PLC0415
+
+    with drawing():
+        paper = SLIDE if look.slide else A2
+        pages = table_pages(table, paper.size)
+        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
+        colours, size = DARK if look.dark else LIGHT, SLIDE.size if look.slide else None
+        write([draw_table(table, sheet, colours, size) for sheet in sheets], output)
+
+
+__all__ = ["ENDINGS", "MAP_ENDINGS", "Look", "MapWish", "draw_backs", "draw_crossings", "draw_map", "draw_time", "draw_walk"]

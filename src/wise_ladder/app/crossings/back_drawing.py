@@ -9,19 +9,11 @@ from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.crossings.table import HIGH, Table
 from wise_ladder.plan.steps import event_text
+from wise_ladder.rules.back_cells import APP, BOTH, HEADER, SURPRISE, SYSTEM
 
 if TYPE_CHECKING:
-    from wise_ladder.app.crossings.back_selection import BackCell, BackSelection
+    from wise_ladder.app.crossings.back_selection import BackSelection
     from wise_ladder.app.palette import Palette
-
-BOTH, SYSTEM, HEADER, APP, SURPRISE = "◀", "◁", "←", "↓", "▲"
-
-
-def glyph(cell: BackCell) -> str:
-    """Return the glyph of the ways that lead there."""
-    if {"system", "header"} <= cell.ways:
-        return BOTH
-    return SYSTEM if "system" in cell.ways else HEADER if "header" in cell.ways else APP
 
 
 def draw_table(selection: BackSelection, palette: Palette, width: int, height: int) -> Canvas:
@@ -53,7 +45,7 @@ class _BackTable(Table["BackSelection"]):
         colour = palette.ground_colour if here else palette.broken if cell.surprise else palette.lands
         ink = CellStyle(colour, bold=True, click=click)
         narrow = self.pitch < 3
-        self.canvas.text(x + self.pitch // 2, y, SURPRISE if cell.surprise and narrow else glyph(cell), ink)
+        self.canvas.text(x + self.pitch // 2, y, SURPRISE if cell.surprise and narrow else cell.glyph, ink)
         if cell.surprise and not narrow:
             self.canvas.text(x + self.pitch // 2 - 1, y, SURPRISE, ink)
 
@@ -106,7 +98,7 @@ def sentence(selection: BackSelection, palette: Palette, *, long: bool) -> list[
         return [TextRun(messages.BACK_UNKNOWN, strong)]
     row, gap = cell.rows[0], "     " if long else "  "
     ways = ", ".join(dict.fromkeys(messages.BACK_WAYS[each.landing.way] for each in cell.rows))
-    runs = [TextRun(cell.start, strong), TextRun(f"  {glyph(cell)} ", CellStyle(palette.lands, bold=True))]
+    runs = [TextRun(cell.start, strong), TextRun(f"  {cell.glyph} ", CellStyle(palette.lands, bold=True))]
     runs += [TextRun(f"{ways}: {row.words}", strong), TextRun(f"{gap}{messages.BACK_STEPS.format(count=row.steps)}", soft)]
     if row.decides and long:
         runs.append(TextRun(f"{gap}{row.decides}", soft))

@@ -2,45 +2,18 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
 from wise_ladder.app.crossings.grid import Grid
 from wise_ladder.plan.crossings import GROUND
 from wise_ladder.plan.steps import quoted
+from wise_ladder.rules.back_cells import ENDS, BackCell, back_cells, back_places
+from wise_ladder.rules.back_table import back_table
 
 if TYPE_CHECKING:
     from wise_ladder.app.sweep_runner import SweepStatus
     from wise_ladder.plan import Plan
-    from wise_ladder.rules.back_table import BackRow
-
-ENDS = {
-    "closes": "closes",
-    "asks": "asks",
-    "blocked": "blocked",
-    "stays": "nothing",
-    "goes away": "background",
-    "leaves": GROUND,
-}
-"""The columns of what lands on no screen, in their order."""
-
-
-class BackCell(NamedTuple):
-    """What leads from a screen to one end: each way that does, the shortest path first."""
-
-    start: str
-    end: str
-    rows: tuple[BackRow, ...]
-
-    @property
-    def ways(self) -> set[str]:
-        """The ways that do it."""
-        return {row.landing.way for row in self.rows}
-
-    @property
-    def surprise(self) -> str:
-        """What is surprising in it, nothing if it is what one expects."""
-        return next((row.surprise for row in self.rows if row.surprise), "")
 
 
 class BackSelection(Grid[BackCell]):
@@ -65,7 +38,7 @@ class BackSelection(Grid[BackCell]):
         if known == self._known:
             return False
         self._known = known
-        self._all = [] if status is None else _cells(status)
+        self._all = [] if status is None else back_cells(back_table(status.plan, status.landings))
         self._lay_out()
         return True
 
@@ -90,20 +63,8 @@ class BackSelection(Grid[BackCell]):
     def _lay_out(self) -> None:
         words = self.wanted.lower().split()
         matching = [cell for cell in self._all if all(word in _words(cell) for word in words)]
-        screens = [screen.name for screen in self.status.plan.screens] if self.status is not None else []
-        rows = [name for name in screens if any(cell.start == name for cell in matching)]
-        ends = {cell.end for cell in matching}
-        self.lay_out(matching, rows, [name for name in (*screens, *ENDS.values()) if name in ends])
-
-
-def _cells(status: SweepStatus) -> list[BackCell]:
-    from wise_ladder.rules.back_table import back_table  # noqa: PLC0415
-
-    cells: dict[tuple[str, str], list[BackRow]] = {}
-    for row in back_table(status.plan, status.landings):
-        end = ENDS.get(row.landing.kind, row.landing.name)
-        cells.setdefault((row.landing.screen, end), []).append(row)
-    return [BackCell(*place, tuple(sorted(rows, key=lambda row: row.steps))) for place, rows in cells.items()]
+        rows, columns = back_places(self.status.plan, matching) if self.status is not None else ([], [])
+        self.lay_out(matching, rows, columns)
 
 
 def _words(cell: BackCell) -> str:
