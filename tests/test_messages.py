@@ -9,13 +9,15 @@ from importlib import import_module
 from pathlib import Path
 
 SOURCE = Path(__file__).parent.parent / "src" / "wise_ladder"
-PACKAGES = (".plan", ".semantics", ".rules", ".app", "")
+PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".app", "")
 """Each has a module of messages; the last is the command line: the modules that stand in no package."""
 ERRORS = {"PlanError", "PhraseError", "WalkError", "RuleError", "WriteError", "ConsentError", "UsageError"}
 SAYS = {
     ".plan": ERRORS | {"add_error", "add_warning", "note", "_refuse"},
     ".semantics": ERRORS | {"Refusal", "NoEffect", "Finding", "Forgotten", "hear"},
+    ".walks": ERRORS,
     ".rules": ERRORS | {"Violation"},
+    ".drawings": ERRORS,
     ".app": ERRORS | {"show_message", "append_message", "ListDialog", "FormDialog"},
     "": ERRORS | {"print", "line", "_say", "_ask", "_asks", "visible"},
 }
@@ -76,6 +78,14 @@ def texts_of(node: ast.AST) -> Iterator[str]:
 
 
 class Messages(unittest.TestCase):
+    def test_each_name_is_given_once(self) -> None:
+        for package in PACKAGES:
+            path = SOURCE / package[1:] / "messages.py"
+            tree = ast.parse(path.read_text(encoding="utf-8"))
+            targets = [target for node in tree.body if isinstance(node, ast.Assign) for target in node.targets]
+            names = [node.id for target in targets for node in ast.walk(target) if isinstance(node, ast.Name)]
+            self.assertEqual([name for name in set(names) if names.count(name) > 1], [], path)
+
     def test_each_message_gets_the_words_it_asks_for(self) -> None:
         for package in PACKAGES:
             messages = import_module(f"wise_ladder{package}.messages")

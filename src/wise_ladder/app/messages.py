@@ -413,7 +413,6 @@ FLASH_LENGTH = "flash {time}"
 FLASH_SEEN = "{screen} is seen for {time} and goes by itself"
 MOMENT = "at {time}, step {number}: {words}"
 MORE_LANES = "{count} more lanes have no room"
-NOTHING_HAPPENED = "nothing happened"
 NOTHING_SEEN = "there is no run to show"
 NO_FLASH = "nothing flashes in this run"
 NO_NEARER = "it cannot be shown any larger"
@@ -422,7 +421,7 @@ SEEN_DEPTH, SEEN_HEADING, SEEN_STEPS, SEEN_WEIGHT = "depth", "seen", "steps", "w
 SEEN_HOW = "Take steps in Climb, or select a walk or a broken rule; then S shows it along its clock."
 SEEN_LIMIT = "limit {limit}"
 SEEN_ZOOMED = "1/{part} of the run"
-STEPS_OF, STEP_OF = "{count} steps, {time}", "{count} step, {time}"
+RUN_STEPS, RUN_STEP = "{count} steps, {time}", "{count} step, {time}"
 
 # The map
 

@@ -36,7 +36,7 @@ class SeenSentence(StatusLine):
         if drawn is None or not drawn.moments:
             return [TextRun(messages.NOTHING_SEEN, CellStyle(palette.text, bold=True))]
         steps = len(drawn.ticks)
-        count = (messages.STEP_OF if steps == 1 else messages.STEPS_OF).format(count=steps, time=clock_words(drawn.until))
+        count = (messages.RUN_STEP if steps == 1 else messages.RUN_STEPS).format(count=steps, time=clock_words(drawn.until))
         runs = [TextRun(self.selection.name, CellStyle(palette.text, bold=True)), TextRun(gap + count, CellStyle(palette.soft))]
         if flashes := self.selection.flashes:
             told = ", ".join(f"{each.words} {duration_text(each.time)}" for each in flashes[:3])
