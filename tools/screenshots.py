@@ -42,7 +42,6 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("crossings-back", (160, 50), ("R", "swept", "X", "B", "n")),
     ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
-    ("walks-80x24", (80, 24), (*TO_HIVE, "1", "o", "W", "n", "right")),
     ("rules-ink", (160, 50), ("R", "swept")),
     ("rules-phone", (160, 50), ("t", "R", "swept", "down")),
     ("rules-running", (160, 50), ("t", "R", "found")),

@@ -60,7 +60,8 @@ class _Drawing:
         self._readings([(each.moment, each.depth) for each in drawn.readings], charts, chart, messages.SEEN_DEPTH, str, None)
         limit = drawn.plan.memory.warn or drawn.plan.memory.dies
         weights = [(each.moment, each.weight) for each in drawn.readings]
-        self._readings(weights, charts + apart, chart, messages.SEEN_WEIGHT, size_phrase, limit)
+        if limit is not None or any(each.weight for each in drawn.readings):
+            self._readings(weights, charts + apart, chart, messages.SEEN_WEIGHT, size_phrase, limit)
         self._tell(drawn, moment, about)
         return self.canvas
 
