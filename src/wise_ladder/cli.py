@@ -237,6 +237,7 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
     )  # fmt: skip
     for some in (draws, tapes, reports):
         _walk_options(some, rules=some is not tapes, required=some is not draws)
+    tapes.add_argument("--seen", action="store_true", help="what was seen for how long, with timers and calls, not the steps")
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="output format")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.md")
     return [draws, tapes, reports]

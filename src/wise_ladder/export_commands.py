@@ -73,11 +73,12 @@ def _draw_table(call: argparse.Namespace, look: Look) -> int:
 
 
 def tape(call: argparse.Namespace) -> int:
-    """Print each step of a walk."""
-    from wise_ladder.reports.walk_export import as_csv, as_json  # noqa: PLC0415
+    """Print each step of a walk, or what was seen on it for how long."""
+    from wise_ladder.reports.walk_export import Row, SeenRow, as_csv, as_json, rows, seen_rows  # noqa: PLC0415
 
     plan, result, _ = _run(call)
-    print((as_csv if call.format == "csv" else as_json)(plan, result).rstrip("\n"))
+    listed = seen_rows(Tape.from_walk(plan, result)) if call.seen else rows(plan, result)
+    print((as_csv(SeenRow if call.seen else Row, listed) if call.format == "csv" else as_json(listed)).rstrip("\n"))
     return 0
 
 

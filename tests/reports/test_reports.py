@@ -18,13 +18,14 @@ from wise_ladder.plan.loader import read_plan
 from wise_ladder.reports import check_json
 from wise_ladder.reports.junit import junit
 from wise_ladder.reports.sarif import sarif
-from wise_ladder.reports.walk_export import as_csv, as_json, as_markdown, rows
+from wise_ladder.reports.walk_export import Row, SeenRow, as_csv, as_json, as_markdown, rows, seen_rows
 from wise_ladder.rules.check_result import CheckResult, check_plan
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.coverage import coverage
 from wise_ladder.walks.running import run_timed
+from wise_ladder.walks.tape import Tape
 
 PLAN = plan_of("""
     facts: {token: [none, kept]}
@@ -100,11 +101,19 @@ class Tapes(unittest.TestCase):
     def test_csv_and_json_tell_the_same(self) -> None:
         for walk in COMBFIELD.walks:
             result = run_walk(COMBFIELD, walk)
-            table = list(csv.DictReader(io.StringIO(as_csv(COMBFIELD, result))))
-            told = json.loads(as_json(COMBFIELD, result))
+            table = list(csv.DictReader(io.StringIO(as_csv(Row, rows(COMBFIELD, result)))))
+            told = json.loads(as_json(rows(COMBFIELD, result)))
             self.assertEqual([row["ladder"] for row in table], [" > ".join(row["ladder"]) for row in told])
             self.assertEqual([int(row["clock"]) for row in table], [row["clock"] for row in told])
             self.assertEqual([row["text"] for row in table], [played.line.text for played in result.played])
+
+    def test_what_was_seen_for_how_long_as_csv_and_json(self) -> None:
+        walk = next(walk for walk in COMBFIELD.walks if walk.name == "start with a session that is valid")
+        listed = seen_rows(Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk)))
+        table = list(csv.DictReader(io.StringIO(as_csv(SeenRow, listed))))
+        screens = [(row["name"], row["since"], row["until"], row["lasts"]) for row in table if row["kind"] == "screen"]
+        self.assertEqual(screens, [("splash", "400", "1200", "no"), ("hives", "1200", "5000", "yes")])
+        self.assertEqual(len(json.loads(as_json(listed))), len(table))
 
     def test_a_row_holds_what_was_there_after_the_step(self) -> None:
         result = run_walk(PLAN, PLAN.walks[1])

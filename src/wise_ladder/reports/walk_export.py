@@ -1,4 +1,4 @@
-"""Each step of a walk with what was there after it: as CSV, as JSON, and as a page of Markdown with its film strip."""
+"""Each step of a walk, and what was seen on it for how long, as CSV and JSON; a page of Markdown with its film strip."""
 
 from __future__ import annotations
 
@@ -17,13 +17,17 @@ from wise_ladder.semantics.text import clock_words, log_text, rung_text
 from wise_ladder.semantics.weight import weight
 from wise_ladder.walks.report_text import walk_lines
 from wise_ladder.walks.seen import seen_now
+from wise_ladder.walks.timeline import timeline
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from wise_ladder.plan import Plan
     from wise_ladder.walks.running import LineRun, WalkRun
+    from wise_ladder.walks.tape import Tape
 
 
-_HOLDS = {True: "yes", False: "no", None: ""}
+_YES_OR_NO = {True: "yes", False: "no", None: ""}
 
 
 class Row(Struct):
@@ -70,15 +74,47 @@ def _holds(result: WalkRun, number: int, played: LineRun) -> bool | None:
     return played.unmet is None if reached else None
 
 
-def as_csv(plan: Plan, result: WalkRun) -> str:
-    """Write the steps as CSV (RFC 4180), the ladder in one field."""
+class SeenRow(Struct):
+    """Something that lasted: the cover, a screen, an overlay, a question, a timer or a call; times in milliseconds."""
+
+    kind: str
+    name: str
+    """Of the screen, overlay, question, call, or of what the timer belongs to."""
+    words: str
+    since: int
+    until: int
+    time: int
+    ended: str
+    """How it ended, if there is something to say."""
+    lasts: bool
+    """Whether it has not ended."""
+    flash: bool
+    """Whether it was seen, and went by itself before it could be read."""
+
+
+def seen_rows(tape: Tape) -> list[SeenRow]:
+    """Return a row for each thing that lasted in a run, in the order in which they began."""
+    stretches = sorted(timeline(tape).stretches, key=lambda each: (each.since, each.first))
+    return [
+        SeenRow(each.kind, each.lane, each.words, each.since, each.until, each.time, each.ended, each.open, each.flash)
+        for each in stretches
+    ]
+
+
+def as_csv(kind: type[Row | SeenRow], rows: Sequence[Row | SeenRow]) -> str:
+    """Write rows of a kind as CSV (RFC 4180), a ladder in one field."""
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(Row.__struct_fields__)
-    for row in rows(plan, result):
-        values = msgspec.structs.asdict(row) | {"ladder": " > ".join(row.ladder), "holds": _HOLDS[row.holds]}
-        writer.writerow(map(csv_field, values.values()))
+    writer.writerow(kind.__struct_fields__)
+    for row in rows:
+        writer.writerow(_field(value) for value in msgspec.structs.astuple(row))
     return out.getvalue()
+
+
+def _field(value: object) -> object:
+    if isinstance(value, list):
+        return csv_field(" > ".join(value))
+    return _YES_OR_NO[value] if value is None or isinstance(value, bool) else csv_field(value)
 
 
 def csv_field(value: object) -> object:
@@ -87,9 +123,9 @@ def csv_field(value: object) -> object:
     return f"'{text}" if isinstance(text, str) and text.startswith(("=", "+", "-", "@", "\t")) else text
 
 
-def as_json(plan: Plan, result: WalkRun) -> str:
-    """Write the steps as a JSON list."""
-    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(rows(plan, result)))), indent=2).decode()
+def as_json(rows: Sequence[Row | SeenRow]) -> str:
+    """Write rows as a JSON list."""
+    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(rows))), indent=2).decode()
 
 
 def as_markdown(plan: Plan, result: WalkRun, path: str, strip: str, wrong: str = "") -> str:
