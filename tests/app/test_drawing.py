@@ -139,6 +139,17 @@ class Sides(unittest.TestCase):
         for words in ("←  Hive id 7", " 1  frames", "⇄ frames", "↓ to hives", "state", "ways back", "tape"):
             self.assertIn(words, drawn)
 
+    def test_a_wait_says_at_which_moment_what_happened_inside_it(self) -> None:
+        cursor = TapeCursor(COMBFIELD)
+        cursor.do(Launch())
+        cursor.do(Wait(5_000))
+        drawn = lines(side_drawing.draw(cursor.moment, INK, 54, 44))
+        place = next(number for number, line in enumerate(drawn) if "2 wait 5s" in line)
+        told = [line.strip() for line in drawn[place + 1 : place + 3]]
+        self.assertEqual(told, ["0.30 s  the cover has gone", "1.20 s  first steps in place of splash"])
+        cursor.go(1)
+        self.assertNotIn("0.30 s", "\n".join(lines(side_drawing.draw(cursor.moment, INK, 54, 44))))
+
     def test_a_turned_fact_says_what_it_was(self) -> None:
         drawn = "\n".join(lines(side_drawing.draw(climber(H7, Tap("inspect"), Tap("write")).moment, INK, 54, 44)))
         self.assertIn("▴ was clean", drawn)

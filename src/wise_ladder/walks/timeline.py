@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
     from wise_ladder.plan import Event, Plan
-    from wise_ladder.semantics import State
+    from wise_ladder.semantics import State, Step
     from wise_ladder.semantics.state import Deadline, PendingCall
     from wise_ladder.walks.tape import Tape
 
@@ -114,23 +114,25 @@ def timeline(tape: Tape) -> Timeline:
     return Timeline(plan, end.clock, tuple(stretches), ticks, readings, moments)
 
 
+def parts_of(plan: Plan, before: State, event: Event) -> Iterator[Step]:
+    """Go through what an event does: a wait in as many parts as there are moments at which something falls due in it."""
+    if isinstance(event, Wait):
+        until = before.clock + event.time
+        while before.deadlines and before.deadlines[0].due < until:
+            part = step(plan, before, Wait(max(before.deadlines[0].due - before.clock, 0)))
+            if part.state == before:
+                break
+            before = part.state
+            yield part
+        event = Wait(until - before.clock)
+    yield step(plan, before, event)
+
+
 def _moments(tape: Tape) -> Iterator[Moment]:
-    """Go through all that happened, a wait in as many parts as things fell due in it."""
     state = tape.first
     for number, (event, done) in enumerate(tape.entries, 1):
-        if isinstance(event, Wait):
-            until = state.clock + event.time
-            while state.deadlines and state.deadlines[0].due < until:
-                part = step(tape.plan, state, Wait(max(state.deadlines[0].due - state.clock, 0)))
-                if part.state == state:
-                    break
-                state = part.state
-                yield Moment(state.clock, number, event, state, part.log)
-            last = step(tape.plan, state, Wait(until - state.clock))
-            state = last.state
-            yield Moment(state.clock, number, event, state, last.log)
-        else:
-            yield Moment(done.state.clock, number, event, done.state, done.log)
+        parts = parts_of(tape.plan, state, event) if isinstance(event, Wait) else (done,)
+        yield from (Moment(part.state.clock, number, event, part.state, part.log) for part in parts)
         state = done.state
 
 

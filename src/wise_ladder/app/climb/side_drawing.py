@@ -9,12 +9,14 @@ from rich.cells import cell_len
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.plan.events import Wait
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.log import Closed, Finding, Opened
 from wise_ladder.semantics.state import depth
 from wise_ladder.semantics.text import argument_words, clock_words, duration_text, log_text, pending_words, rung_text
 from wise_ladder.walks.expectations import header_button
+from wise_ladder.walks.timeline import parts_of
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
@@ -390,14 +392,28 @@ class _Side:
         if not total:
             self.canvas.text(box.x, box.y + 1 + air, messages.EMPTY_TAPE, CellStyle(self.palette.muted))
             return
-        last = min(max(here + rows // 3, rows), total)
-        first = max(last - rows, 0)
-        for place, number in enumerate(range(first + 1, last + 1)):
+        inside = self._inside()
+        # What happened inside the current step stands beneath it.
+        listed: list[int | str] = [*range(1, here + 1), *inside, *range(here + 1, total + 1)]
+        last = min(max(here + len(inside) + rows // 3, rows), len(listed))
+        first = min(max(last - rows, 0), max(here - 1, 0))
+        for place, each in enumerate(listed[first : first + rows]):
             row = Box(box.x, box.y + 1 + air + place, box.width, 1)
-            if number <= len(tape):
-                self._entry(row, number)
+            if isinstance(each, str):
+                self.canvas.text(row.x + 4, row.y, cut(each, row.width - 5), CellStyle(self.palette.soft))
+            elif each <= len(tape):
+                self._entry(row, each)
             else:
-                self._kept_event(row, number, rest[number - len(tape) - 1])
+                self._kept_event(row, each, rest[each - len(tape) - 1])
+
+    def _inside(self) -> list[str]:
+        """Say at which moment what happened inside the current step, if it is a wait in which several things did."""
+        entry = self.moment.entry
+        if entry is None or not isinstance(entry.event, Wait):
+            return []
+        parts = list(parts_of(self.moment.plan, self.moment.before, entry.event))
+        told = [f"{clock_words(part.state.clock)}  {words}" for part in parts if (words := log_text(part.log))]
+        return told if len(parts) > 1 else []
 
     def _kept_event(self, box: Box, number: int, event: Event) -> None:
         """Show an event that does not apply on this version of the plan."""
