@@ -409,7 +409,6 @@ BACK_WAYS = {"system": "system", "header": "header button", "app": "a tap"}
 
 ALL_SHOWN = "the whole run is shown"
 FLASHES = "✗ flashes: {flashes}"
-FLASH_LENGTH = "flash {time}"
 FLASH_SEEN = "{screen} is seen for {time} and goes by itself"
 MOMENT = "at {time}, step {number}: {words}"
 MORE_LANES = "{count} more lanes have no room"

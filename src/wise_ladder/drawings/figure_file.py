@@ -9,8 +9,10 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any
 
 from matplotlib import rc_context
+from matplotlib.figure import Figure
 from matplotlib.text import Text
 
+from wise_ladder.drawings.map_layout import POINTS, Size
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.safe import visible
 
@@ -18,7 +20,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
     from pathlib import Path
 
-    from matplotlib.figure import Figure
+    from matplotlib.axes import Axes
 
 SETTINGS: Any = {
     "font.family": "DejaVu Sans",
@@ -36,6 +38,17 @@ def drawing() -> Iterator[None]:
     with rc_context(SETTINGS), warnings.catch_warnings():
         warnings.filterwarnings("ignore", message="Glyph .* missing from")
         yield
+
+
+def stacked(sizes: Sequence[Size], title: str, colour: str) -> tuple[Figure, Axes, Size]:
+    """Return a figure on which pages of these sizes stand under one another, its axes in points, and its size."""
+    whole = Size(max(each.width for each in sizes), sum(each.height for each in sizes))
+    figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colour, label=title)
+    axes = figure.add_axes((0, 0, 1, 1))
+    axes.set_xlim(0, whole.width)
+    axes.set_ylim(0, whole.height)
+    axes.set_axis_off()
+    return figure, axes, whole
 
 
 def write(figures: Sequence[Figure], output: Path) -> None:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 
-from matplotlib.figure import Figure
 from matplotlib.patches import FancyBboxPatch, PathPatch, Polygon, Rectangle
 from matplotlib.path import Path as Outline
 
-from wise_ladder.drawings.map_layout import POINTS, Frame, Size
+from wise_ladder.drawings.figure_file import stacked
+from wise_ladder.drawings.map_layout import Frame, Size
 from wise_ladder.drawings.map_pages import FOOT, HEAD, MARGIN
 from wise_ladder.drawings.map_texts import BESIDE, HEADING, LEADING, LETTERS, group_title, legend
 from wise_ladder.drawings.map_trace import NO_TRACE
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
     from wise_ladder.drawings.map_layout import Curve
@@ -52,12 +53,7 @@ _HEAD_WIDTH = 5.0
 def draw_pages(pages: Sequence[MapPage], colours: Colours, trace: MapTrace = NO_TRACE, size: Size | None = None) -> Figure:
     """Draw pages under one another on one figure, each of this size or as large as it needs."""
     sizes = [size or page.size for page in pages]
-    whole = Size(max(each.width for each in sizes), sum(each.height for each in sizes))
-    figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colours.page, label=pages[0].title)
-    axes = figure.add_axes((0, 0, 1, 1))
-    axes.set_xlim(0, whole.width)
-    axes.set_ylim(0, whole.height)
-    axes.set_axis_off()
+    figure, axes, whole = stacked(sizes, pages[0].title, colours.page)
     top = whole.height
     for page, room in zip(pages, sizes, strict=True):
         _Drawing(axes, page, colours, trace, Frame(0, top - room.height, whole.width, room.height)).draw()

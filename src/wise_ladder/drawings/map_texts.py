@@ -104,6 +104,16 @@ def legend(drawn: ScreenMap) -> list[LegendEntry]:
     return entries
 
 
+def shortened(words: str, room: float) -> str:
+    """Return words that fit in so many points; what was cut ends in `…`."""
+    words = visible(words, lines=False)
+    if width_of(TextLine(words)) * SLACK <= room:
+        return words
+    while words and width_of(TextLine(f"{words}…")) * SLACK > room:
+        words = words[:-1]
+    return f"{words}…"
+
+
 def _badge(steps: Sequence[int]) -> TextLine:
     numbers = [str(step) for step in steps]
     if len(numbers) > MOST_STEPS:

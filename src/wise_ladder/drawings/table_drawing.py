@@ -4,31 +4,27 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from matplotlib.figure import Figure
 from matplotlib.patches import Rectangle
 
-from wise_ladder.drawings.map_layout import POINTS, Size
-from wise_ladder.drawings.map_texts import HEADING, LETTERS
-from wise_ladder.drawings.table_layout import CELL, FOOT, HEAD, MARGIN, short
+from wise_ladder.drawings.figure_file import stacked
+from wise_ladder.drawings.map_texts import HEADING, LETTERS, shortened
+from wise_ladder.drawings.table_layout import CELL, FOOT, HEAD, LONGEST, MARGIN
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
+    from wise_ladder.drawings.map_layout import Size
     from wise_ladder.drawings.table_layout import GlyphTable, TablePage
 
 
 def draw_table(table: GlyphTable, pages: Sequence[TablePage], colours: Colours, size: Size | None = None) -> Figure:
     """Draw blocks of a table under one another on one figure, each on a page of this size or as large as it needs."""
     sizes = [size or page.size for page in pages]
-    whole = Size(max(each.width for each in sizes), sum(each.height for each in sizes))
-    figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colours.page, label=table.title)
-    axes = figure.add_axes((0, 0, 1, 1))
-    axes.set_xlim(0, whole.width)
-    axes.set_ylim(0, whole.height)
-    axes.set_axis_off()
+    figure, axes, whole = stacked(sizes, table.title, colours.page)
     top = whole.height
     for page, room in zip(pages, sizes, strict=True):
         _page(axes, table, page, colours, top - page.size.height)
@@ -42,12 +38,12 @@ def _page(axes: Axes, table: GlyphTable, page: TablePage, colours: Colours, bott
               color=colours.ink, va="center")  # fmt: skip
     for column in page.columns:
         x, y, _, _ = page.cell(page.rows[0], column)
-        axes.text(x + CELL / 2, bottom + y + CELL + LETTERS / 2, short(column), fontsize=LETTERS, color=colours.ink,
-                  rotation=90, ha="center", va="bottom")  # fmt: skip
+        axes.text(x + CELL / 2, bottom + y + CELL + LETTERS / 2, shortened(column, LONGEST), fontsize=LETTERS,
+                  color=colours.ink, rotation=90, ha="center", va="bottom")  # fmt: skip
     for row in page.rows:
         x, y, _, _ = page.cell(row, page.columns[0])
-        axes.text(x - LETTERS / 2, bottom + y + CELL / 2, short(row), fontsize=LETTERS, color=colours.ink, ha="right",
-                  va="center_baseline")  # fmt: skip
+        axes.text(x - LETTERS / 2, bottom + y + CELL / 2, shortened(row, LONGEST), fontsize=LETTERS, color=colours.ink,
+                  ha="right", va="center_baseline")  # fmt: skip
         for column in page.columns:
             x, y, _, _ = page.cell(row, column)
             glyphs, marked = table.cells.get((row, column), ""), (row, column) in table.marked

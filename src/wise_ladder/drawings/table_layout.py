@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.drawings.map_layout import Frame, Size
-from wise_ladder.drawings.map_texts import HEADING, LETTERS, SLACK, TextLine, width_of
-from wise_ladder.safe import visible
+from wise_ladder.drawings.map_texts import HEADING, LETTERS, SLACK, TextLine, shortened, width_of
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Mapping, Sequence
@@ -61,18 +60,8 @@ def table_pages(table: GlyphTable, paper: Size) -> list[TablePage]:
     return pages
 
 
-def short(name: str) -> str:
-    """Shorten a name to the room there is."""
-    name = visible(name, lines=False)
-    if width_of(TextLine(name)) * SLACK <= LONGEST:
-        return name
-    while name and width_of(TextLine(f"{name}…")) * SLACK > LONGEST:
-        name = name[:-1]
-    return f"{name}…"
-
-
 def _room(names: Sequence[str]) -> float:
-    return max((width_of(TextLine(short(name))) * SLACK for name in names), default=0.0) + LETTERS
+    return max((width_of(TextLine(shortened(name, LONGEST))) * SLACK for name in names), default=0.0) + LETTERS
 
 
 def _blocks(names: Sequence[str], most: int) -> Iterator[tuple[str, ...]]:

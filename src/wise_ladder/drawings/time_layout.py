@@ -6,23 +6,23 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.drawings import messages
 from wise_ladder.drawings.map_layout import Frame, Size
-from wise_ladder.drawings.map_texts import HEADING, LEADING, LETTERS, SLACK, TITLE, TextLine, width_of
+from wise_ladder.drawings.map_texts import HEADING, LEADING, LETTERS, SLACK, TITLE, TextLine, shortened, width_of
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.text import clock_words, duration_text
 from wise_ladder.walks.time_scale import time_scale
+from wise_ladder.walks.timeline import LANE_GLYPHS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
-    from wise_ladder.walks.timeline import LaneKind, Stretch, Timeline
+    from wise_ladder.walks.timeline import Stretch, Timeline
 
 MARGIN, HEAD, LABELS = 24.0, 44.0, 130.0
 """The room around the chart, above it for the title, and left of it for the names of the lanes, in points."""
 ROW, BAR, CHART = 18.0, 13.0, 80.0
 """How high a lane, a bar in it, and a chart is."""
 GAP = 4.0
-GLYPHS: dict[LaneKind, str] = {"question": "◆ ", "timer": "◷ ", "call": "◔ "}
 
 
 class PlacedText(NamedTuple):
@@ -87,7 +87,7 @@ class _Layout:
         row = top
         for kind, name in self.names:
             row -= ROW
-            self.text(MARGIN, row, TextLine(self.cut(f"{GLYPHS.get(kind, '')}{name}", LABELS - GAP)))
+            self.text(MARGIN, row, TextLine(shortened(f"{LANE_GLYPHS.get(kind, '')} {name}".strip(), LABELS - GAP)))
             self.lane(row, [each for each in self.drawn.stretches if (each.kind, each.lane) == (kind, name)])
         row -= ROW
         self.steps(row)
@@ -111,15 +111,6 @@ class _Layout:
         width, height = width_of(line) * SLACK, line.letters * LEADING
         self.texts.append(PlacedText(Frame(x - width if right else x, y, width, height), line, role, right))
 
-    def cut(self, words: str, room: float) -> str:
-        """Shorten words to so many points."""
-        words = visible(words, lines=False)
-        if width_of(TextLine(words)) * SLACK <= room:
-            return words
-        while words and width_of(TextLine(f"{words}…")) * SLACK > room:
-            words = words[:-1]
-        return f"{words}…"
-
     def spread(self, y: float, written: Iterator[tuple[float, str]], role: str) -> None:
         """Write words from left to right, each only if there is room for it."""
         free = self.left
@@ -142,7 +133,7 @@ class _Layout:
             last = max(last, first + 1.5)
             self.bars.append(PlacedBar(Frame(first, row, last - first, BAR), stretch))
             following = self.x(stretches[number + 1].first) if number + 1 < len(stretches) else self.right
-            line = TextLine(visible(_words(stretch), lines=False), bold=stretch.flash)
+            line = TextLine(visible(stretch.label, lines=False), bold=stretch.flash)
             width, role = width_of(line) * SLACK, "wrong" if stretch.flash else "ink"
             if not line.words:
                 continue
@@ -173,15 +164,3 @@ class _Layout:
         level = y + limit / highest * (CHART - LETTERS)
         self.text(self.right, level + 1, TextLine(messages.LIMIT.format(limit=words(limit))), "wrong", right=True)
         return PlacedChart(frame, tuple(corners), level)
-
-
-def _words(stretch: Stretch) -> str:
-    time = duration_text(stretch.time) if stretch.time else ""
-    if stretch.flash:
-        return messages.FLASH.format(time=time)
-    if stretch.kind in {"timer", "call"}:
-        return f"{time} {stretch.ended}".strip()
-    if stretch.kind == "question" and stretch.ended:
-        return f"{time}, {stretch.ended}".removeprefix(", ")
-    own = stretch.words.removeprefix(stretch.lane).strip() if stretch.kind == "screen" else ""
-    return f"{own} {time}".strip()

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 LaneKind: TypeAlias = Literal["cover", "screen", "ground", "overlay", "question", "timer", "call"]
 LANES: tuple[LaneKind, ...] = ("cover", "screen", "ground", "overlay", "question", "timer", "call")
 """The kinds of lanes, in the order in which they are drawn."""
+LANE_GLYPHS: dict[LaneKind, str] = {"question": "◆", "timer": "◷", "call": "◔"}
 _TIMERS = {"on ladder", "shown", "whatever happens", "overlay", "cover least", "cover most"}
 """The deadlines that a plan speaks of; frames and replies are shown by what they do."""
 
@@ -63,6 +64,22 @@ class Stretch(NamedTuple):
     def time(self) -> int:
         """How long it lasted, in milliseconds."""
         return self.until - self.since
+
+    @property
+    def label(self) -> str:
+        """What is written at it: the arguments of a screen, how long it lasted, and how it ended."""
+        time = duration_text(self.time) if self.time else ""
+        if self.flash:
+            return messages.FLASH.format(time=time)
+        match self.kind:
+            case "timer" | "call":
+                return f"{time} {self.ended}".strip()
+            case "question":
+                return ", ".join(filter(None, (time, self.ended)))
+            case "screen":
+                return f"{self.words.removeprefix(self.lane).strip()} {time}".strip()
+            case _:
+                return time
 
 
 class Tick(NamedTuple):

@@ -14,6 +14,7 @@ from wise_ladder.safe import visible
 from wise_ladder.semantics.log import SeenFor
 from wise_ladder.semantics.state import visible_screens
 from wise_ladder.semantics.text import clock_words, duration_text, entry_text, rung_text
+from wise_ladder.walks.timeline import LANE_GLYPHS
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -25,7 +26,6 @@ if TYPE_CHECKING:
 ABOUT = 5
 """So many rows under the charts tell of the chosen moment."""
 BETWEEN_LABELS = 9
-GLYPHS: dict[LaneKind, str] = {"question": "◆", "timer": "◷", "call": "◔"}
 
 
 def draw(selection: SeenSelection, palette: Palette, width: int, height: int) -> Canvas:
@@ -94,7 +94,7 @@ class _Drawing:
         lanes, room = drawn.lanes(), last - row
         shown = lanes if len(lanes) <= room else self._nearest(drawn, lanes, max(room - 1, 0))
         for kind, name in shown:
-            label = cut(f"{GLYPHS.get(kind, '')} {visible(name, lines=False)}".strip(), self.left - 3)
+            label = cut(f"{LANE_GLYPHS.get(kind, '')} {visible(name, lines=False)}".strip(), self.left - 3)
             self.canvas.text(1, row, label, CellStyle(self.palette.text if kind == "screen" else self.palette.soft))
             stretches = [each for each in drawn.stretches if (each.kind, each.lane) == (kind, name)]
             self._lane(kind, stretches, row)
@@ -139,7 +139,7 @@ class _Drawing:
             look = CellStyle(palette.ground_colour, palette.broken, bold=True)
         fill = {"ground": "╱", "timer": "─", "call": "─"}.get(kind, " ")
         canvas.text(x, row, fill * width, look)
-        words = self._words(kind, stretch)
+        words = visible(stretch.label, lines=False)
         if kind in {"timer", "call"}:
             end = "→" if stretch.open else "●" if stretch.fulfilled else "○"
             canvas.text(x + width - 1, row, end, look)
@@ -150,17 +150,6 @@ class _Drawing:
         if cell_len(words) <= room:
             style = CellStyle(palette.broken, bold=True) if stretch.flash else self.muted
             canvas.text(x + width + 1, row, words, style)
-
-    def _words(self, kind: LaneKind, stretch: Stretch) -> str:
-        time = duration_text(stretch.time) if stretch.time else ""
-        if stretch.flash:
-            return f"✗ {messages.FLASH_LENGTH.format(time=time)}"
-        if kind in {"timer", "call"}:
-            return f"{time} {stretch.ended}".strip()
-        if kind == "question" and stretch.ended:
-            return f"{time}, {stretch.ended}"
-        own = visible(stretch.words, lines=False).removeprefix(stretch.lane).strip() if kind == "screen" else ""
-        return f"{own} {time}".strip()
 
     def _ticks(self, drawn: Timeline, row: int) -> None:
         """Mark where each step begins, with its number where there is room."""
