@@ -14,7 +14,7 @@ from wise_ladder.app.palette import INK
 from wise_ladder.app.seen.drawing import draw
 from wise_ladder.app.seen.selection import SeenSelection
 from wise_ladder.demo import combfield, gallery
-from wise_ladder.plan.events import Back, Launch, Tap
+from wise_ladder.plan.events import Back, Launch, Tap, Wait
 from wise_ladder.plan.files import read_text
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.semantics import initial_state
@@ -68,6 +68,13 @@ class Moments(unittest.TestCase):
         selection.take_up(Tape.from_walk(plan, run_walk(plan, plan.walks[0])), "flash")
         flash = selection.next_flash()
         self.assertEqual((flash and flash.words, selection.moment and selection.moment.time), ("sign in", 400))
+        two = plan_of(
+            "screens: {hives: {moves: [{when: 100ms shown, do: replace hive}]}, hive: {moves: [{when: 100ms shown, do: replace comb}]}, comb: {}}"
+        )
+        selection.take_up(Tape(two, initial_state(two)).with_event(Launch())[0].with_event(Wait(1_000))[0], "two")
+        selection.go(0)
+        told = [selection.next_flash() for _ in range(3)]
+        self.assertEqual([each and each.lane for each in told], ["hives", "hive", "hives"])
         self.assertIsNone(walked("ten toggles, one Back").next_flash())
 
 

@@ -173,6 +173,19 @@ class Maps(unittest.TestCase):
         ):
             self.assertEqual(groups[screen], group, screen)
 
+    def test_what_is_put_on_the_app_or_in_another_tab_is_at_home_there(self) -> None:
+        plan = plan_of("""
+            start: home
+            flows: {home: {tabs: {one: hives, two: diary}}}
+            screens:
+              hives: {moves: [{when: tap entry, do: [switch two, push entry]}, {when: tap help, do: push help on app}]}
+              diary: {}
+              entry: {}
+              help: {}
+        """)
+        groups = home_groups(plan)
+        self.assertEqual((groups["entry"], groups["help"], groups["hives"]), (("home", "two"), (), ("home", "one")))
+
     def test_ways_that_lead_to_no_other_box_stand_in_their_own(self) -> None:
         boxes = {box.key: [line.text for line in box.lines] for box in screen_map(COMBFIELD).boxes}
         self.assertEqual(boxes["treatment"], ["↓ tap done"])
@@ -188,7 +201,9 @@ class Maps(unittest.TestCase):
             anywhere: [{when: tap menu, do: push hives}]
         """)
         self.assertEqual(len(screen_map(plan).boxes), len(plan.screens) + 3)
-        self.assertEqual(len(pages_of(plan, A2)[0].drawn.arrows), 6)
+        arrows = {(arrow.start, arrow.end) for arrow in pages_of(plan, A2)[0].drawn.arrows}
+        self.assertLessEqual({("anywhere", "start"), ("hives", OUTSIDE), ("start", "the ground")}, arrows)
+        self.assertEqual(len(arrows), 6)
 
     def test_a_long_chain_is_a_tree_of_one_row(self) -> None:
         names = [f"s{number}" for number in range(1_500)]
@@ -229,6 +244,11 @@ class Traces(unittest.TestCase):
         self.assertEqual(taken["splash", "home"], [2])
         self.assertEqual(taken["hive", "frames"], list(range(4, 24, 2)))
         self.assertEqual((taken["hive", "hives"], end), ([24], "hives"))
+
+    def test_a_redirect_of_several_screens_is_traced_from_its_box(self) -> None:
+        walk = next(walk for walk in COMBFIELD.walks if walk.name == "after sign-in you get where you wanted to go")
+        _, taken, _, _ = self.traced(COMBFIELD, Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk)))
+        self.assertEqual([steps for (start, _), steps in taken.items() if start.startswith("\0redirect of home")], [[2]])
 
     def test_back_and_links_are_traced_too(self) -> None:
         tape = Tape(SMALL, initial_state(SMALL))

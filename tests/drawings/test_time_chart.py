@@ -17,7 +17,7 @@ from wise_ladder.plan import Plan
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.tape import Tape
-from wise_ladder.walks.time_scale import FOLDED_OVER, time_scale
+from wise_ladder.walks.time_scale import FOLDED_OVER, FOLDED_TO, time_scale
 from wise_ladder.walks.timeline import timeline
 
 
@@ -80,6 +80,10 @@ class Scales(unittest.TestCase):
                 (number, other - one) for number, (one, other) in enumerate(pairwise(times), 1) if other - one > FOLDED_OVER
             ]
             self.assertEqual(list(scale.folds), long)
+            for number, (one, other) in enumerate(pairwise(times), 1):
+                length = scale.places[number] - scale.places[number - 1]
+                if other > one:
+                    self.assertEqual(length, FOLDED_TO if other - one > FOLDED_OVER else other - one)
 
 
 class Files(unittest.TestCase):

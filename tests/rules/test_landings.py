@@ -2,21 +2,24 @@
 
 import unittest
 from random import Random
+from unittest.mock import patch
 
 from tests.plans import COMBFIELD, plan_of
 from tests.rules.back_search import compare, plain_landings
 from wise_ladder.demo import gallery
 from wise_ladder.plan import Plan
-from wise_ladder.plan.events import Back, HeaderBack
+from wise_ladder.plan.events import Back, HeaderBack, Launch
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.rules.back_table import BackRow, back_table
 from wise_ladder.rules.landings import Landing, landing_of
+from wise_ladder.rules.replay import Infeasible
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.transition import Transition
 from wise_ladder.rules.verdicts import Bounds
-from wise_ladder.rules.witnesses import last_transition
+from wise_ladder.rules.witnesses import Witnesses, last_transition
 from wise_ladder.semantics import initial_state, step
 from wise_ladder.semantics.offers import user_events, world_events
+from wise_ladder.walks.tape import Tape
 
 PLAN = plan_of("""
     facts: {draft: [clean, edited]}
@@ -132,6 +135,18 @@ class RandomWalks(unittest.TestCase):
         sweep = swept(COMBFIELD, 4)
         table = {landing for landing, path in sweep.landings.items() if landing.way != "app"}
         self.assertEqual(table, plain_landings(COMBFIELD, 4))
+
+
+class Proofs(unittest.TestCase):
+    def test_what_no_run_showed_is_known_as_such_until_one_does(self) -> None:
+        tape = Tape(PLAN, initial_state(PLAN)).with_event(Launch())[0]
+        witnesses = Witnesses(PLAN, initial_state(PLAN), lambda _: ("a goal",))
+        for shown, told in ((Infeasible(), ({"a goal"}, set())), (tape, (set(), {"a goal"}))):
+            with patch("wise_ladder.rules.witnesses.replay", side_effect=[shown]):
+                witnesses.note("a goal", list)
+                witnesses.confirm()
+            self.assertEqual((witnesses.unproved, set(witnesses.paths)), told)
+        self.assertFalse(witnesses.wants("a goal"))
 
 
 class Surprises(unittest.TestCase):

@@ -78,6 +78,20 @@ class Questions(unittest.TestCase):
                     [path.steps for path in ask(POPS if "root" in question else PLAN, question).paths][:1], [steps]
                 )
 
+    def test_replies_are_used_and_a_redirect_that_is_not_tells_its_screens(self) -> None:
+        plan = plan_of("""
+            facts: {session: [valid, expired]}
+            calls: {weigh: {ok: 300ms}}
+            screens:
+              hives: {moves: [{when: tap weigh, do: call weigh}, {when: tap hive, do: push hive}]}
+              hive: {}
+              sign in: {}
+            redirects: [{to: hive, if: session is expired, send to: sign in}]
+        """)
+        self.assertEqual([path.steps for path in ask(plan, "reply weigh gives ok used").paths][:1], [4])
+        found = ask(plan, "redirect of hive used")
+        self.assertEqual([(path.words, path.steps) for path in found.nearest], [("hive seen", 2)])
+
     def test_different_ends_are_told_apart(self) -> None:
         ladders = [path.ladder for path in ask(PLAN, "session is expired").paths]
         self.assertEqual(ladders, ["hives > sign in"])
@@ -194,6 +208,8 @@ class OfCombfield(unittest.TestCase):
             ("sign in beneath home", 0),
             ("hive seen and session is expired", 0),
             ("hives seen and not alone", 0),
+            # Home stands around the hives, not beneath them.
+            ("home beneath hives", 0),
         ):
             self.asked(question, steps)
 

@@ -27,6 +27,8 @@ PLAN = plan_of("""
         moves:
           - {when: 500ms shown, do: set draft edited}
           - {when: tap weigh, do: call weigh}
+          - {when: tap stop, do: cancel weigh}
+          - {when: weigh gives ok, do: set draft edited}
           - {when: tap write, do: set draft edited}
         guards: [{name: unsaved, if: draft is edited, ask: {text: Leave?, answers: [{stay: stay}, {leave: go on}]}}]
     overlays: {saved: {kind: notice, for: 2s}}
@@ -63,6 +65,12 @@ class Stretches(unittest.TestCase):
         self.assertEqual(of_kind(drawn, "call"), [("weigh", 300, 750, "ok"), ("weigh", 750, 1050, "")])
         drawn = run(PLAN, Launch(), Wait(300), Tap("hive"), Wait(100), Back())
         self.assertIn(("hive", 300, 400, "stopped"), of_kind(drawn, "timer"))
+
+    def test_a_call_may_be_cancelled_or_answered_for_nobody(self) -> None:
+        begun = (Launch(), Wait(300), Tap("hive"), Tap("weigh"))
+        self.assertEqual(of_kind(run(PLAN, *begun, Wait(50), Tap("stop")), "call"), [("weigh", 300, 350, "cancelled")])
+        drawn = run(PLAN, *begun, Back(), Wait(500), Reply("weigh", "ok"))
+        self.assertEqual(of_kind(drawn, "call"), [("weigh", 300, 800, "ok, for nobody")])
 
     def test_questions_and_overlays_lie_over_it(self) -> None:
         drawn = run(PLAN, Launch(), Wait(300), Tap("note"), Tap("hive"), Tap("write"), Wait(100), Back(), Wait(3000))

@@ -71,11 +71,16 @@ def _puts(plan: Plan, done: Iterable[Operation], group: Group) -> Iterator[tuple
             yield from _puts(plan, [operation.operation], flow)
             continue
         if isinstance(operation, operations.Switch):
-            # What follows is put in that tab, from where it is reached anyway.
-            return
+            around = [place for place, name in enumerate(group) if _has_tab(plan, name, operation.tab)]
+            # What follows is put in that tab.
+            group = (*group[: around[-1] + 1], operation.tab) if around else group
         if isinstance(operation, operations.Put):
             yield operation.target.screen, group
         elif isinstance(operation, operations.Open):
             yield operation.overlay, group
         if (otherwise := operations.fallback_of(operation)) is not None:
             yield from _puts(plan, [otherwise], group)
+
+
+def _has_tab(plan: Plan, name: str, tab: str) -> bool:
+    return name in plan.screen and any(known == tab for known, _ in plan.screen[name].inside)

@@ -258,14 +258,16 @@ def _calls(moments: Sequence[Moment]) -> Iterator[Stretch]:
 
 def _what_came(call: PendingCall, moment: Moment) -> tuple[str, bool]:
     """Say what became of a call, and whether somebody got its reply."""
+    told = messages.LOST, False
     for happening in moment.log:
         match happening:
             case log.Replied(name, outcome) if name == call.name:
-                return outcome, True
+                told = outcome, True
+            # It is told after the reply that it was for nobody.
             case log.ReplyDropped(name, outcome) if name == call.name:
-                return messages.CAME_FOR_NOBODY.format(outcome=outcome), False
+                told = messages.CAME_FOR_NOBODY.format(outcome=outcome), False
             case log.CallDropped(name) if name == call.name:
-                return messages.CANCELLED, False
+                told = messages.CANCELLED, False
             case _:
                 pass
-    return messages.LOST, False
+    return told
