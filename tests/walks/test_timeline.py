@@ -69,8 +69,10 @@ class Stretches(unittest.TestCase):
     def test_a_call_may_be_cancelled_or_answered_for_nobody(self) -> None:
         begun = (Launch(), Wait(300), Tap("hive"), Tap("weigh"))
         self.assertEqual(of_kind(run(PLAN, *begun, Wait(50), Tap("stop")), "call"), [("weigh", 300, 350, "cancelled")])
-        drawn = run(PLAN, *begun, Back(), Wait(500), Reply("weigh", "ok"))
-        self.assertEqual(of_kind(drawn, "call"), [("weigh", 300, 800, "ok, for nobody")])
+        # The screen that went had a use for the one, and none for the other.
+        for outcome, time in (("ok", 500), ("no", 2_000)):
+            drawn = run(PLAN, *begun, Back(), Wait(time), Reply("weigh", outcome))
+            self.assertEqual(of_kind(drawn, "call"), [("weigh", 300, 300 + time, f"{outcome}, for nobody")])
 
     def test_questions_and_overlays_lie_over_it(self) -> None:
         drawn = run(PLAN, Launch(), Wait(300), Tap("note"), Tap("hive"), Tap("write"), Wait(100), Back(), Wait(3000))

@@ -263,9 +263,11 @@ def _what_came(call: PendingCall, moment: Moment) -> tuple[str, bool]:
         match happening:
             case log.Replied(name, outcome) if name == call.name:
                 told = outcome, True
-            # It is told after the reply that it was for nobody.
             case log.ReplyDropped(name, outcome) if name == call.name:
                 told = messages.CAME_FOR_NOBODY.format(outcome=outcome), False
+            # It is told after the reply that the screen was gone that had a use for it.
+            case log.Finding("reply to a gone screen"):
+                told = messages.CAME_FOR_NOBODY.format(outcome=told[0]), False
             case log.CallDropped(name) if name == call.name:
                 told = messages.CANCELLED, False
             case _:
