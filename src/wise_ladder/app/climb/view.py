@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.climb import ladder_drawing, side_drawing
@@ -119,7 +119,7 @@ class SidePanel(_Part):
 class ClimbView(View):
     """The main view."""
 
-    about = messages.CLIMB
+    about = view_help.CLIMB
 
     def __init__(self, host: Workplace) -> None:
         """Show the current moment."""

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from textual.containers import Horizontal
 from textual.worker import get_current_worker
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, view_help
 from wise_ladder.app.breath import goes_on_while
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
@@ -94,7 +94,7 @@ class DetailPanel(CanvasWidget):
 class CrossingsView(View):
     """Every move of a plan, from where to where."""
 
-    about = messages.CROSSINGS
+    about = view_help.CROSSINGS
 
     def __init__(self, host: Workplace) -> None:
         """Show the plan of a host."""

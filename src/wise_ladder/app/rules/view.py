@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.rules.commands import RulesCommands
@@ -69,7 +69,7 @@ class RulesSentence(StatusLine):
 class RulesView(View):
     """Every rule of a plan."""
 
-    about = messages.RULES
+    about = view_help.RULES
 
     def __init__(self, host: Workplace) -> None:
         """Show what the sweep found."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.seen.commands import SeenCommands
@@ -47,7 +47,7 @@ class SeenSentence(StatusLine):
 class SeenView(View):
     """A run along its clock: the path that is selected in the view one comes from."""
 
-    about = messages.SEEN
+    about = view_help.SEEN
 
     def __init__(self, host: Workplace) -> None:
         """Show nothing yet."""

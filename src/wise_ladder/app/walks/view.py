@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from textual.containers import Horizontal
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.status_line import StatusLine
@@ -57,7 +57,7 @@ class WalksSentence(StatusLine):
 class WalksView(View):
     """Every walk of a plan."""
 
-    about = messages.WALKS
+    about = view_help.WALKS
 
     def __init__(self, host: Workplace) -> None:
         """Show the walks of the plan on a host."""
