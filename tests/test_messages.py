@@ -111,7 +111,7 @@ class Messages(unittest.TestCase):
 
     def test_views_and_dialogs_write_no_sentence_of_their_own(self) -> None:
         for path in files(".app"):
-            if path.name not in {"messages.py", "commands.py"}:
+            if path.name not in {"messages.py", "view_help.py", "commands.py"}:
                 tree = ast.parse(path.read_text(encoding="utf-8"))
                 texts = [text for text in texts_of(tree) if len(words(text)) > 3]
                 self.assertEqual(texts, [], path.relative_to(SOURCE))
