@@ -125,6 +125,11 @@ class Draw(InAFolder):
             (("--walk", "ten toggles, one Back", "-o", "nowhere/a.svg"), "cannot be written: No such file or directory"),
             (("-o", "a.svg"), "this drawing needs a walk or a rule; write --walk NAME or --rule NAME, or --what map"),
             (("--walk", "ten toggles, one Back", "--slide", "-o", "a.svg"), "--slide is for --what map, time and depth"),
+            (("--what", "crossings", "--around", "hive", "-o", "a.svg"), "--around is for --what map"),
+            (
+                ("--what", "backs", "--walk", "ten toggles, one Back", "-o", "a.svg"),
+                "--what backs shows the whole plan; leave out --walk",
+            ),
             (("--what", "map", "-o", "a.png"), "maps are .svg, .pdf, .graphml or .dot; write a.svg"),
             (("--what", "map", "--around", "hvie", "-o", "a.svg"), 'there is no screen "hvie"; did you mean "hive"?'),
         )

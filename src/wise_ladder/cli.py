@@ -219,7 +219,7 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
         help="a film strip (default), the map of screens and moves, what was seen along time, depth and weight, "
         "every move from where to where, or where Back leads",
     )
-    near = draws.add_argument("--around", metavar="SCREEN", help="of the map only what is within two moves of this screen")
+    near = draws.add_argument("--around", metavar="SCREEN", help="draw only what is within two moves of this screen")
     _completed(near, _plan_names("screens"))
     draws.add_argument("--dark", action="store_true", help="light lines on a dark ground")
     draws.add_argument("--slide", action="store_true", help="on slides, not on a page for print")

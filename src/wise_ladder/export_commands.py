@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 SECONDS = 5.0
-"""So long at most the sweep looks where Back leads before that is drawn."""
+"""The longest time that the sweep takes before the table of Back is drawn."""
 
 
 def draw(call: argparse.Namespace) -> int:
@@ -33,16 +33,18 @@ def draw(call: argparse.Namespace) -> int:
     if path.suffix not in (MAP_ENDINGS if is_map else ENDINGS):
         words = messages.MAPS_END_IN if is_map else messages.DRAWINGS_END_IN
         raise UsageError(words.format(path=path, instead=path.with_suffix(".svg")))
+    if not is_map and call.around is not None:
+        raise UsageError(messages.AROUND_IS_OF_MAPS)
     named = call.walk is not None or call.rule is not None
     if is_map and not named:
         draw_map(on_phone(read_plan(call.plan), call.phone, call.plan), path, MapWish(call.around or "", look=look))
         return 0
     if call.what in {"crossings", "backs"}:
+        if named:
+            raise UsageError(messages.TABLES_SHOW_NO_WALK.format(what=call.what))
         return _draw_table(call, look)
     if not named:
         raise UsageError(messages.DRAW_WHAT)
-    if not is_map and call.around is not None:
-        raise UsageError(messages.AROUND_IS_OF_MAPS)
     if call.what == "strip" and call.slide:
         raise UsageError(messages.NO_SLIDE_OF_STRIPS)
     plan, result, _ = _run(call)

@@ -21,6 +21,7 @@ NO_SUCH_WALK = 'there is no walk "{name}"; {instead}'
 OUTPUT_NOT_WRITTEN = "the output cannot be written: {why}"
 REPORTS_END_IN = "{path}: reports are .md; write {instead}"
 RULE_ALONE = "--rule checks one rule only; leave out --walk and --no-rules"
+TABLES_SHOW_NO_WALK = "--what {what} shows the whole plan; leave out --walk and --rule"
 TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --tabs"
 
 # What was done

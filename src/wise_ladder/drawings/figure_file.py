@@ -34,7 +34,7 @@ SETTINGS: Any = {
 
 @contextmanager
 def drawing() -> Iterator[None]:
-    """Draw with our settings; letters that the font lacks are no news, since text stays text."""
+    """Draw with our settings, and without warnings about letters that the font lacks: text is written as text."""
     with rc_context(SETTINGS), warnings.catch_warnings():
         warnings.filterwarnings("ignore", message="Glyph .* missing from")
         yield

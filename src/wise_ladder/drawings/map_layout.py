@@ -36,11 +36,6 @@ class Frame(NamedTuple):
     width: float
     height: float
 
-    @property
-    def middle(self) -> Point:
-        """The point in the middle."""
-        return self.x + self.width / 2, self.y + self.height / 2
-
 
 class Curve(NamedTuple):
     """A line of Bézier curves: a first point, then three points for each curve; and the tip of its head, None: it has none."""

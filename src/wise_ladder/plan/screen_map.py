@@ -25,7 +25,7 @@ WayKind: TypeAlias = CrossingKind | Literal["open", "link", "drawn elsewhere", "
 _OTHER_GLYPHS: dict[WayKind, str] = {"open": "▫", "link": "⇥", "drawn elsewhere": "→", "text": ""}
 WAY_GLYPHS: Mapping[WayKind, str] = ChainMap(_OTHER_GLYPHS, dict(GLYPHS.items()))
 START, OUTSIDE, EVERYWHERE = "\0start", "\0the ground", "\0anywhere"
-"""The keys of boxes that are no screens: no name in a plan begins so."""
+"""The keys of the boxes that are not screens. No name in a plan begins with this character, so they differ from all screens."""
 
 
 class MapLine(NamedTuple):

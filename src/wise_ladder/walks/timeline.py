@@ -58,7 +58,7 @@ class Stretch(NamedTuple):
     open: bool = False
     flash: bool = False
     fulfilled: bool = False
-    """Of a timer or a call: whether it fell due or was answered, and not stopped, cancelled or lost."""
+    """Whether a timer fell due or a call was answered. False if it was stopped, cancelled or lost."""
 
     @property
     def time(self) -> int:
