@@ -55,7 +55,7 @@ def draw(call: argparse.Namespace) -> int:
     if is_map:
         draw_map(plan, path, MapWish(call.around or "", run, result.walk.name, look))
     else:
-        draw_time(run, result.walk.name, path, look, lanes=call.what == "time")
+        draw_time([(result.walk.name, run)], path, look, lanes=call.what == "time")
     return 0
 
 

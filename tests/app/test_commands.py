@@ -11,7 +11,7 @@ from tests.plans import COMBFIELD
 from wise_ladder.app.application import LadderApp
 from wise_ladder.app.climb import commands as climb
 from wise_ladder.app.command_list import commands
-from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
+from wise_ladder.app.commands import COMMANDS, TAP_KEYS, VIEWS, commands_in
 from wise_ladder.app.crossings import commands as crossings
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
@@ -22,7 +22,6 @@ from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.walks import commands as walks
-from wise_ladder.app.window_frame import VIEWS
 from wise_ladder.demo import combfield
 from wise_ladder.plan.files import read_text
 

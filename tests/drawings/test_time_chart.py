@@ -12,13 +12,18 @@ from tests.drawings.test_map import LARGE, SMALL, overlaps
 from tests.plans import COMBFIELD
 from tests.random_plans import likely
 from wise_ladder.drawings import Look, draw_time
-from wise_ladder.drawings.time_layout import TimeChart, time_chart
+from wise_ladder.drawings.map_layout import Size
+from wise_ladder.drawings.map_pages import SLIDE
+from wise_ladder.drawings.time_layout import TimeChart, time_charts
 from wise_ladder.plan import Plan
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import run_walk
+from wise_ladder.walks.reply_branches import replies_of, with_reply
 from wise_ladder.walks.tape import Tape
-from wise_ladder.walks.time_scale import FOLDED_OVER, FOLDED_TO, time_scale
+from wise_ladder.walks.time_axis import FOLDED_OVER, FOLDED_TO, time_axis
 from wise_ladder.walks.timeline import timeline
+
+PAGE = Size(960, 1190)
 
 
 def random_tape(plan: Plan, steps: int, seed: int) -> Tape:
@@ -33,13 +38,27 @@ def walked(name: str) -> Tape:
     return Tape.from_walk(COMBFIELD, run_walk(COMBFIELD, walk))
 
 
+def chart_of(tape: Tape, *, lanes: bool = True) -> TimeChart:
+    return time_charts([timeline(tape)], "a run", ["a run"], PAGE, lanes=lanes)[-1]
+
+
 class Charts(unittest.TestCase):
     def each(self) -> Iterator[tuple[str, TimeChart]]:
-        for walk in COMBFIELD.walks:
-            yield walk.name, time_chart(timeline(walked(walk.name)), walk.name, 960)
+        tapes = {walk.name: walked(walk.name) for walk in COMBFIELD.walks}
         for name, plan in (("small", SMALL), ("large", LARGE)):
-            for steps in (0, 12, 300):
-                yield f"{name} {steps}", time_chart(timeline(random_tape(plan, steps, steps)), name, 960)
+            tapes |= {f"{name} {steps}": random_tape(plan, steps, steps) for steps in (0, 12, 300)}
+        for name, tape in tapes.items():
+            for paper in (PAGE, SLIDE.size):
+                for chart in time_charts([timeline(tape)], name, [name], paper):
+                    yield name, chart
+        # Two runs over one another: with another reply, and two that have little in common.
+        start = walked("start with a session that is valid")
+        others = [with_reply(start, reply, other) for reply in replies_of(start) for other in reply.others]
+        pairs = [(start, other) for other in others if other is not None]
+        pairs += [(random_tape(LARGE, 60, 1), random_tape(LARGE, 60, 2))]
+        for one, other in pairs:
+            for chart in time_charts([timeline(one), timeline(other)], "two runs", ["one", "another"], SLIDE.size):
+                yield "two runs", chart
 
     def test_no_words_lie_over_others_and_all_stand_on_the_page(self) -> None:
         for name, chart in self.each():
@@ -54,36 +73,61 @@ class Charts(unittest.TestCase):
     def test_bars_on_one_lane_follow_one_another(self) -> None:
         for name, chart in self.each():
             with self.subTest(name):
-                seen = sorted(
-                    (bar for bar in chart.bars if bar.stretch.kind in {"cover", "screen", "ground"}),
-                    key=lambda bar: bar.frame.x,
-                )
-                for one, other in pairwise(seen):
-                    self.assertLessEqual(one.frame.x + one.frame.width, other.frame.x + 1.6)
+                seen = [bar for bar in chart.bars if bar.stretch.kind in {"cover", "screen", "ground"}]
+                for one, other in pairwise(sorted(seen, key=lambda bar: (bar.frame.y, bar.frame.x))):
+                    if one.frame.y == other.frame.y:
+                        self.assertLessEqual(one.frame.x + one.frame.width, other.frame.x + 1.6)
 
     def test_a_chart_of_depth_ends_at_its_last_reading(self) -> None:
         drawn = timeline(walked("ten toggles, one Back"))
-        depth, weight = time_chart(drawn, "toggles", 960, lanes=False).charts
-        self.assertEqual(len(depth.corners), 2 * len(drawn.readings) + 2)
+        depth, weight = chart_of(walked("ten toggles, one Back"), lanes=False).charts
+        self.assertEqual([len(each) for each in depth.corners], [2 * len(drawn.readings) + 2])
         self.assertIsNotNone(weight.limit)
-        self.assertEqual(len(time_chart(timeline(random_tape(SMALL, 5, 1)), "small", 960).charts), 1)
+        self.assertEqual(len(chart_of(random_tape(SMALL, 5, 1)).charts), 1)
+
+    def test_many_lanes_go_on_on_other_pages_with_all_letters_as_large(self) -> None:
+        run = timeline(random_tape(LARGE, 300, 300))
+        pages = time_charts([run], "long", ["long"], SLIDE.size)
+        self.assertGreater(len(pages), 1)
+        self.assertEqual(sum(len(page.bars) for page in pages), len(run.stretches))
+        self.assertEqual([len(page.charts) for page in pages], [0] * (len(pages) - 1) + [1])
+        for page in pages:
+            self.assertLessEqual(page.size.height, SLIDE.size.height)
+            self.assertGreaterEqual(min(text.line.letters for text in page.texts), 7)
+
+    def test_two_runs_are_marked_where_they_first_differ(self) -> None:
+        start = walked("start with a session that is valid")
+        expired = with_reply(start, replies_of(start)[0], "expired")
+        assert expired is not None
+        (chart,) = time_charts([timeline(start), timeline(expired)], "two", ["valid", "expired"], PAGE)
+        self.assertIsNotNone(chart.differs)
+        words = {text.line.words for text in chart.texts}
+        self.assertTrue(any("first difference" in each and "session" in each for each in words), words)
+        self.assertLessEqual({"1", "2", "="}, words)
 
 
-class Scales(unittest.TestCase):
+class Axes(unittest.TestCase):
     def test_long_waits_are_folded_and_what_takes_no_time_has_room(self) -> None:
         for walk in COMBFIELD.walks:
-            drawn = timeline(walked(walk.name))
-            scale = time_scale(drawn)
-            self.assertEqual(sorted(set(scale.places)), list(scale.places), walk.name)
-            times = [0, *(moment.time for moment in drawn.moments)]
-            long = [
-                (number, other - one) for number, (one, other) in enumerate(pairwise(times), 1) if other - one > FOLDED_OVER
-            ]
-            self.assertEqual(list(scale.folds), long)
-            for number, (one, other) in enumerate(pairwise(times), 1):
-                length = scale.places[number] - scale.places[number - 1]
-                if other > one:
-                    self.assertEqual(length, FOLDED_TO if other - one > FOLDED_OVER else other - one)
+            axis = time_axis(timeline(walked(walk.name)))
+            places = [stop.place for stop in axis.stops]
+            self.assertEqual(sorted(set(places)), places, walk.name)
+            self.assertEqual(axis.places, (tuple(places),))
+            for one, other in pairwise(axis.stops):
+                time, length = other.time - one.time, other.place - one.place
+                if time:
+                    self.assertEqual(length, FOLDED_TO if time > FOLDED_OVER else time)
+                self.assertEqual((one.place, other.place, time) in axis.folds, time > FOLDED_OVER)
+
+    def test_the_same_step_of_two_runs_stands_at_one_place(self) -> None:
+        start = walked("start with a session that is valid")
+        expired = with_reply(start, replies_of(start)[0], "expired")
+        assert expired is not None
+        axis = time_axis(timeline(start), timeline(expired))
+        one, other = axis.places
+        self.assertEqual((one[0], one[1], one[-1]), (other[0], other[1], other[-1]))
+        self.assertEqual([stop.place for stop in axis.stops], sorted({*one, *other}))
+        self.assertEqual(axis.stops[-1].counts, (len(one) - 1, len(other) - 1))
 
 
 class Files(unittest.TestCase):
@@ -92,7 +136,7 @@ class Files(unittest.TestCase):
             for ending, look in (("svg", Look()), ("svg", Look(dark=True)), ("pdf", Look(slide=True))):
                 paths = [Path(folder) / f"{name}.{ending}" for name in ("one", "two")]
                 for path in paths:
-                    draw_time(walked("start with a session that is valid"), "a start", path, look)
+                    draw_time([("a start", walked("start with a session that is valid"))], path, look)
                 self.assertEqual(paths[0].read_bytes(), paths[1].read_bytes())
             words = [each.text for each in ET.parse(Path(folder) / "one.svg").iter() if each.tag.endswith("text")]
             self.assertLessEqual({"Combfield: a start", "400 ms valid", "≈ 3.8 s ≈", "limit 150MB"}, set(words))

@@ -15,7 +15,7 @@ from textual.events import InputEvent, Key, Resize
 
 from wise_ladder.app import messages
 from wise_ladder.app.climb.view import ClimbView
-from wise_ladder.app.commands import COMMANDS, TAP_KEYS, commands_in
+from wise_ladder.app.commands import COMMANDS, TAP_KEYS, VIEWS, commands_in
 from wise_ladder.app.document import Document
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
@@ -30,9 +30,8 @@ from wise_ladder.app.sweep_runner import SweepRunner
 from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_on, tolerant
 from wise_ladder.app.theme import theme_of
-from wise_ladder.app.view import View
 from wise_ladder.app.views import make_view
-from wise_ladder.app.window_frame import VIEWS, Footer, TitleBar
+from wise_ladder.app.window_frame import Footer, TitleBar
 from wise_ladder.plan.files import real_path
 
 if TYPE_CHECKING:
@@ -44,6 +43,7 @@ if TYPE_CHECKING:
     from textual.events import Event
 
     from wise_ladder.app.status_line import StatusLine
+    from wise_ladder.app.view import View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
@@ -254,7 +254,7 @@ class LadderApp(App[None]):
     def tell_walks(self, name: str, passed: int, failed: int) -> None:
         """Show how many walks of the plan of a name pass, and what came of them where they are seen."""
         self.title_bar.tell(self._plan_name(name), passed, failed)
-        if "walks" in self._views and self.view is self._views["walks"]:
+        if self.view.shows_walks:
             message = self.status_line.message
             self.view.refresh_view()
             if message is not None:
@@ -328,10 +328,11 @@ class LadderApp(App[None]):
         if action is None:
             # A click on what was drawn for the view before.
             return
-        # Who has commands of its own is an attribute of that name, but for the views and the application itself.
-        owner = self if action.owner == "application" else getattr(self, action.owner, None)
-        if owner is None or isinstance(owner, View):
+        if action.owner in VIEWS:
             owner = self.view.commands
+        else:
+            # Who has commands of its own is an attribute of that name.
+            owner = self if action.owner == "application" else getattr(self, action.owner)
         getattr(owner, f"cmd_{name}")()
 
     def action_tap(self, number: int) -> None:

@@ -45,6 +45,8 @@ class Command:
         return self.shown or self.keys[0]
 
 
+VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules", "seen": "Seen"}
+"""The views, by the name that owns their commands."""
 TAP_KEYS = ("1", "2", "3", "4", "5", "6", "7", "8", "9", "0")
 
 COMMANDS = (
@@ -169,8 +171,12 @@ COMMANDS = (
     Command("seen", "later", ("right",), "next moment", "Go to the next moment.", 0, "→"),
     Command("seen", "first", ("home",), "start", "Go to the first moment.", 0, "Home"),
     Command("seen", "last", ("end",), "end", "Go to the last moment.", 0, "End"),
-    Command("seen", "next_flash", ("n",), "next flash", "Go to the end of the next flash.", 5,
-           also="blink short"),
+    Command("seen", "next_flash", ("n",), "next flash",
+           "Go to the end of the next flash; of two runs, to their next difference.", 5,
+           also="blink short difference"),
+    Command("seen", "other_run", ("equals_sign",), "two runs",
+           "Show another run over this one: before an edit, on another phone, with another reply, another walk.", 4, "=",
+           also="compare overlay before after diff outcome twin"),
     Command("seen", "nearer", ("right_square_bracket",), "nearer", "Show half as much of the run, twice as large.", 6, "]",
            also="zoom in larger"),
     Command("seen", "farther", ("left_square_bracket",), "farther", "Show twice as much of the run.", 7, "[",
@@ -251,5 +257,5 @@ def commands_in(view: str) -> list[Command]:
     """List the commands of a view: its own first, then those that work everywhere."""
     own = [action for action in COMMANDS if action.owner == view]
     taken = {key for action in own for key in action.keys}
-    shared = (action for action in COMMANDS if action.owner not in {"climb", "crossings", "walks", "rules", "seen"})
+    shared = (action for action in COMMANDS if action.owner not in VIEWS)
     return own + [action for action in shared if not taken & set(action.keys)]

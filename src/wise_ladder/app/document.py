@@ -47,7 +47,7 @@ class Document:
         self._no_plan = False
         """Whether the file is not a plan any more; the user was told so, and what ctrl+s does."""
         self._could_keep = True
-        self._compared: tuple[str, Comparison] | None = None
+        self.compared: tuple[str, Comparison] | None = None
         self.results: dict[str, WalkRun] = {}
         """What came of each walk, as far as they were run."""
         self._ran: Plan | None = None
@@ -116,7 +116,7 @@ class Document:
         self.host.tell_walks(f"{self.name}{unsaved}", passed, len(passes) - passed)
         turned = [(name, now) for name, now in passes.items() if self._passes.get(name, now) != now]
         self._passes = passes
-        if turned and self._compared is not None:
+        if turned and self.compared is not None:
             self._turned = turned
             fail = sum(not now for _, now in turned)
             passing = len(turned) - fail
@@ -180,11 +180,11 @@ class Document:
         before = climber.tape.prefix(climber.position)
         self._take_up_plan(self._same_phone(plan))
         tape = climber.tape
-        self._compared, self._turned = (what, compare(before, tape.prefix(climber.position))), []
+        self.compared, self._turned = (what, compare(before, tape.prefix(climber.position))), []
         # The user confirmed leaving the edits before this one: ask again.
         self._warned = ""
         kept = self.keep_unsaved()
-        self.host.show_message(f"=  {difference_words(self._compared[1])}")
+        self.host.show_message(f"=  {difference_words(self.compared[1])}")
         if tape.rest:
             words = messages.ONE_STEP_GREYED if len(tape.rest) == 1 else messages.STEPS_GREYED
             number, first = len(tape.entries) + 1, event_phrase(tape.rest[0])
@@ -201,13 +201,13 @@ class Document:
         return True
 
     def cmd_compare(self) -> None:
-        if self._compared is None:
+        if self.compared is None:
             self.host.show_message(messages.NOTHING_EDITED, wrong=True)
             return
         from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
         from wise_ladder.walks.comparison import rows  # noqa: PLC0415
 
-        what, differences = self._compared
+        what, differences = self.compared
         title = messages.NO_DIFFERENCE if differences.step is None else messages.DIFFERENCE
         more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
         self.host.push_screen(
@@ -415,7 +415,7 @@ class Document:
         )
         if wrong:
             return wrong
-        self._compared = None
+        self.compared = None
         if self._saved(asks=False) is not None:
             words = messages.WALK_SAVED_SHORTER if left_out else messages.WALK_SAVED
             self.host.show_message(words.format(name=name, file=self.path.name, count=left_out))

@@ -20,6 +20,8 @@ class View(Vertical):
     commands: object
     """Its commands, each a method `cmd_NAME`."""
     status_line: StatusLine
+    shows_walks: ClassVar[bool] = False
+    """Whether it shows how the walks went."""
 
     def refresh_view(self) -> None:
         """Show what is now; an old message goes."""

@@ -9,13 +9,11 @@ from rich.cells import cell_len
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun
 from wise_ladder.app.canvas_widget import CanvasWidget
-from wise_ladder.app.commands import commands_in
+from wise_ladder.app.commands import VIEWS, commands_in
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-
-VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules", "seen": "Seen"}
 
 
 class TitleBar(CanvasWidget):

@@ -31,5 +31,11 @@ def gallery() -> list[GalleryPair]:
     return [GalleryPair(name, folder / f"{name}.fault.ladder.yaml", folder / f"{name}.mended.ladder.yaml") for name in names]
 
 
+def twin(path: Path) -> Path | None:
+    """Return the fixed version of a faulty plan of the gallery, or the faulty one of a fixed one; None for other plans."""
+    others = {one: other for pair in gallery() for one, other in ((pair.faulty, pair.fixed), (pair.fixed, pair.faulty))}
+    return others.get(path)
+
+
 def _here() -> Path:
     return Path(str(files(__name__)))

@@ -10,7 +10,7 @@ from wise_ladder.plan.files import save
 from wise_ladder.plan.screen_map import around, screen_map
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Mapping, Sequence
     from pathlib import Path
 
     from wise_ladder.drawings.table_layout import GlyphTable
@@ -83,21 +83,27 @@ def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # no
         write([draw_pages(sheet, colours, trace, size) for sheet in sheets], output)
 
 
-def draw_time(tape: Tape, name: str, output: Path, look: Look = Look(), *, lanes: bool = True) -> None:  # noqa: B008
-    """Draw a run along its clock, or only its depth and weight; the ending of the file's name tells the format.
+def draw_time(runs: Sequence[tuple[str, Tape]], output: Path, look: Look = Look(), *, lanes: bool = True) -> None:  # noqa: B008
+    """Draw a run along its clock, or two over one another, each with its name; without lanes only depth and weight.
 
-    Raises WriteError if the file cannot be written.
+    The ending of the file's name tells the format. Raises WriteError if the file cannot be written.
     """
     from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
     from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
-    from wise_ladder.drawings.map_pages import SLIDE  # noqa: PLC0415
-    from wise_ladder.drawings.time_drawing import draw_chart  # noqa: PLC0415
-    from wise_ladder.drawings.time_layout import time_chart  # noqa: PLC0415
+    from wise_ladder.drawings.map_layout import Size  # noqa: PLC0415
+    from wise_ladder.drawings.map_pages import A2, SLIDE  # noqa: PLC0415
+    from wise_ladder.drawings.time_drawing import draw_charts  # noqa: PLC0415
+    from wise_ladder.drawings.time_layout import time_charts  # noqa: PLC0415
     from wise_ladder.walks.timeline import timeline  # noqa: PLC0415
 
+    names = [name for name, _ in runs]
+    paper = SLIDE.size if look.slide else Size(SLIDE.size.width, A2.size.height)
+    title = f"{runs[0][1].plan.app}: {' / '.join(names)}"
     with drawing():
-        chart = time_chart(timeline(tape), f"{tape.plan.app}: {name}", SLIDE.size.width, lanes=lanes)
-        write([draw_chart(chart, DARK if look.dark else LIGHT, SLIDE.size if look.slide else None)], output)
+        pages = time_charts([timeline(tape) for _, tape in runs], title, names, paper, lanes=lanes)
+        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
+        colours, size = DARK if look.dark else LIGHT, SLIDE.size if look.slide else None
+        write([draw_charts(sheet, colours, size) for sheet in sheets], output)
 
 
 def draw_crossings(plan: Plan, output: Path, look: Look = Look()) -> None:  # noqa: B008

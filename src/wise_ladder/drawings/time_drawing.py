@@ -4,48 +4,67 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from matplotlib.figure import Figure
 from matplotlib.patches import Polygon, Rectangle
 
 from wise_ladder.drawings import messages
-from wise_ladder.drawings.map_layout import POINTS
+from wise_ladder.drawings.figure_file import stacked
 from wise_ladder.drawings.map_texts import LETTERS
 from wise_ladder.drawings.time_layout import BAR, MARGIN
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
     from wise_ladder.drawings.map_layout import Size
-    from wise_ladder.drawings.time_layout import PlacedBar, TimeChart
+    from wise_ladder.drawings.time_layout import PlacedBar, PlacedChart, TimeChart
 
 
-def draw_chart(chart: TimeChart, colours: Colours, size: Size | None = None) -> Figure:
-    """Draw a chart, on a page of this size or as large as it needs."""
-    width, height = size or chart.size
-    scale = min(width / chart.size.width, height / chart.size.height)
-    figure = Figure(figsize=(width / POINTS, height / POINTS), facecolor=colours.page, label=chart.title)
-    axes = figure.add_axes((0, 0, 1, 1))
-    axes.set_xlim(0, width / scale)
-    axes.set_ylim(chart.size.height - height / scale, chart.size.height)
-    axes.set_axis_off()
+def draw_charts(charts: Sequence[TimeChart], colours: Colours, size: Size | None = None) -> Figure:
+    """Draw pages under one another on one figure, each on a page of this size or as large as it needs."""
+    sizes = [size or chart.size for chart in charts]
+    figure, axes, whole = stacked(sizes, charts[0].title, colours.page)
+    top = whole.height
+    for chart, room in zip(charts, sizes, strict=True):
+        # What is smaller than its page stands at its top.
+        _page(axes, chart, colours, top - chart.size.height)
+        top -= room.height
+    return figure
+
+
+def _page(axes: Axes, chart: TimeChart, colours: Colours, bottom: float) -> None:
+    """Draw one page; `bottom` is the height of its lower edge."""
+    lanes, low = chart.lanes, bottom + chart.lanes.y
     for x in chart.lines:
-        axes.plot([x, x], [chart.lanes.y, chart.lanes.y + chart.lanes.height], color=colours.ground, linewidth=0.6, zorder=0)
+        axes.plot([x, x], [low, low + lanes.height], color=colours.ground, linewidth=0.6, zorder=0)
+    if chart.differs is not None:
+        x = chart.differs
+        axes.plot([x, x], [low, low + lanes.height], color=colours.back, linewidth=1.6, linestyle=":", zorder=3)
     for bar in chart.bars:
-        _bar(axes, bar, colours)
+        _bar(axes, bar._replace(frame=bar.frame._replace(y=bar.frame.y + bottom)), colours)
     for each in chart.charts:
-        x, y, wide, high = each.frame
-        axes.add_artist(Polygon(each.corners, facecolor=colours.wood, edgecolor="none"))
-        axes.plot([x, x, x + wide], [y + high, y, y], color=colours.ink, linewidth=0.8)
-        if each.limit is not None:
-            axes.plot([x, x + wide], [each.limit, each.limit], color=colours.wrong, linewidth=1.2, linestyle="--")
+        _chart(axes, each, colours, bottom)
     for text in chart.texts:
         x = text.frame.x + (text.frame.width if text.right else 0)
-        axes.text(x, text.frame.y + text.frame.height / 2, text.line.words, fontsize=text.line.letters * scale,
+        axes.text(x, bottom + text.frame.y + text.frame.height / 2, text.line.words, fontsize=text.line.letters,
                   color=getattr(colours, text.role), ha="right" if text.right else "left", va="center_baseline",
                   fontweight="bold" if text.line.bold else "normal")  # fmt: skip
-    axes.text(MARGIN, MARGIN / 2, messages.LEGEND, fontsize=LETTERS * scale, color=colours.soft, va="center_baseline")
-    return figure
+    axes.text(MARGIN, bottom + MARGIN / 2, messages.LEGEND, fontsize=LETTERS, color=colours.soft, va="center_baseline")
+
+
+def _chart(axes: Axes, chart: PlacedChart, colours: Colours, bottom: float) -> None:
+    x, y, wide, high = chart.frame
+    y += bottom
+    first, *others = ([(x, y + bottom) for x, y in corners] for corners in chart.corners)
+    axes.add_artist(Polygon(first, facecolor=colours.wood, edgecolor="none"))
+    for corners in others:
+        axes.plot(*zip(*corners, strict=True), color=colours.back, linewidth=1.6, linestyle=":")
+    axes.plot([x, x, x + wide], [y + high, y, y], color=colours.ink, linewidth=0.8)
+    if chart.limit is not None:
+        level = chart.limit + bottom
+        axes.plot([x, x + wide], [level, level], color=colours.wrong, linewidth=1.2, linestyle="--")
 
 
 def _bar(axes: Axes, bar: PlacedBar, colours: Colours) -> None:

@@ -11,6 +11,7 @@ from wise_ladder.semantics.state import visible_screens
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
     from wise_ladder.semantics import Descent, Forecast, State
     from wise_ladder.walks.tape import Tape
 
@@ -35,6 +36,8 @@ class Comparison(NamedTuple):
     after: RunState
     stops: bool
     """Whether that step no longer applies after the change."""
+    plan: Plan
+    """The plan before the change."""
 
 
 def compare(before: Tape, after: Tape) -> Comparison:
@@ -50,7 +53,7 @@ def compare(before: Tape, after: Tape) -> Comparison:
 
 
 def _at(before: Tape, after: Tape, number: int, *, stops: bool) -> Comparison:
-    return Comparison(number, _side(before, number), _side(after, number), stops)
+    return Comparison(number, _side(before, number), _side(after, number), stops, before.plan)
 
 
 def _side(tape: Tape, number: int) -> RunState:

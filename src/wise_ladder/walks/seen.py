@@ -8,6 +8,7 @@ from wise_ladder.plan.events import OutsideChange, Reply, Wait
 from wise_ladder.semantics.log import SeenFor
 from wise_ladder.semantics.state import Phase, visible_top
 from wise_ladder.semantics.text import duration_text, rung_text
+from wise_ladder.walks import messages
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Event
@@ -49,15 +50,15 @@ def seen_intervals(entries: tuple[Entry, ...]) -> list[SeenInterval]:
 
 def _stretch(saw: SeenFor, event: Event) -> SeenInterval:
     time = saw.until - saw.since
-    what = "cover" if saw.look == "cover" else rung_text(saw.data) + (", waiting" if saw.look else "")
+    what = messages.COVER if saw.look == "cover" else rung_text(saw.data) + (", waiting" if saw.look else "")
     return SeenInterval(what, time, saw.look != "cover" and time < FLASH and goes_by_itself(event))
 
 
 def seen_now(state: State) -> str:
     """Say what is seen in a state."""
     if state.phase is not Phase.OPEN:
-        return {Phase.OUTSIDE: "the ground", Phase.AWAY: "the background"}.get(state.phase, "the ground, app killed")
+        return messages.NOT_IN_FRONT.get(state.phase, messages.GROUND)
     if state.cover:
-        return "cover"
+        return messages.COVER
     top = visible_top(state)
-    return rung_text(top.data) if top is not None else "nothing"
+    return rung_text(top.data) if top is not None else messages.NOTHING

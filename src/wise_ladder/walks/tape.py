@@ -11,6 +11,8 @@ from wise_ladder.semantics import Step, initial_state, step
 from wise_ladder.walks.expectations import state_phrase
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from wise_ladder.plan import Plan
     from wise_ladder.semantics import State
     from wise_ladder.walks.running import WalkRun
@@ -52,11 +54,16 @@ class Tape:
             return self, done
         return Tape(self.plan, self.first, (*self.entries, Entry(event, done))), done
 
-    def rerun_on(self, plan: Plan) -> Tape:
-        """Run the same events on a changed plan, from the facts that were given; what does not apply is kept as the rest."""
+    def rerun_on(self, plan: Plan, replies: Sequence[tuple[str, str]] | None = None) -> Tape:
+        """Run the same events on a changed plan, with the same facts and replies; what does not apply is kept as the rest.
+
+        `replies`: the calls and outcomes that come by themselves instead of those that did.
+        """
         known = {(fact.name, value) for fact in plan.facts for value in fact.values}
         given = (*self.first_facts(), *self.dropped)
-        first = state = initial_state(plan, tuple(each for each in given if each in known))
+        outcomes = {(call.name, outcome.name) for call in plan.calls for outcome in call.outcomes}
+        coming = tuple(each for each in (self.first.scripted_replies if replies is None else replies) if each in outcomes)
+        first = state = initial_state(plan, tuple(each for each in given if each in known), coming)
         dropped = tuple(each for each in given if each not in known)
         events, entries = (*(entry.event for entry in self.entries), *self.rest), list[Entry]()
         for number, event in enumerate(events):
@@ -90,8 +97,11 @@ class Tape:
         return "" if not self.plan.phones or self.plan.phone == self.plan.phones[0][0] else self.plan.phone
 
     def given(self) -> list[str]:
-        """Write the facts that differ from their first values before the first step."""
-        return [f"{quoted(name)} is {quoted(value)}" for name, value in self.first_facts()]
+        """Write what differs before the first step: facts, and the replies that come by themselves."""
+        return [
+            *(f"{quoted(name)} is {quoted(value)}" for name, value in self.first_facts()),
+            *(f"{quoted(call)} replies {quoted(outcome)}" for call, outcome in self.first.scripted_replies),
+        ]
 
     def first_facts(self) -> tuple[tuple[str, str], ...]:
         """Return the facts that differ from their first values before the first step."""

@@ -83,9 +83,8 @@ class Stretch(NamedTuple):
 
 
 class Tick(NamedTuple):
-    """Where a step of the tape begins: when, after which moment, its number from 1, and what it does."""
+    """Where a step of the tape begins: after which moment, its number from 1, and what it does."""
 
-    time: int
     moment: int
     number: int
     words: str
@@ -99,20 +98,30 @@ class Reading(NamedTuple):
     weight: int
 
 
+class Lane(NamedTuple):
+    """What lasted of one kind and one name, in order."""
+
+    kind: LaneKind
+    name: str
+    stretches: tuple[Stretch, ...]
+
+
 class Timeline(NamedTuple):
-    """All that is to be seen of a run along its clock, which ends at `until` milliseconds."""
+    """All that is to be seen of a run along its clock, from its first state until `until` milliseconds."""
 
     plan: Plan
+    first: State
     until: int
-    stretches: tuple[Stretch, ...]
+    lanes: tuple[Lane, ...]
+    """By their kinds, those of one kind by what came first."""
     ticks: tuple[Tick, ...]
     readings: tuple[Reading, ...]
     moments: tuple[Moment, ...]
 
-    def lanes(self) -> list[tuple[LaneKind, str]]:
-        """List the lanes by their kinds, those of one kind by what came first."""
-        first = sorted(self.stretches, key=lambda each: (LANES.index(each.kind), each.since))
-        return list(dict.fromkeys((each.kind, each.lane) for each in first))
+    @property
+    def stretches(self) -> list[Stretch]:
+        """All that lasted."""
+        return [stretch for lane in self.lanes for stretch in lane.stretches]
 
 
 def timeline(tape: Tape) -> Timeline:
@@ -123,12 +132,16 @@ def timeline(tape: Tape) -> Timeline:
     plan, first = tape.plan, tape.first
     stretches = [*_seen(plan, moments, end), *_over(plan, first, moments), *_timers(plan, first, moments), *_calls(moments)]
     places = {moment.number: place for place, moment in reversed([*enumerate(moments)])}
-    ticks = tuple(
-        Tick(tape.state_at(number - 1).clock, places[number], number, event_text(entry.event))
-        for number, entry in enumerate(tape.entries, 1)
-    )
+    ticks = tuple(Tick(places[number], number, event_text(entry.event)) for number, entry in enumerate(tape.entries, 1))
     readings = tuple(Reading(number, depth(state), weight(plan, state)) for number, state in enumerate(states))
-    return Timeline(plan, end.clock, tuple(stretches), ticks, readings, moments)
+    return Timeline(plan, first, end.clock, tuple(_lanes(stretches)), ticks, readings, moments)
+
+
+def _lanes(stretches: list[Stretch]) -> Iterator[Lane]:
+    grouped: dict[tuple[LaneKind, str], list[Stretch]] = {}
+    for each in sorted(stretches, key=lambda each: (LANES.index(each.kind), each.since, each.first)):
+        grouped.setdefault((each.kind, each.lane), []).append(each)
+    yield from (Lane(kind, name, tuple(some)) for (kind, name), some in grouped.items())
 
 
 def parts_of(plan: Plan, before: State, event: Event) -> Iterator[Step]:

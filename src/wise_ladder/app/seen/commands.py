@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
+from wise_ladder.app.seen.selection import OtherRun
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
@@ -12,6 +13,10 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.seen.selection import SeenSelection
     from wise_ladder.app.workplace import Workplace
+
+
+NOTHING_OVER = OtherRun("", lambda _: None)
+"""Stands for the choice to show one run only."""
 
 
 class SeenCommands:
@@ -25,7 +30,7 @@ class SeenCommands:
         if self.selection.go(place):
             self.refresh()
         else:
-            self.host.show_message(at_end if self.selection.moments else messages.NOTHING_SEEN)
+            self.host.show_message(at_end if self.selection.last else messages.NOTHING_SEEN)
 
     def cmd_earlier(self) -> None:
         self._go(self.selection.place - 1, messages.TAPE_START)
@@ -37,14 +42,45 @@ class SeenCommands:
         self._go(0, messages.TAPE_START)
 
     def cmd_last(self) -> None:
-        self._go(len(self.selection.moments) - 1, messages.TAPE_END)
+        self._go(self.selection.last, messages.TAPE_END)
 
     def cmd_next_flash(self) -> None:
+        if self.selection.other is not None:
+            difference = self.selection.next_difference()
+            self.refresh()
+            self.host.show_message(messages.NO_RUN_DIFFERS if difference is None else difference.words)
+            return
         flash = self.selection.next_flash()
         self.refresh()
         words = messages.NO_FLASH if flash is None else messages.FLASH_SEEN
         told = {} if flash is None else {"screen": flash.words, "time": duration_text(flash.time)}
         self.host.show_message(words.format(**told))
+
+    def cmd_other_run(self) -> None:
+        from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
+        from wise_ladder.app.seen.other_runs import other_runs  # noqa: PLC0415
+
+        tape = self.selection.tape
+        if tape is None or not self.selection.last:
+            self.host.show_message(messages.NOTHING_SEEN, wrong=True)
+            return
+        runs = other_runs(self.host, tape, self.selection.name)
+        if self.selection.other is not None:
+            runs.insert(0, ListItem(messages.ONE_RUN, messages.ONE_RUN_ABOUT, NOTHING_OVER))
+        self.host.push_screen(ListDialog(messages.WHICH_RUN, runs, soft=self.host.palette.soft), self._lay_over)
+
+    def _lay_over(self, other: OtherRun | str | None) -> None:
+        if not isinstance(other, OtherRun):
+            return
+        there = self.selection.lay_over(None if other is NOTHING_OVER else other)
+        self.refresh()
+        rest = self.selection.other_tape.rest if self.selection.other_tape is not None else ()
+        if not there:
+            self.host.show_message(messages.NO_SUCH_RUN.format(name=other.name), wrong=True)
+        elif self.selection.other_tape is not None and rest:
+            number = len(self.selection.other_tape.entries) + 1
+            words = messages.STOPS_THERE.format(number=number, why=self.selection.other_tape.refused)
+            self.host.show_message(words, wrong=True)
 
     def cmd_nearer(self) -> None:
         self._look(1, messages.NO_NEARER)
@@ -59,7 +95,7 @@ class SeenCommands:
             self.host.show_message(at_end)
 
     def cmd_climb_there(self) -> None:
-        moment, tape = self.selection.moment, self.selection.tape
+        moment, tape = self.selection.moment_of(0), self.selection.tape
         if moment is None or tape is None:
             self.host.show_message(messages.NOTHING_SEEN, wrong=True)
         else:

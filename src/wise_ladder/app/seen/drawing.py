@@ -4,210 +4,207 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from rich.cells import cell_len
-
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, cut
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.seen.lane_drawing import LaneDrawing
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.log import SeenFor
 from wise_ladder.semantics.state import visible_screens
 from wise_ladder.semantics.text import clock_words, duration_text, entry_text, rung_text
-from wise_ladder.walks.timeline import LANE_GLYPHS
+from wise_ladder.walks.lane_rows import lane_rows
+from wise_ladder.walks.seen import seen_now
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
 
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.seen.selection import SeenSelection
-    from wise_ladder.walks.timeline import LaneKind, Moment, Stretch, Timeline
+    from wise_ladder.semantics import State
 
 ABOUT = 5
 """So many rows under the charts tell of the chosen moment."""
+LOWEST, HIGHEST = 2, 8
+"""How many rows a chart has, at least and at most."""
 BETWEEN_LABELS = 9
 
 
 def draw(selection: SeenSelection, palette: Palette, width: int, height: int) -> Canvas:
-    """Draw a run in the room there is; what does not fit is counted."""
+    """Draw a run, or two, in the room there is; what does not fit is counted."""
     return _Drawing(selection, palette, width, height).drawn()
 
 
 class _Drawing:
     def __init__(self, selection: SeenSelection, palette: Palette, width: int, height: int) -> None:
-        self.selection, self.palette = selection, palette
+        self.selection, self.palette, self.runs = selection, palette, selection.runs
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.left = 20 if width >= 100 else 15
         self.right = width - 2
-        self.begin, self.end = selection.window
-        self.roomy = height >= 28
+        self.begin, end = selection.window
+        self.scale = (self.right - self.left) / max(end - self.begin, 1)
+        self.columns = [[self.x(place) for place in places] for places in selection.axis.places]
         self.soft, self.muted = CellStyle(palette.soft), CellStyle(palette.muted)
 
     def drawn(self) -> Canvas:
-        drawn, moment = self.selection.drawn, self.selection.moment
-        if drawn is None or moment is None:
+        if not self.runs or not self.selection.last:
             self.canvas.text(2, 1, cut(messages.SEEN_HOW, self.canvas.width - 4), self.soft)
             return self.canvas
-        heading(self.canvas, self.palette, messages.SEEN_HEADING, self._shown(), (1, 0, self.canvas.width - 2))
-        about = self.canvas.height - ABOUT
-        chart = 4 if self.roomy else 2
-        apart = chart + (1 if self.roomy else 0)
-        charts = about - 2 * apart
-        self._cursor(2, about - 1)
+        canvas, stop = self.canvas, self.selection.stop
+        heading(canvas, self.palette, messages.SEEN_HEADING, self._shown(), (1, 0, canvas.width - 2))
+        about = canvas.height - ABOUT
+        rows = lane_rows(self.runs)
+        gap = 1 if canvas.height >= 28 else 0
+        # The lanes come first; what they leave goes to the charts, and a low ladder needs little.
+        most = min(max((about - 5 - len(rows)) // 2 - gap, LOWEST + 2 * gap), HIGHEST)
+        depths, weights = self._values()
+        memory = self.runs[0].plan.memory
+        limit = memory.warn or memory.dies
+        weight = most if limit is not None or any(map(any, weights)) else 0
+        depth = min(most, max(LOWEST, *map(max, depths)))
+        charts = about - depth - gap - (weight + gap if weight else 0)
+        if self.selection.differences:
+            first = self.selection.axis.stops[self.selection.differences[0].stop]
+            self._line(first.place, 2, charts - 1, "┊", CellStyle(self.palette.came, bold=True))
+        self._line(stop.place, 3, about - gap, "│", CellStyle(self.palette.here, bold=True))
         self._axis(1)
-        row = self._lanes(drawn, 3, charts - 1)
-        self._ticks(drawn, row)
-        self._readings([(each.moment, each.depth) for each in drawn.readings], charts, chart, messages.SEEN_DEPTH, str, None)
-        limit = drawn.plan.memory.warn or drawn.plan.memory.dies
-        weights = [(each.moment, each.weight) for each in drawn.readings]
-        if limit is not None or any(each.weight for each in drawn.readings):
-            self._readings(weights, charts + apart, chart, messages.SEEN_WEIGHT, size_phrase, limit)
-        self._tell(drawn, moment, about)
-        return self.canvas
+        lanes = LaneDrawing(canvas, self.palette, self.columns, (self.left, self.right))
+        self._ticks(lanes.draw(rows, 3, charts - 1, stop.counts))
+        self._readings(depths, charts, depth, messages.SEEN_DEPTH, str, None)
+        if weight:
+            self._readings(weights, about - weight - gap, weight, messages.SEEN_WEIGHT, size_phrase, limit)
+        self._tell(about)
+        return canvas
+
+    def _values(self) -> tuple[list[list[int]], list[list[int]]]:
+        """Return the depths and the weights of each run."""
+        readings = [run.readings for run in self.runs]
+        return [[each.depth for each in some] for some in readings], [[each.weight for each in some] for some in readings]
 
     def _shown(self) -> str:
-        if not self.selection.zoom:
-            return ""
-        return messages.SEEN_ZOOMED.format(part=2**self.selection.zoom)
+        zoom, other = self.selection.zoom, self.selection.other
+        words = [messages.SEEN_ZOOMED.format(part=2**zoom)] if zoom else []
+        return "   ".join([*([messages.TWO_RUNS.format(one=self.selection.name, other=other.name)] if other else []), *words])
 
-    def x(self, moment: int) -> int:
-        """Return the column of a moment, counted from 1; one outside the axis if it is not shown."""
-        place = (self.selection.scale.places[moment] - self.begin) / max(self.end - self.begin, 1)
-        return self.left + round(min(max(place, -0.01), 1.01) * (self.right - self.left))
+    def x(self, place: int) -> int:
+        """Return the column of a place on the axis; one outside the axis if it is not shown."""
+        column = self.left + round((place - self.begin) * self.scale)
+        return min(max(column, self.left - 1), self.right + 1)
 
     def _axis(self, row: int) -> None:
         """Write times along the top, and how long the folded waits are."""
-        canvas, scale, next_free, last_words = self.canvas, self.selection.scale, self.left, ""
-        for number, time in scale.folds:
-            first, last = self.x(number - 1), self.x(number)
+        canvas, axis, next_free, last_words = self.canvas, self.selection.axis, self.left, ""
+        for fold in axis.folds:
+            first, last = self.x(fold.begin), self.x(fold.end)
             if self.left <= first and last <= self.right:
-                words = f"≈{duration_text(time)}≈"
+                words = f"≈{duration_text(fold.time)}≈"
                 canvas.text(max((first + last - len(words)) // 2, self.left), row + 1, words, self.muted)
-        for number, time in enumerate([0, *(moment.time for moment in self.selection.moments)]):
-            x, words = self.x(number), clock_words(time)
-            if next_free <= x <= self.right - len(words) + 1 and words != last_words:
+        for stop in axis.stops:
+            x = self.x(stop.place)
+            if x < next_free:
+                continue
+            words = clock_words(stop.time)
+            if x <= self.right - len(words) + 1 and words != last_words:
                 canvas.text(x, row, words, self.muted)
                 next_free, last_words = x + max(len(words) + 2, BETWEEN_LABELS), words
 
-    def _lanes(self, drawn: Timeline, row: int, last: int) -> int:
-        """Draw the lanes; return the row after them."""
-        lanes, room = drawn.lanes(), last - row
-        shown = lanes if len(lanes) <= room else self._nearest(drawn, lanes, max(room - 1, 0))
-        for kind, name in shown:
-            label = cut(f"{LANE_GLYPHS.get(kind, '')} {visible(name, lines=False)}".strip(), self.left - 3)
-            self.canvas.text(1, row, label, CellStyle(self.palette.text if kind == "screen" else self.palette.soft))
-            stretches = [each for each in drawn.stretches if (each.kind, each.lane) == (kind, name)]
-            self._lane(kind, stretches, row)
-            row += 1
-        if len(shown) < len(lanes):
-            self.canvas.text(1, row, messages.MORE_LANES.format(count=len(lanes) - len(shown)), self.soft)
-            row += 1
-        return row
-
-    def _nearest(self, drawn: Timeline, lanes: list[tuple[LaneKind, str]], most: int) -> list[tuple[LaneKind, str]]:
-        """Return the lanes to show where not all have room: those with a flash, those nearest to the chosen moment."""
-        now = self.selection.place + 1
-        apart: dict[tuple[LaneKind, str], int] = {}
-        for each in drawn.stretches:
-            distance = -1 if each.flash else max(each.first - now, now - each.last, 0)
-            apart[each.kind, each.lane] = min(distance, apart.get((each.kind, each.lane), distance))
-        nearest = sorted(lanes, key=apart.__getitem__)[:most]
-        return [lane for lane in lanes if lane in nearest]
-
-    def _lane(self, kind: LaneKind, stretches: Sequence[Stretch], row: int) -> None:
-        for number, stretch in enumerate(stretches):
-            first, last = self.x(stretch.first), self.right if stretch.open else self.x(stretch.last)
-            if last < self.left or first > self.right:
-                continue
-            first, last = max(first, self.left), min(last, self.right)
-            following = self.x(stretches[number + 1].first) if number + 1 < len(stretches) else self.right + 1
-            self._bar(kind, stretch, row, first, max(last - first, 1), following)
-
-    def _bar(self, kind: LaneKind, stretch: Stretch, row: int, x: int, width: int, following: int) -> None:
-        """Draw one stretch: its words in it if there is room, else beside it."""
-        palette, canvas = self.palette, self.canvas
-        look = {
-            "screen": CellStyle(palette.board_text, palette.board),
-            "cover": CellStyle(palette.soft, palette.selected),
-            "ground": CellStyle(palette.grass, palette.grass_ground),
-            "question": CellStyle(palette.asks, palette.asks_ground, bold=True),
-            "overlay": CellStyle(palette.key_text, palette.key),
-            "timer": CellStyle(palette.soft),
-            "call": CellStyle(palette.soft),
-        }[kind]
-        if stretch.flash:
-            look = CellStyle(palette.ground_colour, palette.broken, bold=True)
-        fill = {"ground": "╱", "timer": "─", "call": "─"}.get(kind, " ")
-        canvas.text(x, row, fill * width, look)
-        words = visible(stretch.label, lines=False)
-        if kind in {"timer", "call"}:
-            end = "→" if stretch.open else "●" if stretch.fulfilled else "○"
-            canvas.text(x + width - 1, row, end, look)
-        elif cell_len(words) + 1 <= width:
-            canvas.text(x + 1, row, words, look)
-            return
-        room = min(following, self.right + 1) - x - width - 1
-        if cell_len(words) <= room:
-            style = CellStyle(palette.broken, bold=True) if stretch.flash else self.muted
-            canvas.text(x + width + 1, row, words, style)
-
-    def _ticks(self, drawn: Timeline, row: int) -> None:
-        """Mark where each step begins, with its number where there is room."""
+    def _ticks(self, row: int) -> None:
+        """Mark where each step of the run begins, with its number where there is room; a click goes there."""
         self.canvas.text(1, row, messages.SEEN_STEPS, self.soft)
         free = self.left
-        for tick in drawn.ticks:
-            x = self.x(tick.moment)
-            if not self.left <= x <= self.right:
-                continue
-            words = str(tick.number)
-            if x >= free:
-                self.canvas.text(x, row, words, self.soft)
+        for tick in self.runs[0].ticks:
+            x = self.columns[0][tick.moment]
+            if free <= x <= self.right:
+                words = str(tick.number)
+                self.canvas.text(x, row, words, CellStyle(self.palette.soft, click=f"app.go({tick.moment + 1})"))
                 free = x + len(words) + 1
 
+    def _levels(self, values: Sequence[int], columns: Sequence[int]) -> list[int]:
+        """Return the highest value in each column; a value holds until the next."""
+        levels = [0] * (self.right - self.left + 1)
+        for number, value in enumerate(values):
+            first = max(columns[number], self.left)
+            last = columns[number + 1] if number + 1 < len(values) else self.right + 1
+            for column in range(first, min(max(last, first + 1), self.right + 1)):
+                levels[column - self.left] = max(levels[column - self.left], value)
+        return levels
+
     def _readings(
-        self, values: Sequence[tuple[int, int]], row: int, rows: int, name: str, words: Callable[[int], str], limit: int | None
+        self, values: Sequence[Sequence[int]], row: int, rows: int, name: str, words: Callable[[int], str], limit: int | None
     ) -> None:
-        """Draw a chart of steps: a value holds until the next."""
+        """Draw a chart of steps; what only one of two runs reaches is drawn apart."""
         canvas, palette = self.canvas, self.palette
-        highest = max([value for _, value in values] + ([limit] if limit else []), default=0) or 1
+        highest = max([*(value for each in values for value in each), *([limit] if limit else [])], default=0) or 1
         canvas.text(1, row, name, self.soft)
         top = words(highest)
         canvas.text(self.left - 1 - len(top), row, top, self.muted)
         canvas.text(self.left - 2, row + rows - 1, "0", self.muted)
-        for moment, value in values:
-            last = self.x(moment + 1) if moment + 1 < len(values) else self.right
-            first, last = max(self.x(moment), self.left), min(last, self.right)
-            over = limit is not None and value >= limit
-            halves = round(value / highest * rows * 2)
-            for column in range(first, max(last, first + 1) if first <= self.right else first):
-                for half in range(max(halves, 1 if value else 0)):
-                    canvas.half_cells(
-                        column, row + rows - 1 - half // 2, 1, palette.broken if over else palette.twine, upper=bool(half % 2)
-                    )
         if limit is not None:
-            y = row + rows - 1 - min(round(limit / highest * rows * 2) // 2, rows - 1)
+            mark = row + rows - 1 - min(round(limit / highest * rows * 2) // 2, rows - 1)
             label = messages.SEEN_LIMIT.format(limit=words(limit))
-            canvas.text(self.right - len(label), y, label, CellStyle(palette.broken))
+            canvas.text(self.left, mark, "┄" * (self.right - self.left - len(label) - 1), CellStyle(palette.broken))
+        levels = [self._levels(each, columns) for each, columns in zip(values, self.columns, strict=True)]
+        for column, here in enumerate(levels[0], self.left):
+            there = levels[1][column - self.left] if len(levels) > 1 else here
+            heights = [max(round(value / highest * rows * 2), 1 if value else 0) for value in (here, there)]
+            over = limit is not None and here >= limit
+            for half in range(max(heights)):
+                y = row + rows - 1 - half // 2
+                if half < heights[0]:
+                    colour = palette.broken if over else palette.twine if half < heights[1] else palette.came
+                    canvas.half_cells(column, y, 1, colour, upper=bool(half % 2))
+                elif half // 2 >= (heights[0] + 1) // 2:
+                    canvas.text(column, y, "░", CellStyle(palette.came))
+        if limit is not None:
+            canvas.text(self.right - len(label), mark, label, CellStyle(palette.broken))
 
-    def _cursor(self, top: int, bottom: int) -> None:
-        """Draw a line through everything at the chosen moment."""
-        x = min(max(self.x(self.selection.place + 1), self.left), self.right)
-        for row in range(top, bottom):
-            self.canvas.text(x, row, "│", CellStyle(self.palette.here, bold=True))
+    def _line(self, place: int, top: int, bottom: int, glyph: str, style: CellStyle) -> None:
+        """Draw a line through everything at a place, if it is shown."""
+        x = self.x(place)
+        if self.left <= x <= self.right:
+            for row in range(top, bottom):
+                self.canvas.text(x, row, glyph, style)
 
-    def _tell(self, drawn: Timeline, moment: Moment, row: int) -> None:
-        """Say what the chosen moment is: its time and step, the ladder, what happened, the facts."""
+    def _tell(self, row: int) -> None:
+        """Say what the chosen moment is: its time and step, the ladder, what happened, the facts; of two runs what differs."""
         canvas, palette, width = self.canvas, self.palette, self.canvas.width - 2
         canvas.text(1, row, "─" * width, CellStyle(palette.line))
-        words_of_step = drawn.ticks[moment.number - 1].words
-        step = messages.MOMENT.format(time=clock_words(moment.time), number=moment.number, words=words_of_step)
-        ladder = " > ".join(rung_text(rung.data) for rung in visible_screens(moment.state.ladder)) or messages.NO_RUNGS
-        happened = (
-            "; ".join(entry_text(each) for each in moment.log if not isinstance(each, SeenFor)) or messages.NOTHING_HAPPENED
-        )
-        facts = zip(drawn.plan.facts, moment.state.facts, strict=True)
-        told = "   ".join(f"{fact.name} {value}" for fact, value in facts)
         styles = (CellStyle(palette.here, bold=True), CellStyle(palette.text), self.soft, self.muted)
-        for number, (words, style) in enumerate(zip((step, ladder, happened, told), styles, strict=True), 1):
+        told = self._of_two() if len(self.runs) > 1 else self._of_one()
+        for number, (words, style) in enumerate(zip(told, styles, strict=True), 1):
             if row + number < canvas.height:
                 canvas.text(1, row + number, cut(visible(words, lines=False), width), style)
+
+    def _of_one(self) -> tuple[str, str, str, str]:
+        run, moment = self.runs[0], self.selection.moment_of(0)
+        if moment is None:
+            return messages.BEFORE_ALL, "", "", ""
+        happened = "; ".join(entry_text(each) for each in moment.log if not isinstance(each, SeenFor))
+        facts = zip(run.plan.facts, moment.state.facts, strict=True)
+        told = "   ".join(f"{fact.name} {value}" for fact, value in facts)
+        return self._step(0), _ladder(moment.state), happened or messages.NOTHING_HAPPENED, told
+
+    def _of_two(self) -> tuple[str, str, str, str]:
+        moments = [self.selection.moment_of(run) for run in (0, 1)]
+        told = [messages.BEFORE_ALL if each is None else _sees(each.state) for each in moments]
+        difference = self.selection.difference
+        differs = messages.SAME_HERE if difference is None else messages.DIFFERS_IN.format(words=difference.words)
+        steps = list(dict.fromkeys(self._step(run) for run in (0, 1)))
+        return "   ".join(steps), f"1  {told[0]}", f"2  {told[1]}", differs
+
+    def _step(self, run: int) -> str:
+        moment = self.selection.moment_of(run)
+        if moment is None:
+            return messages.BEFORE_ALL
+        words = self.runs[run].ticks[moment.number - 1].words
+        return messages.MOMENT.format(time=clock_words(self.selection.stop.time), number=moment.number, words=words)
+
+
+def _ladder(state: State) -> str:
+    return " > ".join(rung_text(rung.data) for rung in visible_screens(state.ladder)) or messages.NO_RUNGS
+
+
+def _sees(state: State) -> str:
+    """Tell the ladder, and what is seen where that is not its top."""
+    seen, ladder = seen_now(state), _ladder(state)
+    return ladder if ladder.endswith(seen) else messages.SEES.format(seen=seen, ladder=ladder)

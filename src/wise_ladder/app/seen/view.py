@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.workplace import Workplace
+    from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks.tape import Tape
 
 
@@ -32,28 +33,40 @@ class SeenSentence(StatusLine):
 
     def words(self, palette: Palette, *, long: bool) -> list[TextRun]:
         """Say it."""
-        drawn, gap = self.selection.drawn, "     " if long else "  "
-        if drawn is None or not drawn.moments:
+        selection, gap = self.selection, "     " if long else "  "
+        if not selection.runs or not selection.last:
             return [TextRun(messages.NOTHING_SEEN, CellStyle(palette.text, bold=True))]
-        steps = len(drawn.ticks)
-        count = (messages.RUN_STEP if steps == 1 else messages.RUN_STEPS).format(count=steps, time=clock_words(drawn.until))
-        runs = [TextRun(self.selection.name, CellStyle(palette.text, bold=True)), TextRun(gap + count, CellStyle(palette.soft))]
-        if flashes := self.selection.flashes:
+        steps = len(selection.runs[0].ticks)
+        time = clock_words(selection.runs[0].until)
+        count = (messages.RUN_STEP if steps == 1 else messages.RUN_STEPS).format(count=steps, time=time)
+        runs = [TextRun(selection.name, CellStyle(palette.text, bold=True)), TextRun(gap + count, CellStyle(palette.soft))]
+        if flashes := selection.flashes:
             told = ", ".join(f"{each.words} {duration_text(each.time)}" for each in flashes[:3])
             runs.append(TextRun(gap + messages.FLASHES.format(flashes=told), CellStyle(palette.broken, bold=True)))
+        if selection.other is not None:
+            runs.append(TextRun(gap + self._differs(), CellStyle(palette.came, bold=True)))
         return runs
+
+    def _differs(self) -> str:
+        """Say where both runs first differ."""
+        if not self.selection.differences:
+            return messages.NO_RUN_DIFFERS
+        first = self.selection.differences[0]
+        time = clock_words(self.selection.axis.stops[first.stop].time)
+        return messages.FIRST_DIFFERENCE.format(time=time, words=first.words)
 
 
 class SeenView(View):
     """A run along its clock: the path that is selected in the view one comes from."""
 
     about = view_help.SEEN
+    shows_walks = True
 
     def __init__(self, host: Workplace) -> None:
         """Show nothing yet."""
         super().__init__(id="seen", name="seen")
         self.selection = SeenSelection()
-        self.commands = SeenCommands(host, self.selection, self.refresh_view)
+        self.commands = SeenCommands(host, self.selection, self.changed)
         self.status_line = SeenSentence(self.selection)
         self._chart = FunctionWidget("chart", self.selection, draw)
         self._from: View | None = None
@@ -68,18 +81,35 @@ class SeenView(View):
         self._from = view
 
     def refresh_view(self) -> None:
-        """Show the run as it is now."""
-        self.status_line.message = None
+        """Show the run as it is now, after an edit the new one."""
         if self._from is not None:
+            self._from.refresh_view()
             self.selection.take_up(*self._from.selected_path())
+        self.changed()
+
+    def changed(self) -> None:
+        """Draw all parts again."""
+        self.status_line.message = None
         for part in (self.status_line, self._chart):
             part.redraw()
 
-    def go(self, step: int) -> None:
-        """Choose a moment that was clicked."""
-        self.selection.go(step)
-        self.refresh_view()
+    def told(self) -> None:
+        """Show what became known of the rules; a message stays."""
+        if self._from is not None:
+            self._from.told()
+            self.selection.take_up(*self._from.selected_path())
+        self._chart.redraw()
+
+    def go(self, moment: int) -> None:
+        """Choose a moment of the run that was clicked."""
+        self.selection.go(self.selection.stop_of(moment))
+        self.changed()
 
     def selected_path(self) -> tuple[Tape | None, str]:
         """Return the run that is shown."""
         return self.selection.tape, self.selection.name
+
+    def selected_parts(self) -> list[PlanPart]:
+        """Return the moves of the chosen moment's step, the latest first."""
+        moment, tape = self.selection.moment_of(0), self.selection.tape
+        return [] if moment is None or tape is None else [*reversed(tape.entries[moment.number - 1].step.moves)]

@@ -58,6 +58,7 @@ class WalksView(View):
     """Every walk of a plan."""
 
     about = view_help.WALKS
+    shows_walks = True
 
     def __init__(self, host: Workplace) -> None:
         """Show the walks of the plan on a host."""
