@@ -40,6 +40,13 @@ class Film(unittest.TestCase):
         (bracket,) = (line for line in drawn if "╰" in line)
         self.assertEqual(bracket.index("╰"), 0)
 
+    def test_a_wait_says_at_which_moment_what_happened_inside_it(self) -> None:
+        beside = "\n".join(film("late-timer", 160))
+        self.assertIn("inside step 3", beside)
+        self.assertIn("1.00 s acted while hidden:", beside)
+        self.assertIn("inside step 3: 1.00 s  acted while hidden", film("late-timer", 80)[-1])
+        self.assertNotIn("inside", "\n".join(film("late-timer", 160, 1)))
+
     def test_a_loop_that_is_out_of_sight_has_no_bracket(self) -> None:
         drawn = "\n".join(film("toggle", 70, 0))
         self.assertIn("1  launch", drawn)

@@ -4,6 +4,7 @@ import asyncio
 import time
 import unittest
 from collections.abc import Awaitable, Callable
+from functools import partial
 
 from textual.pilot import Pilot
 
@@ -12,13 +13,15 @@ from tests.plans import COMBFIELD, plan_of
 from wise_ladder.app.application import LadderApp
 from wise_ladder.app.palette import INK
 from wise_ladder.app.seen.drawing import draw
-from wise_ladder.app.seen.selection import SeenSelection
+from wise_ladder.app.seen.selection import OtherRun, SeenSelection
+from wise_ladder.app.seen.view import SeenView
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
 from wise_ladder.plan.files import read_text
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import run_walk
+from wise_ladder.walks.reply_branches import replies_of, with_reply
 from wise_ladder.walks.tape import Tape
 
 FLASH = next(fault for fault in gallery() if fault.name == "sign-in-flash")
@@ -112,12 +115,71 @@ class Drawings(unittest.TestCase):
             tape = tape.with_event(Tap("hive"))[0].with_event(Back())[0]
         selection = SeenSelection()
         selection.take_up(tape, "long")
-        began = time.process_time()
-        for place in range(5):
+        times = []
+        for place in range(10):
+            began = time.process_time()
             selection.go(1_000 + place)
             draw(selection, INK, 160, 46)
+            times.append(time.process_time() - began)
+        # The quickest, since a busy machine makes others slower.
+        self.assertLess(min(times), 0.05)
 
-        self.assertLess((time.process_time() - began) / 5, 0.25)
+
+class TwoRuns(unittest.TestCase):
+    """Another run over the shown one."""
+
+    def flash(self) -> SeenSelection:
+        plan, fixed = read_plan(FLASH.faulty), read_plan(FLASH.fixed)
+        selection = SeenSelection()
+        selection.take_up(Tape.from_walk(plan, run_walk(plan, plan.walks[0])), "flash")
+        self.assertTrue(selection.lay_over(OtherRun("fixed", lambda tape: tape.rerun_on(fixed))))
+        return selection
+
+    def test_the_fixed_version_over_a_flash(self) -> None:
+        drawn = lines(draw(self.flash(), INK, 160, 40))
+        marks = {line.split()[0]: line[:20].split()[-1] for line in drawn if line[18:19] in {"1", "2", "="}}
+        self.assertLessEqual({"sign": "1", "cover": "2", "hives": "="}.items(), marks.items())
+        self.assertIn("✗ flash 400 ms", "\n".join(drawn))
+        self.assertIn(" differs:  seen: sign in / cover", drawn)
+
+    def test_the_first_moment_that_differs_is_chosen_and_the_next_is_gone_to(self) -> None:
+        selection = walked("start with a session that is valid")
+        start = selection.tape
+        assert start is not None
+        (reply,) = replies_of(start)
+        self.assertEqual(
+            (reply.call, reply.outcome, reply.others), ("check session", "valid", ("expired", "offline", "no reply"))
+        )
+        for other in reply.others:
+            selection.lay_over(OtherRun(other, partial(with_reply, reply=reply, outcome=other)))
+            self.assertEqual(selection.place, selection.differences[0].stop)
+        selection.lay_over(OtherRun("expired", partial(with_reply, reply=reply, outcome="expired")))
+        self.assertEqual(
+            (selection.stop.time, selection.difference and selection.difference.parts[0]), (300, ("seen", "cover", "splash"))
+        )
+        selection.next_difference()
+        self.assertEqual(
+            (selection.stop.time, selection.difference and selection.difference.parts[0]),
+            (400, ("session", "valid", "expired")),
+        )
+        selection.lay_over(None)
+        self.assertEqual((len(selection.runs), selection.differences), (1, []))
+
+    def test_the_same_run_differs_nowhere_and_one_that_is_gone_is_not_shown(self) -> None:
+        selection = walked("ten toggles, one Back")
+        self.assertTrue(selection.lay_over(OtherRun("same", lambda tape: tape)))
+        self.assertEqual((selection.differences, selection.next_difference()), ([], None))
+        self.assertFalse(selection.lay_over(OtherRun("gone", lambda _: None)))
+        self.assertEqual(len(selection.runs), 1)
+
+    def test_what_is_laid_over_follows_an_edit_but_not_another_run(self) -> None:
+        selection = self.flash()
+        tape = selection.tape
+        assert tape is not None
+        selection.take_up(tape.prefix(1), "flash")
+        self.assertEqual(len(selection.runs), 2)
+        selection.take_up(tape, "another")
+        self.assertEqual(len(selection.runs), 1)
 
 
 class InTheApplication(unittest.TestCase):
@@ -136,6 +198,39 @@ class InTheApplication(unittest.TestCase):
             await pilot.press("left", "left", "enter")
             await pilot.pause()
             self.assertEqual((app.view_name, app.cursor.position), ("climb", 1))
+
+        self.run_in(act, "r", "n", "n", "S")
+
+    def test_an_edit_is_seen_at_once_and_its_plan_before_can_be_laid_over(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            seen = app.view
+            assert isinstance(seen, SeenView)
+            await pilot.press("right_square_bracket")
+            before = seen.selection.tape
+            app.document.edit_text(lambda text: text.replace("1200ms on ladder", "900ms on ladder"), "a shorter splash")
+            await pilot.pause()
+            self.assertIsNot(seen.selection.tape, before)
+            await pilot.press("equals_sign", *"before", "enter")
+            await pilot.pause()
+            other = seen.selection.other
+            self.assertEqual(other and other.name, "before the last edit")
+            self.assertIn("first difference", "".join(run.text for run in seen.status_line.words(INK, long=True)))
+            await pilot.press("N", "e", "escape", "equals_sign", *"one", "space", *"run", "enter")
+            await pilot.pause()
+            self.assertIsNone(seen.selection.other)
+
+        self.run_in(act, "r", "n", "n", "n", "S")
+
+    def test_a_click_on_a_step_goes_there(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            seen = app.view
+            assert isinstance(seen, SeenView)
+            drawn = lines(draw(seen.selection, INK, 120, app.query_one("#chart").size.height))
+            row = next(row for row, line in enumerate(drawn) if line.startswith(" steps"))
+            await pilot.click("#chart", offset=(drawn[row].index("2"), row))
+            await pilot.pause()
+            moment = seen.selection.moment_of(0)
+            self.assertEqual(moment and moment.number, 2)
 
         self.run_in(act, "r", "n", "n", "S")
 

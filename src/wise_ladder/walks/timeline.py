@@ -9,7 +9,7 @@ from wise_ladder.plan.model import Rule
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import log, step
 from wise_ladder.semantics.state import Phase, all_rungs, depth
-from wise_ladder.semantics.text import duration_text, rung_text
+from wise_ladder.semantics.text import duration_text, log_text, rung_text
 from wise_ladder.semantics.weight import weight
 from wise_ladder.walks import messages
 from wise_ladder.walks.seen import FLASH, goes_by_itself
@@ -156,6 +156,12 @@ def parts_of(plan: Plan, before: State, event: Event) -> Iterator[Step]:
             yield part
         event = Wait(until - before.clock)
     yield step(plan, before, event)
+
+
+def inside_of(plan: Plan, before: State, event: Event) -> list[tuple[int, str]]:
+    """List what happens inside a wait, each with its moment on the clock; nothing for other events."""
+    parts = parts_of(plan, before, event) if isinstance(event, Wait) else ()
+    return [(part.state.clock, words) for part in parts if (words := log_text(part.log))]
 
 
 def _moments(tape: Tape) -> Iterator[Moment]:

@@ -9,14 +9,13 @@ from rich.cells import cell_len
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.canvas_widget import heading
-from wise_ladder.plan.events import Wait
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.log import Closed, Finding, Opened
 from wise_ladder.semantics.state import depth
 from wise_ladder.semantics.text import argument_words, clock_words, duration_text, log_text, pending_words, rung_text
 from wise_ladder.walks.expectations import header_button
-from wise_ladder.walks.timeline import parts_of
+from wise_ladder.walks.timeline import inside_of
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
@@ -407,13 +406,12 @@ class _Side:
                 self._kept_event(row, each, rest[each - len(tape) - 1])
 
     def _inside(self) -> list[str]:
-        """Say at which moment what happened inside the current step, if it is a wait in which several things did."""
+        """Say at which moment what happened inside the current step, if it is a wait before whose end something did."""
         entry = self.moment.entry
-        if entry is None or not isinstance(entry.event, Wait):
-            return []
-        parts = list(parts_of(self.moment.plan, self.moment.before, entry.event))
-        told = [f"{clock_words(part.state.clock)}  {words}" for part in parts if (words := log_text(part.log))]
-        return told if len(parts) > 1 else []
+        told = inside_of(self.moment.plan, self.moment.before, entry.event) if entry is not None else []
+        # What happens only at the end of a wait stands beside the step.
+        only_end = [time for time, _ in told] == [self.moment.state.clock]
+        return [] if only_end else [f"{clock_words(time)}  {words}" for time, words in told]
 
     def _kept_event(self, box: Box, number: int, event: Event) -> None:
         """Show an event that does not apply on this version of the plan."""

@@ -17,8 +17,9 @@ from wise_ladder.rules.titles import says
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.forecast import descent
 from wise_ladder.semantics.state import Phase, State, visible_rungs
-from wise_ladder.semantics.text import rung_text
+from wise_ladder.semantics.text import clock_words, rung_text
 from wise_ladder.walks.seen import seen_now
+from wise_ladder.walks.timeline import inside_of
 
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
@@ -132,7 +133,9 @@ class _Film:
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.loop_start is not None
-        ground = canvas.height - (2 if rounds else 1)
+        inside = self._inside()
+        under = bool(inside) and not self.beside
+        ground = canvas.height - 1 - rounds - under
         canvas.text(0, ground, "╱" * self.width, CellStyle(palette.grass, palette.grass_ground))
         top = 2 if self.high else 1
         for column, frame in enumerate(self.frames[begin : begin + shown]):
@@ -141,8 +144,11 @@ class _Film:
             self._ladder(frame, x, top + (3 if self.high else 1), ground)
         if rounds:
             self._bracket(begin, shown, ground + 1)
+        if under:
+            words = messages.INSIDE_THE_WAIT.format(number=case.at + 1, told="; ".join(inside))
+            canvas.text(0, canvas.height - 1, cut(words, canvas.width), CellStyle(palette.soft))
         if self.beside:
-            self._words(self.width + 2, top)
+            self._words(self.width + 2, top, inside)
 
     def _head(self, frame: FilmFrame, x: int, y: int) -> None:
         palette, here = self.palette, frame.number == self.case.at + 1
@@ -222,13 +228,20 @@ class _Film:
         line = words.center(max(last - first - 2, 0), "─")
         self.canvas.text(first, y, cut(f"╰{line}╯", self.width - first), CellStyle(self.palette.broken))
 
-    def _words(self, x: int, y: int) -> None:
+    def _inside(self) -> list[str]:
+        """Say at which moment what happened inside the frame's step, if it is a wait."""
+        tape, at = self.found.tape, self.case.at
+        told = inside_of(tape.plan, tape.state_at(at), tape.entries[at].event) if tape.entries else []
+        return [f"{clock_words(time)}  {words}" for time, words in told]
+
+    def _words(self, x: int, y: int, inside: list[str]) -> None:
         counterexample, width = self.found, self.canvas.width - x
         rule, place = self.verdict.rule, counterexample.place
         line = f", line {place.at.line}" if place.at != NO_SPAN else ""
         step = f"step {counterexample.blame.step}: " if counterexample.blame is not None else ""
         y = self._said(x, y, width, "problem", counterexample.guilt.words)
         y = self._said(x, y, width, "caused by", f"{step}{place.words}{line}")
+        y = self._inside_part(x, y, width, inside)
         y = self._facts(x, y, width)
         y = self._said(x, y, width, "the rule", says(replace(rule, condition_text="")), most=2)
         if rule.condition_text:
@@ -247,6 +260,17 @@ class _Film:
         for row, line in enumerate(lines, 1):
             self.canvas.text(x, y + row, line, CellStyle(self.palette.text))
         return y + len(lines) + 2
+
+    def _inside_part(self, x: int, y: int, width: int, inside: list[str]) -> int:
+        """List what happened inside a wait, as far as there is room."""
+        lines = [line for words in inside for line in wrap(words, width, 3)]
+        shown = lines[: max(self.canvas.height - y - 3, 0)]
+        if not shown:
+            return y
+        self.canvas.text(x, y, messages.INSIDE_FRAME.format(number=self.case.at + 1), CellStyle(self.palette.soft, bold=True))
+        for row, line in enumerate(shown, 1):
+            self.canvas.text(x, y + row, line, CellStyle(self.palette.text))
+        return y + len(shown) + 2
 
     def _facts(self, x: int, y: int, width: int) -> int:
         """Draw the facts that the rule asks for, and those that turn on the way, as they are at the frame one looks at."""

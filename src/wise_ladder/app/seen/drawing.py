@@ -142,7 +142,9 @@ class _Drawing:
         if limit is not None:
             mark = row + rows - 1 - min(round(limit / highest * rows * 2) // 2, rows - 1)
             label = messages.SEEN_LIMIT.format(limit=words(limit))
-            canvas.text(self.left, mark, "┄" * (self.right - self.left - len(label) - 1), CellStyle(palette.broken))
+            canvas.text(
+                self.left + len(label) + 1, mark, "┄" * (self.right - self.left - len(label)), CellStyle(palette.broken)
+            )
         levels = [self._levels(each, columns) for each, columns in zip(values, self.columns, strict=True)]
         for column, here in enumerate(levels[0], self.left):
             there = levels[1][column - self.left] if len(levels) > 1 else here
@@ -156,7 +158,7 @@ class _Drawing:
                 elif half // 2 >= (heights[0] + 1) // 2:
                     canvas.text(column, y, "░", CellStyle(palette.came))
         if limit is not None:
-            canvas.text(self.right - len(label), mark, label, CellStyle(palette.broken))
+            canvas.text(self.left, mark, label, CellStyle(palette.broken))
 
     def _line(self, place: int, top: int, bottom: int, glyph: str, style: CellStyle) -> None:
         """Draw a line through everything at a place, if it is shown."""
