@@ -106,6 +106,7 @@ class Draw(InAFolder):
         for words, told in (
             (("--what", "time", *walk), "400 ms valid</text>"),
             (("--what", "depth", *walk, "--slide"), "depth in rungs</text>"),
+            (("--what", "strip", "--slide", "--rule", "no pile-up"), "Combfield: what breaks no pile-up</text>"),
             (("--what", "crossings"), "Combfield: from where to where</text>"),
         ):
             done = call("draw", str(combfield()), *words, "-o", "a.svg", folder=self.folder)
@@ -124,7 +125,6 @@ class Draw(InAFolder):
             (("--walk", "ten toggles, one Back", "-o", "a.gif"), "drawings are .svg or .pdf; write a.svg"),
             (("--walk", "ten toggles, one Back", "-o", "nowhere/a.svg"), "cannot be written: No such file or directory"),
             (("-o", "a.svg"), "this drawing needs a walk or a rule; write --walk NAME or --rule NAME, or --what map"),
-            (("--walk", "ten toggles, one Back", "--slide", "-o", "a.svg"), "--slide is for --what map, time and depth"),
             (("--what", "crossings", "--around", "hive", "-o", "a.svg"), "--around is for --what map"),
             (
                 ("--what", "backs", "--walk", "ten toggles, one Back", "-o", "a.svg"),

@@ -45,11 +45,9 @@ def draw(call: argparse.Namespace) -> int:
         return _draw_table(call, look)
     if not named:
         raise UsageError(messages.DRAW_WHAT)
-    if call.what == "strip" and call.slide:
-        raise UsageError(messages.NO_SLIDE_OF_STRIPS)
-    plan, result, _ = _run(call)
+    plan, result, wrong = _run(call)
     if call.what == "strip":
-        draw_walk(plan, result, path, dark=call.dark)
+        draw_walk(plan, result, path, look, wrong)
         return 0
     run = Tape.from_walk(plan, result)
     if is_map:
@@ -92,7 +90,7 @@ def report(call: argparse.Namespace) -> int:
 
     plan, result, wrong = _run(call)
     strip = call.output.with_suffix(".svg")
-    draw_walk(plan, result, strip)
+    draw_walk(plan, result, strip, wrong=wrong)
     save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
     print(visible(messages.REPORT_WRITTEN.format(path=call.output, strip=strip)))
     return 0

@@ -12,7 +12,6 @@ DRAWINGS_END_IN = "{path}: drawings are .svg or .pdf; write {instead}"
 MAPS_END_IN = "{path}: maps are .svg, .pdf, .graphml or .dot; write {instead}"
 NEEDS_A_TERMINAL = "this needs a terminal; wise-ladder check PLAN does not"
 NEEDS_THE_NAME = "a plan needs the name of its app; write wise-ladder new NAME"
-NO_SLIDE_OF_STRIPS = "--slide is for --what map, time and depth"
 NOT_ANSWERED = "nothing was written: the questions were not answered"
 NO_PLAN_IN_FOLDER = "{path}: no plan in this folder; plans are called NAME.ladder.yaml"
 NO_SUCH_GALLERY_FAULT = 'the gallery has no "{name}"; {instead}'

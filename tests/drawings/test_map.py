@@ -15,9 +15,10 @@ import pygraphviz
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.drawings import Look, MapWish, draw_map
 from wise_ladder.drawings.map_layout import Curve, Frame, Point
-from wise_ladder.drawings.map_pages import A2, LEAST_LETTERS, SLIDE, MapPage, Paper, map_pages
+from wise_ladder.drawings.map_pages import LEAST_LETTERS, MapPage, map_pages
 from wise_ladder.drawings.map_texts import LETTERS
 from wise_ladder.drawings.map_trace import trace_on
+from wise_ladder.drawings.paper import A2, SLIDE, Paper
 from wise_ladder.errors import QuestionError
 from wise_ladder.plan import Plan
 from wise_ladder.plan.events import Back, Launch, OpenLink, Tap

@@ -10,7 +10,7 @@ from tests.drawings.test_map import LARGE, SMALL, overlaps
 from tests.plans import COMBFIELD
 from wise_ladder.drawings import Look, draw_backs, draw_crossings
 from wise_ladder.drawings.map_layout import Size
-from wise_ladder.drawings.map_pages import A2, SLIDE
+from wise_ladder.drawings.paper import A2, SLIDE
 from wise_ladder.drawings.table_layout import GlyphTable, table_pages
 from wise_ladder.rules.back_cells import back_cells, back_places
 from wise_ladder.rules.back_table import back_table

@@ -13,7 +13,7 @@ from tests.plans import COMBFIELD
 from tests.random_plans import likely
 from wise_ladder.drawings import Look, draw_time
 from wise_ladder.drawings.map_layout import Size
-from wise_ladder.drawings.map_pages import SLIDE
+from wise_ladder.drawings.paper import SLIDE
 from wise_ladder.drawings.time_layout import TimeChart, time_charts
 from wise_ladder.plan import Plan
 from wise_ladder.semantics import initial_state

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.drawings import messages
+from wise_ladder.drawings.paper import SLIDE, Look, paper_of
 from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.files import save
 from wise_ladder.plan.screen_map import around, screen_map
@@ -13,6 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
     from pathlib import Path
 
+    from wise_ladder.drawings.strip_frames import Strip
     from wise_ladder.drawings.table_layout import GlyphTable
     from wise_ladder.plan import Plan
     from wise_ladder.rules.landings import Landing
@@ -25,13 +28,6 @@ MAP_ENDINGS = (*ENDINGS, ".graphml", ".dot")
 """What the name of a map's file may end in."""
 
 
-class Look(NamedTuple):
-    """For what a drawing is: a dark ground, a slide."""
-
-    dark: bool = False
-    slide: bool = False
-
-
 class MapWish(NamedTuple):
     """What of a map is wanted: only what is near a screen, a path traced on it with its name, and for what it is drawn."""
 
@@ -41,18 +37,31 @@ class MapWish(NamedTuple):
     look: Look = Look()
 
 
-def draw_walk(plan: Plan, result: WalkRun, output: Path, *, dark: bool = False) -> None:
+def draw_walk(plan: Plan, result: WalkRun, output: Path, look: Look = Look(), wrong: str = "") -> None:  # noqa: B008
     """Draw a walk as a film strip of ladders; the ending of the file's name tells the format.
 
-    Raises WriteError if the file cannot be written.
+    `wrong`: what is said instead of the verdict, where the walk breaks a rule. Raises WriteError if the file cannot be written.
     """
+    from wise_ladder.drawings.strip_frames import strip_of_walk  # noqa: PLC0415
+
+    _draw_strip(strip_of_walk(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result, wrong), output, look)
+
+
+def draw_tape(tape: Tape, name: str, output: Path, look: Look = Look()) -> None:  # noqa: B008
+    """Draw a tape as a film strip of ladders, as `draw_walk` does."""
+    from wise_ladder.drawings.strip_frames import strip_of_tape  # noqa: PLC0415
+
+    _draw_strip(strip_of_tape(tape, name), output, look)
+
+
+def _draw_strip(strip: Strip, output: Path, look: Look) -> None:
     # The plotting library is slow to import, and only drawing needs it.
-    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
-    from wise_ladder.drawings.film_strip import film_strip  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write_pages  # noqa: PLC0415
+    from wise_ladder.drawings.strip_drawing import draw_strip_page  # noqa: PLC0415
+    from wise_ladder.drawings.strip_layout import strip_pages  # noqa: PLC0415
 
     with drawing():
-        write([film_strip(plan, result, DARK if dark else LIGHT)], output)
+        write_pages(strip_pages(strip, paper_of(look).size), draw_strip_page, output, look)
 
 
 def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # noqa: B008 - it is never changed
@@ -68,19 +77,16 @@ def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # no
 
         save(output, as_dot(plan.app, drawn) if output.suffix == ".dot" else as_graphml(plan.app, drawn))
         return
-    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
-    from wise_ladder.drawings.map_drawing import draw_pages  # noqa: PLC0415
-    from wise_ladder.drawings.map_pages import A2, SLIDE, map_pages  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write_pages  # noqa: PLC0415
+    from wise_ladder.drawings.map_drawing import draw_map_page  # noqa: PLC0415
+    from wise_ladder.drawings.map_pages import map_pages  # noqa: PLC0415
     from wise_ladder.drawings.map_trace import NO_TRACE, trace_on  # noqa: PLC0415
 
     drawn, trace = (drawn, NO_TRACE) if wish.tape is None else trace_on(drawn, wish.tape)
     title = f"{plan.app}: {wish.path_name or (f'around {wish.around}' if wish.around else 'map')}"
     with drawing():
-        pages = map_pages(drawn, title, SLIDE if wish.look.slide else A2, trace)
-        colours, size = DARK if wish.look.dark else LIGHT, SLIDE.size if wish.look.slide else None
-        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
-        write([draw_pages(sheet, colours, trace, size) for sheet in sheets], output)
+        pages = map_pages(drawn, title, paper_of(wish.look), trace)
+        write_pages(pages, partial(draw_map_page, trace=trace), output, wish.look)
 
 
 def draw_time(runs: Sequence[tuple[str, Tape]], output: Path, look: Look = Look(), *, lanes: bool = True) -> None:  # noqa: B008
@@ -88,22 +94,18 @@ def draw_time(runs: Sequence[tuple[str, Tape]], output: Path, look: Look = Look(
 
     The ending of the file's name tells the format. Raises WriteError if the file cannot be written.
     """
-    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write_pages  # noqa: PLC0415
     from wise_ladder.drawings.map_layout import Size  # noqa: PLC0415
-    from wise_ladder.drawings.map_pages import A2, SLIDE  # noqa: PLC0415
-    from wise_ladder.drawings.time_drawing import draw_charts  # noqa: PLC0415
+    from wise_ladder.drawings.time_drawing import draw_time_page  # noqa: PLC0415
     from wise_ladder.drawings.time_layout import time_charts  # noqa: PLC0415
     from wise_ladder.walks.timeline import timeline  # noqa: PLC0415
 
     names = [name for name, _ in runs]
-    paper = SLIDE.size if look.slide else Size(SLIDE.size.width, A2.size.height)
+    paper = Size(SLIDE.size.width, paper_of(look).size.height)
     title = f"{runs[0][1].plan.app}: {' / '.join(names)}"
     with drawing():
         pages = time_charts([timeline(tape) for _, tape in runs], title, names, paper, lanes=lanes)
-        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
-        colours, size = DARK if look.dark else LIGHT, SLIDE.size if look.slide else None
-        write([draw_charts(sheet, colours, size) for sheet in sheets], output)
+        write_pages(pages, draw_time_page, output, look)
 
 
 def draw_crossings(plan: Plan, output: Path, look: Look = Look()) -> None:  # noqa: B008
@@ -143,18 +145,23 @@ def draw_backs(plan: Plan, landings: Mapping[Landing, Witness], extent: str, out
 
 
 def _draw_table(table: GlyphTable, output: Path, look: Look) -> None:
-    from wise_ladder.drawings.colours import DARK, LIGHT  # noqa: PLC0415
-    from wise_ladder.drawings.figure_file import drawing, write  # noqa: PLC0415
-    from wise_ladder.drawings.map_pages import A2, SLIDE  # noqa: PLC0415
-    from wise_ladder.drawings.table_drawing import draw_table  # noqa: PLC0415
+    from wise_ladder.drawings.figure_file import drawing, write_pages  # noqa: PLC0415
+    from wise_ladder.drawings.table_drawing import draw_table_page  # noqa: PLC0415
     from wise_ladder.drawings.table_layout import table_pages  # noqa: PLC0415
 
     with drawing():
-        paper = SLIDE if look.slide else A2
-        pages = table_pages(table, paper.size)
-        sheets = [[page] for page in pages] if output.suffix == ".pdf" else [pages]
-        colours, size = DARK if look.dark else LIGHT, SLIDE.size if look.slide else None
-        write([draw_table(table, sheet, colours, size) for sheet in sheets], output)
+        write_pages(table_pages(table, paper_of(look).size), partial(draw_table_page, table=table), output, look)
 
 
-__all__ = ["ENDINGS", "MAP_ENDINGS", "Look", "MapWish", "draw_backs", "draw_crossings", "draw_map", "draw_time", "draw_walk"]
+__all__ = [
+    "ENDINGS",
+    "MAP_ENDINGS",
+    "Look",
+    "MapWish",
+    "draw_backs",
+    "draw_crossings",
+    "draw_map",
+    "draw_tape",
+    "draw_time",
+    "draw_walk",
+]

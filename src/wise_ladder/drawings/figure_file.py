@@ -6,21 +6,26 @@ import io
 import os
 import warnings
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol, TypeVar
 
 from matplotlib import rc_context
 from matplotlib.figure import Figure
 from matplotlib.text import Text
 
-from wise_ladder.drawings.map_layout import POINTS, Size
+from wise_ladder.drawings.colours import DARK, LIGHT
+from wise_ladder.drawings.map_layout import POINTS, Frame, Size
+from wise_ladder.drawings.paper import SLIDE
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Callable, Iterator, Sequence
     from pathlib import Path
 
     from matplotlib.axes import Axes
+
+    from wise_ladder.drawings.colours import Colours
+    from wise_ladder.drawings.paper import Look
 
 SETTINGS: Any = {
     "font.family": "DejaVu Sans",
@@ -40,15 +45,44 @@ def drawing() -> Iterator[None]:
         yield
 
 
-def stacked(sizes: Sequence[Size], title: str, colour: str) -> tuple[Figure, Axes, Size]:
-    """Return a figure on which pages of these sizes stand under one another, its axes in points, and its size."""
+class Page(Protocol):
+    """A page of a drawing: its size in points, and its title."""
+
+    @property
+    def size(self) -> Size:
+        """Its width and height."""
+
+    @property
+    def title(self) -> str:
+        """What it shows."""
+
+
+_Page = TypeVar("_Page", bound=Page)
+
+
+def write_pages(pages: Sequence[_Page], draw: Callable[[Axes, _Page, Colours, Frame], None], output: Path, look: Look) -> None:
+    """Write pages to a PDF, or under one another to an SVG; `draw` draws one of them into a frame.
+
+    Slides have one size; other pages are as large as they need. Raises WriteError if the file cannot be written.
+    """
+    sheets = [[page] for page in pages] if output.suffix == ".pdf" else [list(pages)]
+    write([_figure(sheet, draw, look) for sheet in sheets], output)
+
+
+def _figure(pages: Sequence[_Page], draw: Callable[[Axes, _Page, Colours, Frame], None], look: Look) -> Figure:
+    sizes = [SLIDE.size if look.slide else page.size for page in pages]
+    colours = DARK if look.dark else LIGHT
     whole = Size(max(each.width for each in sizes), sum(each.height for each in sizes))
-    figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colour, label=title)
+    figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colours.page, label=pages[0].title)
     axes = figure.add_axes((0, 0, 1, 1))
     axes.set_xlim(0, whole.width)
     axes.set_ylim(0, whole.height)
     axes.set_axis_off()
-    return figure, axes, whole
+    top = whole.height
+    for page, size in zip(pages, sizes, strict=True):
+        top -= size.height
+        draw(axes, page, colours, Frame(0, top, whole.width, size.height))
+    return figure
 
 
 def write(figures: Sequence[Figure], output: Path) -> None:

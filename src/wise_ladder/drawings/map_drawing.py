@@ -7,17 +7,13 @@ from typing import TYPE_CHECKING, Any, Literal, NamedTuple
 from matplotlib.patches import FancyBboxPatch, PathPatch, Polygon, Rectangle
 from matplotlib.path import Path as Outline
 
-from wise_ladder.drawings.figure_file import stacked
 from wise_ladder.drawings.map_layout import Frame, Size
 from wise_ladder.drawings.map_pages import FOOT, HEAD, MARGIN
 from wise_ladder.drawings.map_texts import BESIDE, HEADING, LEADING, LETTERS, group_title, legend
 from wise_ladder.drawings.map_trace import NO_TRACE
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
-    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
     from wise_ladder.drawings.map_layout import Curve
@@ -50,15 +46,9 @@ STYLES: dict[WayKind, LineStyle] = {
 _HEAD_WIDTH = 5.0
 
 
-def draw_pages(pages: Sequence[MapPage], colours: Colours, trace: MapTrace = NO_TRACE, size: Size | None = None) -> Figure:
-    """Draw pages under one another on one figure, each of this size or as large as it needs."""
-    sizes = [size or page.size for page in pages]
-    figure, axes, whole = stacked(sizes, pages[0].title, colours.page)
-    top = whole.height
-    for page, room in zip(pages, sizes, strict=True):
-        _Drawing(axes, page, colours, trace, Frame(0, top - room.height, whole.width, room.height)).draw()
-        top -= room.height
-    return figure
+def draw_map_page(axes: Axes, page: MapPage, colours: Colours, room: Frame, trace: MapTrace = NO_TRACE) -> None:
+    """Draw a page into a frame."""
+    _Drawing(axes, page, colours, trace, room).draw()
 
 
 class _Drawing:

@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from wise_ladder.drawings.map_layout import Direction
     from wise_ladder.drawings.map_texts import TextBlock
     from wise_ladder.drawings.map_trace import MapTrace
+    from wise_ladder.drawings.paper import Paper
     from wise_ladder.plan.map_groups import Group
     from wise_ladder.plan.screen_map import BoxKind
 
@@ -37,18 +38,6 @@ _DIRECTIONS: tuple[Direction, ...] = ("TB", "LR")
 _PLACES: dict[BoxKind, Literal["first", "last"]] = {"start": "first", "ground": "last"}
 _LISTED = 3
 """So many ways of an arrow are listed in an overview."""
-
-
-class Paper(NamedTuple):
-    """The largest page: width and height in points, whether it may be turned, and how much a small map may be enlarged."""
-
-    size: Size
-    turns: bool
-    enlarged: float
-
-
-A2 = Paper(Size(1683.78, 1190.55), turns=True, enlarged=1.0)
-SLIDE = Paper(Size(960.0, 540.0), turns=False, enlarged=1.6)
 
 
 class MapPage(NamedTuple):

@@ -6,34 +6,20 @@ from typing import TYPE_CHECKING
 
 from matplotlib.patches import Rectangle
 
-from wise_ladder.drawings.figure_file import stacked
 from wise_ladder.drawings.map_texts import HEADING, LETTERS, shortened
 from wise_ladder.drawings.table_layout import CELL, FOOT, HEAD, LONGEST, MARGIN
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
-    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
-    from wise_ladder.drawings.map_layout import Size
+    from wise_ladder.drawings.map_layout import Frame
     from wise_ladder.drawings.table_layout import GlyphTable, TablePage
 
 
-def draw_table(table: GlyphTable, pages: Sequence[TablePage], colours: Colours, size: Size | None = None) -> Figure:
-    """Draw blocks of a table under one another on one figure, each on a page of this size or as large as it needs."""
-    sizes = [size or page.size for page in pages]
-    figure, axes, whole = stacked(sizes, table.title, colours.page)
-    top = whole.height
-    for page, room in zip(pages, sizes, strict=True):
-        _page(axes, table, page, colours, top - page.size.height)
-        top -= room.height
-    return figure
-
-
-def _page(axes: Axes, table: GlyphTable, page: TablePage, colours: Colours, bottom: float) -> None:
-    """Draw one block; `bottom` is the height of its lower edge."""
+def draw_table_page(axes: Axes, page: TablePage, colours: Colours, room: Frame, table: GlyphTable) -> None:
+    """Draw one block of a table at the top of a frame."""
+    bottom = room.y + room.height - page.size.height
     axes.text(MARGIN, bottom + page.size.height - HEAD / 2, page.title, fontsize=HEADING, fontweight="bold",
               color=colours.ink, va="center")  # fmt: skip
     for column in page.columns:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.drawings import messages
 from wise_ladder.drawings.map_layout import Frame, Size
 from wise_ladder.drawings.map_texts import HEADING, LETTERS, SLACK, TextLine, shortened, width_of
 
@@ -55,7 +56,9 @@ def table_pages(table: GlyphTable, paper: Size) -> list[TablePage]:
     for number, (rows, columns) in enumerate(blocks, 1):
         width = max(beside + len(columns) * CELL, *least) + 2 * MARGIN
         size = Size(width, HEAD + above + len(rows) * CELL + FOOT)
-        title = table.title if len(blocks) == 1 else f"{table.title}, {number} of {len(blocks)}"
+        title = table.title
+        if len(blocks) > 1:
+            title = messages.PAGE_OF.format(title=title, number=number, count=len(blocks))
         pages.append(TablePage(title, rows, columns, Size(beside, above), size))
     return pages
 

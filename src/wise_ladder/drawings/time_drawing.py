@@ -7,35 +7,21 @@ from typing import TYPE_CHECKING, Any
 from matplotlib.patches import Polygon, Rectangle
 
 from wise_ladder.drawings import messages
-from wise_ladder.drawings.figure_file import stacked
 from wise_ladder.drawings.map_texts import LETTERS
+from wise_ladder.drawings.placed_text import draw_texts
 from wise_ladder.drawings.time_layout import BAR, MARGIN
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
     from matplotlib.axes import Axes
-    from matplotlib.figure import Figure
 
     from wise_ladder.drawings.colours import Colours
-    from wise_ladder.drawings.map_layout import Size
+    from wise_ladder.drawings.map_layout import Frame
     from wise_ladder.drawings.time_layout import PlacedBar, PlacedChart, TimeChart
 
 
-def draw_charts(charts: Sequence[TimeChart], colours: Colours, size: Size | None = None) -> Figure:
-    """Draw pages under one another on one figure, each on a page of this size or as large as it needs."""
-    sizes = [size or chart.size for chart in charts]
-    figure, axes, whole = stacked(sizes, charts[0].title, colours.page)
-    top = whole.height
-    for chart, room in zip(charts, sizes, strict=True):
-        # What is smaller than its page stands at its top.
-        _page(axes, chart, colours, top - chart.size.height)
-        top -= room.height
-    return figure
-
-
-def _page(axes: Axes, chart: TimeChart, colours: Colours, bottom: float) -> None:
-    """Draw one page; `bottom` is the height of its lower edge."""
+def draw_time_page(axes: Axes, chart: TimeChart, colours: Colours, room: Frame) -> None:
+    """Draw one page at the top of a frame."""
+    bottom = room.y + room.height - chart.size.height
     lanes, low = chart.lanes, bottom + chart.lanes.y
     for x in chart.lines:
         axes.plot([x, x], [low, low + lanes.height], color=colours.ground, linewidth=0.6, zorder=0)
@@ -46,11 +32,7 @@ def _page(axes: Axes, chart: TimeChart, colours: Colours, bottom: float) -> None
         _bar(axes, bar._replace(frame=bar.frame._replace(y=bar.frame.y + bottom)), colours)
     for each in chart.charts:
         _chart(axes, each, colours, bottom)
-    for text in chart.texts:
-        x = text.frame.x + (text.frame.width if text.right else 0)
-        axes.text(x, bottom + text.frame.y + text.frame.height / 2, text.line.words, fontsize=text.line.letters,
-                  color=getattr(colours, text.role), ha="right" if text.right else "left", va="center_baseline",
-                  fontweight="bold" if text.line.bold else "normal")  # fmt: skip
+    draw_texts(axes, chart.texts, colours, bottom)
     axes.text(MARGIN, bottom + MARGIN / 2, messages.LEGEND, fontsize=LETTERS, color=colours.soft, va="center_baseline")
 
 

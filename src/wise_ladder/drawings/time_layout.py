@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.drawings import messages
 from wise_ladder.drawings.map_layout import Frame, Size
 from wise_ladder.drawings.map_texts import HEADING, LEADING, LETTERS, SLACK, TITLE, TextLine, shortened, width_of
+from wise_ladder.drawings.placed_text import PlacedText, placed
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.text import clock_words, duration_text
@@ -26,15 +27,6 @@ MARGIN, HEAD, LABELS = 24.0, 44.0, 130.0
 ROW, BAR, CHART = 18.0, 13.0, 80.0
 """How high a lane, a bar in it, and a chart is."""
 GAP = 4.0
-
-
-class PlacedText(NamedTuple):
-    """A line of text, the room it takes, the role of its colour, and whether it is written from the right."""
-
-    frame: Frame
-    line: TextLine
-    role: str = "ink"
-    right: bool = False
 
 
 class PlacedBar(NamedTuple):
@@ -109,7 +101,7 @@ class _Layout:
         self.texts, self.bars = [], []
         charts = self.charts if number == count else 0
         height = self.head + 2 * ROW + ROW * (len(rows) + 1) + charts + MARGIN
-        title = self.title if count == 1 else f"{self.title}, {number} of {count}"
+        title = self.title if count == 1 else messages.PAGE_OF.format(title=self.title, number=number, count=count)
         self.text(MARGIN, height - HEAD / 2 - HEADING / 2, TextLine(title, HEADING, bold=True))
         if len(self.runs) > 1:
             self.about_two(height - self.head)
@@ -155,9 +147,7 @@ class _Layout:
 
     def text(self, x: float, y: float, line: TextLine, role: str = "ink", *, right: bool = False) -> None:
         """Place a line with its lower left corner, or its lower right one."""
-        line = line._replace(words=visible(line.words, lines=False))
-        width, height = width_of(line) * SLACK, line.letters * LEADING
-        self.texts.append(PlacedText(Frame(x - width if right else x, y, width, height), line, role, right))
+        self.texts.append(placed(x, y, line, role, right=right))
 
     def spread(self, y: float, written: Iterator[tuple[float, str]], role: str) -> None:
         """Write words from left to right, each only if there is room for it."""
