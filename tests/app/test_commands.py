@@ -14,8 +14,8 @@ from wise_ladder.app.command_list import commands
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, VIEWS, commands_in
 from wise_ladder.app.crossings import commands as crossings
 from wise_ladder.app.document import Document
+from wise_ladder.app.draw_commands import DrawCommands
 from wise_ladder.app.edit_commands import EditCommands
-from wise_ladder.app.map_commands import MapCommands
 from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.path_commands import PathCommands
@@ -36,7 +36,7 @@ OWNERS: dict[str, Any] = {
     "document": Document,
     "open_plans": OpenPlans,
     "path_commands": PathCommands,
-    "map_commands": MapCommands,
+    "draw_commands": DrawCommands,
     "application": LadderApp,
 }
 

@@ -14,12 +14,13 @@ from textual.binding import Binding, BindingType
 from textual.events import InputEvent, Key, Resize
 
 from wise_ladder.app import messages
+from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.climb.view import ClimbView
 from wise_ladder.app.commands import COMMANDS, TAP_KEYS, VIEWS, commands_in
 from wise_ladder.app.document import Document
+from wise_ladder.app.draw_commands import DrawCommands
 from wise_ladder.app.edit_commands import EditCommands
 from wise_ladder.app.input_queue import InputQueue
-from wise_ladder.app.map_commands import MapCommands
 from wise_ladder.app.open_plans import OpenPlans
 from wise_ladder.app.palette import PALETTES, Palette
 from wise_ladder.app.part_commands import PartCommands
@@ -43,7 +44,7 @@ if TYPE_CHECKING:
     from textual.events import Event
 
     from wise_ladder.app.status_line import StatusLine
-    from wise_ladder.app.view import View
+    from wise_ladder.app.view import SelectedRun, View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
     from wise_ladder.plan.files import FileText
@@ -81,7 +82,7 @@ class LadderApp(App[None]):
         self.part_commands = PartCommands(self, lambda: self.document)
         self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
         self.sweep_runner, self.path_commands = SweepRunner(self), PathCommands(self)
-        self.map_commands = MapCommands(self, lambda: self.document.stem)
+        self.draw_commands = DrawCommands(self, lambda: self.document.stem, self._still)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb
@@ -235,9 +236,9 @@ class LadderApp(App[None]):
         """Return the parts of the plan that are selected in the present view."""
         return self.view.selected_parts()
 
-    def selected_path(self) -> tuple[Tape | None, str]:
-        """Return the path that is selected in the present view, with its name; None: there is none."""
-        return self.view.selected_path()
+    def selected_runs(self) -> list[SelectedRun]:
+        """Return the run that is selected in the present view, and the one that is laid over it, if any."""
+        return self.view.selected_runs()
 
     def selected_starts(self) -> list[int]:
         """Return where in the text of the plan what is selected in the present view begins."""
@@ -283,6 +284,14 @@ class LadderApp(App[None]):
             self.title_bar.tell_rules(holds, standing.broken, undecided, whole=standing.known.whole, running=standing.running)
         else:
             self.title_bar.tell_rules(0, 0, len(standing.verdicts), whole=False, running=True)
+
+    def _still(self) -> str:
+        """Return the present view as SVG."""
+        from wise_ladder.app.still import still  # noqa: PLC0415
+
+        size = self.size.width, self.size.height
+        shown = (widget for widget in self.screen_stack[0].query(CanvasWidget) if widget.region)
+        return still(shown, size, self.palette.ground_colour, f"{self.document.stem}: {VIEWS[self.view_name]}")
 
     def _taps(self) -> int:
         return max(len(self.cursor.moment.offers), len(self.cursor.moment.answers))

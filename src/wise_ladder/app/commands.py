@@ -16,7 +16,7 @@ CommandOwner: TypeAlias = Literal[
     "document",
     "open_plans",
     "path_commands",
-    "map_commands",
+    "draw_commands",
     "application",
 ]
 
@@ -227,9 +227,9 @@ COMMANDS = (
            also="time timeline flash memory depth chart"),
     Command("path_commands", "path", ("ctrl+g",), "path to", "Find the shortest paths to a state, such as alert beneath hive.",
            also="go search find state reach"),
-    Command("map_commands", "draw_map", ("M",), "draw map",
-           "Draw the map of screens and moves to a file, the selected path traced on it.",
-           also="export picture svg pdf graph diagram graphml dot image"),
+    Command("draw_commands", "draw", ("M",), "draw",
+           "Draw the selected run, the map, a table or this view to a file.",
+           also="export picture svg pdf graph diagram graphml dot image map film strip chart screenshot still slide print"),
     Command("open_plans", "open", ("O", "ctrl+o"), "open plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one; the present one stays open.",
            also="load file import new recent"),

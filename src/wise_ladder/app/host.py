@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.persistence import StateDir
     from wise_ladder.app.status_line import StatusLine
     from wise_ladder.app.tape_cursor import TapeCursor
+    from wise_ladder.app.view import SelectedRun
     from wise_ladder.plan import Event, Plan
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
@@ -54,8 +55,8 @@ class Host(Protocol):
     def selected_starts(self) -> list[int]:
         """Return where in the text of the plan what is selected begins, what is most meant first."""
 
-    def selected_path(self) -> tuple[Tape | None, str]:
-        """Return the path that is selected in the present view, with its name; None: there is none."""
+    def selected_runs(self) -> list[SelectedRun]:
+        """Return the run that is selected in the present view, and the one that is laid over it, if any."""
 
     # Messages, dialogs, work
 

@@ -377,11 +377,13 @@ MOMENT = "at {time}, step {number}: {words}"
 MORE_LANES = "{count} more lanes have no room"
 NOTHING_SEEN = "there is no run to show"
 NO_FLASH = "nothing flashes in this run"
+NO_SUCH_LOOK = 'there is no look "{name}"; {instead}'
 NO_RUN_DIFFERS = "both runs are the same at every moment"
 NO_SUCH_RUN = "{name}: this run is no longer possible"
 ONE_RUN, ONE_RUN_ABOUT = "one run", "show only the run itself again"
 ON_PHONE = "on {phone}"
 OTHER_REPLY = "{call}: {outcome}"
+NO_PATH = "none"
 NO_NEARER = "it cannot be shown any larger"
 NO_RUNGS = "no rungs"
 SAME_HERE = "no difference at this moment"
@@ -398,16 +400,31 @@ RUN_STEPS, RUN_STEP = "{count} steps, {time}", "{count} step, {time}"
 
 # The map
 
-MAP_AROUND = "around"
-MAP_DRAWING = "drawing the map ..."
-MAP_DRAWN = "the map is in {path}"
-MAP_ENDINGS = "the name must end in .svg, .pdf, .graphml or .dot"
-MAP_FILE = "file"
-MAP_HINT = "NAME.svg, .pdf, .graphml or .dot; around: a screen, of which only what is within two moves is drawn; Enter draws"
-MAP_HINT_TRACED = "{path} is traced on it; around: a screen, of which only what is within two moves is drawn; Enter draws"
+DRAWING = "drawing: {what} ..."
+DRAWN = {
+    "strip": "film strip", "time": "time chart", "depth": "depth and weight", "map": "map", "crossings": "table of moves",
+    "backs": "table of Back", "still": "this view",
+}  # fmt: skip
+DRAWN_AROUND, DRAWN_FILE, DRAWN_LOOK = "around", "file", "look"
+DRAWN_ENDINGS = "the name must end in {endings}"
+DRAWN_OF = {
+    "strip": "one ladder after each step: {path}",
+    "time": "what was seen along time: {path}",
+    "depth": "over the steps: {path}",
+    "map": "screens and moves, with the path traced: {path}",
+    "crossings": "every move, from where to where",
+    "backs": "where Back leads from every screen, as far as the sweep knows",
+    "still": "as it is on the screen",
+}
+DRAW_HINT = "NAME.svg or NAME.pdf; look: page, slide, dark or dark slide; Enter draws"
+DRAW_HINTS = {
+    "map": "NAME.svg, .pdf, .graphml or .dot; look: page, slide, dark, dark slide; around: only what is near a screen",
+    "still": "NAME.svg; Enter writes it",
+}
+DRAW_TITLE, DRAW_WHAT = "Draw: {what}", "Draw what?"
+IS_DRAWN = "{what}: drawn in {path}"
 MAP_HEADING, MAP_KEY = "map", "M draws it to a file"
 MAP_MORE = "and {count} more; M draws them all to a file"
-MAP_TITLE = "Draw the map of screens and moves"
 NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'
 THIS_TAPE = "this tape"
 WHAT_BREAKS = "what breaks {rule}"

@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, ClassVar
+from typing import TYPE_CHECKING, ClassVar, NamedTuple
 
 from textual.containers import Vertical
 
 if TYPE_CHECKING:
     from wise_ladder.app.status_line import StatusLine
     from wise_ladder.plan.model import PlanPart
+    from wise_ladder.walks import WalkRun
     from wise_ladder.walks.tape import Tape
+
+
+class SelectedRun(NamedTuple):
+    """A run with its name; how it went if it is a walk, and what is wrong with it if it breaks a rule."""
+
+    tape: Tape
+    name: str
+    result: WalkRun | None = None
+    wrong: str = ""
 
 
 class View(Vertical):
@@ -38,9 +48,14 @@ class View(Vertical):
         """Return where in the text of the plan what is selected begins, what is most meant first."""
         return [part.at.start for part in self.selected_parts()]
 
+    def selected_runs(self) -> list[SelectedRun]:
+        """Return the run that is selected, and the one that is laid over it, if any."""
+        return []
+
     def selected_path(self) -> tuple[Tape | None, str]:
-        """Return the path that is selected, with its name; None: there is none."""
-        return None, ""
+        """Return the run that is selected, with its name; None: there is none."""
+        runs = self.selected_runs()
+        return (runs[0].tape, runs[0].name) if runs else (None, "")
 
     def go(self, step: int) -> None:
         """Go to a step that was clicked."""

@@ -47,11 +47,11 @@ def draw_walk(plan: Plan, result: WalkRun, output: Path, look: Look = Look(), wr
     _draw_strip(strip_of_walk(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result, wrong), output, look)
 
 
-def draw_tape(tape: Tape, name: str, output: Path, look: Look = Look()) -> None:  # noqa: B008
+def draw_tape(tape: Tape, name: str, output: Path, look: Look = Look(), wrong: str = "") -> None:  # noqa: B008
     """Draw a tape as a film strip of ladders, as `draw_walk` does."""
     from wise_ladder.drawings.strip_frames import strip_of_tape  # noqa: PLC0415
 
-    _draw_strip(strip_of_tape(tape, name), output, look)
+    _draw_strip(strip_of_tape(tape, name, wrong), output, look)
 
 
 def _draw_strip(strip: Strip, output: Path, look: Look) -> None:

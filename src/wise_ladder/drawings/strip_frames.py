@@ -56,15 +56,15 @@ def strip_of_walk(plan: Plan, result: WalkRun, wrong: str = "") -> Strip:
     return _strip(plan, result.walk.name, wrong or passes, frames, wrong=bool(wrong) or not result.passed)
 
 
-def strip_of_tape(tape: Tape, name: str) -> Strip:
-    """Make a frame of each step of a tape."""
+def strip_of_tape(tape: Tape, name: str, wrong: str = "") -> Strip:
+    """Make a frame of each step of a tape; `wrong`: what is wrong at its end."""
     frames = tuple(
         StripFrame(
             str(number), event_text(entry.event), entry.step.state, _came(entry.step), "", _over(tape.plan, entry.step.state)
         )
         for number, entry in enumerate(tape.entries, 1)
     )
-    return _strip(tape.plan, name, "", frames, wrong=False)
+    return _strip(tape.plan, name, wrong, frames, wrong=bool(wrong))
 
 
 def _strip(plan: Plan, name: str, outcome: str, frames: tuple[StripFrame, ...], *, wrong: bool) -> Strip:

@@ -12,7 +12,7 @@ from wise_ladder.app.canvas_widget import CanvasWidget
 from wise_ladder.app.climb import ladder_drawing, side_drawing
 from wise_ladder.app.climb.commands import ClimbCommands
 from wise_ladder.app.status_line import StatusLine
-from wise_ladder.app.view import View
+from wise_ladder.app.view import SelectedRun, View
 from wise_ladder.plan.model import Guard, Move, Redirect
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.explain import explain
@@ -26,7 +26,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.tape_cursor import TapeCursor
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
-    from wise_ladder.walks.tape import Tape
 
 
 class _Part(CanvasWidget):
@@ -148,10 +147,10 @@ class ClimbView(View):
         """Go to a step of the tape."""
         self.commands.go(step)
 
-    def selected_path(self) -> tuple[Tape | None, str]:
+    def selected_runs(self) -> list[SelectedRun]:
         """Return the tape up to the current step."""
         tape = self.cursor.tape.prefix(self.cursor.position)
-        return (tape, messages.THIS_TAPE) if tape.entries else (None, "")
+        return [SelectedRun(tape, messages.THIS_TAPE)] if tape.entries else []
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves, guards and redirects that the last step took, the latest move first."""

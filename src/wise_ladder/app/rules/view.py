@@ -14,7 +14,7 @@ from wise_ladder.app.rules.drawing import draw_rules, draw_sweep
 from wise_ladder.app.rules.film import draw_film
 from wise_ladder.app.rules.selection import RuleSelection
 from wise_ladder.app.status_line import StatusLine
-from wise_ladder.app.view import View
+from wise_ladder.app.view import SelectedRun, View
 from wise_ladder.plan.values import NO_SPAN
 from wise_ladder.rules.report_text import verdict_glyph
 from wise_ladder.rules.titles import about
@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
-    from wise_ladder.walks.tape import Tape
 
 
 class RulesSentence(StatusLine):
@@ -120,10 +119,13 @@ class RulesView(View):
         self.selection.frame = frame
         self.refresh_view()
 
-    def selected_path(self) -> tuple[Tape | None, str]:
+    def selected_runs(self) -> list[SelectedRun]:
         """Return what breaks the selected rule."""
         shown = self.selection.shown
-        return (None, "") if shown is None else (shown.found.tape, messages.WHAT_BREAKS.format(rule=shown.verdict.rule.called))
+        if shown is None:
+            return []
+        name = messages.WHAT_BREAKS.format(rule=shown.verdict.rule.called)
+        return [SelectedRun(shown.found.tape, name, wrong=shown.found.guilt.words)]
 
     def selected_parts(self) -> list[PlanPart]:
         """Return what is to blame, whichever frame one looks at; of a screen its guards, else the moves of the frame."""

@@ -11,7 +11,7 @@ from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.seen.drawing import draw
 from wise_ladder.app.seen.selection import SeenSelection
 from wise_ladder.app.status_line import StatusLine
-from wise_ladder.app.view import View
+from wise_ladder.app.view import SelectedRun, View
 from wise_ladder.semantics.text import clock_words, duration_text
 
 if TYPE_CHECKING:
@@ -20,7 +20,6 @@ if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.model import PlanPart
-    from wise_ladder.walks.tape import Tape
 
 
 class SeenSentence(StatusLine):
@@ -105,9 +104,11 @@ class SeenView(View):
         self.selection.go(self.selection.stop_of(moment))
         self.changed()
 
-    def selected_path(self) -> tuple[Tape | None, str]:
-        """Return the run that is shown."""
-        return self.selection.tape, self.selection.name
+    def selected_runs(self) -> list[SelectedRun]:
+        """Return the run that is shown, and the one over it."""
+        runs = self._from.selected_runs() if self._from is not None else []
+        other, tape = self.selection.other, self.selection.other_tape
+        return [*runs, SelectedRun(tape, other.name)] if runs and other is not None and tape is not None else runs
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves of the chosen moment's step, the latest first."""

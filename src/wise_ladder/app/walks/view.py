@@ -10,7 +10,7 @@ from wise_ladder.app import messages, view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
 from wise_ladder.app.status_line import StatusLine
-from wise_ladder.app.view import View
+from wise_ladder.app.view import SelectedRun, View
 from wise_ladder.app.walks.commands import WalksCommands
 from wise_ladder.app.walks.drawing import draw_list, draw_steps
 from wise_ladder.app.walks.selection import WalkSelection
@@ -105,10 +105,10 @@ class WalksView(View):
         self.selection.in_steps, self.selection.step = True, step
         self.refresh_view()
 
-    def selected_path(self) -> tuple[Tape | None, str]:
+    def selected_runs(self) -> list[SelectedRun]:
         """Return the chosen walk, if it was run."""
         result = self.selection.result
-        return (None, "") if result is None else (Tape.from_walk(self.selection.plan, result), result.walk.name)
+        return [] if result is None else [SelectedRun(Tape.from_walk(self.selection.plan, result), result.walk.name, result)]
 
     def selected_parts(self) -> list[PlanPart]:
         """Return the moves that the chosen step took, the latest first."""
