@@ -9,7 +9,7 @@ from importlib import import_module
 from pathlib import Path
 
 SOURCE = Path(__file__).parent.parent / "src" / "wise_ladder"
-PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".app", "")
+PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".reports", ".app", "")
 """Each has a module of messages; the last is the command line: the modules that stand in no package."""
 ERRORS = {"PlanError", "PhraseError", "WalkError", "RuleError", "WriteError", "ConsentError", "UsageError"}
 SAYS = {
@@ -18,6 +18,7 @@ SAYS = {
     ".walks": ERRORS,
     ".rules": ERRORS | {"Violation"},
     ".drawings": ERRORS,
+    ".reports": ERRORS,
     ".app": ERRORS | {"show_message", "append_message", "ListDialog", "FormDialog"},
     "": ERRORS | {"print", "line", "_say", "_ask", "_asks", "visible"},
 }

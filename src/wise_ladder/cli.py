@@ -117,14 +117,15 @@ def _check_options(checks: _Parser) -> None:
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
 
 
-def _walk_options(parser: _Parser, *, rules: bool, required: bool) -> None:
-    """Add the plan, and its walk or also its rule, whose steps are written."""
+def _walk_options(parser: _Parser, *, rules: bool, required: bool) -> argparse._MutuallyExclusiveGroup:
+    """Add the plan, and its walk or also its rule, whose steps are written; return the options of which one is given."""
     _completed(parser.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
     which = parser.add_mutually_exclusive_group(required=required)
     _completed(which.add_argument("--walk", metavar="NAME", help="the walk"), _plan_names("walks"))
     if rules:
         broken = which.add_argument("--rule", metavar="NAME", help="the shortest steps that break this rule, by its name")
         _completed(broken, _plan_names("rules"))
+    return which
 
 
 def _parser() -> _Parser:
@@ -232,11 +233,16 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
         'tape app.ladder.yaml --walk "ten toggles, one Back" --format csv',
     )  # fmt: skip
     reports = command(
-        "report", _report, "Write a page of Markdown about a walk, or what breaks a rule, with its film strip.",
+        "report", _report, "Write a page of Markdown: about a walk, what breaks a rule, a screen, or a sheet for a tester.",
         'report app.ladder.yaml --walk "ten toggles, one Back" -o toggles.md',
     )  # fmt: skip
-    for some in (draws, tapes, reports):
+    for some in (draws, tapes):
         _walk_options(some, rules=some is not tapes, required=some is not draws)
+    which = _walk_options(reports, rules=True, required=True)
+    _completed(which.add_argument("--screen", metavar="NAME", help="all about a screen, with the map around it"),
+               _plan_names("screens"))  # fmt: skip
+    which.add_argument("--all-screens", action="store_true", help="all about every screen")
+    which.add_argument("--script", action="store_true", help="walks and what breaks rules, with boxes for a tester to tick")
     tapes.add_argument("--seen", action="store_true", help="what was seen for how long, with timers and calls, not the steps")
     tapes.add_argument("--format", choices=("csv", "json"), default="csv", help="output format")
     reports.add_argument("-o", "--output", required=True, type=Path, metavar="FILE", help="output file: NAME.md")

@@ -83,9 +83,13 @@ def tape(call: argparse.Namespace) -> int:
 
 
 def report(call: argparse.Namespace) -> int:
-    """Write a page of Markdown, and the film strip beside it."""
+    """Write a page of Markdown, and the drawings that it shows beside it."""
     if call.output.suffix != ".md":
         raise UsageError(messages.REPORTS_END_IN.format(path=call.output, instead=call.output.with_suffix(".md")))
+    if call.script:
+        return _tester_sheet(call)
+    if call.screen is not None or call.all_screens:
+        return _screen_pages(call)
     from wise_ladder.reports.walk_export import as_markdown  # noqa: PLC0415
 
     plan, result, wrong = _run(call)
@@ -93,6 +97,41 @@ def report(call: argparse.Namespace) -> int:
     draw_walk(plan, result, strip, wrong=wrong)
     save(call.output, as_markdown(plan, result, str(call.plan), strip.name, wrong))
     print(visible(messages.REPORT_WRITTEN.format(path=call.output, strip=strip)))
+    return 0
+
+
+def _screen_pages(call: argparse.Namespace) -> int:
+    """Write all about a screen or every screen, and the map around each."""
+    from wise_ladder.reports.screen_markdown import as_markdown  # noqa: PLC0415
+    from wise_ladder.reports.screen_page import screen_pages  # noqa: PLC0415
+
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    names = [screen.name for screen in plan.screens] if call.all_screens else [call.screen]
+    if not call.all_screens and call.screen not in plan.screen:
+        raise UsageError(messages.NO_SUCH_SCREEN.format(name=call.screen, instead=suggest(call.screen, list(plan.screen))))
+    numbers = [""] if len(names) == 1 else [f"-{number}" for number in range(1, len(names) + 1)]
+    maps = {name: call.output.with_name(f"{call.output.stem}{number}.svg") for name, number in zip(names, numbers, strict=True)}
+    for name, path in maps.items():
+        draw_map(plan, path, MapWish(name))
+    pages = screen_pages(plan, names, SECONDS)
+    save(call.output, as_markdown(pages, str(call.plan), {name: path.name for name, path in maps.items()}))
+    words = messages.SCREEN_WRITTEN if len(names) == 1 else messages.SCREENS_WRITTEN
+    print(visible(words.format(path=call.output, map=next(iter(maps.values())), count=len(names))))
+    return 0
+
+
+def _tester_sheet(call: argparse.Namespace) -> int:
+    """Write the walks, and what breaks the rules, for somebody who checks the app by hand."""
+    from wise_ladder.reports.tester_sheet import tester_sheet  # noqa: PLC0415
+    from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
+    from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
+
+    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    sweep = Sweep(plan, Bounds(seconds=SECONDS))
+    sweep.run()
+    runs = [run_walk(plan, walk) for walk in plan.walks]
+    save(call.output, tester_sheet(plan, runs, sweep.verdicts()))
+    print(visible(messages.SHEET_WRITTEN.format(path=call.output)))
     return 0
 
 

@@ -21,6 +21,7 @@ from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.seen.commands import SeenCommands
+from wise_ladder.app.sheet_commands import SheetCommands
 from wise_ladder.app.walks import commands as walks
 from wise_ladder.demo import combfield
 from wise_ladder.plan.files import read_text
@@ -37,6 +38,7 @@ OWNERS: dict[str, Any] = {
     "open_plans": OpenPlans,
     "path_commands": PathCommands,
     "draw_commands": DrawCommands,
+    "sheet_commands": SheetCommands,
     "application": LadderApp,
 }
 

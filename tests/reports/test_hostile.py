@@ -15,7 +15,8 @@ from markdown_it import MarkdownIt
 
 from tests.test_cli import InAFolder
 from wise_ladder.reports.check_json import schema
-from wise_ladder.reports.walk_export import _cell, csv_field
+from wise_ladder.reports.markdown import escaped
+from wise_ladder.reports.walk_export import csv_field
 from wise_ladder.safe import visible
 
 # An escape sequence, what turns the direction of text, what has no width, and Markdown and HTML.
@@ -72,7 +73,7 @@ class Hostile(InAFolder):
         self.assertIsNone(UNSAFE.search(page))
         tokens = [token for block in MarkdownIt().parse(page) for token in (block, *(block.children or ()))]
         self.assertFalse([token for token in tokens if token.type.startswith(("html", "link"))])
-        self.assertEqual(next(token.content for token in tokens if token.type == "inline"), _cell(self.walk))
+        self.assertEqual(next(token.content for token in tokens if token.type == "inline"), escaped(self.walk))
 
     def test_drawings(self) -> None:
         for kind in ("svg", "pdf"):

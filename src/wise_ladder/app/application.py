@@ -27,6 +27,7 @@ from wise_ladder.app.part_commands import PartCommands
 from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.persistence import LastSession, StateDir
 from wise_ladder.app.recovery import offer_left
+from wise_ladder.app.sheet_commands import SheetCommands
 from wise_ladder.app.sweep_runner import SweepRunner
 from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.terminal import end_with_terminal, stop_only_where_it_goes_on, tolerant
@@ -83,6 +84,7 @@ class LadderApp(App[None]):
         self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
         self.sweep_runner, self.path_commands = SweepRunner(self), PathCommands(self)
         self.draw_commands = DrawCommands(self, lambda: self.document.stem, self._still)
+        self.sheet_commands = SheetCommands(self)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)
         self.view: View = self.climb

@@ -17,6 +17,7 @@ CommandOwner: TypeAlias = Literal[
     "open_plans",
     "path_commands",
     "draw_commands",
+    "sheet_commands",
     "application",
 ]
 
@@ -230,6 +231,9 @@ COMMANDS = (
     Command("draw_commands", "draw", ("M",), "draw",
            "Draw the selected run, the map, a table or this view to a file.",
            also="export picture svg pdf graph diagram graphml dot image map film strip chart screenshot still slide print"),
+    Command("sheet_commands", "screen_sheet", ("I",), "all about a screen",
+           "Show how to get to a screen, what Back does there, its guards, results, timers, walks and rules.",
+           also="page report sheet information documentation"),
     Command("open_plans", "open", ("O", "ctrl+o"), "open plan",
            "Recent plans, those in this folder, the gallery, the demo, a new one; the present one stays open.",
            also="load file import new recent"),

@@ -72,7 +72,7 @@ class DrawCommands:
         first = FIRST[self.host.view_name]
         kinds = [kind for kind in (first, *(kind for kind in DrawnKind if kind is not first)) if kind not in missing]
         items = [
-            ListItem(messages.DRAWN[kind.value], messages.DRAWN_OF[kind.value].format(path=path or messages.NO_PATH), kind)
+            ListItem(messages.DRAWN[kind.value][0], messages.DRAWN[kind.value][1].format(path=path or messages.NO_PATH), kind)
             for kind in kinds
         ]
 
@@ -97,7 +97,7 @@ class DrawCommands:
                 return messages.NO_SUCH_LOOK.format(name=look, instead=suggest(look, list(LOOKS)))
             if around and around not in subject.plan.screen:
                 return messages.NO_SUCH_SCREEN.format(name=around, instead=suggest(around, list(subject.plan.screen)))
-            self.host.show_message(messages.DRAWING.format(what=messages.DRAWN[kind.value]))
+            self.host.show_message(messages.DRAWING.format(what=messages.DRAWN[kind.value][0]))
             work = partial(self._draw, subject, kind, output, Look(*LOOKS[look or "page"]), around)
             self.host.run_worker(work, thread=True, group="draw", exclusive=True)
             return ""
@@ -112,7 +112,9 @@ class DrawCommands:
         if kind is DrawnKind.MAP:
             fields.append(FormField(messages.DRAWN_AROUND, "", completing(list(subject.plan.screen))))
         hint = messages.DRAW_HINTS.get(kind.value, messages.DRAW_HINT)
-        self.host.push_screen(FormDialog(messages.DRAW_TITLE.format(what=messages.DRAWN[kind.value]), fields, take, hint=hint))
+        self.host.push_screen(
+            FormDialog(messages.DRAW_TITLE.format(what=messages.DRAWN[kind.value][0]), fields, take, hint=hint)
+        )
 
     def _draw(self, subject: _Subject, kind: DrawnKind, output: Path, look: Look, around: str) -> None:
         try:
@@ -120,7 +122,7 @@ class DrawCommands:
         except LadderError as error:
             words, wrong = str(error), True
         else:
-            words, wrong = messages.IS_DRAWN.format(what=messages.DRAWN[kind.value], path=output.absolute()), False
+            words, wrong = messages.IS_DRAWN.format(what=messages.DRAWN[kind.value][0], path=output.absolute()), False
         self.host.call_later(partial(self.host.show_message, words, wrong=wrong))
 
 

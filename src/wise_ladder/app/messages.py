@@ -377,45 +377,40 @@ MOMENT = "at {time}, step {number}: {words}"
 MORE_LANES = "{count} more lanes have no room"
 NOTHING_SEEN = "there is no run to show"
 NO_FLASH = "nothing flashes in this run"
-NO_SUCH_LOOK = 'there is no look "{name}"; {instead}'
+NO_NEARER = "it cannot be shown any larger"
 NO_RUN_DIFFERS = "both runs are the same at every moment"
 NO_SUCH_RUN = "{name}: this run is no longer possible"
 ONE_RUN, ONE_RUN_ABOUT = "one run", "show only the run itself again"
 ON_PHONE = "on {phone}"
 OTHER_REPLY = "{call}: {outcome}"
-NO_PATH = "none"
-NO_NEARER = "it cannot be shown any larger"
 NO_RUNGS = "no rungs"
 SAME_HERE = "no difference at this moment"
 SAME_STEPS = "the same steps"
 SEEN_DEPTH, SEEN_HEADING, SEEN_STEPS, SEEN_WEIGHT = "depth", "seen", "steps", "weight"
 SEEN_HOW = "Take steps in Climb, or select a walk or a broken rule; then S shows it along its clock."
 SEEN_LIMIT = "limit {limit}"
-SEES = "{seen}; on the ladder: {ladder}"
 SEEN_ZOOMED = "1/{part} of the run"
+SEES = "{seen}; on the ladder: {ladder}"
 STOPS_THERE = "the second run ends before step {number}: {why}"
 TWO_RUNS = "1 {one}   2 {other}   = the same in both"
 WHICH_RUN = "Show which run over this one?"
 RUN_STEPS, RUN_STEP = "{count} steps, {time}", "{count} step, {time}"
 
-# The map
+# Drawings, and the small map
 
 DRAWING = "drawing: {what} ..."
 DRAWN = {
-    "strip": "film strip", "time": "time chart", "depth": "depth and weight", "map": "map", "crossings": "table of moves",
-    "backs": "table of Back", "still": "this view",
-}  # fmt: skip
+    "strip": ("film strip", "one ladder after each step: {path}"),
+    "time": ("time chart", "what was seen along time: {path}"),
+    "depth": ("depth and weight", "over the steps: {path}"),
+    "map": ("map", "screens and moves, with the path traced: {path}"),
+    "crossings": ("table of moves", "every move, from where to where"),
+    "backs": ("table of Back", "where Back leads from every screen, as far as the sweep knows"),
+    "still": ("this view", "as it is on the screen"),
+}
+"""What can be drawn: its name, and what it shows."""
 DRAWN_AROUND, DRAWN_FILE, DRAWN_LOOK = "around", "file", "look"
 DRAWN_ENDINGS = "the name must end in {endings}"
-DRAWN_OF = {
-    "strip": "one ladder after each step: {path}",
-    "time": "what was seen along time: {path}",
-    "depth": "over the steps: {path}",
-    "map": "screens and moves, with the path traced: {path}",
-    "crossings": "every move, from where to where",
-    "backs": "where Back leads from every screen, as far as the sweep knows",
-    "still": "as it is on the screen",
-}
 DRAW_HINT = "NAME.svg or NAME.pdf; look: page, slide, dark or dark slide; Enter draws"
 DRAW_HINTS = {
     "map": "NAME.svg, .pdf, .graphml or .dot; look: page, slide, dark, dark slide; around: only what is near a screen",
@@ -425,6 +420,8 @@ DRAW_TITLE, DRAW_WHAT = "Draw: {what}", "Draw what?"
 IS_DRAWN = "{what}: drawn in {path}"
 MAP_HEADING, MAP_KEY = "map", "M draws it to a file"
 MAP_MORE = "and {count} more; M draws them all to a file"
+NO_PATH = "none"
+NO_SUCH_LOOK = 'there is no look "{name}"; {instead}'
 NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'
 THIS_TAPE = "this tape"
 WHAT_BREAKS = "what breaks {rule}"
@@ -442,3 +439,11 @@ PATH_NOT_FOUND = "no path leads there, known {extent} ({figures})"
 PATH_STEP = "1 step"
 PATH_STEPS = "{count} steps"
 PATH_TO = "Path to what?"
+
+# All about a screen
+
+SELECTED = "selected"
+SHEET_KNOWN = "{screen}: what the sweep met is known {extent}"
+SHEET_MAKING = "looking at all paths to {screen} ..."
+SHEET_OF = "All about which screen?"
+SHEET_TITLE = "{screen}: known {extent} ({figures})"

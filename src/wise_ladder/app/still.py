@@ -19,7 +19,7 @@ WIDTH, HEIGHT, LETTERS = 8, 16, 13
 """How wide and high a cell is, and how large its letters are, in points."""
 _HALVES = {"▀": (0.0, 0.5), "▄": (0.5, 0.5), "█": (0.0, 1.0)}
 """What fills a part of a cell is drawn as a rectangle, so that it meets its neighbours: where it begins, how high it is."""
-_FONTS = ",".join(("'DejaVu Sans Mono'", "Menlo", "Consolas", "monospace"))
+_FONTS = "'DejaVu Sans Mono',Menlo,Consolas,monospace"
 _WHITE, _BLACK = (255, 255, 255), (0, 0, 0)
 
 

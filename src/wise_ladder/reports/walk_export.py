@@ -11,6 +11,7 @@ from urllib.parse import quote
 import msgspec
 from msgspec import Struct
 
+from wise_ladder.reports.markdown import escaped
 from wise_ladder.safe import made_visible, visible
 from wise_ladder.semantics.state import depth, visible_screens
 from wise_ladder.semantics.text import clock_words, log_text, rung_text
@@ -134,9 +135,9 @@ def as_markdown(plan: Plan, result: WalkRun, path: str, strip: str, wrong: str =
     `wrong`: what is to be said instead of the verdict, where the walk breaks a rule.
     """
     lines = [
-        f"# {_cell(result.walk.name)}",
+        f"# {escaped(result.walk.name)}",
         "",
-        f"{_cell(plan.app)}, {_cell(path)}. " + (_cell(wrong) or ("It passes." if result.passed else "It fails:")),
+        f"{escaped(plan.app)}, {escaped(path)}. " + (escaped(wrong) or ("It passes." if result.passed else "It fails:")),
         "",
     ]
     if not result.passed:
@@ -144,22 +145,16 @@ def as_markdown(plan: Plan, result: WalkRun, path: str, strip: str, wrong: str =
         fence = "`" * max(3, *(len(run) + 1 for line in verdict for run in re.findall("`+", line)), 3)
         lines += [fence, *verdict, fence, ""]
     lines += [
-        f"![{_cell(result.walk.name)}]({quote(strip)})",
+        f"![{escaped(result.walk.name)}]({quote(strip)})",
         "",
         "| step | | ladder | depth | clock | |",
         "|---|---|---|---|---|---|",
     ]
     for row in rows(plan, result):
-        ladder = _cell(" > ".join(row.ladder) or "–")
-        outcome = _cell(row.why if row.holds is False else row.happened)
+        ladder = escaped(" > ".join(row.ladder) or "–")
+        outcome = escaped(row.why if row.holds is False else row.happened)
         mark = "✗ " if row.holds is False else ""
         lines.append(
-            f"| {row.step} | {mark}{_cell(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {outcome} |"
+            f"| {row.step} | {mark}{escaped(row.text)} | {ladder} | {row.depth} | {clock_words(row.clock)} | {outcome} |"
         )
     return "\n".join(lines) + "\n"
-
-
-def _cell(text: str) -> str:
-    """Write a text so that nothing in it is Markdown or HTML."""
-    text = visible(text).replace("\n", " ").replace("&", "&amp;").replace("<", "&lt;")
-    return re.sub(r"([\\`*_\[\]|#~!])", r"\\\1", text)

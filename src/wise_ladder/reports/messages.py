@@ -1,0 +1,61 @@
+"""The words on pages for people: headings, columns, and what is said where there is nothing to list."""
+
+from __future__ import annotations
+
+AFTER_DEATH = "after the app was killed"
+ALL_SCREENS = "{app}: all screens"
+AWAITED = "awaited as {name}"
+BROKEN = "What breaks: {rule}"
+BY_LINK = "by the link {address}"
+CALLER = "{caller}, {when}"
+CHECK = "check: {words}"
+DOES_NOTHING = "nothing"
+DOES_NOT_APPLY = "this step is not possible: {why}"
+FEWEST = "◆ marks the fewest walks that take every move which any of them takes: {count} of {all}."
+GIVEN = "Given: {words}."
+GIVES = "gives {name}"
+GUARD_DOES = {"block": "blocks", "ask": "asks “{text}”: {answers}", "do": "does something else instead"}
+HEADERS = {"menu": "a menu button in the header", "none": "no header button"}
+IN_A_WALK = "{steps}, in a walk"
+KNOWN = "{app}{phone}, {path}. What the sweep met is known {extent} ({figures})."
+LOWEST = "nothing beneath"
+MAP_AROUND = "The map around it"
+MARK = "◆"
+MOVES_LEFT = "Moves that no walk takes"
+NOT_MET = "not met {extent}"
+ON_PHONE = " on {phone}"
+OVER_IT = "{seen}, over it: {layers}"
+QUESTION = "{seen}, asks “{text}”"
+REDIRECTED = "when it is to be shown, redirect to"
+SCREEN_HOLDS = "holds {name}: {values}"
+SCREEN_KINDS = {"tabs": "tabs: {names}", "flow": "a flow, begins with {names}"}
+SECTION_ARRIVALS, SECTION_BACK, SECTION_ELSEWHERE = "How to get there", "What Back does", "What leads away"
+SECTION_GUARDS, SECTION_RESULTS, SECTION_TIMERS = "Guards", "Results", "What goes by itself"
+SECTION_RULES, SECTION_WALKS, SECTION_WAYS = "Rules that name it", "Walks that show it", "What leads here"
+SECTION_HEADS = {
+    SECTION_ARRIVALS: ("how", "steps", "path"),
+    SECTION_WAYS: ("from", "how"),
+    SECTION_BACK: ("over", "way", "does", "steps", "shortest path"),
+    SECTION_ELSEWHERE: ("when", "if", "does"),
+    SECTION_TIMERS: ("when", "if", "does"),
+    SECTION_GUARDS: ("guard", "if", "does", "ways"),
+    SECTION_RESULTS: ("result", "values, or who waits"),
+    SECTION_WALKS: ("walk", "verdict"),
+    SECTION_RULES: ("rule", "verdict"),
+}
+SEE, BACK = "see {words}", "Back {words}"
+SHEET = "{app}{phone}: to be checked by hand"
+SHEET_USE = (
+    "Do each step on a phone. Tick it if you see what it says. Where it says what Back does, that is what Back would do then; "
+    "press Back only where it is a step. Begin each list with a fresh start of the app."
+)
+SHORTEST = "shortest"
+SMALL_SET = (
+    "◆ marks a small set of walks that take every move which any of them takes: {count} of {all}. There may be a smaller one."
+)
+TAKES = "takes {name}, such as {samples}"
+TOP_BAR, BOTTOM_BAR = "top bar {bar}", "bottom bar {bar}"
+WAITS = "waits: {name}"
+WALK_FAILS, WALK_PASSES = "fails at step {number}", "passes"
+WEIGHS, WEIGHS_HIDDEN = "weighs {size}{hidden}", ", hidden {size}"
+WRONG = "wrong then: {words}"
