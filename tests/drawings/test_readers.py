@@ -1,5 +1,6 @@
 """Other programs read what is drawn: an XML parser the SVG, a reader library the PDF; text is text in both."""
 
+import re
 import tempfile
 import unittest
 from collections.abc import Callable
@@ -60,6 +61,9 @@ class Readers(unittest.TestCase):
                         root = ET.parse(svg).getroot()
                         texts = [each.text or "" for each in root.iter("{http://www.w3.org/2000/svg}text")]
                         self.assertTrue(any(words in each for each in texts), texts[:3])
+                        letters = [float(size) for size in re.findall(r"font-size: ([\d.]+)px", svg.read_text("utf-8"))]
+                        # On a slide all is larger than on a page, and a map is fitted to it.
+                        self.assertGreaterEqual(min(letters), 7 if kind == "map" or not look.slide else 9.9)
                         draw(plan, pdf, look)
                         reader = PdfReader(pdf)
                         self.assertTrue(((reader.metadata and reader.metadata.title) or "").startswith(plan.app))

@@ -93,6 +93,7 @@ class Charts(unittest.TestCase):
         self.assertEqual([len(page.charts) for page in pages], [0] * (len(pages) - 1) + [1])
         for page in pages:
             self.assertLessEqual(page.size.height, SLIDE.size.height)
+            self.assertTrue(page.bars or page.charts)
             self.assertGreaterEqual(min(text.line.letters for text in page.texts), 7)
 
     def test_two_runs_are_marked_where_they_first_differ(self) -> None:

@@ -6,7 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.drawings import messages
-from wise_ladder.drawings.paper import SLIDE, Look, paper_of
+from wise_ladder.drawings.paper import A2, SLIDE, Look, paper_of, room_of
 from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.files import save
 from wise_ladder.plan.screen_map import around, screen_map
@@ -61,7 +61,7 @@ def _draw_strip(strip: Strip, output: Path, look: Look) -> None:
     from wise_ladder.drawings.strip_layout import strip_pages  # noqa: PLC0415
 
     with drawing():
-        write_pages(strip_pages(strip, paper_of(look).size), draw_strip_page, output, look)
+        write_pages(strip_pages(strip, room_of(look)), draw_strip_page, output, look, SLIDE.enlarged)
 
 
 def draw_map(plan: Plan, output: Path, wish: MapWish = MapWish()) -> None:  # noqa: B008 - it is never changed
@@ -101,11 +101,11 @@ def draw_time(runs: Sequence[tuple[str, Tape]], output: Path, look: Look = Look(
     from wise_ladder.walks.timeline import timeline  # noqa: PLC0415
 
     names = [name for name, _ in runs]
-    paper = Size(SLIDE.size.width, paper_of(look).size.height)
+    paper = room_of(look) if look.slide else Size(SLIDE.size.width, A2.size.height)
     title = f"{runs[0][1].plan.app}: {' / '.join(names)}"
     with drawing():
         pages = time_charts([timeline(tape) for _, tape in runs], title, names, paper, lanes=lanes)
-        write_pages(pages, draw_time_page, output, look)
+        write_pages(pages, draw_time_page, output, look, SLIDE.enlarged)
 
 
 def draw_crossings(plan: Plan, output: Path, look: Look = Look()) -> None:  # noqa: B008
@@ -150,7 +150,7 @@ def _draw_table(table: GlyphTable, output: Path, look: Look) -> None:
     from wise_ladder.drawings.table_layout import table_pages  # noqa: PLC0415
 
     with drawing():
-        write_pages(table_pages(table, paper_of(look).size), partial(draw_table_page, table=table), output, look)
+        write_pages(table_pages(table, room_of(look)), partial(draw_table_page, table=table), output, look, SLIDE.enlarged)
 
 
 __all__ = [

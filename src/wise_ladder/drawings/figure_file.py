@@ -6,7 +6,7 @@ import io
 import os
 import warnings
 from contextlib import contextmanager
-from typing import TYPE_CHECKING, Any, Protocol, TypeVar
+from typing import TYPE_CHECKING, Any, NamedTuple, Protocol, TypeAlias, TypeVar
 
 from matplotlib import rc_context
 from matplotlib.figure import Figure
@@ -57,31 +57,43 @@ class Page(Protocol):
         """What it shows."""
 
 
+class Sheet(NamedTuple):
+    """What a page is drawn on: its room in the measures of the page, and how much larger letters are than the page says."""
+
+    room: Frame
+    scale: float
+
+
 _Page = TypeVar("_Page", bound=Page)
+_Draw: TypeAlias = "Callable[[Axes, _Page, Colours, Sheet], None]"
 
 
-def write_pages(pages: Sequence[_Page], draw: Callable[[Axes, _Page, Colours, Frame], None], output: Path, look: Look) -> None:
-    """Write pages to a PDF, or under one another to an SVG; `draw` draws one of them into a frame.
+def write_pages(pages: Sequence[_Page], draw: _Draw[_Page], output: Path, look: Look, enlarged: float = 1.0) -> None:
+    """Write pages to a PDF, or under one another to an SVG; `draw` draws one of them.
 
-    Slides have one size; other pages are as large as they need. Raises WriteError if the file cannot be written.
+    Slides have one size, and what is on them is at most so much enlarged; other pages are as large as they need. Raises
+    WriteError if the file cannot be written.
     """
     sheets = [[page] for page in pages] if output.suffix == ".pdf" else [list(pages)]
-    write([_figure(sheet, draw, look) for sheet in sheets], output)
+    write([_figure(sheet, draw, look, enlarged) for sheet in sheets], output)
 
 
-def _figure(pages: Sequence[_Page], draw: Callable[[Axes, _Page, Colours, Frame], None], look: Look) -> Figure:
+def _figure(pages: Sequence[_Page], draw: _Draw[_Page], look: Look, enlarged: float) -> Figure:
     sizes = [SLIDE.size if look.slide else page.size for page in pages]
     colours = DARK if look.dark else LIGHT
     whole = Size(max(each.width for each in sizes), sum(each.height for each in sizes))
     figure = Figure(figsize=(whole.width / POINTS, whole.height / POINTS), facecolor=colours.page, label=pages[0].title)
-    axes = figure.add_axes((0, 0, 1, 1))
-    axes.set_xlim(0, whole.width)
-    axes.set_ylim(0, whole.height)
-    axes.set_axis_off()
     top = whole.height
     for page, size in zip(pages, sizes, strict=True):
         top -= size.height
-        draw(axes, page, colours, Frame(0, top, whole.width, size.height))
+        axes = figure.add_axes((0, top / whole.height, size.width / whole.width, size.height / whole.height))
+        scale = min(size.width / page.size.width, size.height / page.size.height, enlarged) if look.slide else 1.0
+        # What is smaller than its sheet stands at the top.
+        room = Frame(0, page.size.height - size.height / scale, size.width / scale, size.height / scale)
+        axes.set_xlim(0, room.width)
+        axes.set_ylim(room.y, room.y + room.height)
+        axes.set_axis_off()
+        draw(axes, page, colours, Sheet(room, scale))
     return figure
 
 

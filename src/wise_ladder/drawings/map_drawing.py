@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from wise_ladder.drawings.colours import Colours
+    from wise_ladder.drawings.figure_file import Sheet
     from wise_ladder.drawings.map_layout import Curve
     from wise_ladder.drawings.map_pages import MapPage
     from wise_ladder.drawings.map_texts import TextBlock
@@ -46,9 +47,9 @@ STYLES: dict[WayKind, LineStyle] = {
 _HEAD_WIDTH = 5.0
 
 
-def draw_map_page(axes: Axes, page: MapPage, colours: Colours, room: Frame, trace: MapTrace = NO_TRACE) -> None:
-    """Draw a page into a frame."""
-    _Drawing(axes, page, colours, trace, room).draw()
+def draw_map_page(axes: Axes, page: MapPage, colours: Colours, sheet: Sheet, trace: MapTrace = NO_TRACE) -> None:
+    """Draw a page."""
+    _Drawing(axes, page, colours, trace, sheet.room).draw()
 
 
 class _Drawing:

@@ -32,10 +32,10 @@ def placed(x: float, y: float, line: TextLine, role: str = "ink", *, right: bool
     return PlacedText(Frame(x - width if right else x, y, width, height), line, role, right)
 
 
-def draw_texts(axes: Axes, texts: Iterable[PlacedText], colours: Colours, bottom: float) -> None:
-    """Draw texts on a page whose lower edge is at this height."""
+def draw_texts(axes: Axes, texts: Iterable[PlacedText], colours: Colours, scale: float) -> None:
+    """Draw texts, their letters so much larger than they say."""
     for text in texts:
         x = text.frame.x + (text.frame.width if text.right else 0)
-        axes.text(x, bottom + text.frame.y + text.frame.height / 2, text.line.words, fontsize=text.line.letters,
+        axes.text(x, text.frame.y + text.frame.height / 2, text.line.words, fontsize=text.line.letters * scale,
                   color=getattr(colours, text.role), ha="right" if text.right else "left", va="center_baseline",
                   fontweight="bold" if text.line.bold else "normal")  # fmt: skip

@@ -12,25 +12,24 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from wise_ladder.drawings.colours import Colours
-    from wise_ladder.drawings.map_layout import Frame
+    from wise_ladder.drawings.figure_file import Sheet
     from wise_ladder.drawings.strip_layout import StripPage
 
 
-def draw_strip_page(axes: Axes, page: StripPage, colours: Colours, room: Frame) -> None:
-    """Draw one page at the top of a frame."""
-    bottom = room.y + room.height - page.size.height
+def draw_strip_page(axes: Axes, page: StripPage, colours: Colours, sheet: Sheet) -> None:
+    """Draw one page."""
     for x, y, width, height in page.grounds:
-        axes.add_artist(Rectangle((x, bottom + y), width, height, facecolor=colours.ground, edgecolor=colours.grass,
+        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.ground, edgecolor=colours.grass,
                                   hatch="////", linewidth=0))  # fmt: skip
     for x, y, width, height in page.rails:
-        axes.add_artist(Rectangle((x, bottom + y), width, height, facecolor=colours.wood, linewidth=0))
+        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.wood, linewidth=0))
     for x, y, width, height in page.badges:
-        axes.add_artist(Rectangle((x, bottom + y), width, height, facecolor=colours.badge, linewidth=0))
+        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.badge, linewidth=0))
     for (x, y, width, height), here in page.boards:
-        axes.add_artist(Rectangle((x, bottom + y), width, height, facecolor=colours.here if here else colours.board,
+        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.here if here else colours.board,
                                   edgecolor=colours.edge, linewidth=1.6 if here else 0.8))  # fmt: skip
     for (corners,) in page.backs:
-        xs, ys = [x for x, _ in corners], [bottom + y for _, y in corners]
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
         axes.plot(xs, ys, color=colours.back, linewidth=1.4)
         axes.plot(xs[-1:], ys[-1:], marker="<", markersize=5, color=colours.back)
-    draw_texts(axes, page.texts, colours, bottom)
+    draw_texts(axes, page.texts, colours, sheet.scale)

@@ -15,38 +15,35 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from wise_ladder.drawings.colours import Colours
-    from wise_ladder.drawings.map_layout import Frame
+    from wise_ladder.drawings.figure_file import Sheet
     from wise_ladder.drawings.time_layout import PlacedBar, PlacedChart, TimeChart
 
 
-def draw_time_page(axes: Axes, chart: TimeChart, colours: Colours, room: Frame) -> None:
-    """Draw one page at the top of a frame."""
-    bottom = room.y + room.height - chart.size.height
-    lanes, low = chart.lanes, bottom + chart.lanes.y
+def draw_time_page(axes: Axes, chart: TimeChart, colours: Colours, sheet: Sheet) -> None:
+    """Draw one page."""
+    lanes, low = chart.lanes, chart.lanes.y
     for x in chart.lines:
         axes.plot([x, x], [low, low + lanes.height], color=colours.ground, linewidth=0.6, zorder=0)
     if chart.differs is not None:
         x = chart.differs
         axes.plot([x, x], [low, low + lanes.height], color=colours.back, linewidth=1.6, linestyle=":", zorder=3)
     for bar in chart.bars:
-        _bar(axes, bar._replace(frame=bar.frame._replace(y=bar.frame.y + bottom)), colours)
+        _bar(axes, bar, colours)
     for each in chart.charts:
-        _chart(axes, each, colours, bottom)
-    draw_texts(axes, chart.texts, colours, bottom)
-    axes.text(MARGIN, bottom + MARGIN / 2, messages.LEGEND, fontsize=LETTERS, color=colours.soft, va="center_baseline")
+        _chart(axes, each, colours)
+    draw_texts(axes, chart.texts, colours, sheet.scale)
+    axes.text(MARGIN, MARGIN / 2, messages.LEGEND, fontsize=LETTERS * sheet.scale, color=colours.soft, va="center_baseline")
 
 
-def _chart(axes: Axes, chart: PlacedChart, colours: Colours, bottom: float) -> None:
+def _chart(axes: Axes, chart: PlacedChart, colours: Colours) -> None:
     x, y, wide, high = chart.frame
-    y += bottom
-    first, *others = ([(x, y + bottom) for x, y in corners] for corners in chart.corners)
+    first, *others = chart.corners
     axes.add_artist(Polygon(first, facecolor=colours.wood, edgecolor="none"))
     for corners in others:
         axes.plot(*zip(*corners, strict=True), color=colours.back, linewidth=1.6, linestyle=":")
     axes.plot([x, x, x + wide], [y + high, y, y], color=colours.ink, linewidth=0.8)
     if chart.limit is not None:
-        level = chart.limit + bottom
-        axes.plot([x, x + wide], [level, level], color=colours.wrong, linewidth=1.2, linestyle="--")
+        axes.plot([x, x + wide], [chart.limit, chart.limit], color=colours.wrong, linewidth=1.2, linestyle="--")
 
 
 def _bar(axes: Axes, bar: PlacedBar, colours: Colours) -> None:

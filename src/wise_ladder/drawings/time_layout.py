@@ -78,7 +78,7 @@ class _Layout:
         self.columns = [[self.x(place) for place in places] for places in self.axis.places]
         self.limit = runs[0].plan.memory.warn or runs[0].plan.memory.dies
         self.weighs = self.limit is not None or any(reading.weight for run in runs for reading in run.readings)
-        self.charts = (2 if self.weighs else 1) * (CHART + ROW)
+        self.charts = (2 if self.weighs else 1) * (CHART + ROW) + GAP
         self.found = run_differences(runs[0], runs[1], self.axis) if len(runs) > 1 else []
         self.head = HEAD + (ROW if len(runs) > 1 else 0)
         self.texts: list[PlacedText] = []
@@ -87,14 +87,11 @@ class _Layout:
     def pages(self) -> list[TimeChart]:
         # Above and under the lanes stand the title, the axis with its folds, the steps and the legend.
         room = self.paper.height - self.head - 3 * ROW - MARGIN
-        full, last = int(room // ROW), int((room - self.charts) // ROW)
-        rows, blocks = self.rows, []
-        while len(rows) > max(last, 1):
-            # Of what is left, some rows stand under the charts: no page without lanes comes of it.
-            count = min(full, len(rows) - 1)
-            blocks.append(rows[:count])
-            rows = rows[count:]
-        blocks.append(rows)
+        full, beside_charts = max(int(room // ROW), 1), int((room - self.charts) // ROW)
+        blocks = [self.rows[start : start + full] for start in range(0, len(self.rows), full)]
+        if not blocks or len(blocks[-1]) > beside_charts:
+            # The charts get a page of their own.
+            blocks.append([])
         return [self.page(block, number, len(blocks)) for number, block in enumerate(blocks, 1)]
 
     def page(self, rows: Sequence[LaneRow], number: int, count: int) -> TimeChart:
@@ -136,6 +133,7 @@ class _Layout:
 
     def placed_charts(self, y: float) -> tuple[PlacedChart, ...]:
         depths = [[each.depth for each in run.readings] for run in self.runs]
+        y -= GAP
         charts = [self.chart(y - CHART, messages.DEPTH, depths, str, None)]
         if self.weighs:
             weights = [[each.weight for each in run.readings] for run in self.runs]
