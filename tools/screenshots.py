@@ -17,13 +17,17 @@ from rich.color import Color
 
 from wise_ladder.app.application import LadderApp
 from wise_ladder.demo import combfield
-from wise_ladder.drawings import draw_map
+from wise_ladder.drawings import draw_map, draw_time
 from wise_ladder.plan.loader import read_file, read_plan
+from wise_ladder.walks import run_walk
+from wise_ladder.walks.reply_branches import replies_of, with_reply
+from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from rich.style import Style
 
 CELL = (8, 16)
+START = "start with a session that is valid"
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
 TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
@@ -31,12 +35,16 @@ TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-map", (160, 50), ("R", "swept", "C")),
-    ("seen-ink", (160, 50), ("W", "slash", *"comb", "space", *"is", "space", *"held", "enter", "S")),
+    ("seen-ink", (160, 50), ("W", "slash", *"25", "enter", "S")),
+    (
+        "seen-two",
+        (160, 50),
+        ("t", "W", "slash", *"that", "space", *"is", "space", *"valid", "enter", "S", "equals_sign", *"expired", "enter"),
+    ),
     ("path", (160, 50), (*TO_HIVE, "ctrl+g", *"hive", "space", *"beneath", "space", *"hive", "enter")),
     ("climb-paper", (160, 50), (*TO_HIVE, "4", "3", "1", "t")),
     ("climb-changed", (160, 50), (*TO_HIVE, "1", "o", "equals_sign")),
     ("climb-why", (160, 50), (*TO_HIVE[:-2], "y")),
-    ("climb-replies", (160, 50), (*TO_HIVE, "b", "b", "r", "c")),
     ("crossings-ink", (160, 50), TOGGLE),
     ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
     ("crossings-back", (160, 50), ("R", "swept", "X", "B", "n")),
@@ -44,7 +52,6 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
     ("rules-ink", (160, 50), ("R", "swept")),
     ("rules-phone", (160, 50), ("t", "R", "swept", "down")),
-    ("rules-running", (160, 50), ("t", "R", "found")),
     ("rules-80x24", (80, 24), ("R", "found", "stop")),
     ("climb-80x24", (80, 24), (*TO_HIVE, "2", "1")),
 )
@@ -123,7 +130,13 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     for name, size, keys in PICTURES:
         asyncio.run(picture(name, size, keys, folder))
-    draw_map(read_plan(combfield()), folder / "map.svg")
+    plan = read_plan(combfield())
+    draw_map(plan, folder / "map.svg")
+    walk = next(walk for walk in plan.walks if walk.name == START)
+    valid = Tape.from_walk(plan, run_walk(plan, walk))
+    expired = with_reply(valid, replies_of(valid)[0], "expired")
+    assert expired is not None  # noqa: S101 - it is a reply of the plan
+    draw_time([("a valid session", valid), ("an expired session", expired)], folder / "time.svg")
 
 
 if __name__ == "__main__":

@@ -67,10 +67,28 @@ README: tuple[tuple[str, Steps], ...] = (
     ),
     ("`X`, `W`", (("X", r"crosses to"), ("W", r"✓ passes"), ("C", r"You stand on"))),
     (
+        "`S`",
+        (
+            ("S", "at .* step 1"),
+            ("=", "Show which run over this one"),
+            ("Escape", closed("Show which run")),
+            ("C", "You stand on"),
+        ),
+    ),
+    (
         "`M`",
         (
-            ("M", "Draw the map(?s:.*)combfield-map.svg(?s:.*)this tape is traced"),
-            ("Enter", r"the map is in .*combfield-map.svg"),
+            ("M", "Draw what(?s:.*)film strip"),
+            ("Enter", r"Draw: film strip(?s:.*)combfield-strip.svg"),
+            ("Enter", r"film strip: drawn in .*combfield-strip.svg"),
+        ),
+    ),
+    (
+        "`I`",
+        (
+            ("I", "All about which screen"),
+            ("Enter", r"known for \d+ steps?(?s:.*)How to get there"),
+            ("Escape", closed("How to get there")),
         ),
     ),
     (

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from matplotlib.patches import Rectangle
 
+from wise_ladder.drawings import messages
 from wise_ladder.drawings.map_texts import HEADING, LETTERS, shortened
 from wise_ladder.drawings.table_layout import CELL, FOOT, HEAD, LONGEST, MARGIN
 
@@ -38,6 +39,6 @@ def draw_table_page(axes: Axes, page: TablePage, colours: Colours, sheet: Sheet,
             axes.add_artist(Rectangle((x + 0.5, y + 0.5), CELL - 1, CELL - 1, facecolor=face, edgecolor=edge,
                                       linewidth=1.6 if marked else 0.4))  # fmt: skip
             if glyphs:
-                axes.text(x + CELL / 2, y + CELL / 2, glyphs, fontsize=letters, color=colours.ink, ha="center",
+                axes.text(x + CELL / 2, y + CELL / 2, shortened(glyphs, CELL), fontsize=letters, color=colours.ink, ha="center",
                           va="center_baseline", fontweight="bold" if marked else "normal")  # fmt: skip
-    axes.text(MARGIN, FOOT / 2, "   ".join(table.legend), fontsize=letters, color=colours.soft, va="center_baseline")
+    axes.text(MARGIN, FOOT / 2, messages.BETWEEN.join(table.legend), fontsize=letters, color=colours.soft, va="center_baseline")

@@ -51,7 +51,10 @@ def table_pages(table: GlyphTable, paper: Size) -> list[TablePage]:
     across = max(int((paper.width - 2 * MARGIN - beside) // CELL), 1)
     down = max(int((paper.height - HEAD - FOOT - above) // CELL), 1)
     blocks = [(rows, columns) for rows in _blocks(table.rows, down) for columns in _blocks(table.columns, across)]
-    least = width_of(TextLine("   ".join(table.legend))) * SLACK, width_of(TextLine(table.title, HEADING, bold=True)) * SLACK
+    least = (
+        width_of(TextLine(messages.BETWEEN.join(table.legend))) * SLACK,
+        width_of(TextLine(table.title, HEADING, bold=True)) * SLACK,
+    )
     pages = []
     for number, (rows, columns) in enumerate(blocks, 1):
         width = max(beside + len(columns) * CELL, *least) + 2 * MARGIN

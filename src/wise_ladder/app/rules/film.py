@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from wise_ladder.walks.tape import Tape
 
 FRAME, GAP, BESIDE = 22, 4, 30
-WIDE, HIGH = 110, 18
+WIDE, HIGH, LOW = 110, 18, 6
 
 
 class FilmFrame(NamedTuple):
@@ -134,7 +134,7 @@ class _Film:
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.loop_start is not None
         inside = self._inside()
-        under = bool(inside) and not self.beside
+        under = bool(inside) and not self.beside and canvas.height > LOW
         ground = canvas.height - 1 - rounds - under
         canvas.text(0, ground, "╱" * self.width, CellStyle(palette.grass, palette.grass_ground))
         top = 2 if self.high else 1
