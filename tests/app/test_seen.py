@@ -221,6 +221,23 @@ class InTheApplication(unittest.TestCase):
 
         self.run_in(act, "r", "n", "n", "n", "S")
 
+    def test_another_phone_is_that_of_the_edited_plan(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            seen = app.view
+            assert isinstance(seen, SeenView)
+            await pilot.press("equals_sign", *"stubborn", "enter")
+            app.document.edit_text(lambda text: text.replace("1200ms on ladder", "900ms on ladder"), "a shorter splash")
+            await pilot.pause()
+            other = seen.selection.other_tape
+            self.assertEqual(other and (other.plan.phone, other.plan.screens), ("stubborn", app.plan.screens))
+            await pilot.press("equals_sign", *"stubborn", "enter")
+            # Run on that phone itself, there is none other.
+            app.document.on_phone("stubborn")
+            await pilot.pause()
+            self.assertIsNone(seen.selection.other)
+
+        self.run_in(act, "r", "n", "S")
+
     def test_a_click_on_a_step_goes_there(self) -> None:
         async def act(app: LadderApp, pilot: Pilot[None]) -> None:
             seen = app.view

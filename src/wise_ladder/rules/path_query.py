@@ -15,8 +15,8 @@ from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.transition import holds, seen_rung
 from wise_ladder.rules.used_parts import parts_in
 from wise_ladder.semantics.log import Finding
-from wise_ladder.semantics.state import visible_path, visible_rungs, visible_screens
-from wise_ladder.semantics.text import rung_text
+from wise_ladder.semantics.state import visible_path, visible_rungs
+from wise_ladder.semantics.text import ladder_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
@@ -149,7 +149,7 @@ class _StateSearch:
         )
 
     def _prove(self, number: int, level: int, at: StateKey, state: State) -> None:
-        if self._tried[number] >= MAX_TRIED or any(path.ladder == _ladder(state) for path in self.found[number]):
+        if self._tried[number] >= MAX_TRIED or any(path.ladder == ladder_words(state) for path in self.found[number]):
             return
         try:
             tape = self._sweep.tape_to(level, at)
@@ -170,11 +170,7 @@ def _lies_beneath(question: Question, state: State, over: Rung) -> bool:
 
 
 def _found_path(tape: Tape, steps: int, words: str = "") -> FoundPath:
-    return FoundPath(tape, steps, _ladder(tape.state_at(len(tape.entries))), words)
-
-
-def _ladder(state: State) -> str:
-    return " > ".join(rung_text(rung.data) for rung in visible_screens(state.ladder))
+    return FoundPath(tape, steps, ladder_words(tape.state_at(len(tape.entries))), words)
 
 
 def _by_length(path: FoundPath) -> int:

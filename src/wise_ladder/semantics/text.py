@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, assert_never
 
 from wise_ladder.semantics import log
-from wise_ladder.semantics.state import all_rungs
+from wise_ladder.semantics.state import all_rungs, visible_screens
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -29,6 +29,11 @@ def rung_text(data: RungData | None) -> str:
 def screen_words(screen: str, arguments: Arguments) -> str:
     """Write a screen with arguments for reading."""
     return " ".join([screen, ", ".join(f"{name} {value}" for name, value in arguments)]).strip()
+
+
+def ladder_words(state: State) -> str:
+    """Write the screens of the visible ladder, lowest first: `hives > hive id 7`; nothing if there is none."""
+    return " > ".join(rung_text(rung.data) for rung in visible_screens(state.ladder))
 
 
 def named(name: str) -> str:

@@ -6,11 +6,10 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.events import Reply
 from wise_ladder.semantics.log import CallMade
-from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from wise_ladder.semantics import State
-    from wise_ladder.walks.tape import Entry
+    from wise_ladder.walks.tape import Entry, Tape
 
 SILENCE = "no reply"
 
@@ -73,12 +72,11 @@ def replies_of(tape: Tape) -> list[ReplyOnTape]:
 def with_reply(tape: Tape, reply: ReplyOnTape, outcome: str) -> Tape | None:
     """Run a tape again with another outcome of a reply; None if that reply is no longer on it."""
     if reply.step:
-        events = [entry.event for entry in tape.entries[reply.step - 1 : reply.step]]
-        if events != [Reply(reply.call, reply.outcome)]:
+        events = [entry.event for entry in tape.entries]
+        if events[reply.step - 1 : reply.step] != [Reply(reply.call, reply.outcome)]:
             return None
-        branches = reply_branches(tape, reply.step - 1, reply.call)
-        branch = next((each for each in branches if each.outcome == outcome), None)
-        return None if branch is None else Tape(tape.plan, tape.first, (*tape.entries[: reply.step - 1], *branch.entries))
+        events[reply.step - 1 : reply.step] = [] if outcome == SILENCE else [Reply(reply.call, outcome)]
+        return tape.rerun_on(tape.plan, events=events)
     if reply.call not in tape.plan.call:
         return None
     others = tuple(each for each in tape.first.scripted_replies if each[0] != reply.call)

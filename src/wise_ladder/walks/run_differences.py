@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.semantics.state import all_rungs, visible_screens
-from wise_ladder.semantics.text import rung_text
+from wise_ladder.semantics.text import ladder_words
 from wise_ladder.walks import messages
 from wise_ladder.walks.seen import seen_now
 
@@ -57,7 +57,7 @@ def _told(plan: Plan, state: State) -> dict[tuple[str, str], str]:
         messages.WHAT_IS_SEEN: seen_now(state),
         messages.WHAT_IS_ASKED: asked,
         messages.WHAT_LIES_OVER: ", ".join(layer.name for layer in layers),
-        messages.WHAT_LADDER: " > ".join(rung_text(rung.data) for rung in screens),
+        messages.WHAT_LADDER: ladder_words(state),
         messages.WHAT_IS_HELD: ", ".join(f"{name} {value}" for rung in screens for name, value in rung.data.facts),
     }
     facts = {("fact", fact.name): value for fact, value in zip(plan.facts, state.facts, strict=True)}

@@ -54,10 +54,12 @@ class Tape:
             return self, done
         return Tape(self.plan, self.first, (*self.entries, Entry(event, done))), done
 
-    def rerun_on(self, plan: Plan, replies: Sequence[tuple[str, str]] | None = None) -> Tape:
+    def rerun_on(
+        self, plan: Plan, replies: Sequence[tuple[str, str]] | None = None, events: Sequence[Event] | None = None
+    ) -> Tape:
         """Run the same events on a changed plan, with the same facts and replies; what does not apply is kept as the rest.
 
-        `replies`: the calls and outcomes that come by themselves instead of those that did.
+        `replies`: the calls and outcomes that come by themselves, `events`: what is done, instead of what it was.
         """
         known = {(fact.name, value) for fact in plan.facts for value in fact.values}
         given = (*self.first_facts(), *self.dropped)
@@ -65,11 +67,12 @@ class Tape:
         coming = tuple(each for each in (self.first.scripted_replies if replies is None else replies) if each in outcomes)
         first = state = initial_state(plan, tuple(each for each in given if each in known), coming)
         dropped = tuple(each for each in given if each not in known)
-        events, entries = (*(entry.event for entry in self.entries), *self.rest), list[Entry]()
-        for number, event in enumerate(events):
+        done_before = (*(entry.event for entry in self.entries), *self.rest)
+        todo, entries = done_before if events is None else tuple(events), list[Entry]()
+        for number, event in enumerate(todo):
             done = step(plan, state, event)
             if done.refused is not None:
-                return Tape(plan, first, tuple(entries), events[number:], done.refused, dropped)
+                return Tape(plan, first, tuple(entries), todo[number:], done.refused, dropped)
             entries.append(Entry(event, done))
             state = done.state
         return Tape(plan, first, tuple(entries), dropped=dropped)

@@ -10,8 +10,8 @@ from wise_ladder.app import messages
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Reply, Tap
 from wise_ladder.semantics import Phase, descent
-from wise_ladder.semantics.state import depth, visible_screens
-from wise_ladder.semantics.text import rung_text
+from wise_ladder.semantics.state import depth
+from wise_ladder.semantics.text import ladder_words
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -253,7 +253,7 @@ class ClimbCommands:
         if ending.refused and not ending.entries:
             return "–", ending.refused, ""
         seen = " · ".join([*(stretch.words for stretch in seen_intervals(ending.entries)), seen_now(ending.state)])
-        ladder = " > ".join(rung_text(rung.data) for rung in visible_screens(ending.state.ladder)) or "the ground"
+        ladder = ladder_words(ending.state) or "the ground"
         return (
             seen,
             f"{ladder}{f'; then {ending.refused}' if ending.refused else ''}",

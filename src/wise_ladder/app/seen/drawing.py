@@ -11,8 +11,7 @@ from wise_ladder.app.seen.lane_drawing import LaneDrawing
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.log import SeenFor
-from wise_ladder.semantics.state import visible_screens
-from wise_ladder.semantics.text import clock_words, duration_text, entry_text, rung_text
+from wise_ladder.semantics.text import clock_words, duration_text, entry_text, ladder_words
 from wise_ladder.walks.lane_rows import lane_rows
 from wise_ladder.walks.seen import seen_now
 
@@ -203,7 +202,7 @@ class _Drawing:
 
 
 def _ladder(state: State) -> str:
-    return " > ".join(rung_text(rung.data) for rung in visible_screens(state.ladder)) or messages.NO_RUNGS
+    return ladder_words(state) or messages.NO_RUNGS
 
 
 def _sees(state: State) -> str:

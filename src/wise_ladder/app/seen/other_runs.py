@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
@@ -18,47 +19,55 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.app.workplace import Workplace
-    from wise_ladder.plan import Plan
-    from wise_ladder.walks.reply_branches import ReplyOnTape
 
 
 def other_runs(host: Workplace, tape: Tape, name: str) -> list[ListItem[OtherRun]]:
-    """List what can be laid over a run of this name: the same steps elsewhere, then the other walks."""
-    runs = [*_same_steps(host, tape), *_replies(tape)]
+    """List what can be laid over a run of this name: the same steps elsewhere, then the other walks.
+
+    Each is made anew from the run as it is then, of the same plan file.
+    """
+    document = host.document
+
+    def of_this_file(item: ListItem[OtherRun]) -> ListItem[OtherRun]:
+        run = item.value
+        return item._replace(value=OtherRun(run.name, lambda tape: run.of(tape) if host.document is document else None))
+
     walks = [
         ListItem(walk.name, messages.ANOTHER_WALK, _walk(host, walk.name)) for walk in tape.plan.walks if walk.name != name
     ]
-    return [*runs, *walks]
+    return [of_this_file(item) for item in (*_same_steps(host, tape), *_replies(tape), *walks)]
 
 
 def _same_steps(host: Workplace, tape: Tape) -> Iterator[ListItem[OtherRun]]:
     if host.document.compared is not None:
-        what, comparison = host.document.compared
-        yield ListItem(messages.BEFORE_EDIT, what, _on_plan(messages.BEFORE_EDIT, comparison.plan))
+        what, _ = host.document.compared
+        yield ListItem(messages.BEFORE_EDIT, what, OtherRun(messages.BEFORE_EDIT, lambda tape: _before_edit(host, tape)))
     for phone, _ in tape.plan.phones:
         if phone != tape.plan.phone:
             words = messages.ON_PHONE.format(phone=phone)
-            yield ListItem(words, messages.SAME_STEPS, _on_plan(words, tape.plan.on_phone(phone)))
+            yield ListItem(words, messages.SAME_STEPS, OtherRun(words, partial(_on_phone, phone=phone)))
     path = twin(real_path(host.document.path))
     if path is not None:
-        words = messages.FAULTY_TWIN if ".fault." in path.name else messages.FIXED_TWIN
-        yield ListItem(words, messages.SAME_STEPS, _on_plan(words, read_plan(path)))
+        words, plan = messages.FAULTY_TWIN if ".fault." in path.name else messages.FIXED_TWIN, read_plan(path)
+        yield ListItem(words, messages.SAME_STEPS, OtherRun(words, lambda tape: tape.rerun_on(plan)))
+
+
+def _before_edit(host: Workplace, tape: Tape) -> Tape | None:
+    return tape.rerun_on(host.document.compared[1].plan) if host.document.compared is not None else None
+
+
+def _on_phone(tape: Tape, phone: str) -> Tape | None:
+    plan = tape.plan
+    return tape.rerun_on(plan.on_phone(phone)) if phone in dict(plan.phones) and phone != plan.phone else None
 
 
 def _replies(tape: Tape) -> Iterator[ListItem[OtherRun]]:
     for given in replies_of(tape):
         for outcome in given.others:
             words = messages.OTHER_REPLY.format(call=given.call, outcome=outcome)
-            about = messages.INSTEAD_OF.format(outcome=given.outcome)
-            yield ListItem(words, about, _with_reply(words, given, outcome))
-
-
-def _with_reply(name: str, reply: ReplyOnTape, outcome: str) -> OtherRun:
-    return OtherRun(name, lambda tape: with_reply(tape, reply, outcome))
-
-
-def _on_plan(name: str, plan: Plan) -> OtherRun:
-    return OtherRun(name, lambda tape: tape.rerun_on(plan))
+            about = messages.INSTEAD_AT if given.step else messages.INSTEAD_OF
+            told = {"outcome": given.outcome} | ({"step": given.step} if given.step else {})
+            yield ListItem(words, about.format(**told), OtherRun(words, partial(with_reply, reply=given, outcome=outcome)))
 
 
 def _walk(host: Workplace, name: str) -> OtherRun:
