@@ -106,7 +106,7 @@ class Draw(InAFolder):
         for words, told in (
             (("--what", "time", *walk), "400 ms valid</text>"),
             (("--what", "depth", *walk, "--slide"), "depth in rungs</text>"),
-            (("--what", "strip", "--slide", "--rule", "no pile-up"), "Combfield: what breaks no pile-up</text>"),
+            (("--what", "strip", "--slide", "--rule", "no pile-up"), "Combfield: what breaks no pile-up"),
             (("--what", "crossings"), "Combfield: from where to where</text>"),
         ):
             done = call("draw", str(combfield()), *words, "-o", "a.svg", folder=self.folder)

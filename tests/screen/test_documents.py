@@ -69,7 +69,7 @@ README: tuple[tuple[str, Steps], ...] = (
     (
         "`S`",
         (
-            ("S", "at .* step 1"),
+            ("S", r"at [\d.]+ s, step \d+"),
             ("=", "Show which run over this one"),
             ("Escape", closed("Show which run")),
             ("C", "You stand on"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from enum import Enum
 from functools import partial
+from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.app import messages
@@ -58,7 +59,7 @@ class DrawCommands:
 
     def __init__(self, host: Workplace, name: Callable[[], str], still: Callable[[], str]) -> None:
         """Draw the open plan of a host, whose file has this name; `still` is the present view as SVG."""
-        self.host, self._name, self._still = host, name, still
+        self.host, self._name, self._still, self._drawing = host, name, still, Lock()
 
     def cmd_draw(self) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -105,10 +106,9 @@ class DrawCommands:
         def completing(names: Sequence[str]) -> Callable[[str], list[Completion]]:
             return lambda typed: [Completion(0, name) for name in names if typed and name.startswith(typed) and name != typed]
 
-        look = "dark" if self.host.palette.dark else "page"
         fields = [FormField(messages.DRAWN_FILE, f"{self._name()}-{kind.value}.svg")]
         if kind is not DrawnKind.STILL:
-            fields.append(FormField(messages.DRAWN_LOOK, look, completing(list(LOOKS))))
+            fields.append(FormField(messages.DRAWN_LOOK, next(iter(LOOKS)), completing(list(LOOKS))))
         if kind is DrawnKind.MAP:
             fields.append(FormField(messages.DRAWN_AROUND, "", completing(list(subject.plan.screen))))
         hint = messages.DRAW_HINTS.get(kind.value, messages.DRAW_HINT)
@@ -118,7 +118,9 @@ class DrawCommands:
 
     def _draw(self, subject: _Subject, kind: DrawnKind, output: Path, look: Look, around: str) -> None:
         try:
-            _write(subject, kind, output, look, around)
+            # The plotting library keeps its settings for the whole process.
+            with self._drawing:
+                _write(subject, kind, output, look, around)
         except LadderError as error:
             words, wrong = str(error), True
         else:
