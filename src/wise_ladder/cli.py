@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import sys
 from contextlib import suppress
@@ -333,6 +334,8 @@ def _new(call: argparse.Namespace) -> int:
 
 
 def _draw(call: argparse.Namespace) -> int:
+    # The plotting library and a drawing are kept to the end: looking for what is no longer used takes a tenth of the time.
+    gc.disable()
     from wise_ladder.export_commands import draw  # noqa: PLC0415
 
     return draw(call)

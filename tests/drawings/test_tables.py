@@ -69,6 +69,10 @@ class Files(unittest.TestCase):
         self.assertEqual(words[0], "Combfield: where Back leads, known for 4 steps")
         self.assertEqual(len(words), 1 + len(rows) + len(columns) + len(cells) + 1)
 
+    def test_a_table_of_nothing_has_its_title(self) -> None:
+        draw_backs(SMALL, {}, "for 0 steps", self.folder / "back.svg")
+        self.assertEqual(self.words("back.svg")[0], "Combfield: where Back leads, known for 0 steps")
+
     def test_the_same_bytes_each_time_on_several_pages(self) -> None:
         for plan, pages in ((SMALL, 1), (LARGE, 10)):
             for name in ("one", "two"):

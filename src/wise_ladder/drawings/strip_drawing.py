@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from matplotlib.patches import Rectangle
-
+from wise_ladder.drawings.figure_file import rectangles
 from wise_ladder.drawings.placed_text import draw_texts
 
 if TYPE_CHECKING:
@@ -18,16 +17,12 @@ if TYPE_CHECKING:
 
 def draw_strip_page(axes: Axes, page: StripPage, colours: Colours, sheet: Sheet) -> None:
     """Draw one page."""
-    for x, y, width, height in page.grounds:
-        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.ground, edgecolor=colours.grass,
-                                  hatch="////", linewidth=0))  # fmt: skip
-    for x, y, width, height in page.rails:
-        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.wood, linewidth=0))
-    for x, y, width, height in page.badges:
-        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.badge, linewidth=0))
-    for (x, y, width, height), here in page.boards:
-        axes.add_artist(Rectangle((x, y), width, height, facecolor=colours.here if here else colours.board,
-                                  edgecolor=colours.edge, linewidth=1.6 if here else 0.8))  # fmt: skip
+    rectangles(axes, page.grounds, facecolor=colours.ground, edgecolor=colours.grass, hatch="////", linewidth=0)
+    rectangles(axes, page.rails, facecolor=colours.wood, linewidth=0)
+    rectangles(axes, page.badges, facecolor=colours.badge, linewidth=0)
+    for here, face, width in ((False, colours.board, 0.8), (True, colours.here, 1.6)):
+        boards = [board.frame for board in page.boards if board.here == here]
+        rectangles(axes, boards, facecolor=face, edgecolor=colours.edge, linewidth=width)
     for (corners,) in page.backs:
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         axes.plot(xs, ys, color=colours.back, linewidth=1.4)
