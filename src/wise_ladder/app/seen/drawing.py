@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
-from wise_ladder.app.canvas import Canvas, CellStyle, cut
+from wise_ladder.app.canvas import Canvas, CellStyle, cut, cut_middle
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.seen.lane_drawing import LaneDrawing
 from wise_ladder.plan.tokens import size_phrase
@@ -174,7 +174,8 @@ class _Drawing:
         told = self._of_two() if len(self.runs) > 1 else self._of_one()
         for number, (words, style) in enumerate(zip(told, styles, strict=True), 1):
             if row + number < canvas.height:
-                canvas.text(1, row + number, cut(visible(words, lines=False), width), style)
+                # The top of a long ladder stands at its end.
+                canvas.text(1, row + number, cut_middle(visible(words, lines=False), width), style)
 
     def _of_one(self) -> tuple[str, str, str, str]:
         run, moment = self.runs[0], self.selection.moment_of(0)
