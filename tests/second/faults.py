@@ -61,7 +61,7 @@ FAULTS = (
     Fault("20 an arrow leads to where one is", "semantics.decide", "if not fresh and self.tables.data(target)", "if False and self.tables.data(target)"),
     Fault("21 a slash at the end matters", "plan.addresses", 'return path[:start] + path[start:].rstrip("/")', "return path"),
     Fault("22 a value is lost in silence when the app is left", "semantics.apply_world", "        for result in rung.data.undelivered:\n            tell_lost", "        for result in ():\n            tell_lost"),
-    Fault("22 a return at the root says that it is a pop", "semantics.decide_operations", "return self._at_root_with(operation.value)", "return self._at_root()"),
+    Fault("22 a return at the root says that it is a pop", "semantics.decide_operations", "return self._at_root_with(value)", "return self._at_root()"),
     Fault("22 beneath ends at the flow", "semantics.paths", "for ladder, serial in reversed(way):", "for ladder, serial in way[-1:]:"),
     Fault("Back closes the overlay opened first", "semantics.decide", "for name, place in reversed(self.head.layers):\n            back", "for name, place in self.head.layers:\n            back"),
     Fault("replace drops the duty to answer", "semantics.apply_rungs", "_owing(do.build, gone.data.owes)", "_owing(do.build, None)"),

@@ -252,6 +252,8 @@ def bind(what: Any, values: dict[str, Any]) -> Any:
         return o.Follow(filled_in(what.address, values))
     if hasattr(what, "operation"):
         return replace(what, operation=bind(what.operation, values))
+    if isinstance(getattr(what, "value", None), o.Variable):
+        return replace(what, value=values[what.value.name])
     if hasattr(what, "target"):
         what = replace(what, target=filled(what.target, values))
     return replace(what, fallback=bind(what.fallback, values)) if getattr(what, "fallback", None) else what

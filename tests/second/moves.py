@@ -337,7 +337,7 @@ class Moves:
         if value is not None and not any(taken):
             self.say("finding", "nobody waits")
 
-    def drop(self, move: Move, rung: Rung, value: str | None = None) -> None:
+    def drop(self, move: Move, rung: Rung, value: Any = None) -> None:
         """Let a rung go, with the guards asked."""
         ladder = rung.home
         self.leaving(move, tops([rung]))

@@ -208,7 +208,7 @@ class Operations(Moves):
             self.timer(overlay.time, "overlay", over)
         self.start_timers(over)
 
-    def lift(self, move: Move | None, over: Over, value: str | None) -> None:
+    def lift(self, move: Move | None, over: Over, value: Any) -> None:
         """Let an overlay close; with a move, its guards are asked, if it is visible."""
         if move is not None and (over.under is None or over.under in self.world.path):
             self.consult(move, self.of_place(over))

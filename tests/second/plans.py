@@ -54,7 +54,8 @@ TRIGGERS = (
     "mood becomes up even hidden", "mood becomes down", "ask gives ok", "ask gives late", "twice over gives ok", "low memory",
     "cover gone", "300ms on ladder", "400ms shown", "900ms whatever happens", "700ms on ladder",
 )  # fmt: skip
-RESULTS = ("r comes back", "r is cancelled", "q comes back", "q is cancelled")
+RESULTS = ("r comes back", "r is cancelled", "q comes back", "q is cancelled", "n comes back", "n is cancelled")
+GIVES = "gives: {r: [yes, no], q: [yes], n: {type: whole number, samples: [7, 12]}}"
 LINKS = """
 links:
   - {address: 'x://hive/{id}', build: [hives, hive(id=$id)]}
@@ -74,14 +75,15 @@ def target(random: Random) -> str:
 def operation(random: Random, place: str) -> str:
     to = target(random)
     own = () if place in OVERLAYS or not place else ("set draft edited", "set draft clean")
+    number = "$id" if place == "hive" else "12"
     drawn: str = random.choice((
-        f"push {to}", f"push {to}", f"push {to}", f"push {to} once", *[f"push {to} awaiting r"] * 4, f"push {to} awaiting q",
+        f"push {to}", f"push {to}", f"push {to}", f"push {to} once", *[f"push {to} awaiting r"] * 4, f"push {to} awaiting q", *[f"push {to} awaiting n"] * 2,
         f"push {to} on app", f"push {to} awaiting r on app", f"push {to} on home", f"push {to} on tour", f"replace {to}", f"replace {to}", f"replace {to} on app", "pop", "pop",
         "pop 2", "pop 3", f"pop else push {to}", "pop on app", "pop on home", "pop 2 on app", f"pop to {to}", f"pop to {to} else pop", f"pop to {to} and drop it",
         "pop to root", "pop to root on app", f"reach {to}", f"reach {to} exactly", f"[clear, push {to}]", f"[clear on app, push {to} on app]",
-        "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, "return no from tour", "return yes from yard",
+        "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, *[f"return {number}"] * 3, f"return {number} from tour", "return no from tour", "return yes from yard",
         "close tour", "close home", "close yard", *["open sure awaiting r"] * 3, "open sure awaiting q", "open sure", "open menu", "open sheet", "open sheet", "open busy", "show looked", "show note",
-        "show top", "close", "close sure", *["close with yes"] * 3, "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
+        "show top", "close", "close sure", *["close with yes"] * 3, "close with 7", "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
         "remember this place", "go to wanted", f"go to wanted else push {to}", "call ask", "call ask", "call twice over", "call once", "cancel ask",
         "follow x://hive/7", "follow x://tabs", "follow x://on/top", "follow x://reach", "follow x://nowhere",
     ))  # fmt: skip
@@ -115,7 +117,8 @@ def operations(random: Random, place: str) -> str:
 def guard(random: Random, place: str, number: int) -> str:
     own = () if place in OVERLAYS or not place else ("draft is edited",) * 2
     condition = random.choice((*own, *own, *CONDITIONS))
-    act = operations(random, place)
+    # What a guard does cannot pass on an argument.
+    act = operations(random, place).replace("return $id", "return 7")
     setting = "set draft clean" if own else "set mood down"
     does = random.choice((
         "block: yes", f"do: {setting}", f"do: {act}", f"ask: {{text: Leave?, answers: [{{no: stay}}, {{yes: [{setting}, go on]}}]}}",
@@ -145,11 +148,13 @@ def moves(random: Random, place: str, *, count: int = 6) -> str:
     for trigger in (*fixed, *results[:2], *random.choices((*TRIGGERS, *results), k=count)):
         if not place and trigger.split()[0] not in {"tap", "session", "mood", "ask", "twice", "low", "cover"}:
             continue
-        if random.random() < (0.15 if trigger.startswith(("tap", "r ")) else 0.5):
+        if random.random() < (0.15 if trigger.startswith(("tap", "r ", "n ")) else 0.5):
             continue
-        condition = random.choice(CONDITIONS) if random.random() < 0.35 else ""
+        came = trigger == "n comes back"
+        condition = random.choice((*CONDITIONS, *["n is 7"] * 4 * came)) if random.random() < 0.35 else ""
+        does = random.choice(("push hive(id=$n)", "replace hive(id=$n)", "return $n")) if came and random.random() < 0.7 else ""
         found.append(
-            f"{{when: {trigger.replace(' even hidden', '') if not place or place in OVERLAYS else trigger}, {f'if: {condition}, ' if condition else ''}do: {operations(random, place)}}}"
+            f"{{when: {trigger.replace(' even hidden', '') if not place or place in OVERLAYS else trigger}, {f'if: {condition}, ' if condition else ''}do: {does or operations(random, place)}}}"
         )
     return f"moves: [{', '.join(found)}]"
 
@@ -205,14 +210,14 @@ def text_of(random: Random) -> str:
         )
         kept = random.choice(("memory", "ladder"))
         lines.append(
-            f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, gives: {{r: [yes, no], q: [yes]}}{takes}{arrow}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
+            f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, {GIVES}{takes}{arrow}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
         )
     lines.append("flows:")
     first = [
         random.choice((*SCREENS, "tour") if name != "tour" else SCREENS) for name in ("home", "home", "tour", "yard", "yard")
     ]
     first = [f"{name}(id=7)" if name == "hive" else name for name in first]
-    own = "holds: {draft: [clean, edited]}, gives: {r: [yes, no], q: [yes]}"
+    own = f"holds: {{draft: [clean, edited]}}, {GIVES}"
     lines.append(
         f"  home: {{tabs: {{one: {first[0]}, two: {first[1]}}}, {own}, {moves(random, 'home')}{guards(random, 'home', 0.3)}}}"
     )
@@ -231,7 +236,7 @@ def text_of(random: Random) -> str:
         "top": f"dialog, of: app, back: {random.choice(('closes', 'passes', 'blocked'))}",
     }
     lines += [
-        f"  {name}: {{kind: {kind}, gives: {{r: [yes, no], q: [yes]}}, {moves(random, name, count=4)}{guards(random, name, 0.2)}}}"
+        f"  {name}: {{kind: {kind}, {GIVES}, {moves(random, name, count=4)}{guards(random, name, 0.2)}}}"
         for name, kind in kinds.items()
     ]
     lines += [

@@ -131,7 +131,8 @@ def _names(plan: Plan, scope: Scope, *, taps: bool) -> Iterator[str]:
     yield from (quoted(screen.name) for screen in plan.screens if screen.takes)
     yield from (quoted(tab) for screen in plan.screens if screen.tabs for tab, _ in screen.inside)
     yield from map(quoted, (*scope.overlays, *scope.calls, *scope.results, *scope.guards, *scope.answers))
-    yield from (quoted(value) for values in (*scope.results.values(), *scope.calls.values()) for value in values)
+    yield from (quoted(str(value)) for result in scope.results.values() for value in result.samples)
+    yield from (quoted(outcome) for outcomes in scope.calls.values() for outcome in outcomes)
 
 
 def _put(screen: Screen, scope: Scope) -> str:

@@ -48,14 +48,10 @@ class Declarations:
         return {overlay.name: overlay for overlay, _ in self.overlay_sections}
 
     @cached_property
-    def results(self) -> dict[str, tuple[str, ...]]:
+    def results(self) -> dict[str, Parameter]:
         """Each result that some screen or overlay gives, with every value it may have."""
-        results: dict[str, tuple[str, ...]] = {}
-        given = [place.gives for place in self.screens.values()] + [place.gives for place in self.overlays.values()]
-        for gives in given:
-            for name, choices in gives:
-                results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
-        return results
+        places: list[Screen | Overlay] = [*self.screens.values(), *self.overlays.values()]
+        return values.merged(given for place in places for given in place.gives)
 
     @cached_property
     def screens(self) -> dict[str, Screen]:
@@ -259,8 +255,15 @@ def _overlay(source: Source, name: ScalarNode, node: Node) -> tuple[Overlay, Map
     return overlay, section
 
 
-def _gives(source: Source, section: MapReader) -> tuple[tuple[str, tuple[str, ...]], ...]:
-    return tuple((name.text, _values(source, name, node)) for name, node in section.entries("gives"))
+def _gives(source: Source, section: MapReader) -> tuple[Parameter, ...]:
+    return tuple(_result(source, name, node) for name, node in section.entries("gives"))
+
+
+def _result(source: Source, name: ScalarNode, node: Node) -> Parameter:
+    """Read the type of a result: that of an argument, or its values."""
+    if isinstance(node, MapNode) or (isinstance(node, ScalarNode) and node.text in _KINDS):
+        return _parameter(source, name, node)
+    return values.Parameter(name.text, "one of", _values(source, name, node))
 
 
 # Arguments

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from msgspec.structs import replace
@@ -174,23 +175,25 @@ class DefinitionReader:
             written.at if written is not None else section.at,
         )
 
-    def _scope(self, scalar: ScalarNode, place: Screen | Overlay | None, carried: CarriedArguments) -> Scope:
+    def _scope(
+        self, scalar: ScalarNode, place: Screen | Overlay | None, carried: CarriedArguments, *, of_guard: bool = False
+    ) -> Scope:
         scope = self._declared.scope(scalar)
         scope.carried = carried
         if place is not None:
-            scope.gives = dict(place.gives)
+            scope.gives = {given.name: given for given in place.gives}
         if isinstance(place, model.Screen):
             scope.own = {fact.name: fact for fact in place.holds}
-            scope.takes = {parameter.name: parameter for parameter in place.takes}
+            # What a guard does cannot pass on arguments: its rung may be gone by then.
+            scope.takes = {} if of_guard else {parameter.name: parameter for parameter in place.takes}
         return scope
 
     def _operations(
-        self, lines: list[ScalarNode], place: Screen | Overlay | None, carried: CarriedArguments
+        self, lines: list[ScalarNode], place: Screen | Overlay | None, carried: CarriedArguments, *, of_guard: bool = False
     ) -> tuple[Operation, ...]:
-        return tuple(operation for line in lines if (operation := self._operation(line, place, carried)) is not None)
-
-    def _operation(self, line: ScalarNode, place: Screen | Overlay | None, carried: CarriedArguments) -> Operation | None:
-        return parse_or_report(self._source, line, lambda: parse_operation(line.text, self._scope(line, place, carried)))
+        scopes = ((line, self._scope(line, place, carried, of_guard=of_guard)) for line in lines)
+        read = (parse_or_report(self._source, line, partial(parse_operation, line.text, scope)) for line, scope in scopes)
+        return tuple(operation for operation in read if operation is not None)
 
     def _condition(
         self, asked: ScalarNode | None, place: Screen | Overlay | None, carried: CarriedArguments
@@ -245,7 +248,7 @@ class DefinitionReader:
             "ask" if ask is not None else "do" if do else "block",
             text,
             answers,
-            self._operations(do, place, {}),
+            self._operations(do, place, {}, of_guard=True),
             section.words("ways", model.WAYS) or model.DEFAULT_WAYS,
             section.word("watches", ("its own", "everything inside", "what is put over it")),
             section.flag("first in line"),
@@ -282,7 +285,8 @@ class DefinitionReader:
         goes_on = "go on" in words
         if goes_on and "stay" in words:
             self._source.add_error(key.at, messages.STAYS_AND_GOES_ON.format(name=key.text), messages.WRITE_ONE_OF_TWO)
-        done = self._operations([line for line in lines if line.text not in {"stay", "go on"}], place, {})
+        rest = [line for line in lines if line.text not in {"stay", "go on"}]
+        done = self._operations(rest, place, {}, of_guard=True)
         if goes_on and any(not isinstance(operation, _MAY_GO_ON) for operation in done):
             what = messages.ANSWER_DOES_TOO_MUCH.format(name=key.text)
             self._source.add_error(key.at, what, messages.DONE_AFTERWARDS)

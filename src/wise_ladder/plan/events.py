@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.plan.values import NO_SPAN, Arguments, Span
+from wise_ladder.plan.values import NO_SPAN, Arguments, Span, Value
 
 
 class Launch(Struct, frozen=True, tag=True):
@@ -197,10 +197,10 @@ class QuestionIs(Struct, frozen=True, tag=True):
 
 
 class ResultIs(Struct, frozen=True, tag=True):
-    """The last result of this name was this value; no value: it was cancelled."""
+    """The last result of this name was this value; None: it was cancelled."""
 
     name: str
-    value: str = ""
+    value: Value | None = None
 
 
 class HeaderButtonIs(Struct, frozen=True, tag=True):

@@ -109,10 +109,10 @@ def _results_nobody_wants(source: Source, plan: Plan) -> None:
     awaited |= {(done.overlay, done.awaiting) for done in _all_done(plan) if isinstance(done, operations.Open)}
     handed_on = {name for _, name in awaited}
     for place in plan.owners:
-        for name, _ in place.gives:
+        for given in place.gives:
             # A flow's result may be given by a screen inside it, and a replace hands the duty on.
-            if name not in handed_on:
-                source.add_warning(place.at, messages.NOBODY_AWAITS.format(result=name, screen=place.name))
+            if given.name not in handed_on:
+                source.add_warning(place.at, messages.NOBODY_AWAITS.format(result=given.name, screen=place.name))
 
 
 def _calls(source: Source, plan: Plan) -> None:
@@ -158,12 +158,13 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
     returned = {operation.value for operation in done if isinstance(operation, operations.Return)}
     closed_with = {operation.value for operation in done if isinstance(operation, operations.Close)}
     for place in plan.owners:
-        given = closed_with if isinstance(place, Overlay) else returned
-        for name, values in place.gives:
-            for value in values:
-                if value not in given:
-                    words = messages.NOTHING_CLOSES_WITH if isinstance(place, Overlay) else messages.NOTHING_RETURNS
-                    source.add_warning(place.at, words.format(value=value, place=place.name, result=name))
+        done_with = closed_with if isinstance(place, Overlay) else returned
+        for result in (each for each in place.gives if each.kind == "one of"):
+            # An argument may have any of the values.
+            missing = [value for value in result.samples if value not in done_with]
+            for value in missing if not any(isinstance(each, operations.Variable) for each in done_with) else ():
+                words = messages.NOTHING_CLOSES_WITH if isinstance(place, Overlay) else messages.NOTHING_RETURNS
+                source.add_warning(place.at, words.format(value=value, place=place.name, result=result.name))
 
 
 def _ways_left_out(source: Source, plan: Plan) -> None:

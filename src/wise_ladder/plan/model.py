@@ -136,8 +136,8 @@ class Screen(Struct, frozen=True):
     name: str
     takes: tuple[Parameter, ...] = ()
     holds: tuple[Fact, ...] = ()
-    gives: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    """The results it may return, each with its values."""
+    gives: tuple[Parameter, ...] = ()
+    """The results it may return, each with its type and values."""
     moves: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
     weight: int = 0
@@ -178,7 +178,7 @@ class Overlay(Struct, frozen=True):
     back: OnBack = "closes"
     time: int | None = None
     """After so many milliseconds it goes by itself."""
-    gives: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    gives: tuple[Parameter, ...] = ()
     moves: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
     at: Span = NO_SPAN

@@ -212,7 +212,7 @@ class Return(Struct, frozen=True, tag=True):
 
     record: ClassVar = OperationRecord(("return",), ("from",), "return", drops=True, ends_flow=True)
 
-    value: str
+    value: Value | Variable
     flow: str = ""
 
 
@@ -238,7 +238,8 @@ class Close(Struct, frozen=True, tag=True):
 
     record: ClassVar = OperationRecord(("close",), ("with",), "stay")
 
-    value: str = ""
+    value: Value | Variable = ""
+    """Nothing: without a value."""
     overlay: str = ""
 
 

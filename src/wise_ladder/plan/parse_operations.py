@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from wise_ladder.plan import messages, operations
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.phrases import AFTER_TARGET, parse_target
 from wise_ladder.plan.suggest import closest, suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, index_by_first_word
-from wise_ladder.plan.values import Parameter
+from wise_ladder.plan.values import Parameter, parse_value
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Mapping
 
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.phrases import Scope
+    from wise_ladder.plan.values import Value
 
 _OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for words in kind.record.begins))
 
@@ -116,30 +119,56 @@ def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
 
 
 def _return(cursor: Cursor, scope: Scope) -> Operation:
+    variable = cursor.accept("$")
     value = cursor.name("a value", (("from",),))
     flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.accept("from") else None
     gives = scope.results if scope.gives is None else dict(scope.gives)
     if flow is not None and (screen := scope.flow(flow)) is not None:
-        gives = {**gives, **dict(screen.gives)}
-    _given(scope, value, gives)
-    return operations.Return(value.text, flow.text if flow else "")
+        gives = {**gives, **{given.name: given for given in screen.gives}}
+    return operations.Return(_given(scope, value, gives, variable=variable), flow.text if flow else "")
 
 
-def _given(scope: Scope, value: Name, gives: Mapping[str, tuple[str, ...]]) -> None:
-    choices = [choice for some in gives.values() for choice in some]
-    if not choices:
+def _given(scope: Scope, value: Name, gives: Mapping[str, Parameter], *, variable: bool) -> Value | operations.Variable:
+    """Read a value that is given as a result, or the argument that has it; one that no result can have is noted."""
+    if not gives:
         scope.note(value.start, messages.NO_RESULT_GIVEN_HERE.format(name=value.text), messages.ADD_GIVES)
-    elif value.text not in choices:
-        scope.note(value.start, messages.NO_SUCH_RESULT.format(name=value.text), suggest(value.text, choices))
+        return value.text
+    if variable:
+        return _given_argument(scope, value, gives)
+    read = (parse_value(given, value.text) for given in gives.values())
+    found = next((each for each in read if each is not None), None)
+    if found is not None:
+        return found
+    choices = [str(sample) for given in gives.values() for sample in given.samples]
+    instead = suggest(value.text, choices)
+    if value.text in scope.carried or value.text in scope.takes:
+        instead = messages.WRITE_ARGUMENT.format(name=value.text)
+    scope.note(value.start, messages.NO_SUCH_RESULT.format(name=value.text), instead)
+    return value.text
+
+
+def _given_argument(scope: Scope, name: Name, gives: Mapping[str, Parameter]) -> operations.Variable:
+    known = scope.carried.get(name.text) or scope.takes.get(name.text)
+    if known is None and name.text in scope.carried:
+        # What a tap carries takes its type from where it is handed to.
+        scope.carried[name.text] = replace(next(iter(gives.values())), name=name.text)
+    elif known is None:
+        choices = [*scope.carried, *scope.takes]
+        scope.note(name.start, messages.NO_SUCH_ARGUMENT_HERE.format(name=name.text), suggest(name.text, choices))
+    elif all(given.kind != known.kind for given in gives.values()):
+        kinds = " or ".join(dict.fromkeys(given.kind for given in gives.values()))
+        scope.note(name.start, messages.RESULT_OF_ANOTHER_TYPE.format(argument=name.text, kind=known.kind, kinds=kinds))
+    return operations.Variable(name.text)
 
 
 def _close(cursor: Cursor, scope: Scope) -> Operation:
     if cursor.ended or cursor.next_is("else"):
         return operations.Close()
     if cursor.accept("with"):
+        variable = cursor.accept("$")
         value = cursor.name("a value")
-        _given(scope, value, scope.results if scope.gives is None else scope.gives)
-        return operations.Close(value.text)
+        given = _given(scope, value, scope.results if scope.gives is None else scope.gives, variable=variable)
+        return operations.Close(given)
     name = cursor.name("a flow or an overlay", (("on",), ("else",)))
     if name.text in scope.overlays:
         return operations.Close(overlay=name.text)

@@ -44,14 +44,14 @@ class Scope:
     carried: dict[str, Parameter | None] = field(default_factory=dict)
     """What the tap carries, or the result that came; the type of what a tap carries is learnt from where it is handed to."""
     overlays: Mapping[str, Overlay] = field(default_factory=dict)
-    results: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    results: Mapping[str, Parameter] = field(default_factory=dict)
     calls: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     """Each call with the names of its outcomes."""
     guards: tuple[str, ...] = ()
     """The names of guards, where a walk may name them."""
     answers: tuple[str, ...] = ()
     """The answers to questions, where a walk may name them."""
-    gives: Mapping[str, tuple[str, ...]] | None = None
+    gives: Mapping[str, Parameter] | None = None
     """What may be returned from here; None: whatever any screen gives."""
 
     def screen(self, name: Name) -> Screen | None:
@@ -66,9 +66,9 @@ class Scope:
         """Look up a flow or tabs; anything else is noted."""
         return self._known(name, {key: screen for key, screen in self.screens.items() if screen.inside}, "flow")
 
-    def result(self, name: Name) -> tuple[str, ...]:
-        """Look up the values of a result; one that nothing gives is noted."""
-        return self._known(name, self.results, "result that a screen or overlay gives") or ()
+    def result(self, name: Name) -> Parameter | None:
+        """Look up the type of a result; one that nothing gives is noted."""
+        return self._known(name, self.results, "result that a screen or overlay gives")
 
     def call(self, name: Name) -> tuple[str, ...]:
         """Look up the outcomes of a call; an unknown one is noted."""
@@ -170,15 +170,16 @@ def _bound(scope: Scope, parameter: Parameter, value: tuple[bool, Name]) -> Valu
     variable, name = value
     if not variable:
         return typed(scope, parameter, name)
-    if name.text in scope.carried:
-        if scope.carried[name.text] is None:
-            scope.carried[name.text] = replace(parameter, name=name.text)
+    if name.text in scope.carried and scope.carried[name.text] is None:
+        scope.carried[name.text] = replace(parameter, name=name.text)
         return operations.Variable(name.text)
-    known = scope.takes.get(name.text)
+    carried = scope.carried.get(name.text)
+    known = carried or scope.takes.get(name.text)
     if known is None:
         choices = [*scope.carried, *scope.takes]
         scope.note(name.start, messages.NO_SUCH_ARGUMENT_HERE.format(name=name.text), suggest(name.text, choices))
-    elif known.kind != parameter.kind:
+    # The values of a result are texts that any argument but a number may have.
+    elif known.kind != parameter.kind and (carried is None or "whole number" in {known.kind, parameter.kind}):
         scope.note(
             name.start,
             messages.TAKES_ANOTHER_TYPE.format(argument=name.text, kind=known.kind, name=parameter.name, kind2=parameter.kind),
@@ -263,9 +264,9 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
     for words, cancelled in ((("comes", "back"), False), (("is", "cancelled"), True)):
         if cursor.accept(*words):
             cursor.expect_end("this trigger")
-            choices = scope.result(name)
+            result = scope.result(name)
             if not cancelled:
-                scope.carried[name.text] = values.Parameter(name.text, "one of", choices or ("",))
+                scope.carried[name.text] = result or values.Parameter(name.text, "one of", ("",))
             return triggers.ResultTrigger(name.text, cancelled)
     word = name.text.partition(" ")[0]
     raise PhraseError(0, messages.UNKNOWN_TRIGGER.format(word=word), messages.WRITE_ONE_OF.format(choices=", ".join(_TRIGGERS)))

@@ -114,7 +114,7 @@ _PARAMETER = {"anyOf": [*_TYPE["anyOf"], _map("An argument.", {"type": _TYPE, "s
 _PLACE: Schema = {
     "takes": _named("The arguments, each with its type.", _PARAMETER),
     "holds": _named("The facts that each rung has for itself.", _FACT),
-    "gives": _named("The results it may return, each with its values.", _PHRASES),
+    "gives": _named("The results it may return, each with its type or values.", {"anyOf": [*_PHRASES["anyOf"], _PARAMETER]}),
     "moves": _MOVES,
     "guards": _GUARDS,
     "weight": _SIZE,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import chain
 from typing import TYPE_CHECKING
 
 from wise_ladder.errors import WalkError
@@ -11,6 +10,7 @@ from wise_ladder.plan.events import Event
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.steps import parse_step, taps_by_name
 from wise_ladder.plan.tokens import PhraseError
+from wise_ladder.plan.values import merged
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
@@ -19,16 +19,13 @@ if TYPE_CHECKING:
 
 def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...] = ()) -> Scope:
     """Return what a phrase may name that stands on a place of a plan; what is wrong in it goes unsaid."""
-    results: dict[str, tuple[str, ...]] = {}
-    for name, choices in chain.from_iterable(place.gives for place in plan.owners):
-        results[name] = tuple(dict.fromkeys((*results.get(name, ()), *choices)))
     guards = plan.guard.values()
     scope = Scope(
         lambda _at, _what, _instead="", _lacks=(): None,
         plan.screen,
         {fact.name: fact for fact in plan.facts},
         overlays=plan.overlay,
-        results=results,
+        results=merged(given for place in plan.owners for given in place.gives),
         calls={call.name: tuple(outcome.name for outcome in call.outcomes) for call in plan.calls},
         guards=tuple(guard.name for guard in guards),
         answers=tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers)),
@@ -40,7 +37,7 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
         scope.takes = {parameter.name: parameter for parameter in place.takes}
     either = place or plan.overlay.get(where or "")
     if either is not None:
-        scope.gives = dict(either.gives)
+        scope.gives = {given.name: given for given in either.gives}
     return scope
 
 

@@ -170,16 +170,12 @@ def _answer(cursor: Cursor, scope: Scope) -> Event:
 
 def _got(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a result", (("is", "cancelled"),))
-    choices = scope.result(name)
+    result = scope.result(name)
     if cursor.accept("is", "cancelled"):
         return events.ResultIs(name.text)
     cursor.expect("=")
     value = cursor.name("a value")
-    if choices and value.text not in choices:
-        scope.note(
-            value.start, messages.HAS_NOT_THE_VALUE.format(name=name.text, value=value.text), suggest(value.text, choices)
-        )
-    return events.ResultIs(name.text, value.text)
+    return events.ResultIs(name.text, typed(scope, result, value) if result is not None else value.text)
 
 
 def _button(cursor: Cursor, scope: Scope) -> Expectation:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from msgspec import Struct
+from msgspec.structs import replace
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
 
 Value: TypeAlias = str | int
 """A value of an argument: whole numbers are numbers, anything else is text (`yes` and `no` are words)."""
@@ -32,6 +36,16 @@ class Parameter(Struct, frozen=True):
     kind: Literal["whole number", "text", "one of"]
     samples: tuple[Value, ...]
     default: Value | None = None
+
+
+def merged(parameters: Iterable[Parameter]) -> dict[str, Parameter]:
+    """Return one parameter for each name, with the samples of all of that name that are of its kind."""
+    found: dict[str, Parameter] = {}
+    for each in parameters:
+        known = found.setdefault(each.name, each)
+        if known.kind == each.kind:
+            found[each.name] = replace(known, samples=tuple(dict.fromkeys((*known.samples, *each.samples))))
+    return found
 
 
 def let_through(name: str, only: tuple[str, ...], excluded: tuple[str, ...]) -> bool:

@@ -151,8 +151,9 @@ class _Facts:
             yield guard.name, self.condition(guard.condition), does, ", ".join(guard.ways)
 
     def results(self, screen: Screen) -> Iterator[tuple[str, ...]]:
-        for name, values in screen.gives:
-            yield messages.GIVES.format(name=name), ", ".join(values)
+        for given in screen.gives:
+            values = ", ".join(map(str, given.samples))
+            yield messages.GIVES.format(name=given.name), values if given.kind == "one of" else given.kind
         for move in self.plan.moves:
             for done in all_of(move.operations):
                 if isinstance(done, Push) and done.awaiting and done.target.screen == screen.name:

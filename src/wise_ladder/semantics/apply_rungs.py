@@ -16,6 +16,7 @@ from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
     from wise_ladder.plan.triggers import TimerScope
+    from wise_ladder.plan.values import Value
     from wise_ladder.semantics.state import Chain, Ladder
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
@@ -171,7 +172,7 @@ def going(doing: WorkingState, do: effects.Drop) -> list[Spotted]:
 
 
 def clean_up_after(
-    doing: WorkingState, gone: Ladder, level: int, *, whole: bool = True, uncovered: bool = False, value: str | None = None
+    doing: WorkingState, gone: Ladder, level: int, *, whole: bool = True, uncovered: bool = False, value: Value | None = None
 ) -> bool:
     """Do what follows from rungs that went: timers, overlays, results, the wanted place; return whether one owed the value.
 
@@ -259,7 +260,7 @@ def _add_mark(doing: WorkingState, owner: Rung, mark: AwaitedResult) -> None:
     doing.log.append(log.Awaits(mark.name, owner.data.screen))
 
 
-def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult], value: str | None) -> None:
+def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult], value: Value | None) -> None:
     """Turn marks of a rung into results."""
     awaits = list(rung.data.awaits)
     for mark in marks:
@@ -268,7 +269,7 @@ def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult],
     doing.set_data(rung, replace(rung.data, awaits=tuple(awaits), undelivered=(*rung.data.undelivered, *results)))
 
 
-def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: str | None) -> bool:
+def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: Value | None) -> bool:
     """A rung went that owed a result to a flow or tabs around it: return whether these got the value."""
     name, outwards = owes
     holder = find(doing.ladder, chain[-outwards][0]) if outwards <= len(chain) else None
@@ -280,7 +281,7 @@ def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: str | 
     return value is not None
 
 
-def _uncovered(doing: WorkingState, level: int, value: str | None, *, rungs: bool = True) -> None:
+def _uncovered(doing: WorkingState, level: int, value: Value | None, *, rungs: bool = True) -> None:
     """What is on top of a ladder now, and what is seen inside it, gets what it awaits: what was returned, else cancelled."""
     ladder = doing.ladder_at(level)
     path = visible_path(ladder[-1:]) if rungs else []

@@ -14,6 +14,7 @@ from wise_ladder.semantics.plan_index import filled
 from wise_ladder.semantics.reasons import links_asked
 from wise_ladder.semantics.redirects import Redirects
 from wise_ladder.semantics.state import COVERED, VISIBLE
+from wise_ladder.semantics.taps import bound
 from wise_ladder.semantics.tasks import OperationTask
 from wise_ladder.semantics.text import named, rung_text
 
@@ -21,6 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.values import Value
     from wise_ladder.semantics.conditions import EvalContext
     from wise_ladder.semantics.effects import RungSpec
     from wise_ladder.semantics.guards import GuardCheck
@@ -196,7 +198,7 @@ class OperationDecider:
             case "leave":
                 return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
-    def _at_root_with(self, value: str) -> Steps:
+    def _at_root_with(self, value: Value) -> Steps:
         """A return at the lowest rung: no rung can get the value."""
         entry = effects.AddEntry(Finding("nobody waits", messages.RESULT_NO_RUNG_BENEATH.format(value=value)))
         leaves = self.plan.policies.pop_at_root == "leave"
@@ -235,22 +237,22 @@ class OperationDecider:
 
     def return_value(self, operation: operations.Return) -> Steps:
         """Pop, and hand a value to the rung that is uncovered."""
-        level = self.level
+        level, value = self.level, bound(operation.value)
         if operation.flow:
             place = self._place_of(operation.flow)
             if place is None:
                 return (effects.Rollback(Finding("no such flow here", messages.NOT_INSIDE_FLOW.format(flow=operation.flow))),)
             if self._seen_from_elsewhere(place):
                 # Of that very flow, though another of its name may be seen inside.
-                return (self._then(operations.Return(operation.value), place),)
+                return (self._then(operations.Return(value), place),)
             level = place
         while level < len(self.path) and level > 0 and self._alone(level):
             if self.plan.screen[self.path[level - 1].data.screen].tabs:
                 break
             level -= 1
         if level >= len(self.path) or self._alone(level):
-            return self._at_root_with(operation.value)
-        return self._guarded((effects.PopTop(level, operation.value),), level)
+            return self._at_root_with(value)
+        return self._guarded((effects.PopTop(level, value),), level)
 
     def _alone(self, place: int) -> bool:
         """Whether the rung of a place stands alone on its ladder."""
@@ -307,7 +309,7 @@ class OperationDecider:
         if not modal:
             return (effects.AddEntry(NoEffect(messages.NO_OVERLAY)),)
         name, place = modal[-1]
-        lift = effects.CloseOverlay(name, place, operation.value or None)
+        lift = effects.CloseOverlay(name, place, None if operation.value == "" else bound(operation.value))
         if self.cause is None or (place >= 0 and self._hidden()):
             return (lift,)
         met = self.guards.closing(self.cause, name, place)

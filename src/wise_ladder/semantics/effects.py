@@ -13,7 +13,7 @@ from msgspec import Struct
 from wise_ladder.plan.model import GuardId, Move
 from wise_ladder.plan.operations import LeaveCause
 from wise_ladder.plan.triggers import TimerScope
-from wise_ladder.plan.values import Arguments
+from wise_ladder.plan.values import Arguments, Value
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.state import RungData
 from wise_ladder.semantics.tasks import OperationTask
@@ -102,7 +102,7 @@ class PopTop(Struct, frozen=True):
     """The rung at a place of the path goes; `value`: what it returns, None if it returns nothing."""
 
     place: int
-    value: str | None = None
+    value: Value | None = None
 
 
 class PopDownTo(Struct, frozen=True):
@@ -162,7 +162,7 @@ class CloseOverlay(Struct, frozen=True):
 
     overlay: str
     place: int | None
-    value: str | None = None
+    value: Value | None = None
 
 
 class ShowTab(Struct, frozen=True):
@@ -198,7 +198,7 @@ class DeliverResult(Struct, frozen=True):
 
     place: int
     name: str
-    value: str | None
+    value: Value | None
 
 
 Consulted: TypeAlias = tuple[tuple[GuardId, int], ...]

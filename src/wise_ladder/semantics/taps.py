@@ -46,12 +46,20 @@ def carries_all(move: Move, values: dict[str, Value]) -> bool:
     return isinstance(trigger, triggers.TapTrigger) and all(carried.name in values for carried in trigger.carries)
 
 
+def bound(value: Value | operations.Variable) -> Value:
+    """Return a value of an operation that is done: its variables were filled in before."""
+    assert not isinstance(value, operations.Variable)  # noqa: S101 - `bind` has filled it in
+    return value
+
+
 def bind(operation: Operation, values: dict[str, Value]) -> Operation:
     """Return an operation with its variables filled in."""
     if isinstance(operation, operations.Put):
         return replace(operation, target=filled(operation.target, values))
     if isinstance(operation, operations.OnFlow):
         return replace(operation, operation=bind(operation.operation, values))
+    if isinstance(operation, (operations.Return, operations.Close)) and isinstance(operation.value, operations.Variable):
+        return replace(operation, value=values[operation.value.name])
     if isinstance(operation, operations.Follow):
         return operations.Follow(filled_in(operation.address, values))
     if isinstance(operation, (operations.Pop, operations.PopTo, operations.GoToWanted)):

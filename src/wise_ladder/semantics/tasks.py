@@ -10,7 +10,7 @@ from wise_ladder.plan.events import Event
 from wise_ladder.plan.model import GuardId, Way
 from wise_ladder.plan.operations import Operation
 from wise_ladder.plan.triggers import Trigger
-from wise_ladder.plan.values import Arguments
+from wise_ladder.plan.values import Arguments, Value
 
 Own: TypeAlias = tuple[tuple[str, str], ...]
 
@@ -130,7 +130,7 @@ class ResultArrived(Struct, frozen=True, tag=True):
     """A result reaches the rung that is on top of a ladder, by its place on the path; no value: it was cancelled."""
 
     name: str
-    value: str | None
+    value: Value | None
     place: int
 
 

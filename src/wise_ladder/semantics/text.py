@@ -85,7 +85,7 @@ def entry_text(happening: LogEntry) -> str:
         case log.Awaits(name, screen):
             return f"{screen} awaits {name}"
         case log.ResultCame(name, value, screen):
-            return f"{screen} got {name}: {value or 'cancelled'}"
+            return f"{screen} got {name}: {'cancelled' if value is None else value}"
         case log.ResultDropped(name, screen):
             return f"{name} dropped: {screen} is gone"
         case _:

@@ -19,6 +19,7 @@ from wise_ladder.semantics.weight import weight
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Expectation, Plan
+    from wise_ladder.plan.values import Value
     from wise_ladder.semantics import Forecast, Rung, RungData, State, Step
 
 
@@ -34,7 +35,7 @@ class Observations:
     """What was met since a walk began: screens seen, results that came, findings."""
 
     saw: set[str] = field(default_factory=set)
-    got: dict[str, str | None] = field(default_factory=dict)
+    got: dict[str, Value | None] = field(default_factory=dict)
     findings: list[str] = field(default_factory=list)
     called: dict[str, int] = field(default_factory=dict)
     longest: dict[str, int] = field(default_factory=dict)
@@ -127,7 +128,8 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Observations) ->
         case events.ResultIs(name, value):
             if name not in met.got:
                 return f"no {name} came"
-            return None if met.got[name] == (value or None) else f"{name} was {met.got[name] or 'cancelled'}"
+            got = met.got[name]
+            return None if got == value else f"{name} was {'cancelled' if got is None else got}"
         case events.HeaderButtonIs(button):
             shown = header_button(plan, state)
             return None if shown == button else f"the header shows {shown}"
