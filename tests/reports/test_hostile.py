@@ -75,6 +75,30 @@ class Hostile(InAFolder):
         self.assertFalse([token for token in tokens if token.type.startswith(("html", "link"))])
         self.assertEqual(next(token.content for token in tokens if token.type == "inline"), escaped(self.walk))
 
+    def test_pages_about_screens_and_the_sheet_for_a_tester(self) -> None:
+        text = PLAN.replace("see '@nowhere'", "outside").replace(
+            "screens: {hives: }",
+            "screens: {hives: {moves: [{when: 'tap \"[a](b)\"', do: 'push \"<i>x|y\"'}]}, '<i>x|y': {guards: [{name: '`*_', ask: {text: '<b>![x](y)', answers: [{a: stay}, {b: go on}]}}]}}",
+        )
+        self.plan.write_text(text)
+        for words, name in (
+            (("--all-screens",), f"{NAME}-all.md"),
+            (("--screen", "<i>x|y"), "one.md"),
+            (("--script",), "sheet.md"),
+        ):
+            self.call("report", str(self.plan), *words, "-o", name)
+            page = (self.folder / name).read_text()
+            self.assertIsNone(UNSAFE.search(page))
+            tokens = [token for block in MarkdownIt().enable("table").parse(page) for token in (block, *(block.children or ()))]
+            html = [token.content for token in tokens if token.type.startswith("html")]
+            self.assertEqual([each for each in html if not re.fullmatch(r'<a id="screen-\d+">|</a>', each)], [])
+            links = [
+                str(token.attrs.get("href") or token.attrs.get("src"))
+                for token in tokens
+                if token.type in {"link_open", "image"}
+            ]
+            self.assertEqual([each for each in links if not each.startswith("#screen-") and not each.endswith(".svg")], [])
+
     def test_drawings(self) -> None:
         for kind in ("svg", "pdf"):
             output = self.folder / f"out.{kind}"
