@@ -11,7 +11,7 @@ from pypdf import PdfReader
 from wise_ladder.app.application import LadderApp
 from wise_ladder.app.dialogs.line_input import LineInput
 from wise_ladder.app.dialogs.list_dialog import ListDialog
-from wise_ladder.app.draw_commands import FIRST, DrawnKind
+from wise_ladder.app.draw_commands import DrawnKind
 from wise_ladder.demo import gallery
 from wise_ladder.plan.loader import read_file
 
@@ -71,11 +71,12 @@ class Drawing(unittest.TestCase):
             (("R", "swept"), "film strip", "Combfield: what breaks no pile-up"),
             (("r", "1", "S"), "time chart", "Combfield: this tape"),
             (("X",), "table of moves", "Combfield: from where to where"),
+            (("swept", "X", "B"), "table of Back", "Combfield: where Back leads, known for"),
         ):
             with self.subTest(keys):
                 self.drawn("a.svg", *keys)
                 self.assertEqual(self.offered[0], first)
-                self.assertIn(title, self.words("a.svg"))
+                self.assertTrue(any(each.startswith(title) for each in self.words("a.svg")), self.words("a.svg")[:2])
 
     def test_what_is_not_there_is_not_offered(self) -> None:
         self.drawn("a.svg")
@@ -83,7 +84,6 @@ class Drawing(unittest.TestCase):
 
     def test_every_kind_is_drawn_by_its_name_in_every_look(self) -> None:
         self.assertEqual({kind.value for kind in DrawnKind}, {"strip", "time", "depth", "map", "crossings", "backs", "still"})
-        self.assertEqual(set(FIRST), {"climb", "crossings", "walks", "rules", "seen"})
         for what, title in (
             ("depth", "depth in rungs"), ("time", "this tape"), ("table of back", "where Back leads"), ("map", "this tape"),
             ("film", "this tape"), ("table of moves", "from where to where"),

@@ -83,7 +83,7 @@ class LadderApp(App[None]):
         self.part_commands = PartCommands(self, lambda: self.document)
         self.edit_commands = EditCommands(self, lambda: self.document, self.part_commands.choose_to_edit)
         self.sweep_runner, self.path_commands = SweepRunner(self), PathCommands(self)
-        self.draw_commands = DrawCommands(self, lambda: self.document.stem, self._still)
+        self.draw_commands = DrawCommands(self, lambda: self.document.stem, self._still, lambda: self.view.draws)
         self.sheet_commands = SheetCommands(self)
         self.cursor = TapeCursor(plan)
         self.climb = ClimbView(self)

@@ -36,11 +36,6 @@ class DrawnKind(Enum):
     STILL = "still"
 
 
-FIRST = {
-    "climb": DrawnKind.STRIP, "crossings": DrawnKind.CROSSINGS, "walks": DrawnKind.STRIP, "rules": DrawnKind.STRIP,
-    "seen": DrawnKind.TIME,
-}  # fmt: skip
-"""What is offered first in each view."""
 LOOKS = {"page": (False, False), "slide": (False, True), "dark": (True, False), "dark slide": (True, True)}
 """For what a drawing may be: whether it is dark, and a slide."""
 
@@ -57,9 +52,9 @@ class _Subject(NamedTuple):
 class DrawCommands:
     """Draws what is asked for; `app/commands.py` lists each `cmd_NAME`."""
 
-    def __init__(self, host: Workplace, name: Callable[[], str], still: Callable[[], str]) -> None:
-        """Draw the open plan of a host, whose file has this name; `still` is the present view as SVG."""
-        self.host, self._name, self._still, self._drawing = host, name, still, Lock()
+    def __init__(self, host: Workplace, name: Callable[[], str], still: Callable[[], str], first: Callable[[], str]) -> None:
+        """Draw the open plan of a host, whose file has this name; `still`: the view as SVG, `first`: what it draws first."""
+        self.host, self._name, self._still, self._first, self._drawing = host, name, still, first, Lock()
 
     def cmd_draw(self) -> None:
         from wise_ladder.app.dialogs.list_dialog import ListDialog, ListItem  # noqa: PLC0415
@@ -70,7 +65,7 @@ class DrawCommands:
         path = " / ".join(run.name for run in subject.runs)
         missing = {DrawnKind.STRIP, DrawnKind.TIME, DrawnKind.DEPTH} if not subject.runs else set()
         missing |= {DrawnKind.BACKS} if swept is None else set()
-        first = FIRST[self.host.view_name]
+        first = DrawnKind(self._first())
         kinds = [kind for kind in (first, *(kind for kind in DrawnKind if kind is not first)) if kind not in missing]
         items = [
             ListItem(messages.DRAWN[kind.value][0], messages.DRAWN[kind.value][1].format(path=path or messages.NO_PATH), kind)

@@ -33,6 +33,11 @@ class View(Vertical):
     shows_walks: ClassVar[bool] = False
     """Whether it shows how the walks went."""
 
+    @property
+    def draws(self) -> str:
+        """What is meant first where something is to be drawn: a film strip, if there is a run."""
+        return "strip"
+
     def refresh_view(self) -> None:
         """Show what is now; an old message goes."""
         raise NotImplementedError

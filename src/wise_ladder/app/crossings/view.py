@@ -105,6 +105,11 @@ class CrossingsView(View):
         self._parts = (self.status_line, TablePanel(self.selection), DetailPanel(self.selection, host))
         self._looked_at: object = None
 
+    @property
+    def draws(self) -> str:
+        """Draw the table that is shown first."""
+        return "backs" if self.selection.shows_back else "crossings"
+
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
         yield self.status_line

@@ -70,6 +70,11 @@ class SeenView(View):
         self._chart = FunctionWidget("chart", self.selection, draw)
         self._from: View | None = None
 
+    @property
+    def draws(self) -> str:
+        """Draw the time chart first."""
+        return "time"
+
     def compose(self) -> ComposeResult:
         """Lay the parts out."""
         yield self.status_line
