@@ -142,6 +142,9 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
 
     def action_mark(self, way: int) -> None:
         """Mark another one."""
+        if not self.there:
+            # A key came while the dialog opened, or after it closed.
+            return
         self._find()
         now = self.query_one(OptionList).highlighted
         if self._shown:
@@ -149,8 +152,9 @@ class ListDialog(Dialog[_Value | str | None], Generic[_Value]):
 
     def action_page(self, way: int) -> None:
         """Mark one a page away."""
-        self._find()
-        self.query_one(_Rows).mark_page(way)
+        if self.there:
+            self._find()
+            self.query_one(_Rows).mark_page(way)
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Answer with the one that was clicked."""
