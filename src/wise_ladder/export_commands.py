@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 SECONDS = 5.0
-"""The longest time that the sweep takes before the table of Back is drawn."""
+"""A sweep for a table of Back, a page about a screen or a sheet for a tester takes so long at most."""
 
 
 def draw(call: argparse.Namespace) -> int:

@@ -29,7 +29,7 @@ walks:
 WALKS = {
     "what the tap carries is returned and used": "[launch, tap pick, tap hive(id=12), got hive = 12, ladder hives > hive(id=12), last is none]",
     "the value decides": "[launch, tap pick, tap hive(id=7), got hive = 7, last is seven]",
-    "nought is a value": "[launch, tap pick, tap none, got hive = 0, ladder hives > hive(id=0)]",
+    "zero is a value": "[launch, tap pick, tap none, got hive = 0, ladder hives > hive(id=0)]",
     "Back gives none": "[launch, tap pick, back, got hive is cancelled, ladder hives]",
     "each caller uses it in its own way": "[launch, tap pick, tap hive(id=7), tap pick another, tap hive(id=12), ladder hives > hive(id=12)]",
 }

@@ -46,7 +46,8 @@ class _Subject(NamedTuple):
     plan: Plan
     runs: Sequence[SelectedRun]
     swept: SweepStatus | None
-    still: str
+    still: str = ""
+    """The view as SVG, if that is what is drawn."""
 
 
 class DrawCommands:
@@ -61,7 +62,7 @@ class DrawCommands:
 
         swept = self.host.sweep_runner.standing
         swept = swept if swept is not None and swept.plan is self.host.plan else None
-        subject = _Subject(self.host.plan, self.host.selected_runs(), swept, self._still())
+        subject = _Subject(self.host.plan, self.host.selected_runs(), swept)
         path = " / ".join(run.name for run in subject.runs)
         missing = {DrawnKind.STRIP, DrawnKind.TIME, DrawnKind.DEPTH} if not subject.runs else set()
         missing |= {DrawnKind.BACKS} if swept is None else set()
@@ -83,6 +84,8 @@ class DrawCommands:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415
         from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, Look  # noqa: PLC0415
 
+        if kind is DrawnKind.STILL:
+            subject = subject._replace(still=self._still())
         endings = {DrawnKind.MAP: MAP_ENDINGS, DrawnKind.STILL: (".svg",)}.get(kind, ENDINGS)
 
         def take(typed: list[str]) -> str:

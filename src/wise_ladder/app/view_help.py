@@ -39,7 +39,9 @@ SEEN_IS_FOR = """\
 A run along its clock: the tape, or the walk or violation that is selected in the view you come from. There is a bar for \
 each screen that was seen, and for what lay over it; timers and calls with what became of them; the steps; depth and weight. \
 A screen that went by itself before it could be read is marked as a flash. Long waits are folded; what takes no time gets a \
-little room. Under the charts: what was there at the chosen moment."""
+little room. Under the charts: what was there at the chosen moment. = lays another run over this one: rows marked 1 are this \
+run, rows marked 2 the other, rows marked = are the same in both; blue is what only one of them reaches."""
 SEEN_GLYPHS = """\
-✗ flash  ─● it fell due, or was answered  ─○ it was stopped  ─→ it still runs  ≈ folded wait  │ the chosen moment"""
+✗ flash  ─● it fell due, or was answered  ─○ it was stopped  ─→ it still runs  ≈ folded wait  │ the chosen moment
+┊ the first difference of two runs"""
 SEEN = ("Seen: what was seen for how long?", SEEN_IS_FOR, SEEN_GLYPHS)

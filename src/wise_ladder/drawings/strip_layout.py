@@ -31,7 +31,7 @@ MAX_RUNGS = 12
 
 
 class Board(NamedTuple):
-    """A rung: where it is drawn, and whether one stands on it."""
+    """A rung: where it is drawn, and whether it is what the user sees."""
 
     frame: Frame
     here: bool
@@ -112,7 +112,7 @@ class _Page:
         )  # fmt: skip
 
     def head(self) -> None:
-        """Write the title, what came of the run at its right or under it, and what the marks mean."""
+        """Write the title, under it what came of the run, and at the foot what the marks mean."""
         line = TextLine(shortened(self.title, (self.size.width - 2 * MARGIN) * LETTERS / HEADING / SLACK), HEADING, bold=True)
         y = self.size.height - TITLE_ROOM
         self.texts.append(placed(MARGIN, y + TITLE_ROOM - 6 - HEADING * LEADING, line))

@@ -11,6 +11,7 @@ from wise_ladder.drawings.placed_text import PlacedText, placed
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.text import clock_words, duration_text
+from wise_ladder.semantics.weight import first_limit
 from wise_ladder.walks.lane_rows import LaneRow, lane_rows
 from wise_ladder.walks.run_differences import run_differences
 from wise_ladder.walks.time_axis import time_axis
@@ -76,7 +77,7 @@ class _Layout:
         self.rows = lane_rows(runs) if lanes else []
         self.left, self.right = MARGIN + LABELS, paper.width - MARGIN
         self.columns = [[self.x(place) for place in places] for places in self.axis.places]
-        self.limit = runs[0].plan.memory.warn or runs[0].plan.memory.dies
+        self.limit = first_limit(runs[0].plan)
         self.weighs = self.limit is not None or any(reading.weight for run in runs for reading in run.readings)
         self.charts = (2 if self.weighs else 1) * (CHART + ROW) + GAP
         self.found = run_differences(runs[0], runs[1], self.axis) if len(runs) > 1 else []

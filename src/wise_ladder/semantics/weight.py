@@ -19,3 +19,8 @@ def weight(plan: Plan, state: State) -> int:
         freed = rung.serial in state.freed and screen.hidden is not None
         total += screen.hidden if freed and screen.hidden is not None else screen.weight
     return total
+
+
+def first_limit(plan: Plan) -> int | None:
+    """Return the limit in bytes that a growing weight meets first, None if the phone has none."""
+    return plan.memory.warn or plan.memory.dies

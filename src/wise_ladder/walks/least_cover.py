@@ -19,7 +19,7 @@ class Cover(NamedTuple):
 
 
 def least_cover(sets: Sequence[frozenset[Hashable]]) -> Cover:
-    """Choose the fewest sets that have all elements; of as good choices the one whose sets come first.
+    """Choose the fewest sets that have all elements; where several choices are as good, one of them.
 
     Branch and bound over the element that is in the fewest sets, from the greedy choice (Chvátal 1979) as the first bound.
     """

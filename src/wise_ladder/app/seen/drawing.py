@@ -12,6 +12,7 @@ from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
 from wise_ladder.semantics.log import SeenFor
 from wise_ladder.semantics.text import clock_words, duration_text, entry_text, ladder_words
+from wise_ladder.semantics.weight import first_limit
 from wise_ladder.walks.lane_rows import lane_rows
 from wise_ladder.walks.seen import seen_now
 
@@ -57,8 +58,7 @@ class _Drawing:
         # The lanes come first; what they leave goes to the charts, and a low ladder needs little.
         most = min(max((about - 5 - len(rows)) // 2 - gap, LOWEST + 2 * gap), HIGHEST)
         depths, weights = self._values()
-        memory = self.runs[0].plan.memory
-        limit = memory.warn or memory.dies
+        limit = first_limit(self.runs[0].plan)
         weight = most if limit is not None or any(map(any, weights)) else 0
         depth = min(most, max(LOWEST, *map(max, depths)))
         charts = about - depth - gap - (weight + gap if weight else 0)

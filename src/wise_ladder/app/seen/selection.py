@@ -43,15 +43,16 @@ class SeenSelection:
         self.zoom = 0
         """How often what is shown was halved."""
 
-    def take_up(self, tape: Tape | None, name: str) -> None:
-        """Show a run; of the one that was shown the place stays, of another the end is shown and nothing is over it."""
+    def take_up(self, tape: Tape | None, name: str) -> bool:
+        """Show a run, and return whether it is another; where only its steps changed, the place and the run over it stay."""
         if tape is self.tape or (tape is not None and self.tape is not None and tape == self.tape):
-            return
+            return False
         grown, at_end = name == self.name, self.place >= self.last
         self.tape, self.name = tape, name
         self._lay_out(self.other if grown else None)
         self.place = min(self.place, self.last) if grown and not at_end else self.last
         self.zoom = self.zoom if grown else 0
+        return True
 
     def lay_over(self, other: OtherRun | None) -> bool:
         """Show another run over this one, its first difference chosen; False if there is no such run."""

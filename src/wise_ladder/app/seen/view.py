@@ -94,15 +94,18 @@ class SeenView(View):
     def changed(self) -> None:
         """Draw all parts again."""
         self.status_line.message = None
+        self._redraw()
+
+    def _redraw(self) -> None:
         for part in (self.status_line, self._chart):
             part.redraw()
 
     def told(self) -> None:
-        """Show what became known of the rules; a message stays."""
+        """Show the run that breaks a rule as it became known; a message stays."""
         if self._from is not None:
             self._from.told()
-            self.selection.take_up(*self._from.selected_path())
-        self._chart.redraw()
+            if self.selection.take_up(*self._from.selected_path()):
+                self._redraw()
 
     def go(self, moment: int) -> None:
         """Choose a moment of the run that was clicked."""
