@@ -10,7 +10,7 @@ from pathlib import Path
 
 from wise_ladder.demo import GalleryPair, gallery
 from wise_ladder.plan.loader import read_plan
-from wise_ladder.plan.model import Rule
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.rules import RULES
 from wise_ladder.rules.report_text import steps_of
 from wise_ladder.rules.sweep import Sweep

@@ -5,7 +5,7 @@ import unittest
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import PlanError
-from wise_ladder.plan import events, model, operations, triggers, values
+from wise_ladder.plan import events, operations, policies, triggers, values
 from wise_ladder.plan.loader import read_plan_text
 
 HEAD = "app: Combfield\nstart: hives\nfacts: {session: [none, valid]}\n"
@@ -75,7 +75,7 @@ class WhatCanBeSaid(unittest.TestCase):
         self.assertIsInstance(plan.moves[0].condition, operations.AnyOf)
 
     def test_policies_have_defaults(self) -> None:
-        self.assertEqual(plan_of("screens: {hives: }").policies, model.Policies("leave", "finding", "stack"))
+        self.assertEqual(plan_of("screens: {hives: }").policies, policies.Policies("leave", "finding", "stack"))
         self.assertEqual(plan_of("policies: {back at root: stay}\nscreens: {hives: }").policies.back_at_root, "stay")
 
     def test_repeats_nest(self) -> None:

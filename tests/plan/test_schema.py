@@ -13,7 +13,7 @@ from tests.test_docs import samples
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.plan.map_reader import MapReader
-from wise_ladder.plan.model import Policies
+from wise_ladder.plan.policies import Policies
 from wise_ladder.plan.schema import SCHEMA
 
 PLANS = [combfield().read_text(), *(path.read_text() for fault in gallery() for path in (fault.faulty, fault.fixed))]

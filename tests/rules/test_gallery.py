@@ -5,7 +5,8 @@ import unittest
 
 from wise_ladder.demo import gallery
 from wise_ladder.plan.loader import read_plan
-from wise_ladder.plan.model import Plan, Rule
+from wise_ladder.plan.model import Plan
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.rules import RULES
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds, Verdict

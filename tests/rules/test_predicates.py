@@ -4,7 +4,7 @@ import unittest
 from typing import NamedTuple
 
 from wise_ladder.plan.loader import read_plan_text
-from wise_ladder.plan.model import Rule
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.rules import RULES
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds, Verdict

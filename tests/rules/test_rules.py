@@ -7,8 +7,8 @@ from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan, read_plan_text
-from wise_ladder.plan.model import Rule, StarterSet
 from wise_ladder.plan.phrases import parse_condition
+from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.scopes import scope_of
 from wise_ladder.rules.predicates import KINDS

@@ -28,7 +28,9 @@ from wise_ladder.plan.events import (
     Wait,
 )
 from wise_ladder.plan.loader import read_plan, read_plan_text
-from wise_ladder.plan.model import WAYS, MemoryLimits, Move, Rule
+from wise_ladder.plan.model import MemoryLimits, Move
+from wise_ladder.plan.policies import WAYS
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.triggers import TapTrigger, TimerTrigger
 from wise_ladder.rules.abstraction import AbstractState
 from wise_ladder.rules.actions import Action, Elapse

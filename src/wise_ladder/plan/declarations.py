@@ -8,14 +8,15 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import messages, model, operations, values
+from wise_ladder.plan import messages, model, operations, policies, values
 from wise_ladder.plan.map_reader import MapReader, as_scalars, is_empty, reporter_for
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Call, Fact, Overlay, Policies, Screen
+    from wise_ladder.plan.model import Call, Fact, Overlay, Screen
+    from wise_ladder.plan.policies import Policies
     from wise_ladder.plan.values import Parameter, Span, Value
 
 MOST_SCREENS = 2_000
@@ -89,8 +90,8 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
     top.require("app", "the name of the app")
     app = top.scalar("app")
     facts = tuple(_fact(source, name, node) for name, node in top.entries("facts"))
-    policies = _changed(_policies(source, top.node("policies"), "policies"), model.Policies())
-    phones = _phones(source, top, policies)
+    usual = _changed(_policies(source, top.node("policies"), "policies"), policies.Policies())
+    phones = _phones(source, top, usual)
     top.require("screens", "{NAME: {moves: [...]}}")
     screens = tuple(_screen(source, name, node) for name, node in top.entries("screens"))
     flows = tuple(_flow(source, name, node) for name, node in top.entries("flows"))
@@ -107,7 +108,7 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
         source,
         app.text if app else "",
         facts,
-        phones[0][1] if phones else policies,
+        phones[0][1] if phones else usual,
         (*screens, *flows),
         overlays,
         calls,
@@ -149,7 +150,7 @@ def _changed(section: MapReader | None, usual: Policies) -> Policies:
         ("cover after death", ("yes", "no")),
     )
     changes = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
-    ways = section.words("guards see", model.WAYS)
+    ways = section.words("guards see", policies.WAYS)
     section.report_unknown_keys()
     # Each word was held against the choices of its key.
     return replace(usual, **changes, **({"guards_see": ways} if ways else {}))

@@ -2,50 +2,35 @@
 
 from __future__ import annotations
 
-from functools import partial
-from typing import TYPE_CHECKING, Any, TypeAlias
+from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import messages, model, operations, triggers
-from wise_ladder.plan.addresses import template
-from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report, reporter_for
-from wise_ladder.plan.parse_operations import OPERATION_PARSERS, parse_operation
-from wise_ladder.plan.phrases import parse_arrow, parse_condition, parse_lone_target, parse_trigger
-from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
+from wise_ladder.plan import messages, model, operations, policies, triggers
+from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report
+from wise_ladder.plan.parse_operations import OPERATION_PARSERS
+from wise_ladder.plan.phrase_reader import CarriedArguments, PhraseReader
+from wise_ladder.plan.phrases import parse_arrow, parse_trigger
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode
 from wise_ladder.plan.suggest import suggest
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.declarations import Declarations
     from wise_ladder.plan.model import (
         AnswerOption,
         Arrow,
-        Call,
-        Cover,
         Guard,
-        Link,
-        MemoryLimits,
         Move,
-        Outcome,
         Overlay,
-        Redirect,
         Screen,
     )
-    from wise_ladder.plan.operations import Condition, Operation, Target
-    from wise_ladder.plan.phrases import Scope
-    from wise_ladder.plan.values import Parameter
+    from wise_ladder.plan.operations import Target
 
-CarriedArguments: TypeAlias = "dict[str, Parameter | None]"
 _BEFORE_THE_FIRST = (operations.SetFact, operations.StartCall, operations.CancelCall)
 _MAY_GO_ON = (operations.SetFact, operations.SetRungFact, operations.Open, operations.StartCall, operations.CancelCall)
 
 
-class DefinitionReader:
+class PlaceReader(PhraseReader):
     """Reads what stands on each place; a mistake is noted, and reading goes on."""
-
-    def __init__(self, source: Source, declared: Declarations) -> None:
-        """Begin with everything that is declared."""
-        self._source, self._declared = source, declared
 
     # Places
 
@@ -91,10 +76,6 @@ class DefinitionReader:
             if len(scalars) == 1 and (target := self._target(scalars[0], screen)) is not None:
                 inside.append((tab.text, target))
         return tuple(inside)
-
-    def _target(self, scalar: ScalarNode, screen: Screen | None) -> Target | None:
-        scope = self._scope(scalar, screen, {})
-        return parse_or_report(self._source, scalar, lambda: parse_lone_target(scalar.text, scope))
 
     def _overlay_name(self, section: MapReader, key: str) -> str:
         scalar = section.scalar(key)
@@ -175,54 +156,6 @@ class DefinitionReader:
             written.at if written is not None else section.at,
         )
 
-    def _scope(
-        self, scalar: ScalarNode, place: Screen | Overlay | None, carried: CarriedArguments, *, of_guard: bool = False
-    ) -> Scope:
-        scope = self._declared.scope(scalar)
-        scope.carried = carried
-        if place is not None:
-            scope.gives = {given.name: given for given in place.gives}
-        if isinstance(place, model.Screen):
-            scope.own = {fact.name: fact for fact in place.holds}
-            # What a guard does cannot pass on arguments: its rung may be gone by then.
-            scope.takes = {} if of_guard else {parameter.name: parameter for parameter in place.takes}
-        return scope
-
-    def _operations(
-        self, lines: list[ScalarNode], place: Screen | Overlay | None, carried: CarriedArguments, *, of_guard: bool = False
-    ) -> tuple[Operation, ...]:
-        scopes = ((line, self._scope(line, place, carried, of_guard=of_guard)) for line in lines)
-        read = (parse_or_report(self._source, line, partial(parse_operation, line.text, scope)) for line, scope in scopes)
-        return tuple(operation for operation in read if operation is not None)
-
-    def _condition(
-        self, asked: ScalarNode | None, place: Screen | Overlay | None, carried: CarriedArguments
-    ) -> Condition | None:
-        if asked is None:
-            return None
-        return parse_or_report(self._source, asked, lambda: parse_condition(asked.text, self._scope(asked, place, carried)))
-
-    def _carries(self, written: ScalarNode, carried: CarriedArguments, start: int, what: str) -> tuple[Parameter, ...]:
-        for name, parameter in carried.items():
-            if parameter is None:
-                at = written.text.find(name, start)
-                reporter_for(self._source, written)(
-                    at, messages.NOTHING_USES.format(name=name, what=what), messages.HAND_IT_ON.format(name=name)
-                )
-        return tuple(parameter for parameter in carried.values() if parameter is not None)
-
-    def _listed(self, section: MapReader, key: str) -> tuple[str, ...]:
-        scalars = section.scalars(key)
-        for scalar in scalars:
-            self._known_screen(scalar)
-        return tuple(scalar.text for scalar in scalars)
-
-    def _known_screen(self, scalar: ScalarNode) -> None:
-        known = self._declared.screens
-        if scalar.text not in known:
-            what = messages.NO_SUCH_SCREEN.format(name=scalar.text)
-            self._source.add_error(scalar.at, what, suggest(scalar.text, known), lacks=("screen", scalar.text))
-
     # Guards
 
     def guards(self, nodes: tuple[Node, ...], place: Screen | Overlay | None) -> tuple[Guard, ...]:
@@ -249,7 +182,7 @@ class DefinitionReader:
             text,
             answers,
             self._operations(do, place, {}, of_guard=True),
-            section.words("ways", model.WAYS) or model.DEFAULT_WAYS,
+            section.words("ways", policies.WAYS) or policies.DEFAULT_WAYS,
             section.word("watches", ("its own", "everything inside", "what is put over it")),
             section.flag("first in line"),
             section.word("scope", ("place", "app")) == "app",
@@ -291,154 +224,6 @@ class DefinitionReader:
             what = messages.ANSWER_DOES_TOO_MUCH.format(name=key.text)
             self._source.add_error(key.at, what, messages.DONE_AFTERWARDS)
         return model.AnswerOption(key.text, not goes_on, done)
-
-    # Calls, cover, links
-
-    def calls(self) -> tuple[Call, ...]:
-        """Read the conditions of the outcomes of each call."""
-        calls: list[Call] = []
-        for call, section in self._declared.calls:
-            if section is None:
-                continue
-            outcomes: list[Outcome] = []
-            for outcome in call.outcomes:
-                node = section.node(outcome.name)
-                asked = MapReader(self._source, node, "a reply").scalar("if") if isinstance(node, MapNode) else None
-                outcomes.append(replace(outcome, condition=self._condition(asked, None, {})))
-            section.report_unknown_keys()
-            calls.append(replace(call, outcomes=tuple(outcomes)))
-        return tuple(calls)
-
-    def cover(self, node: Node | None) -> Cover | None:
-        """Read what is shown while the app starts."""
-        if node is None:
-            return None
-        if not isinstance(node, MapNode):
-            self._source.add_error(node.at, messages.COVER_MUST_BE_A_MAP, messages.WRITE_A_COVER)
-            return None
-        section = MapReader(self._source, node, "the cover")
-        least, until, most = (
-            section.time("least") or 0,
-            self._condition(section.scalar("until"), None, {}),
-            section.time("most"),
-        )
-        section.report_unknown_keys()
-        if most is not None and most < least:
-            self._source.add_error(section.at_of("most"), messages.MOST_IS_LESS_THAN_LEAST, messages.WRITE_A_LONGER_TIME)
-        return model.Cover(least, until, most, node.at)
-
-    def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
-        """Read the links, in the order in which they are tried."""
-        links = (self._link(node) for node in nodes)
-        return tuple(link for link in links if link is not None)
-
-    def _link(self, node: Node) -> Link | None:
-        if not isinstance(node, MapNode):
-            self._source.add_error(node.at, messages.LINK_IS_A_MAP, messages.WRITE_A_LINK)
-            return None
-        section = MapReader(self._source, node, "a link")
-        section.require("address", "'app://hives/{id}'")
-        section.require("build", "[SCREEN]")
-        address, mode, steps = section.scalar("address"), section.word("mode", model.LINK_MODES), section.scalars("build")
-        section.report_unknown_keys()
-        pattern = parse_or_report(self._source, address, lambda: template(address.text)) if address is not None else None
-        if address is None or pattern is None:
-            return None
-        carried: CarriedArguments = dict.fromkeys(pattern.names)
-        build = [target for line in steps if (target := self._link_target(line, carried)) is not None]
-        self._build_stands(steps, build)
-        carries = self._carries(address, carried, address.text.find("{"), "address")
-        for parameter in carries:
-            if parameter.name in pattern.asked and parameter.default is None:
-                what = messages.NO_DEFAULT.format(name=parameter.name)
-                self._source.add_error(address.at, what, messages.GIVE_A_DEFAULT.format(kind=parameter.kind))
-        return model.Link(address.text, tuple(build), mode, carries, section.at)
-
-    def _link_target(self, line: ScalarNode, carried: CarriedArguments) -> Target | None:
-        scope = self._scope(line, None, carried)
-        return parse_or_report(self._source, line, lambda: parse_lone_target(line.text, scope))
-
-    def _build_stands(self, lines: list[ScalarNode], build: list[Target]) -> None:
-        """After tabs the next of a build must be the first screen of a tab: it says which one."""
-        for before, target, line in zip(build, build[1:], lines[1:], strict=False):
-            holder = self._declared.screens.get(before.screen)
-            first = self._firsts(before.screen) if holder is not None and holder.tabs else []
-            if first and target.screen not in first:
-                what = messages.NO_TAB_BEGINS_SO.format(screen=target.screen, tabs=before.screen)
-                self._source.add_error(line.at, what, suggest(target.screen, first))
-
-    def _firsts(self, tabs: str) -> list[str]:
-        """List the names of the first screens of tabs."""
-        section = next(entries for screen, entries in self._declared.sections if screen.name == tabs)
-        nodes = (node for _, node in section.entries("tabs")) if section is not None else ()
-        scalars = (scalar for node in nodes for scalar in as_scalars(self._source, node, "the first screen of a tab"))
-        return [scalar.text.partition("(")[0].strip() for scalar in scalars]
-
-    def unknown(self, scalar: ScalarNode | None) -> Target | None:
-        """Read where an address leads that no link matches; it may take the address."""
-        if scalar is None:
-            return None
-        carried: CarriedArguments = {"address": None}
-        return self._link_target(scalar, carried)
-
-    def memory(self, node: Node | None) -> MemoryLimits:
-        """Read how much all rungs may weigh."""
-        if node is None:
-            return model.MemoryLimits()
-        if not isinstance(node, MapNode):
-            self._source.add_error(node.at, messages.MEMORY_MUST_BE_A_MAP, messages.WRITE_MEMORY)
-            return model.MemoryLimits()
-        section = MapReader(self._source, node, "the memory")
-        limits = model.MemoryLimits(section.size("warn"), section.size("dies"))
-        section.report_unknown_keys()
-        return limits
-
-    # Redirects and start
-
-    def redirects(self, nodes: tuple[Node, ...]) -> tuple[Redirect, ...]:
-        """Read the redirects, in the order in which they are tried."""
-        redirects = (self._redirect(node) for node in nodes)
-        return tuple(redirect for redirect in redirects if redirect is not None)
-
-    def _redirect(self, node: Node) -> Redirect | None:
-        if not isinstance(node, MapNode):
-            self._source.add_error(node.at, messages.REDIRECT_IS_A_MAP, messages.WRITE_A_REDIRECT)
-            return None
-        section = MapReader(self._source, node, "a redirect")
-        section.require("send to", "SCREEN")
-        send, condition = section.scalar("send to"), self._condition(section.scalar("if"), None, {})
-        only, but, remember = self._listed(section, "to"), self._listed(section, "except"), section.flag("remember")
-        section.report_unknown_keys()
-        target = self._target(send, None) if send is not None else None
-        return None if target is None else model.Redirect(target, only, but, condition, remember, section.at)
-
-    def start(self, node: Node | None) -> tuple[model.StartChoice, ...]:
-        """Read the start: one screen, or a list of choices that ends in one without a condition."""
-        if isinstance(node, ScalarNode):
-            return self._choice(node, None)
-        if isinstance(node, MapNode):
-            self._source.add_error(node.at, messages.START_IS_A_SCREEN_OR_A_LIST, messages.WRITE_START)
-        if not isinstance(node, ListNode):
-            return ()
-        choices: list[model.StartChoice] = []
-        for item in node.items:
-            if not isinstance(item, MapNode):
-                self._source.add_error(item.at, messages.START_IS_A_MAP, messages.WRITE_A_CHOICE_OF_THE_START)
-                continue
-            section = MapReader(self._source, item, "a choice of the start")
-            section.require("put", "SCREEN")
-            put = section.scalar("put")
-            choices += self._choice(put, section.scalar("if")) if put is not None else ()
-            section.report_unknown_keys()
-        if choices and choices[-1].condition is not None:
-            self._source.add_error(node.at, messages.NO_START_WITHOUT_CONDITION, messages.END_WITH_PUT)
-        return tuple(choices)
-
-    def _choice(self, put: ScalarNode, asked: ScalarNode | None) -> tuple[model.StartChoice, ...]:
-        target = self._target(put, None)
-        if target is None:
-            return ()
-        return (model.StartChoice(operations.Target(target.screen, target.fixed), self._condition(asked, None, {})),)
 
 
 def _of_another_operation(key: str) -> str:

@@ -10,8 +10,10 @@ from msgspec.structs import replace
 from wise_ladder.plan import messages, operations, triggers
 from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.link_match import match_link
-from wise_ladder.plan.model import DEFAULT_WAYS, MAX_NESTED, Overlay, Rule
+from wise_ladder.plan.model import MAX_NESTED, Overlay
+from wise_ladder.plan.policies import DEFAULT_WAYS
 from wise_ladder.plan.reachability import Ladders, Reachability
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.rules import RULES
 
 if TYPE_CHECKING:

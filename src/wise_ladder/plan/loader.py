@@ -12,9 +12,10 @@ from msgspec.structs import replace
 from wise_ladder.errors import PlanError
 from wise_ladder.plan import lint, messages, model
 from wise_ladder.plan.declarations import read_declared
-from wise_ladder.plan.definitions import DefinitionReader
+from wise_ladder.plan.definitions import PlaceReader
 from wise_ladder.plan.files import FileText, read_text
 from wise_ladder.plan.map_reader import MapReader
+from wise_ladder.plan.outside import OutsideReader
 from wise_ladder.plan.rules import read_rules
 from wise_ladder.plan.source import Source, parse
 from wise_ladder.plan.walk_reader import read_walks
@@ -65,22 +66,22 @@ def problems_in(text: str) -> list[Problem]:
 def _read(source: Source) -> Plan:
     top = MapReader(source, parse(source), "a plan")
     declared = read_declared(source, top)
-    places = DefinitionReader(source, declared)
+    places, outside = PlaceReader(source, declared), OutsideReader(source, declared)
     plan = model.Plan(
         declared.app,
-        places.start(top.require("start", "the first screen")),
+        outside.start(top.require("start", "the first screen")),
         declared.policies,
         declared.facts,
         tuple(places.screen(screen, section) for screen, section in declared.sections),
         tuple(places.overlay(overlay, section) for overlay, section in declared.overlay_sections),
         places.moves(top.items("anywhere"), None),
         places.guards(top.items("guards"), None),
-        places.redirects(top.items("redirects")),
-        places.calls(),
-        places.cover(top.node("cover")),
-        places.links(top.items("links")),
-        places.unknown(top.scalar("unknown address")),
-        places.memory(top.node("memory")),
+        outside.redirects(top.items("redirects")),
+        outside.calls(),
+        outside.cover(top.node("cover")),
+        outside.links(top.items("links")),
+        outside.unknown(top.scalar("unknown address")),
+        outside.memory(top.node("memory")),
         declared.phones,
         declared.phones[0][0] if declared.phones else "",
     )

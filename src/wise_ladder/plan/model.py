@@ -14,6 +14,8 @@ from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
 from wise_ladder.plan.operations import Condition, Operation, Target, puts
+from wise_ladder.plan.policies import DEFAULT_WAYS, Policies, Way
+from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.triggers import Trigger
 from wise_ladder.plan.values import NO_SPAN, Parameter, Span, let_through
 
@@ -80,11 +82,6 @@ class GuardId(NamedTuple):
 
     owner: str | None
     number: int
-
-
-Way: TypeAlias = Literal["system", "header", "in-app", "aside", "by itself"]
-WAYS: tuple[Way, ...] = ("system", "header", "in-app", "aside", "by itself")
-DEFAULT_WAYS: tuple[Way, ...] = WAYS[:4]
 
 
 class AnswerOption(Struct, frozen=True):
@@ -211,29 +208,6 @@ class StartChoice(Struct, frozen=True):
     condition: Condition | None = None
 
 
-class Policies(Struct, frozen=True):
-    """How the phone and the app's frame behave where the plan's moves leave it open."""
-
-    back_at_root: Literal["leave", "away", "stay"] = "leave"
-    pop_at_root: Literal["finding", "nothing", "leave"] = "finding"
-    push_of_a_twin: Literal["stack", "nothing"] = "stack"
-    tab_back: Literal["first tab, then outwards", "last used", "outwards"] = "first tab, then outwards"
-    taps_in_transition: Literal["taken", "ignored"] = "taken"
-    pop_meets_overlay: Literal["goes with its rung", "closes instead"] = "goes with its rung"
-    bars_left_unsaid: Literal["shown", "as they were"] = "shown"
-    guards_see: tuple[Way, ...] = WAYS
-    system_back: Literal["yes", "no"] = "yes"
-    """Whether the phone has a Back of its own."""
-    restore: Literal["all", "top", "nothing"] = "all"
-    """What of a saved ladder comes back after the app was killed."""
-    leaving_ends: Literal["everything", "screens"] = "everything"
-    """`screens`: facts in memory and timers that run whatever happens outlive the app's screens."""
-    shown_acts: Literal["before the first frame", "after it"] = "before the first frame"
-    """When moves at `shown` are done: after the first frame the user sees what was there before."""
-    cover_after_death: Literal["yes", "no"] = "yes"
-    """Whether the cover is shown while an app that was killed comes back."""
-
-
 class Outcome(Struct, frozen=True):
     """A reply that a call may get: at the earliest after `takes` milliseconds, and only if the condition holds."""
 
@@ -294,47 +268,6 @@ class MemoryLimits(Struct, frozen=True):
 
     warn: int | None = None
     dies: int | None = None
-
-
-class Rule(Struct, frozen=True):
-    """Something that must hold in every state the app can reach; which of the parameters count depends on the rule."""
-
-    name: str
-    screens: tuple[str, ...] = ()
-    lands: tuple[str, ...] = ()
-    """Where Back may land; THE_GROUND: out of the app."""
-    condition: Condition | None = None
-    condition_text: str = ""
-    ways: tuple[Way, ...] = ()
-    limit: int | None = None
-    """Rungs, bytes or milliseconds."""
-    once_left: bool = False
-    any_arguments: bool = False
-    twice: bool = False
-    """Whether taps twice in quick succession are tried."""
-    note: str = ""
-    title: str = ""
-    """The name that the plan gives it."""
-    called: str = ""
-    """For rules in force: the title, or else what the rule says; no other rule has the same name."""
-    starter: bool = False
-    """Whether it comes from the starter set."""
-    at: Span = NO_SPAN
-
-    @property
-    def short(self) -> str:
-        """Its title, else which rule it is."""
-        return self.title or self.name
-
-
-class StarterSet(Struct, frozen=True):
-    """The starter set as the plan wants it: which of its rules are left out, and what was recognised wrongly."""
-
-    without: tuple[str, ...] = ()
-    not_splash: tuple[str, ...] = ()
-    not_sign_in: tuple[str, ...] = ()
-    not_protected: tuple[str, ...] = ()
-    at: Span = NO_SPAN
 
 
 class PlanWarning(Struct, frozen=True):

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
-from wise_ladder.plan import messages, model
+from wise_ladder.plan import messages, model, policies
 from wise_ladder.plan.map_reader import MapReader, parse_or_report
 from wise_ladder.plan.phrases import parse_condition
+from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.source import MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
 
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from wise_ladder.plan.declarations import Declarations
-    from wise_ladder.plan.model import Plan, Rule, StarterSet
+    from wise_ladder.plan.model import Plan
     from wise_ladder.plan.operations import Condition
 
 Key: TypeAlias = Literal[
@@ -29,7 +30,7 @@ class RuleSpec(NamedTuple):
     required: tuple[Key, ...]
     optional: tuple[Key, ...]
     meaning: str
-    ways: tuple[model.Way, ...] = ()
+    ways: tuple[policies.Way, ...] = ()
     """The ways it is about where it is told none."""
     limit: int | None = None
     """Its limit where it is told none; times in milliseconds."""
@@ -66,7 +67,7 @@ RULES: dict[str, RuleSpec] = {
         ("screens",),
         ("if", "ways"),
         "every way out of this screen asks while the condition holds",
-        ways=model.WAYS,
+        ways=policies.WAYS,
         of_guards=True,
     ),
     "way back without system": RuleSpec(
@@ -105,7 +106,7 @@ EXAMPLES: dict[Key, str] = {
 def read_rules(source: Source, top: MapReader, declared: Declarations, plan: Plan) -> tuple[Rule | StarterSet, ...]:
     """Read the rules; the starter set if there are none."""
     if top.node("rules") is None:
-        return (model.StarterSet(),)
+        return (StarterSet(),)
     reading = _Reading(source, declared, plan)
     rules = (reading.rule(node) for node in top.items("rules"))
     return tuple(rule for rule in rules if rule is not None)
@@ -118,9 +119,9 @@ class _Reading:
 
     def rule(self, node: Node) -> Rule | StarterSet | None:
         if isinstance(node, ScalarNode) and node.text == "starter":
-            return model.StarterSet(at=node.at)
+            return StarterSet(at=node.at)
         if isinstance(node, ScalarNode) and node.text in RULES and not RULES[node.text].required:
-            return model.Rule(node.text, ways=RULES[node.text].ways, limit=RULES[node.text].limit, at=node.at)
+            return Rule(node.text, ways=RULES[node.text].ways, limit=RULES[node.text].limit, at=node.at)
         if not isinstance(node, MapNode):
             word = node.text if isinstance(node, ScalarNode) else ""
             needs = RULES[word].required if word in RULES else ()
@@ -147,7 +148,7 @@ class _Reading:
         return self._told(section, name.text)
 
     def _starter(self, section: MapReader) -> StarterSet:
-        starter = model.StarterSet(
+        starter = StarterSet(
             section.words("without", tuple(RULES)),
             self._screens(section, "not splash"),
             self._screens(section, "not sign in"),
@@ -168,13 +169,13 @@ class _Reading:
         lands = self._screens(section, "lands on", model.THE_GROUND) if "lands on" in keys else ()
         text = section.scalar("if") if "if" in keys else None
         note = section.scalar("note")
-        rule = model.Rule(
+        said = Rule(
             name,
             screens,
             lands,
             self._condition(text, screens) if text is not None else None,
             text.text if text is not None else "",
-            (section.words("ways", model.WAYS) if "ways" in keys else ()) or RULES[name].ways,
+            (section.words("ways", policies.WAYS) if "ways" in keys else ()) or RULES[name].ways,
             self._limit(section, keys, RULES[name].limit) if {"rungs", "size", "time"} & {*keys} else None,
             "once left" in keys and section.flag("once left"),
             "any arguments" in keys and section.flag("any arguments"),
@@ -184,7 +185,7 @@ class _Reading:
             at=section.at,
         )
         section.report_unknown_keys()
-        return rule
+        return said
 
     def _title(self, section: MapReader) -> str:
         title = section.scalar("name")

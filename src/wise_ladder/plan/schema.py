@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from wise_ladder.plan import model
+from wise_ladder.plan import model, policies
 from wise_ladder.plan.rules import RULES
 
 Schema = dict[str, Any]
@@ -64,7 +64,7 @@ _RULE = _map(
         "from": _PHRASES,
         "lands on": _PHRASES,
         "if": _TEXT,
-        "ways": _words(model.WAYS),
+        "ways": _words(policies.WAYS),
         "rungs": {"type": "integer"},
         "size": _SIZE,
         "time": _TIME,
@@ -92,7 +92,7 @@ _GUARDS = _list(
                 {"text": _TEXT, "answers": _list("The answers.", _named("An answer and what it does.", _PHRASES))},
             ),
             "do": _PHRASES,
-            "ways": _words(model.WAYS),
+            "ways": _words(policies.WAYS),
             "watches": _one_of("its own", "everything inside", "what is put over it"),
             "first in line": _FLAG,
             "scope": _one_of("place", "app"),
@@ -132,7 +132,7 @@ _POLICIES: Schema = {
     "leaving ends": _one_of("everything", "screens"),
     "shown acts": _one_of("before the first frame", "after it"),
     "cover after death": _FLAG,
-    "guards see": _words(model.WAYS),
+    "guards see": _words(policies.WAYS),
 }
 _CALL: Schema = {
     "type": "object",

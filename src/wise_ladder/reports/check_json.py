@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 from msgspec import Struct
 
-from wise_ladder.plan.model import StarterSet
+from wise_ladder.plan.rule import StarterSet
 from wise_ladder.rules.report_text import steps_of
 from wise_ladder.rules.starter import recognised_words
 from wise_ladder.rules.titles import about, named

@@ -27,7 +27,7 @@ from wise_ladder.semantics.text import rung_text
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.semantics.state import Rung, State
     from wise_ladder.semantics.symbolic import SymbolicRungs
 

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.crossings import crossings
 from wise_ladder.plan.events import Back, HeaderBack
-from wise_ladder.plan.model import StarterSet
 from wise_ladder.plan.operations import SetFact
+from wise_ladder.plan.rule import StarterSet
 from wise_ladder.plan.triggers import TapTrigger
 from wise_ladder.rules import messages
 from wise_ladder.rules.landings import WAYS

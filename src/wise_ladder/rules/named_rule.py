@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
 
 SECONDS = 5.0
 """So long a break is looked for at most."""

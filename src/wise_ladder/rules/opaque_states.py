@@ -16,7 +16,8 @@ from wise_ladder.semantics.state import State, all_rungs, visible_path
 from wise_ladder.semantics.symbolic import PLAIN, SAVED, RefinementNeeded, SymbolicPart
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Guard, Plan, Way
+    from wise_ladder.plan.model import Guard, Plan
+    from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Question, Rung
 
 

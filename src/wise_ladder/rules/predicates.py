@@ -45,7 +45,8 @@ from wise_ladder.semantics.working_state import WorkingState
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.plan.model import Guard, Plan, Rule
+    from wise_ladder.plan.model import Guard, Plan
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.transition import Feature
     from wise_ladder.semantics.state import Rung, RungData, State
     from wise_ladder.semantics.symbolic import SymbolicRungs

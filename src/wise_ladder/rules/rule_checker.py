@@ -11,7 +11,7 @@ from wise_ladder.rules.used_parts import parts_in, parts_of
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.decision_tree import AbstractKey, NewTransition
     from wise_ladder.rules.predicates import Predicate
     from wise_ladder.rules.transition import PlanRef, Violation

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from msgspec.structs import replace
 
 from wise_ladder.plan import operations
-from wise_ladder.plan.model import Rule, StarterSet
 from wise_ladder.plan.operations import AllOf, AnyOf, Condition, FactIs, Not, all_of
+from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.rules import FLASH
 from wise_ladder.plan.steps import quoted
 from wise_ladder.rules.titles import with_names

@@ -12,7 +12,7 @@ from wise_ladder.plan.tokens import size_phrase, time_phrase
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
 
 
 def about(rule: Rule) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.blame import Blame
     from wise_ladder.rules.transition import PlanRef, Violation

@@ -10,7 +10,8 @@ from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import Transition
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Plan, Rule
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.actions import Action
     from wise_ladder.semantics.state import State
     from wise_ladder.walks.tape import Tape

@@ -25,8 +25,9 @@ from wise_ladder.semantics.text import named, rung_text, screen_words
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
-    from wise_ladder.plan.model import Move, OnBack, Plan, Way
+    from wise_ladder.plan.model import Move, OnBack, Plan
     from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.policies import Way
     from wise_ladder.plan.values import Value
     from wise_ladder.semantics.effects import Decision, Effect, StackAnswers
     from wise_ladder.semantics.reasons import ReasonKind, ReasonPart, Response

@@ -13,7 +13,8 @@ from wise_ladder.semantics.symbolic import RefinementNeeded
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Guard, Way
+    from wise_ladder.plan.model import Guard
+    from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Ladder, Result, Rung
 
 OPAQUE_SERIAL = -2

@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.plan.events import Event
-    from wise_ladder.plan.model import Way
+    from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.effects import Decision, StackAnswers
     from wise_ladder.semantics.state import Chain, Rung
     from wise_ladder.semantics.tasks import Cause, Task

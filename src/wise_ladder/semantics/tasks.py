@@ -7,8 +7,9 @@ from typing import TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.events import Event
-from wise_ladder.plan.model import GuardId, Way
+from wise_ladder.plan.model import GuardId
 from wise_ladder.plan.operations import Operation
+from wise_ladder.plan.policies import Way
 from wise_ladder.plan.triggers import Trigger
 from wise_ladder.plan.values import Arguments, Value
 

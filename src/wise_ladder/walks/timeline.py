@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from wise_ladder.plan.events import Wait
-from wise_ladder.plan.model import Rule
+from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import log, step
 from wise_ladder.semantics.state import Phase, all_rungs, depth

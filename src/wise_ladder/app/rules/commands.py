@@ -94,7 +94,7 @@ class RulesCommands:
         from rich.text import Text  # noqa: PLC0415
 
         from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
-        from wise_ladder.plan.model import StarterSet  # noqa: PLC0415
+        from wise_ladder.plan.rule import StarterSet  # noqa: PLC0415
         from wise_ladder.rules.starter import recognised_words  # noqa: PLC0415
 
         plan = self.host.plan

@@ -24,7 +24,7 @@ from wise_ladder.walks.timeline import inside_of
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.rules.selection import RuleSelection, ShownCounterexample
-    from wise_ladder.plan.model import Rule
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.verdicts import Counterexample, Verdict
     from wise_ladder.semantics import Rung
     from wise_ladder.walks.tape import Tape

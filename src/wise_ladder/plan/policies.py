@@ -1,0 +1,34 @@
+"""How a phone, and the frame of an app, behave where the moves of a plan leave it open; as plain data."""
+
+from __future__ import annotations
+
+from typing import Literal, TypeAlias
+
+from msgspec import Struct
+
+Way: TypeAlias = Literal["system", "header", "in-app", "aside", "by itself"]
+WAYS: tuple[Way, ...] = ("system", "header", "in-app", "aside", "by itself")
+DEFAULT_WAYS: tuple[Way, ...] = WAYS[:4]
+
+
+class Policies(Struct, frozen=True):
+    """How the phone and the app's frame behave where the plan's moves leave it open."""
+
+    back_at_root: Literal["leave", "away", "stay"] = "leave"
+    pop_at_root: Literal["finding", "nothing", "leave"] = "finding"
+    push_of_a_twin: Literal["stack", "nothing"] = "stack"
+    tab_back: Literal["first tab, then outwards", "last used", "outwards"] = "first tab, then outwards"
+    taps_in_transition: Literal["taken", "ignored"] = "taken"
+    pop_meets_overlay: Literal["goes with its rung", "closes instead"] = "goes with its rung"
+    bars_left_unsaid: Literal["shown", "as they were"] = "shown"
+    guards_see: tuple[Way, ...] = WAYS
+    system_back: Literal["yes", "no"] = "yes"
+    """Whether the phone has a Back of its own."""
+    restore: Literal["all", "top", "nothing"] = "all"
+    """What of a saved ladder comes back after the app was killed."""
+    leaving_ends: Literal["everything", "screens"] = "everything"
+    """`screens`: facts in memory and timers that run whatever happens outlive the app's screens."""
+    shown_acts: Literal["before the first frame", "after it"] = "before the first frame"
+    """When moves at `shown` are done: after the first frame the user sees what was there before."""
+    cover_after_death: Literal["yes", "no"] = "yes"
+    """Whether the cover is shown while an app that was killed comes back."""
