@@ -33,6 +33,7 @@ SCREENS = ("hives", "hive", "diary", "entry", "settings")
 FLOWS = ("home", "tour")
 TAPS = ("a", "b", "c")
 CONDITIONS = (
+    "two in front", "one at its root",
     "", "session is valid", "not session is valid", "draft is edited", "alone", "depth over 2", "diary on the ladder",
     "beneath is hives", "session is none and (alone or beneath is not diary)",
 )  # fmt: skip

@@ -249,19 +249,19 @@ class Moves:
             rung.stands_in = False
         self.world.wanted = screen, args, link
 
-    def made(self, target: o.Target, stands_in: bool = False, given: list[Rung] | None = None, tab: int = 0) -> Rung:
+    def made(self, target: o.Target, stands_in: bool = False, given: list[Rung] | None = None, front: int = 0) -> Rung:
         """Make a rung; what is first inside it is put like anything else, unless it is given."""
         screen, args = self.plan.screen[target.screen], dict(target.arguments)
         rung = Rung(screen.name, args, {fact.name: fact.values[0] for fact in screen.holds}, stands_in=stands_in)
         if screen.inside:
-            rung.inner, rung.used, wanted = [Ladder(rung) for _ in screen.inside], [tab], self.world.wanted
+            rung.inner, rung.used, wanted = [Ladder(rung, tab) for tab, _ in screen.inside], [front], self.world.wanted
             if given is None:
                 first, _, first_stands_in = self.redirected(filled(screen.inside[0][1], args), met=self.met)
                 given = [self.made(first, first_stands_in)]
                 rung.stands_in = stands_in and self.world.wanted is wanted
-            rung.inner[tab].rungs = given
+            rung.inner[front].rungs = given
             for each in given:
-                each.home = rung.inner[tab]
+                each.home = rung.inner[front]
         return rung
 
     def put(self, ladder: Ladder, rung: Rung) -> None:

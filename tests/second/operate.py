@@ -247,7 +247,7 @@ class Operations(Moves):
         for target in reversed(targets[:-1] if not sent else ()):
             firsts = [first.screen for _, first in self.plan.screen[target.screen].inside]
             tab = firsts.index(rungs[0].name) if rungs[0].name in firsts else 0
-            rungs = [self.made(target, given=rungs, tab=tab)] if firsts else [self.made(target), *rungs]
+            rungs = [self.made(target, given=rungs, front=tab)] if firsts else [self.made(target), *rungs]
         self.operate(move, o.Clear(), world.ladder)
         for rung in rungs:
             self.put(world.ladder, rung)

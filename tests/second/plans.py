@@ -46,7 +46,7 @@ POLICIES = {
 }
 CONDITIONS = (
     "session is valid", "not session is valid", "alone", "not alone", "depth over 2", "diary on the ladder", "home on the ladder",
-    "beneath is hives", "beneath is not diary", "mood is up", "session is none and (alone or beneath is entry)",
+    "beneath is hives", "beneath is not diary", "mood is up", "two in front", "one in front and one at its root", "not left at its root", "session is none and (alone or beneath is entry)",
 )  # fmt: skip
 WAYS = ("system", "header", "in-app", "aside", "by itself")
 TRIGGERS = (

@@ -17,6 +17,7 @@ class Ladder:
     """The app's, or one inside a flow or tabs: those are its holder."""
 
     holder: Rung | None = None
+    tab: str = ""
     rungs: list[Rung] = field(default_factory=list)
 
 
@@ -242,6 +243,13 @@ def holds(world: World, condition: Any, view: View) -> bool:
             while not below and (holder := ladder.holder):
                 ladder, below = holder.home, place_of(holder)
             return below > 0 and any(rung.name == screen for rung in tops(ladder.rungs[:below]))
+        case o.TabInFront(tab) | o.TabAtRoot(tab):
+            top = next(iter(world.path[-1:]), None) if view.rung is None else view.rung
+            around = holders(stands(world, view)[0]) + ([top] if top is not None and world.there(top) else [])
+            found = next((ladder for holder in reversed(around) for ladder in holder.inner if ladder.tab == tab), None)
+            if found is None or found.holder is None:
+                return False
+            return seen_inside(found.holder) is found if isinstance(condition, o.TabInFront) else len(found.rungs) < 2
     raise AssertionError(condition)
 
 

@@ -28,7 +28,7 @@ Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "event"
 MOST_SHOWN = 8
 _FREE: tuple[Kind, ...] = ("trigger", "event", "step")
 """Phrases in which any name may stand: where nonsense parses, nothing is offered."""
-_TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder")}
+_TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder", " in front")}
 """What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
 _EVENTS = (
@@ -47,7 +47,7 @@ _GRAMMAR: dict[Kind, tuple[str, ...]] = {
         *(words for kind in OPERATIONS for words in kind.record.begins),
         *(words for kind in OPERATIONS for words in kind.record.more),
     ),
-    "condition": ("is", "not", "and", "or", "alone", "on the ladder", "beneath is", "depth over"),
+    "condition": ("is", "not", "and", "or", "alone", "on the ladder", "in front", "at its root", "beneath is", "depth over"),
     "trigger": tuple(dict.fromkeys((*(_fixed(phrase) for kind in TRIGGERS for phrase in kind.record.phrases), "even hidden"))),
     "target": (),
     "event": _EVENTS,

@@ -64,6 +64,18 @@ class BeneathIs(Struct, frozen=True, tag=True):
     screen: str
 
 
+class TabInFront(Struct, frozen=True, tag=True):
+    """Of the nearest tabs around that have this one, it is in front."""
+
+    tab: str
+
+
+class TabAtRoot(Struct, frozen=True, tag=True):
+    """Of the nearest tabs around that have this one, its ladder has no more than one rung. Looks beneath."""
+
+    tab: str
+
+
 class Not(Struct, frozen=True, tag=True):
     """The condition does not hold."""
 
@@ -82,7 +94,9 @@ class AnyOf(Struct, frozen=True, tag=True):
     conditions: tuple[Condition, ...]
 
 
-Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | Alone | DepthOver | OnLadder | BeneathIs | Not | AllOf | AnyOf
+LadderCondition: TypeAlias = Alone | DepthOver | OnLadder | BeneathIs | TabInFront | TabAtRoot
+"""A condition about rungs, and no value."""
+Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | LadderCondition | Not | AllOf | AnyOf
 
 # Operations
 

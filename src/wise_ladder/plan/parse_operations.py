@@ -184,9 +184,7 @@ def _open(cursor: Cursor, scope: Scope) -> Operation:
 
 def _switch(cursor: Cursor, scope: Scope) -> Operation:
     name = cursor.name("the name of a tab", (("to", "root"),))
-    tabs = [tab for screen in scope.screens.values() if screen.tabs for tab, _ in screen.inside]
-    if name.text not in tabs:
-        scope.note(name.start, messages.NO_SUCH_TAB.format(name=name.text), suggest(name.text, tabs))
+    scope.tab(name)
     return operations.Switch(name.text, cursor.accept("to", "root"))
 
 

@@ -26,7 +26,9 @@ if TYPE_CHECKING:
     from wise_ladder.plan.values import Parameter, Value
 
 AFTER_TARGET: tuple[StopWords, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
-_IN_CONDITION: tuple[StopWords, ...] = (("is",), ("and",), ("or",), ("on", "the", "ladder"))
+_IN_CONDITION: tuple[StopWords, ...] = (
+    ("is",), ("and",), ("or",), ("on", "the", "ladder"), ("in", "front"), ("at", "its", "root"),
+)  # fmt: skip
 _TRIGGERS = tuple(phrase for kind in triggers.TRIGGERS for phrase in kind.record.phrases)
 
 _T = TypeVar("_T")
@@ -65,6 +67,10 @@ class Scope:
     def flow(self, name: Name) -> Screen | None:
         """Look up a flow or tabs; anything else is noted."""
         return self._known(name, {key: screen for key, screen in self.screens.items() if screen.inside}, "flow")
+
+    def tab(self, name: Name) -> None:
+        """Look up a tab; an unknown one is noted."""
+        self._known(name, {tab: screen for screen in self.screens.values() if screen.tabs for tab, _ in screen.inside}, "tab")
 
     def result(self, name: Name) -> Parameter | None:
         """Look up the type of a result; one that nothing gives is noted."""
@@ -327,6 +333,10 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
     if cursor.accept("on", "the", "ladder"):
         scope.screen(name)
         return operations.OnLadder(name.text)
+    for words, about in ((("in", "front"), operations.TabInFront), (("at", "its", "root"), operations.TabAtRoot)):
+        if cursor.accept(*words):
+            scope.tab(name)
+            return about(name.text)
     if not cursor.accept("is"):
         raise PhraseError(cursor.place, messages.IS_EXPECTED.format(text=name.text), messages.WRITE_IS.format(text=name.text))
     turned = cursor.accept("not")

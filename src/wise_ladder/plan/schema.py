@@ -47,7 +47,7 @@ _MOVES = _list(
         "A move.",
         {
             "when": {**_TEXT, "description": "tap NAME, 1500ms on ladder, shown, FACT becomes VALUE, CALL gives OUTCOME ..."},
-            "if": {**_TEXT, "description": "FACT is VALUE, alone, depth over 2, S on the ladder; and, or, not"},
+            "if": {**_TEXT, "description": "FACT is VALUE, alone, depth over 2, S on the ladder, TAB in front; and, or, not"},
             "do": {**_PHRASES, "description": "push S(id=7), replace S, pop, pop to S, clear, set FACT VALUE, call C ..."},
             "for": _PHRASES,
             "except": _PHRASES,

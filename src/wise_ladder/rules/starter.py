@@ -160,6 +160,10 @@ def _words(condition: Condition) -> str:
             return f"{quoted(screen)} on the ladder"
         case operations.BeneathIs(screen):
             return f"beneath is {quoted(screen)}"
+        case operations.TabInFront(tab):
+            return f"{quoted(tab)} in front"
+        case operations.TabAtRoot(tab):
+            return f"{quoted(tab)} at its root"
         case Not(inner):
             return f"not {_words(inner)}" if not isinstance(inner, (AllOf, AnyOf)) else f"not ({_words(inner)})"
         case AllOf(parts):

@@ -58,7 +58,15 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
                 return decides
             rest = tuple(part for part in open_parts if not isinstance(part, bool))
             return type(condition)(rest) if rest else not decides
-        case operations.FactIs() | operations.Alone() | operations.DepthOver() | operations.OnLadder() | operations.BeneathIs():
+        case (
+            operations.FactIs()
+            | operations.Alone()
+            | operations.DepthOver()
+            | operations.OnLadder()
+            | operations.BeneathIs()
+            | operations.TabInFront()
+            | operations.TabAtRoot()
+        ):
             return condition
 
 
@@ -78,6 +86,8 @@ def uses_only_facts(condition: Condition | bool) -> bool:
             | operations.DepthOver()
             | operations.OnLadder()
             | operations.BeneathIs()
+            | operations.TabInFront()
+            | operations.TabAtRoot()
         ):
             return False
 
@@ -99,6 +109,8 @@ def facts_of(condition: Condition | None) -> set[str]:
             | operations.DepthOver()
             | operations.OnLadder()
             | operations.BeneathIs()
+            | operations.TabInFront()
+            | operations.TabAtRoot()
         ):
             return set()
 
@@ -166,3 +178,7 @@ class EvalContext:
                 return self.ask(effects.OnPath(self.place, screen))
             case operations.BeneathIs(screen):
                 return self.ask(effects.IsBeneath(self.place, screen))
+            case operations.TabInFront(tab):
+                return self.ask(effects.IsInFront(self.place, tab))
+            case operations.TabAtRoot(tab):
+                return self.ask(effects.IsAtRoot(self.place, tab))

@@ -62,13 +62,27 @@ class TabIsEmpty(Struct, frozen=True):
     tab: int
 
 
+class IsInFront(Struct, frozen=True):
+    """Is a tab in front, of the nearest tabs around a place that have it? The place is as for `IsBeneath`."""
+
+    place: int | None
+    tab: str
+
+
+class IsAtRoot(Struct, frozen=True):
+    """Has a tab no more than one rung, of the nearest tabs around a place that have it? The place is as for `IsBeneath`."""
+
+    place: int | None
+    tab: str
+
+
 class ArmedHolds(Struct, frozen=True):
     """Does the condition hold of a guard that comes first, whose rung is not on the path? By its number among those armed."""
 
     number: int
 
 
-StackQuery: TypeAlias = IsThere | OnPath | IsBeneath | DeeperThan | TabIsEmpty | ArmedHolds
+StackQuery: TypeAlias = IsThere | OnPath | IsBeneath | DeeperThan | TabIsEmpty | IsInFront | IsAtRoot | ArmedHolds
 StackAnswers: TypeAlias = tuple[tuple[StackQuery, bool], ...]
 """The questions that were answered already, each with its answer."""
 

@@ -64,6 +64,12 @@ def ladder_of(ladder: Ladder, chain: Chain) -> Ladder | None:
     return ladder
 
 
+def has_at_most_one(ladder: Ladder) -> bool:
+    """Whether a ladder has no more than one rung."""
+    # What was left out may be several: reading its face looks.
+    return not ladder or (len(ladder) == 1 and bool(ladder[0].data.screen))
+
+
 def is_lowest(ladder: Ladder, spotted_rung: Spotted) -> bool:
     """Whether a rung is the lowest of the ladder it stands in."""
     return (ladder_of(ladder, spotted_rung.chain) or (spotted_rung.rung,))[0].serial == spotted_rung.rung.serial

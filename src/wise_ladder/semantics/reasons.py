@@ -96,6 +96,10 @@ def unmet_part(view: EvalContext, condition: Condition | None) -> str:
             return f"{screen} is not on the ladder"
         case operations.BeneathIs(screen):
             return f"{screen} is not right beneath"
+        case operations.TabInFront(tab):
+            return f"{tab} is not in front"
+        case operations.TabAtRoot(tab):
+            return f"{tab} is not at its root"
         case None:
             return ""
 
@@ -112,5 +116,9 @@ def _holds_words(condition: Condition) -> str:
             return f"{screen} is on the ladder"
         case operations.BeneathIs(screen):
             return f"{screen} is right beneath"
+        case operations.TabInFront(tab):
+            return f"{tab} is in front"
+        case operations.TabAtRoot(tab):
+            return f"{tab} is at its root"
         case operations.Not() | operations.AllOf() | operations.AnyOf():
             return "what must not hold, holds"

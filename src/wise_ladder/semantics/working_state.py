@@ -18,6 +18,7 @@ from wise_ladder.semantics.paths import (
     exchanged,
     find,
     front_chain,
+    has_at_most_one,
     is_lowest,
     ladder_of,
     open_path,
@@ -258,6 +259,12 @@ class WorkingState:
                 return len(visible_screens(self.ladder)) > rungs
             case effects.TabIsEmpty(place, tab):
                 return not self.track[place].inner[tab]
+            case effects.IsInFront(place, name):
+                tabs, number = self._tabs_around(place, name)
+                return tabs is not None and tabs.data.tab_order[-1] == number
+            case effects.IsAtRoot(place, name):
+                tabs, number = self._tabs_around(place, name)
+                return tabs is not None and has_at_most_one(tabs.inner[number])
             case effects.ArmedHolds(number):
                 return self._takes_back(self.armed[number])
 
@@ -291,6 +298,16 @@ class WorkingState:
         chain = (self.chain or ()) if spotted is None else spotted.chain
         serials = [*(serial for serial, _ in chain), 0 if spotted is None else self.owner]
         return [(ladder_of(self.ladder, chain[:level]) or (), serial) for level, serial in enumerate(serials)]
+
+    def _tabs_around(self, place: int | None, tab: str) -> tuple[Rung | None, int]:
+        """Return the nearest tabs around a place that have a tab, and its number; None if there are none."""
+        for ladder, serial in reversed(self._way_to(place)):
+            for rung in ladder:
+                if rung.serial == serial:
+                    names = [name for name, _ in self.plan.screen[rung.data.screen].inside]
+                    if tab in names:
+                        return rung, names.index(tab)
+        return None, 0
 
     def _takes_back(self, entry: ArmedGuard) -> bool:
         """Whether an armed guard holds: that of a rung on a ladder does, or it would not be armed."""
