@@ -11,13 +11,14 @@ app: Combfield
 start: hives
 facts: {session: [none, valid]}
 calls: {fetch: {ok: 1s}}
+timers: {idle: 1s}
 cover: {least: 100ms}
 screens:
   hives: {moves: [{when: tap pick, do: push hive awaiting queen}, {when: tap ask, do: call fetch}%s]}
   hive: {gives: {queen: [marked]}}
 anywhere: [%s]
 """
-NAMES = {"FACT": "session", "VALUE": "valid", "CALL": "fetch", "OUTCOME": "ok"}
+NAMES = {"TIMER": "idle", "FACT": "session", "VALUE": "valid", "CALL": "fetch", "OUTCOME": "ok"}
 
 
 def written(phrase: str) -> str:

@@ -45,7 +45,8 @@ def of_state(state: State) -> dict[str, Any]:
             )
         return found
 
-    pending = [(t.due, t.kind, t.after) for t in state.deadlines if t.kind != "reply"]
+    kinds = [(t, t.data.screen if t.kind == "of the app" and t.data else t.kind) for t in state.deadlines if t.kind != "reply"]
+    pending = [(t.due, kind, t.after) for t, kind in kinds]
     return {
         "phase": state.phase.value,
         "ladder": ladder(state.ladder),

@@ -22,6 +22,11 @@ if TYPE_CHECKING:
     ]  # one thing that follows: None if nothing came of it, else whether a hidden ladder was moved
 
 AT_ONCE = 64
+PHASES: tuple[Any, ...] = (
+    triggers.PhaseTrigger("launched"),
+    triggers.PhaseTrigger("cover gone"),
+    triggers.PhaseTrigger("low memory"),
+)
 WHILE_SHOWN = {"shown", "first frame", "frame"}
 
 
@@ -91,9 +96,9 @@ class Following(Operations):
             for rung in everything(world.ladder.rungs) if hidden else ():
                 if rung in self.uncovered and rung not in world.path and rung.home.rungs[-1] is rung:
                     found += [partial(self.deliver, rung, *came, False) for came in rung.came]
-        for what in ("launched", "cover gone", "low memory"):
+        for trigger in [*PHASES, *map(triggers.RunsOutTrigger, self.plan.timer)]:
+            what = getattr(trigger, "what", None) or trigger.timer
             if what in self.phases:
-                trigger = triggers.PhaseTrigger(what)
                 found += [partial(self.react, place, trigger) for place in (*world.visible(), None) if self.of(place, trigger)]
                 found += [self.first_start] if what == "launched" else []
         world.fresh |= set(self.came)

@@ -95,6 +95,11 @@ class Operations(Moves):
                     world.calls.append(Call(name, world.clock, move.place))
             case o.CancelCall(name):
                 world.calls = [call for call in world.calls if call.name != name]
+            case o.StartTimer(name):
+                world.timers = [timer for timer in world.timers if timer.kind != name]
+                self.timer(self.plan.timer[name].after, name, None)
+            case o.StopTimer(name):
+                world.timers = [timer for timer in world.timers if timer.kind != name]
             case o.Remember() if world.path:
                 self.want(world.path[-1].name, dict(world.path[-1].args), "")
             case o.GoToWanted(otherwise):

@@ -46,13 +46,13 @@ POLICIES = {
 }
 CONDITIONS = (
     "session is valid", "not session is valid", "alone", "not alone", "depth over 2", "diary on the ladder", "home on the ladder",
-    "beneath is hives", "beneath is not diary", "mood is up", "two in front", "one in front and one at its root", "not left at its root", "session is none and (alone or beneath is entry)",
+    "beneath is hives", "beneath is not diary", "mood is up", "two in front", "one in front and one at its root", "not left at its root", "soon runs", "session is none and (alone or beneath is entry)",
 )  # fmt: skip
 WAYS = ("system", "header", "in-app", "aside", "by itself")
 TRIGGERS = (
     "shown", "first shown", "left", "session becomes valid", "session becomes none", "session becomes none even hidden",
     "mood becomes up even hidden", "mood becomes down", "ask gives ok", "ask gives late", "twice over gives ok", "low memory",
-    "cover gone", "300ms on ladder", "400ms shown", "900ms whatever happens", "700ms on ladder",
+    "cover gone", "soon runs out", "soon runs out", "idle runs out", "300ms on ladder", "400ms shown", "900ms whatever happens", "700ms on ladder",
 )  # fmt: skip
 RESULTS = ("r comes back", "r is cancelled", "q comes back", "q is cancelled", "n comes back", "n is cancelled")
 GIVES = "gives: {r: [yes, no], q: [yes], n: {type: whole number, samples: [7, 12]}}"
@@ -84,7 +84,7 @@ def operation(random: Random, place: str) -> str:
         "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, *[f"return {number}"] * 3, f"return {number} from tour", "return no from tour", "return yes from yard",
         "close tour", "close home", "close yard", *["open sure awaiting r"] * 3, "open sure awaiting q", "open sure", "open menu", "open sheet", "open sheet", "open busy", "show looked", "show note",
         "show top", "close", "close sure", *["close with yes"] * 3, "close with 7", "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
-        "remember this place", "go to wanted", f"go to wanted else push {to}", "call ask", "call ask", "call twice over", "call once", "cancel ask",
+        "remember this place", "go to wanted", f"go to wanted else push {to}", "call ask", "call ask", "call twice over", "call once", "cancel ask", "start soon", "start idle", "stop soon",
         "follow x://hive/7", "follow x://tabs", "follow x://on/top", "follow x://reach", "follow x://nowhere",
     ))  # fmt: skip
     return drawn
@@ -146,7 +146,7 @@ def moves(random: Random, place: str, *, count: int = 6) -> str:
     results = () if place in OVERLAYS or not place else RESULTS * 2
     fixed = [f"tap {tap}" for tap in TAPS]
     for trigger in (*fixed, *results[:2], *random.choices((*TRIGGERS, *results), k=count)):
-        if not place and trigger.split()[0] not in {"tap", "session", "mood", "ask", "twice", "low", "cover"}:
+        if not place and trigger.split()[0] not in {"tap", "session", "mood", "ask", "twice", "low", "cover", "soon", "idle"}:
             continue
         if random.random() < (0.15 if trigger.startswith(("tap", "r ", "n ")) else 0.5):
             continue
@@ -240,6 +240,7 @@ def text_of(random: Random) -> str:
         for name, kind in kinds.items()
     ]
     lines += [
+        "timers: {soon: 350ms, idle: {after: 700ms, anew at each touch: yes}}",
         "calls:",
         "  ask: {ok: 300ms, late: {takes: 700ms, if: session is valid}}",
         "  twice over: {again: restart, ok: 100ms}",

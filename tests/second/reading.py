@@ -11,7 +11,8 @@ from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.link_match import match_link
 
-QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall)
+QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall, o.StartTimer, o.StopTimer)
+TOUCHES = (events.Tap, events.Back, events.HeaderBack, events.Answer)
 PUTS = (o.Push, o.Replace, o.Reach)
 
 
@@ -30,6 +31,10 @@ class Second(Following):
     def run(self, event: events.Event) -> bool:
         """Do an event; return whether it applied. If not, everything is as before."""
         saved = self.world.saved()
+        for timer in self.plan.timers if isinstance(event, TOUCHES) else ():
+            if timer.anew_when_touched and any(each.kind == timer.name for each in self.world.timers):
+                self.world.timers = [each for each in self.world.timers if each.kind != timer.name]
+                self.timer(timer.after, timer.name, None)
         try:
             getattr(self, type(event).__name__.lower())(event)
         except Refused:
@@ -286,6 +291,8 @@ class Second(Following):
         over = timer.of
         if timer.kind == "overlay" and isinstance(over, Over):
             self.change(lambda: self.lift(None, over, None))
+        elif timer.kind in self.plan.timer:
+            self.change(lambda: self.phases.append(timer.kind))
         elif timer.kind in {"cover most", "cover least"}:
             self.change(first=[partial(self.uncover_app, True)] if timer.kind == "cover most" else ())
         elif timer.kind in {"frame", "first frame"}:

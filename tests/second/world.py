@@ -243,6 +243,8 @@ def holds(world: World, condition: Any, view: View) -> bool:
             while not below and (holder := ladder.holder):
                 ladder, below = holder.home, place_of(holder)
             return below > 0 and any(rung.name == screen for rung in tops(ladder.rungs[:below]))
+        case o.TimerRuns(name):
+            return any(timer.kind == name for timer in world.timers)
         case o.TabInFront(tab) | o.TabAtRoot(tab):
             top = next(iter(world.path[-1:]), None) if view.rung is None else view.rung
             around = holders(stands(world, view)[0]) + ([top] if top is not None and world.there(top) else [])

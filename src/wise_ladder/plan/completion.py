@@ -28,7 +28,7 @@ Kind: TypeAlias = Literal["operation", "condition", "trigger", "target", "event"
 MOST_SHOWN = 8
 _FREE: tuple[Kind, ...] = ("trigger", "event", "step")
 """Phrases in which any name may stand: where nonsense parses, nothing is offered."""
-_TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder", " in front")}
+_TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder", " in front", " runs")}
 """What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
 _EVENTS = (
@@ -47,7 +47,8 @@ _GRAMMAR: dict[Kind, tuple[str, ...]] = {
         *(words for kind in OPERATIONS for words in kind.record.begins),
         *(words for kind in OPERATIONS for words in kind.record.more),
     ),
-    "condition": ("is", "not", "and", "or", "alone", "on the ladder", "in front", "at its root", "beneath is", "depth over"),
+    "condition": ("is", "not", "and", "or", "alone", "on the ladder", "runs", "in front", "at its root", "beneath is",
+                  "depth over"),
     "trigger": tuple(dict.fromkeys((*(_fixed(phrase) for kind in TRIGGERS for phrase in kind.record.phrases), "even hidden"))),
     "target": (),
     "event": _EVENTS,
@@ -130,7 +131,7 @@ def _names(plan: Plan, scope: Scope, *, taps: bool) -> Iterator[str]:
     yield from (_put(screen, scope) for screen in plan.screens)
     yield from (quoted(screen.name) for screen in plan.screens if screen.takes)
     yield from (quoted(tab) for screen in plan.screens if screen.tabs for tab, _ in screen.inside)
-    yield from map(quoted, (*scope.overlays, *scope.calls, *scope.results, *scope.guards, *scope.answers))
+    yield from map(quoted, (*scope.overlays, *scope.calls, *scope.timers, *scope.results, *scope.guards, *scope.answers))
     yield from (quoted(str(value)) for result in scope.results.values() for value in result.samples)
     yield from (quoted(outcome) for outcomes in scope.calls.values() for outcome in outcomes)
 

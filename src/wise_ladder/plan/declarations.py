@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan import messages, model, operations, policies, values
-from wise_ladder.plan.map_reader import MapReader, as_scalars, is_empty, reporter_for
+from wise_ladder.plan.map_reader import MapReader, as_scalar, as_scalars, is_empty, parse_or_report, reporter_for
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
 from wise_ladder.plan.suggest import suggest
+from wise_ladder.plan.tokens import parse_time
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Call, Fact, Overlay, Screen
+    from wise_ladder.plan.model import Call, Fact, Overlay, Screen, Timer
     from wise_ladder.plan.policies import Policies
     from wise_ladder.plan.values import Parameter, Span, Value
 
@@ -37,6 +38,7 @@ class Declarations:
 
     calls: tuple[tuple[Call, MapReader | None], ...] = ()
     phones: tuple[tuple[str, Policies], ...] = ()
+    timers: tuple[Timer, ...] = ()
 
     @cached_property
     def outcomes(self) -> dict[str, tuple[str, ...]]:
@@ -78,7 +80,7 @@ class Declarations:
         """Begin the scope of a phrase that stands on no screen."""
         return Scope(
             reporter_for(self.source, scalar), self.screens, self.by_name, overlays=self.overlays, results=self.results,
-            calls=self.outcomes,
+            calls=self.outcomes, timers=tuple(timer.name for timer in self.timers),
         )  # fmt: skip
 
 
@@ -113,6 +115,7 @@ def read_declared(source: Source, top: MapReader) -> Declarations:
         overlays,
         calls,
         phones,
+        tuple(_timer(source, name, node) for name, node in top.entries("timers")),
     )
 
 
@@ -190,6 +193,18 @@ def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader
     if not outcomes:
         source.add_error(name.at, messages.NOTHING_EVER_REPLIES.format(name=name.text), messages.WRITE_A_REPLY)
     return model.Call(name.text, tuple(outcomes), again, silent, name.at), section
+
+
+def _timer(source: Source, name: ScalarNode, node: Node) -> Timer:
+    if not isinstance(node, MapNode):
+        written = as_scalar(source, node, f'the time of "{name.text}"')
+        after = parse_or_report(source, written, lambda: parse_time(written.text)) if written is not None else None
+        return model.Timer(name.text, after or 0, at=name.at)
+    section = MapReader(source, node, "a timer")
+    section.require("after", "30min")
+    timer = model.Timer(name.text, section.time("after") or 0, section.flag("anew at each touch"), name.at)
+    section.report_unknown_keys()
+    return timer
 
 
 def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapReader | None]:

@@ -25,8 +25,14 @@ if TYPE_CHECKING:
     )
     from wise_ladder.plan.operations import Target
 
-_BEFORE_THE_FIRST = (operations.SetFact, operations.StartCall, operations.CancelCall)
-_MAY_GO_ON = (operations.SetFact, operations.SetRungFact, operations.Open, operations.StartCall, operations.CancelCall)
+_BEFORE_THE_FIRST = (
+    operations.SetFact,
+    operations.StartCall,
+    operations.CancelCall,
+    operations.StartTimer,
+    operations.StopTimer,
+)
+_MAY_GO_ON = (*_BEFORE_THE_FIRST, operations.SetRungFact, operations.Open)
 
 
 class PlaceReader(PhraseReader):

@@ -44,6 +44,7 @@ def lint(source: Source, plan: Plan) -> None:
     _values_never_taken(source, plan)
     _ways_left_out(source, plan)
     _calls(source, plan)
+    _timers(source, plan)
     _links_that_hide(source, plan)
     _never_there(source, Reachability(plan))
 
@@ -137,6 +138,14 @@ def _calls(source: Source, plan: Plan) -> None:
     for call in plan.calls:
         if call.name not in made:
             source.add_warning(call.at, messages.NOTHING_CALLS.format(name=call.name))
+
+
+def _timers(source: Source, plan: Plan) -> None:
+    """Timers of the app that nothing starts."""
+    started = {done.timer for done in _all_done(plan) if isinstance(done, operations.StartTimer)}
+    for timer in plan.timers:
+        if timer.name not in started:
+            source.add_warning(timer.at, messages.NOTHING_STARTS.format(name=timer.name))
 
 
 def _done_by(guard: Guard) -> Iterator[Operation]:

@@ -78,6 +78,7 @@ def _read(source: Source) -> Plan:
         places.guards(top.items("guards"), None),
         outside.redirects(top.items("redirects")),
         outside.calls(),
+        declared.timers,
         outside.cover(top.node("cover")),
         outside.links(top.items("links")),
         outside.unknown(top.scalar("unknown address")),

@@ -228,6 +228,7 @@ NEVER_ON_THAT_LADDER = '"{sought}" is never on the ladder where "{name}" looks f
 NEVER_TAKEN = 'this "{when}" is never taken: one above it has no condition'
 NOBODY_AWAITS = 'nobody awaits the "{result}" that "{screen}" gives'
 NOTHING_AWAITS = '"{when}" never happens: nothing awaits {name}'
+NOTHING_STARTS = 'nothing starts the timer "{name}"'
 NOTHING_CALLS = 'nothing calls "{name}"'
 NOTHING_CLOSES_WITH = 'nothing closes with "{value}", which "{place}" gives as {result}'
 NOTHING_HERE_CALLS = '"{when}" never happens: nothing here calls {call}'

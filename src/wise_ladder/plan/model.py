@@ -13,10 +13,10 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import Walk
-from wise_ladder.plan.operations import Condition, Operation, Target, puts
+from wise_ladder.plan.operations import Condition, Operation, StartTimer, Target, all_of, puts
 from wise_ladder.plan.policies import DEFAULT_WAYS, Policies, Way
 from wise_ladder.plan.rule import Rule, StarterSet
-from wise_ladder.plan.triggers import Trigger
+from wise_ladder.plan.triggers import RunsOutTrigger, Trigger
 from wise_ladder.plan.values import NO_SPAN, Parameter, Span, let_through
 
 MAX_NESTED = 32
@@ -235,6 +235,16 @@ class Call(Struct, frozen=True):
         return next((outcome for outcome in self.outcomes if outcome.name == name), None)
 
 
+class Timer(Struct, frozen=True):
+    """A timer of the app, which moves start and stop by name; it runs out after so many milliseconds."""
+
+    name: str
+    after: int
+    anew_when_touched: bool = False
+    """Whether everything that the user does in the app starts it anew, while it runs."""
+    at: Span = NO_SPAN
+
+
 class Cover(Struct, frozen=True):
     """What the system shows while the app starts: at least so long, then until the condition holds, or at most so long."""
 
@@ -295,6 +305,7 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     guards: tuple[Guard, ...] = ()
     redirects: tuple[Redirect, ...] = ()
     calls: tuple[Call, ...] = ()
+    timers: tuple[Timer, ...] = ()
     cover: Cover | None = None
     links: tuple[Link, ...] = ()
     unknown_target: Target | None = None
@@ -331,6 +342,17 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def call(self) -> dict[str, Call]:
         """Each call by its name."""
         return {call.name: call for call in self.calls}
+
+    @cached_property
+    def timer(self) -> dict[str, Timer]:
+        """Each timer of the app by its name."""
+        return {timer.name: timer for timer in self.timers}
+
+    @cached_property
+    def beats(self) -> frozenset[str]:
+        """The timers of the app that are started again when one runs out: that one runs tells nothing about an end."""
+        by_time = (move for move in self.moves if isinstance(move.trigger, RunsOutTrigger))
+        return frozenset(done.timer for move in by_time for done in all_of(move.operations) if isinstance(done, StartTimer))
 
     def screens_opened(self, name: str) -> list[str]:
         """Return a screen, and after it what stands first inside it, where it is a flow or tabs."""

@@ -76,6 +76,12 @@ class TabAtRoot(Struct, frozen=True, tag=True):
     tab: str
 
 
+class TimerRuns(Struct, frozen=True, tag=True):
+    """A timer of the app was started, and has neither run out nor been stopped. Looks at what is pending."""
+
+    timer: str
+
+
 class Not(Struct, frozen=True, tag=True):
     """The condition does not hold."""
 
@@ -96,7 +102,7 @@ class AnyOf(Struct, frozen=True, tag=True):
 
 LadderCondition: TypeAlias = Alone | DepthOver | OnLadder | BeneathIs | TabInFront | TabAtRoot
 """A condition about rungs, and no value."""
-Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | LadderCondition | Not | AllOf | AnyOf
+Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | LadderCondition | TimerRuns | Not | AllOf | AnyOf
 
 # Operations
 
@@ -298,6 +304,22 @@ class CancelCall(Struct, frozen=True, tag=True):
     call: str
 
 
+class StartTimer(Struct, frozen=True, tag=True):
+    """A timer of the app begins, or begins anew."""
+
+    record: ClassVar = OperationRecord(("start",), (), "stay", quiet=True)
+
+    timer: str
+
+
+class StopTimer(Struct, frozen=True, tag=True):
+    """A timer of the app stops, and does not run out."""
+
+    record: ClassVar = OperationRecord(("stop",), (), "stay", quiet=True)
+
+    timer: str
+
+
 class Follow(Struct, frozen=True, tag=True):
     """A link is followed from inside; `{id}` in the address stands for an argument. `whole`: its whole path is built."""
 
@@ -367,6 +389,8 @@ Operation: TypeAlias = (
     | GoToWanted
     | StartCall
     | CancelCall
+    | StartTimer
+    | StopTimer
     | Follow
     | OnFlow
     | LeaveByBack

@@ -208,6 +208,18 @@ def _cancel(cursor: Cursor, scope: Scope) -> Operation:
     return operations.CancelCall(name.text)
 
 
+def _start(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a timer", (("else",),))
+    scope.timer(name)
+    return operations.StartTimer(name.text)
+
+
+def _stop(cursor: Cursor, scope: Scope) -> Operation:
+    name = cursor.name("the name of a timer", (("else",),))
+    scope.timer(name)
+    return operations.StopTimer(name.text)
+
+
 def _follow(cursor: Cursor, scope: Scope) -> Operation:
     """Read an address to its end; `{id}` in it is an argument."""
     start = cursor.place
@@ -241,6 +253,8 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
     (("go", "to", "wanted"), _go_to_wanted),
     (("call",), _call),
     (("cancel",), _cancel),
+    (("start",), _start),
+    (("stop",), _stop),
     (("follow",), _follow),
 )
 

@@ -32,6 +32,7 @@ KINDS: dict[str, tuple[tuple[str, ...], ...]] = {
     "result": _on_places("gives", ANY_KEY),
     "call": (("calls", ANY_KEY),),
     "reply": (("calls", ANY_KEY, ANY_KEY),),
+    "timer": (("timers", ANY_KEY),),
     "move": (("anywhere", ANY_ITEM), *_on_places("moves", ANY_ITEM)),
     "guard": (("guards", ANY_ITEM), *_on_places("guards", ANY_ITEM)),
     "answer": (("guards", ANY_ITEM, "ask", "answers", ANY_ITEM), *_on_places("guards", ANY_ITEM, "ask", "answers", ANY_ITEM)),

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
 
 AFTER_TARGET: tuple[StopWords, ...] = (("once",), ("exactly",), ("else",), ("on",), ("awaiting",), ("and", "drop", "it"))
 _IN_CONDITION: tuple[StopWords, ...] = (
-    ("is",), ("and",), ("or",), ("on", "the", "ladder"), ("in", "front"), ("at", "its", "root"),
+    ("is",), ("and",), ("or",), ("on", "the", "ladder"), ("in", "front"), ("at", "its", "root"), ("runs",),
 )  # fmt: skip
 _TRIGGERS = tuple(phrase for kind in triggers.TRIGGERS for phrase in kind.record.phrases)
 
@@ -49,6 +49,7 @@ class Scope:
     results: Mapping[str, Parameter] = field(default_factory=dict)
     calls: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     """Each call with the names of its outcomes."""
+    timers: tuple[str, ...] = ()
     guards: tuple[str, ...] = ()
     """The names of guards, where a walk may name them."""
     answers: tuple[str, ...] = ()
@@ -79,6 +80,10 @@ class Scope:
     def call(self, name: Name) -> tuple[str, ...]:
         """Look up the outcomes of a call; an unknown one is noted."""
         return self._known(name, self.calls, "call") or ()
+
+    def timer(self, name: Name) -> None:
+        """Look up a timer of the app; an unknown one is noted."""
+        self._known(name, dict.fromkeys(self.timers, name), "timer")
 
     def outcome(self, call: Name, name: Name) -> None:
         """Look up an outcome of a call; an unknown one of either is noted."""
@@ -252,12 +257,16 @@ def parse_trigger(phrase: str, scope: Scope) -> Trigger:
 
 
 def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
-    name = cursor.name("a trigger", (("becomes",), ("gives",), ("comes", "back"), ("is", "cancelled")))
+    name = cursor.name("a trigger", (("becomes",), ("gives",), ("comes", "back"), ("is", "cancelled"), ("runs", "out")))
     if cursor.accept("gives"):
         outcome = cursor.name("an outcome")
         cursor.expect_end("this trigger")
         scope.outcome(name, outcome)
         return triggers.ReplyTrigger(name.text, outcome.text)
+    if cursor.accept("runs", "out"):
+        cursor.expect_end("this trigger")
+        scope.timer(name)
+        return triggers.RunsOutTrigger(name.text)
     if cursor.accept("becomes"):
         value = cursor.name("a value", (("even", "hidden"),))
         hidden = cursor.accept("even", "hidden")
@@ -333,6 +342,9 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
     if cursor.accept("on", "the", "ladder"):
         scope.screen(name)
         return operations.OnLadder(name.text)
+    if cursor.accept("runs"):
+        scope.timer(name)
+        return operations.TimerRuns(name.text)
     for words, about in ((("in", "front"), operations.TabInFront), (("at", "its", "root"), operations.TabAtRoot)):
         if cursor.accept(*words):
             scope.tab(name)

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.plan.values import Parameter
 
-RENAMED = ("screen", "flow", "overlay", "fact", "argument", "result", "call", "reply", "tab", "tap", "guard", "answer", "phone",
+RENAMED = ("screen", "flow", "overlay", "fact", "argument", "result", "call", "reply", "timer", "tab", "tap", "guard", "answer", "phone",
            "rule", "walk")  # fmt: skip
 """Kinds of names that can be changed."""
 _SAME_SPACE = (("screen", "flow", "overlay"), ("fact", "argument", "result"))

@@ -46,7 +46,10 @@ _MOVES = _list(
     _map(
         "A move.",
         {
-            "when": {**_TEXT, "description": "tap NAME, 1500ms on ladder, shown, FACT becomes VALUE, CALL gives OUTCOME ..."},
+            "when": {
+                **_TEXT,
+                "description": "tap NAME, 1500ms on ladder, shown, FACT becomes VALUE, CALL gives OUTCOME, TIMER runs out ...",
+            },
             "if": {**_TEXT, "description": "FACT is VALUE, alone, depth over 2, S on the ladder, TAB in front; and, or, not"},
             "do": {**_PHRASES, "description": "push S(id=7), replace S, pop, pop to S, clear, set FACT VALUE, call C ..."},
             "for": _PHRASES,
@@ -162,6 +165,10 @@ SCHEMA: Schema = {
             "policies": _map("Policies.", _POLICIES, empty=True),
             "phones": _named("Named sets of policies.", _map("A phone.", {"like": _TEXT, **_POLICIES}, empty=True)),
             "facts": _named("Named pieces of state.", _FACT),
+            "timers": _named(
+                "Timers of the app, started and stopped by name.",
+                {"anyOf": [_TIME, _map("A timer.", {"after": _TIME, "anew at each touch": _FLAG}, need=("after",))]},
+            ),
             "calls": _named("Requests and their replies.", _CALL),
             "screens": _named(
                 "The screens.",

@@ -27,6 +27,7 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
         overlays=plan.overlay,
         results=merged(given for place in plan.owners for given in place.gives),
         calls={call.name: tuple(outcome.name for outcome in call.outcomes) for call in plan.calls},
+        timers=tuple(plan.timer),
         guards=tuple(guard.name for guard in guards),
         answers=tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers)),
         carried={parameter.name: parameter for parameter in carried},

@@ -95,8 +95,24 @@ class PhaseTrigger(Struct, frozen=True, tag=True):
     what: Literal["launched", "cover gone", "low memory"]
 
 
+class RunsOutTrigger(Struct, frozen=True, tag=True):
+    """A timer of the app has run out."""
+
+    record: ClassVar = TriggerRecord(("TIMER runs out",), anywhere=True, by_itself=True)
+
+    timer: str
+
+
 Trigger: TypeAlias = (
-    TapTrigger | TimerTrigger | ShownTrigger | LeftTrigger | BecomesTrigger | ResultTrigger | ReplyTrigger | PhaseTrigger
+    TapTrigger
+    | TimerTrigger
+    | ShownTrigger
+    | LeftTrigger
+    | BecomesTrigger
+    | ResultTrigger
+    | ReplyTrigger
+    | PhaseTrigger
+    | RunsOutTrigger
 )
 TRIGGERS: tuple[type[Trigger], ...] = get_args(Trigger)
 """Every kind of trigger."""

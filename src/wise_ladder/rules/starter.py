@@ -164,6 +164,8 @@ def _words(condition: Condition) -> str:
             return f"{quoted(tab)} in front"
         case operations.TabAtRoot(tab):
             return f"{quoted(tab)} at its root"
+        case operations.TimerRuns(timer):
+            return f"{quoted(timer)} runs"
         case Not(inner):
             return f"not {_words(inner)}" if not isinstance(inner, (AllOf, AnyOf)) else f"not ({_words(inner)})"
         case AllOf(parts):

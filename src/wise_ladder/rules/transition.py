@@ -302,4 +302,9 @@ def answered(edge: Transition) -> Transition:
 
 def goes_on_by_itself(plan: Plan, state: State) -> bool:
     """Whether something is pending that must come: a timer, or a call that is never silent."""
-    return bool(state.deadlines) or any(call.name != SEEN_SINCE and not plan.call[call.name].silent for call in state.calls)
+    timers = (
+        timer
+        for timer in state.deadlines
+        if timer.kind != "of the app" or timer.data is None or timer.data.screen not in plan.beats
+    )
+    return any(True for _ in timers) or any(call.name != SEEN_SINCE and not plan.call[call.name].silent for call in state.calls)

@@ -37,6 +37,9 @@ def due_timer(doing: WorkingState, timer: Deadline) -> tasks.Task | None:
         case "cover least":
             doing.least = False
             return None
+        case "of the app":
+            assert timer.data is not None  # noqa: S101 - it has the name
+            return tasks.AppTimerDue(timer.data.screen)
         case "first frame" | "frame":
             return _first_frame(doing, timer)
         case "reply":

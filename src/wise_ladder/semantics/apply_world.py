@@ -6,10 +6,21 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
+from wise_ladder.plan.triggers import PhaseTrigger, RunsOutTrigger
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import rung_matches, spotted
-from wise_ladder.semantics.state import ArmedGuard, Deadline, PendingCall, Phase, Rung, RungData, Wanted, all_rungs
+from wise_ladder.semantics.state import (
+    ArmedGuard,
+    Deadline,
+    PendingCall,
+    Phase,
+    Rung,
+    RungData,
+    Wanted,
+    all_rungs,
+    is_app_timer,
+)
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
@@ -148,7 +159,7 @@ def come_back(doing: WorkingState, do: effects.ToForeground) -> None:
     app = doing.plan.app
     doing.log.append(log.Launched(app) if do.launched else log.CameToFront(app))
     if do.launched:
-        doing.world.append("launched")
+        doing.world.append(PhaseTrigger("launched"))
         doing.starting = True
 
 
@@ -166,7 +177,7 @@ def lift_cover(doing: WorkingState, do: effects.LiftCover) -> None:
     """The cover goes."""
     doing.cover, doing.least, doing.held_link, doing.restored = False, False, "", False
     doing.deadlines = tuple(timer for timer in doing.deadlines if not timer.kind.startswith("cover"))
-    doing.world.append("cover gone")
+    doing.world.append(PhaseTrigger("cover gone"))
     doing.log.append(log.CoverGone(do.over))
 
 
@@ -240,7 +251,7 @@ def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
     lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
     freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
     doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
-    doing.world.append("low memory")
+    doing.world.append(PhaseTrigger("low memory"))
     doing.log.append(log.MemoryLow(len(freed)))
 
 
@@ -278,6 +289,41 @@ def drop_calls(doing: WorkingState, do: effects.DropCalls) -> None:
 
 
 # Timers
+
+
+def begin_timer(doing: WorkingState, do: effects.BeginTimer) -> None:
+    """A timer of the app begins; one that runs begins anew."""
+    _forget_timer(doing, do.timer)
+    data = RungData(do.timer)
+    add_pending(doing, 0, do.after, "of the app", data)
+    doing.log.append(log.TimerStarted(data, do.after))
+
+
+def end_timer(doing: WorkingState, do: effects.EndTimer) -> None:
+    """A timer of the app stops."""
+    left = _forget_timer(doing, do.timer)
+    doing.log += [log.TimerCancelled(RungData(do.timer), each.due - doing.clock) for each in left]
+
+
+def _forget_timer(doing: WorkingState, name: str) -> list[Deadline]:
+    runs = [timer for timer in doing.deadlines if is_app_timer(timer, name)]
+    if runs:
+        doing.deadlines = tuple(timer for timer in doing.deadlines if timer not in runs)
+    return runs
+
+
+def touch(doing: WorkingState) -> None:
+    """The user did something in the app: the timers that wait for a touch begin anew, while they run."""
+    for timer in doing.plan.timers:
+        if timer.anew_when_touched and _forget_timer(doing, timer.name):
+            add_pending(doing, 0, timer.after, "of the app", RungData(timer.name))
+
+
+def run_out(doing: WorkingState, do: effects.ReportRunOut) -> None:
+    """A timer of the app has run out."""
+    doing.world.append(RunsOutTrigger(do.timer))
+    doing.log.append(log.TimerFired(do.timer, doing.plan.timer[do.timer].after))
+
 
 OF_RUNGS: tuple[DeadlineKind, ...] = ("on ladder", "shown", "first frame", "frame")
 """What falls due for a rung and stops when it goes."""
@@ -338,6 +384,9 @@ APPLY: dict[type, Applier] = {
     effects.HoldLink: arrive,
     effects.MakeCall: make_call,
     effects.DropCalls: drop_calls,
+    effects.BeginTimer: begin_timer,
+    effects.EndTimer: end_timer,
+    effects.ReportRunOut: run_out,
     effects.KillApp: die,
     effects.Restore: restore,
     effects.FreeHidden: free,

@@ -66,6 +66,7 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
             | operations.BeneathIs()
             | operations.TabInFront()
             | operations.TabAtRoot()
+            | operations.TimerRuns()
         ):
             return condition
 
@@ -88,6 +89,7 @@ def uses_only_facts(condition: Condition | bool) -> bool:
             | operations.BeneathIs()
             | operations.TabInFront()
             | operations.TabAtRoot()
+            | operations.TimerRuns()
         ):
             return False
 
@@ -111,6 +113,7 @@ def facts_of(condition: Condition | None) -> set[str]:
             | operations.BeneathIs()
             | operations.TabInFront()
             | operations.TabAtRoot()
+            | operations.TimerRuns()
         ):
             return set()
 
@@ -182,3 +185,5 @@ class EvalContext:
                 return self.ask(effects.IsInFront(self.place, tab))
             case operations.TabAtRoot(tab):
                 return self.ask(effects.IsAtRoot(self.place, tab))
+            case operations.TimerRuns(timer):
+                return self.ask(effects.TimerIsRunning(timer))

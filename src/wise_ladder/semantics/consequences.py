@@ -43,7 +43,7 @@ def consequences(doing: WorkingState) -> Agenda:
     agenda += [(tasks.RungLeft(name, (), (), len(chain)), serial, chain) for name, chain, serial in lefts]
     doing.gone, doing.closed = [], []
     # What a fresh start sets back has not turned.
-    started = LAUNCHED.what in doing.world
+    started = LAUNCHED in doing.world
     if doing.phase is Phase.OPEN:
         agenda += _delivered(doing)
     if doing.world:
@@ -84,8 +84,8 @@ def _delivered(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
 
 def _world(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
     """What of the world happened: each place of the visible path reacts, inner first, then the app itself."""
-    for what in WORLD:
-        if what.what in doing.world:
+    for what in (*WORLD, *(each for each in doing.world if each not in WORLD)):
+        if what in doing.world:
             reacting = _reacting(doing) if what in doing.tables.world_in_places else ()
             for where, overlay, place, serial in reacting:
                 if (where, what) in doing.tables.due:

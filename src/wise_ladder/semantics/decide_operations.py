@@ -162,6 +162,16 @@ class OperationDecider:
             return (effects.AddEntry(NoEffect(messages.NOT_PENDING.format(call=operation.call))),)
         return (effects.DropCalls(operation.call),)
 
+    def start_timer(self, operation: operations.StartTimer) -> Steps:
+        """Let a timer of the app begin."""
+        return (effects.BeginTimer(operation.timer, self.plan.timer[operation.timer].after),)
+
+    def stop_timer(self, operation: operations.StopTimer) -> Steps:
+        """Stop a timer of the app."""
+        if not self.view.ask(effects.TimerIsRunning(operation.timer)):
+            return (effects.AddEntry(NoEffect(messages.TIMER_RUNS_NOT.format(timer=operation.timer))),)
+        return (effects.EndTimer(operation.timer),)
+
     def _hidden(self) -> bool:
         """Whether the path is not the visible one."""
         return bool(self.path) and not isinstance(self.path, OpaquePath) and self.path[-1].stands != VISIBLE
@@ -416,6 +426,8 @@ OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {
     operations.FillEmpty: OperationDecider.fill_empty,
     operations.StartCall: OperationDecider.call,
     operations.CancelCall: OperationDecider.cancel,
+    operations.StartTimer: OperationDecider.start_timer,
+    operations.StopTimer: OperationDecider.stop_timer,
     operations.Follow: OperationDecider.follow,
     operations.RecheckRedirects: OperationDecider.readmit,
     operations.OnFlow: OperationDecider.on_flow,

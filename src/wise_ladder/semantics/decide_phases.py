@@ -166,6 +166,11 @@ def reply(on: Decider, event: events.Reply) -> Decision:
     return ()
 
 
+def run_out(_on: Decider, due: tasks.AppTimerDue) -> Decision:
+    """A timer of the app runs out: who waits for that reacts when the step goes on."""
+    return (effects.ReportRunOut(due.timer),)
+
+
 def outside_change(on: Decider, event: events.OutsideChange) -> Decision:
     """Let the world change a fact, as the plan declares."""
     place = on.plan.fact_index.get(event.fact)

@@ -45,6 +45,7 @@ _DECIDERS: dict[type, Callable[[Decider, Any], Decision]] = {
     tasks.PhaseTask: Decider.world,
     tasks.PutStart: decide_phases.begin,
     tasks.CheckCover: decide_phases.uncover,
+    tasks.AppTimerDue: decide_phases.run_out,
     tasks.OverlayExpired: Decider.gone,
     tasks.BecameVisible: Decider.shown,
     tasks.ResultArrived: Decider.delivered,

@@ -76,13 +76,21 @@ class IsAtRoot(Struct, frozen=True):
     tab: str
 
 
+class TimerIsRunning(Struct, frozen=True):
+    """Does a timer of the app run?"""
+
+    timer: str
+
+
 class ArmedHolds(Struct, frozen=True):
     """Does the condition hold of a guard that comes first, whose rung is not on the path? By its number among those armed."""
 
     number: int
 
 
-StackQuery: TypeAlias = IsThere | OnPath | IsBeneath | DeeperThan | TabIsEmpty | IsInFront | IsAtRoot | ArmedHolds
+StackQuery: TypeAlias = (
+    IsThere | OnPath | IsBeneath | DeeperThan | TabIsEmpty | IsInFront | IsAtRoot | TimerIsRunning | ArmedHolds
+)
 StackAnswers: TypeAlias = tuple[tuple[StackQuery, bool], ...]
 """The questions that were answered already, each with its answer."""
 
@@ -317,6 +325,25 @@ class DropCalls(Struct, frozen=True):
     call: str
 
 
+class BeginTimer(Struct, frozen=True):
+    """A timer of the app begins, or begins anew."""
+
+    timer: str
+    after: int
+
+
+class EndTimer(Struct, frozen=True):
+    """A timer of the app stops."""
+
+    timer: str
+
+
+class ReportRunOut(Struct, frozen=True):
+    """A timer of the app has run out, and who waits for that reacts."""
+
+    timer: str
+
+
 class KillApp(Struct, frozen=True):
     """The phone ends the app; its ladder is saved."""
 
@@ -389,6 +416,9 @@ Effect: TypeAlias = (
     | Next
     | MakeCall
     | DropCalls
+    | BeginTimer
+    | EndTimer
+    | ReportRunOut
     | KillApp
     | Restore
     | FreeHidden

@@ -76,6 +76,7 @@ POP_DOES_NOTHING = "pop does nothing at the root"
 SECOND_TAP_DOES_NOTHING = 'the second "{tap}" does nothing: no condition holds any more'
 SECOND_TAP_IGNORED = "the second tap is ignored while the screen changes"
 STAYS_AT_ROOT = "Back at the root does nothing on this phone"
+TIMER_RUNS_NOT = "the timer {timer} does not run"
 TAB_IN_FRONT_ALREADY = "{tab} is already in front"
 
 # Why the wanted place is forgotten

@@ -95,7 +95,7 @@ class PlanIndex:
                     self.shown_timers[where] = tuple(dict.fromkeys((*self.shown_timers.get(where, ()), after)))
                 else:
                     self.timers[where] = tuple(dict.fromkeys((*self.timers.get(where, ()), (after, runs))))
-            case triggers.ReplyTrigger() | triggers.PhaseTrigger():
+            case triggers.ReplyTrigger() | triggers.PhaseTrigger() | triggers.RunsOutTrigger():
                 _add(self.due, (where, move.trigger), move)
             case triggers.ShownTrigger(first):
                 _add(self.shown, (where, first), move)

@@ -100,6 +100,8 @@ def unmet_part(view: EvalContext, condition: Condition | None) -> str:
             return f"{tab} is not in front"
         case operations.TabAtRoot(tab):
             return f"{tab} is not at its root"
+        case operations.TimerRuns(timer):
+            return f"the timer {timer} does not run"
         case None:
             return ""
 
@@ -120,5 +122,7 @@ def _holds_words(condition: Condition) -> str:
             return f"{tab} is in front"
         case operations.TabAtRoot(tab):
             return f"{tab} is at its root"
+        case operations.TimerRuns(timer):
+            return f"the timer {timer} runs"
         case operations.Not() | operations.AllOf() | operations.AnyOf():
             return "what must not hold, holds"

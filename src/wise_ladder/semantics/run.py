@@ -12,7 +12,7 @@ from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.semantics import apply_rungs, effects, messages, tasks
 from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.semantics.apply_guards import act_for, drop_question, places_asked, take_move
-from wise_ladder.semantics.apply_world import arm
+from wise_ladder.semantics.apply_world import arm, touch
 from wise_ladder.semantics.conditions import QueryNeeded, facts_of
 from wise_ladder.semantics.consequences import RUNS, consequences, relocate
 from wise_ladder.semantics.dispatch import decide
@@ -38,6 +38,8 @@ NO_LIMITS = MemoryLimits()
 MAX_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
 _DROPS = frozenset(get_args(effects.Drop))
+_TOUCHES = (events.Tap, events.Back, events.HeaderBack, events.Answer)
+"""What the user does in the app."""
 _UNDOES = (effects.Block, effects.OpenQuestion, effects.Rollback)
 
 
@@ -51,6 +53,8 @@ def run_event(doing: WorkingState, event: Event) -> str | None:
     if type(event) is events.Reply:
         _react(doing, take_reply(doing, event))
         return None
+    if type(event) in _TOUCHES and any(timer.anew_when_touched for timer in doing.plan.timers):
+        touch(doing)
     second = _second_tap(doing, event, decision) if twice and isinstance(event, events.Tap) else None
     _run_to_completion(doing, decision)
     if second is not None:

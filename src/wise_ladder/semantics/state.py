@@ -114,7 +114,16 @@ Ladder: TypeAlias = tuple[Rung, ...]
 
 
 DeadlineKind: TypeAlias = Literal[
-    "on ladder", "shown", "whatever happens", "overlay", "first frame", "frame", "reply", "cover least", "cover most"
+    "on ladder",
+    "shown",
+    "whatever happens",
+    "overlay",
+    "first frame",
+    "frame",
+    "reply",
+    "cover least",
+    "cover most",
+    "of the app",
 ]
 
 
@@ -127,7 +136,12 @@ class Deadline(Struct, frozen=True, gc=False, order=True):
     after: int
     kind: DeadlineKind = "on ladder"
     data: RungData | None = None
-    """For a wait that runs whatever happens: the rung that began it."""
+    """For a wait that runs whatever happens: the rung that began it. For a timer of the app: its name, as a screen."""
+
+
+def is_app_timer(deadline: Deadline, name: str) -> bool:
+    """Whether a deadline is that of the timer of the app of a name."""
+    return deadline.kind == "of the app" and deadline.data is not None and deadline.data.screen == name
 
 
 class PendingCall(Struct, frozen=True, gc=False):

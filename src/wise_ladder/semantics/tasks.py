@@ -88,6 +88,12 @@ class CheckCover(Struct, frozen=True, tag=True):
     over: bool = False
 
 
+class AppTimerDue(Struct, frozen=True, tag=True):
+    """A timer of the app runs out."""
+
+    timer: str
+
+
 class OverlayExpired(Struct, frozen=True, tag=True):
     """An overlay's time is over."""
 
@@ -153,6 +159,7 @@ Task: TypeAlias = (
     | PhaseTask
     | PutStart
     | CheckCover
+    | AppTimerDue
     | OverlayExpired
     | BecameVisible
     | RungLeft

@@ -170,6 +170,8 @@ def pending_words(state: State, timer: Deadline) -> str:
             return f"{next(layer.name for layer in layers if layer.serial == timer.serial)} goes"
         case "first frame" | "frame":
             return "the first frame"
+        case "of the app":
+            return f"{timer.data.screen if timer.data else ''} runs out"
         case "on ladder" | "shown" | "whatever happens":
             rung = next((rung for rung in all_rungs(state.ladder) if rung.serial == timer.serial), None)
             return f"{rung_text(rung.data if rung else timer.data)} timer"

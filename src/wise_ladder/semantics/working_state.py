@@ -41,6 +41,7 @@ from wise_ladder.semantics.state import (
     Question,
     Rung,
     State,
+    is_app_timer,
     open_layers,
     visible_path,
     visible_screens,
@@ -52,6 +53,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
     from wise_ladder.plan.operations import Condition
+    from wise_ladder.plan.triggers import Trigger
     from wise_ladder.semantics.effects import Effect
     from wise_ladder.semantics.log import LogEntry
     from wise_ladder.semantics.opaque import OpaqueRung
@@ -134,8 +136,8 @@ class WorkingState:
         """The overlays that closed, the way to the ladder of the rung each lay over, and that rung's serial."""
         self.hidden_results: list[int] = []
         """The hidden rungs that a hidden rung's move has uncovered."""
-        self.world: list[str] = []
-        """What of the world happened in this move, as triggers name it: launched, cover gone, low memory."""
+        self.world: list[Trigger] = []
+        """What happened in this move that is no place's own: the app was launched, memory is low, a timer ran out ..."""
         self.own_was: dict[tuple[int, str], str] = {}
         """The facts of rungs that were set in this move, by serial and name, and what they were."""
 
@@ -265,6 +267,8 @@ class WorkingState:
             case effects.IsAtRoot(place, name):
                 tabs, number = self._tabs_around(place, name)
                 return tabs is not None and has_at_most_one(tabs.inner[number])
+            case effects.TimerIsRunning(name):
+                return any(is_app_timer(timer, name) for timer in self.deadlines)
             case effects.ArmedHolds(number):
                 return self._takes_back(self.armed[number])
 

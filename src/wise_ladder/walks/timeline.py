@@ -26,7 +26,7 @@ LaneKind: TypeAlias = Literal["cover", "screen", "ground", "overlay", "question"
 LANES: tuple[LaneKind, ...] = ("cover", "screen", "ground", "overlay", "question", "timer", "call")
 """The kinds of lanes, in the order in which they are drawn."""
 LANE_GLYPHS: dict[LaneKind, str] = {"question": "◆", "timer": "◷", "call": "◔"}
-_TIMERS = {"on ladder", "shown", "whatever happens", "overlay", "cover least", "cover most"}
+_TIMERS = {"on ladder", "shown", "whatever happens", "overlay", "cover least", "cover most", "of the app"}
 """The deadlines that a plan speaks of; frames and replies are shown by what they do."""
 
 
