@@ -132,7 +132,13 @@ MORE = {
     "everything is used": "It lists what was never used; there is no path to show. Broken only if every state was checked.",
 }
 
-BEST = {"guarded": "unasked-way", "no twins": "twin", "no pile-up": "toggle", "protected": "private-after-death"}
+BEST = {
+    "guarded": "unasked-way",
+    "results come back": "nobody-waits",
+    "no twins": "twin",
+    "no pile-up": "toggle",
+    "protected": "private-after-death",
+}
 """If several plans break a rule, the one that shows most."""
 
 

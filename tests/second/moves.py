@@ -17,6 +17,7 @@ from tests.second.world import (
     filled,
     holders,
     holds,
+    place_of,
     restore,
     rung_of,
     seen_inside,
@@ -271,6 +272,20 @@ class Moves:
         self.came += everything([rung])
         for each in everything([rung]):
             self.start_timers(each)
+        for each in everything([rung]):
+            self.drop_oldest(each.home, self.plan.screen[each.name])
+
+    def drop_oldest(self, ladder: Ladder, screen: Any) -> None:
+        """Let the lowest rungs of a screen go that are more than it may have on a ladder; who awaits one is told."""
+        same = [rung for rung in ladder.rungs if rung.name == screen.name]
+        surplus = same[: -screen.most] if screen.most else []
+        self.unasked(surplus)
+        for rung in surplus:
+            beneath, uncovered = tops(ladder.rungs[: place_of(rung)]), [*self.uncovered]
+            self.take(ladder, [rung])
+            for caller in beneath:
+                self.settle(caller, "above", None)
+            self.uncovered = uncovered  # something is over them still
 
     def put_first(self, ladder: Ladder) -> None:
         holder = ladder.holder

@@ -209,8 +209,9 @@ def text_of(random: Random) -> str:
             )
         )
         kept = random.choice(("memory", "ladder"))
+        most = random.choice(("", "", "", ", drop oldest over: 1", ", drop oldest over: 2"))
         lines.append(
-            f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, {GIVES}{takes}{arrow}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
+            f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, {GIVES}{takes}{arrow}{most}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
         )
     lines.append("flows:")
     first = [

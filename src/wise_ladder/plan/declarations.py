@@ -222,6 +222,7 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
         gives=_gives(source, section),
         weight=section.size("weight") or 0,
         hidden=section.size("hidden"),
+        most=section.count("drop oldest over"),
         plays=section.time("plays") or 0,
         top_bar=section.word("top bar", model.BARS),
         bottom_bar=section.word("bottom bar", model.BARS),

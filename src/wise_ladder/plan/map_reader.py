@@ -92,6 +92,16 @@ class MapReader:
         scalar = self.scalar(key)
         return None if scalar is None else parse_or_report(self.source, scalar, lambda: parse_time(scalar.text))
 
+    def count(self, key: str) -> int | None:
+        """Return a whole number of at least 1, None if there is none."""
+        scalar = self.scalar(key)
+        if scalar is None:
+            return None
+        if not scalar.text.isdecimal() or len(scalar.text) > 6 or int(scalar.text) < 1:
+            self.source.add_error(scalar.at, messages.NOT_A_COUNT.format(key=key, text=scalar.text), messages.WRITE_A_COUNT)
+            return None
+        return int(scalar.text)
+
     def size(self, key: str) -> int | None:
         """Return a weight such as 24MB in bytes, None if there is none."""
         scalar = self.scalar(key)

@@ -140,6 +140,8 @@ class Screen(Struct, frozen=True):
     weight: int = 0
     hidden: int | None = None
     """What it weighs after low memory while it is not visible; None: as much as before."""
+    most: int | None = None
+    """Of more of its rungs than this on one ladder the lowest goes; None: any number may be there."""
     plays: int = 0
     """So many milliseconds it must be seen before it may go by itself."""
     top_bar: Bar = "unsaid"

@@ -177,6 +177,7 @@ SCHEMA: Schema = {
                     {
                         **_PLACE,
                         "hidden": _SIZE,
+                        "drop oldest over": {"type": "integer", "minimum": 1},
                         "plays": _TIME,
                         "top bar": _one_of(*model.BARS),
                         "bottom bar": _one_of(*model.BARS),

@@ -131,6 +131,26 @@ def pop_all(doing: WorkingState, do: effects.PopAll) -> None:
         clean_up_after(doing, gone, do.level)
 
 
+def drop_oldest(doing: WorkingState, do: effects.DropOldest) -> None:
+    """The lowest of too many rungs of a screen go, one after the other; who awaits one of them gets nothing."""
+    for going_one in _oldest(doing, do):
+        rung, ladder = going_one.rung, doing.ladder_at(do.level)
+        place = next(place for place, other in enumerate(ladder) if other.serial == rung.serial)
+        doing.put_ladder(do.level, (*ladder[:place], *ladder[place + 1 :]))
+        doing.log.append(log.Went(rung))
+        clean_up_after(doing, (rung,), do.level)
+        for caller in visible_path(ladder[place - 1 : place] if place else ()):
+            if marks := _from_above(caller.data):
+                resolve_awaited(doing, caller, marks, None)
+
+
+def _oldest(doing: WorkingState, do: effects.DropOldest) -> list[Spotted]:
+    """List the rungs of a screen that are too many on a ladder, lowest first."""
+    ladder, way = doing.ladder_at(do.level), doing.way_to_level(do.level)
+    same = [rung for rung in reversed(ladder) if rung_matches(rung, do.screen)]
+    return [Spotted(rung, way) for rung in reversed(same[do.most :])]
+
+
 def _one_after_the_other(doing: WorkingState, level: int, keep: int) -> None:
     """Let the rungs above the lowest ones go: what each awaited of the one above it is cancelled, though it goes next."""
     ladder = doing.ladder_at(level)
@@ -167,6 +187,10 @@ def going(doing: WorkingState, do: effects.Drop) -> list[Spotted]:
             return list(spotted(doing.ladder_at(level)[1:], doing.way_to_level(level)))
         case effects.PopAll(level):
             return list(spotted(doing.ladder_at(level), doing.way_to_level(level)))
+        case effects.DropOldest(level):
+            surplus = {each.rung.serial for each in _oldest(doing, do)}
+            rungs = tuple(rung for rung in doing.ladder_at(level) if rung.serial in surplus)
+            return list(spotted(rungs, doing.way_to_level(level)))
         case effects.ExitApp(_, whole):
             return [] if whole else list(spotted(doing.ladder))
 
@@ -322,6 +346,7 @@ APPLY: dict[type, Applier] = {
     effects.PopDownTo: pop_down_to,
     effects.PopToLowest: pop_to_lowest,
     effects.PopAll: pop_all,
+    effects.DropOldest: drop_oldest,
     effects.SetTopArguments: set_top_arguments,
     effects.ShowTab: show_tab,
     effects.DeliverResult: deliver_result,

@@ -72,12 +72,23 @@ class OperationDecider:
             return steps
         if (deep := self._too_deep(target.build)) is not None:
             return deep
-        before = (*before, *target.inside, effects.PushRung(self.level, target.build, operation.awaiting))
+        before = (*before, *target.inside, *self._put(target.build, operation.awaiting))
         if self.cause is None:
             return before
         met = self.guards.covering(self.cause, self.level)
         passed = (effects.GuardsPassed(met.passed, len(self.path)),) if met.passed else ()
         return met.stopped if met.stopped is not None else (*passed, *before)
+
+    def _put(self, build: RungSpec, awaiting: str = "", *, level: int | None = None) -> Steps:
+        """Put a rung on top of a ladder, this one if none is named, and drop the oldest that are too many then."""
+        level = self.level if level is None else level
+        return effects.PushRung(level, build, awaiting), *self._bounded(level, build)
+
+    def _bounded(self, level: int, build: RungSpec) -> Steps:
+        most = self.plan.screen[build.data.screen].most
+        inside = (rung for rungs in build.inner for rung in rungs)
+        steps = () if most is None else (effects.DropOldest(level, build.data.screen, most),)
+        return *steps, *(step for rung in inside for step in self._bounded(level + 1, rung))
 
     def _too_deep(self, build: RungSpec) -> Steps | None:
         if not build.inner or self.level < MAX_NESTED:
@@ -91,8 +102,9 @@ class OperationDecider:
         if (deep := self._too_deep(target.build)) is not None:
             return deep
         if self._top() is None:
-            return *before, *target.inside, effects.PushRung(self.level, target.build)
-        return self._guarded((*before, *target.inside, effects.ReplaceTop(self.level, target.build)))
+            return *before, *target.inside, *self._put(target.build)
+        put = (effects.ReplaceTop(self.level, target.build), *self._bounded(self.level, target.build))
+        return self._guarded((*before, *target.inside, *put))
 
     def reach(self, operation: operations.Reach) -> Steps:
         """Go down to the nearest rung of the screen and hand it the arguments; push if there is none."""
@@ -138,7 +150,7 @@ class OperationDecider:
         return len(self.path) if inside else max(len(self.path) - 1, 0)
 
     def _rebuilt(self, rungs: tuple[RungSpec, ...]) -> Steps:
-        puts = (effects.PushRung(0, rung) for rung in rungs)
+        puts = (step for rung in rungs for step in self._put(rung, level=0))
         return (effects.PopAll(0), *puts) if self.path else tuple(puts)
 
     def _nowhere(self, address: str, why: str) -> Steps:

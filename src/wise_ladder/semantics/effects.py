@@ -148,6 +148,14 @@ class PopAll(Struct, frozen=True):
     level: int
 
 
+class DropOldest(Struct, frozen=True):
+    """Of more rungs of a screen on a ladder than it may have, the lowest go. Looks beneath."""
+
+    level: int
+    screen: str
+    most: int
+
+
 class SetTopArguments(Struct, frozen=True):
     """The top rung gets these arguments."""
 
@@ -386,7 +394,7 @@ class TakeMove(Struct, frozen=True):
     place: int | None
 
 
-Drop: TypeAlias = PopTop | ReplaceTop | PopDownTo | PopToLowest | PopAll | ExitApp
+Drop: TypeAlias = PopTop | ReplaceTop | PopDownTo | PopToLowest | PopAll | DropOldest | ExitApp
 """The effects that take rungs away."""
 
 Effect: TypeAlias = (
