@@ -126,6 +126,8 @@ MORE = {
     "no flash": "300 ms unless a time is given. It counts only if neither a hasty user nor a late reply causes it.",
     "links have a way back": "A question that Back asks is answered first. The app starts with its start screen, with what redirects make of it, and with "
     "what moves on from there by itself.",
+    "addresses lead back": "The address is opened where one stands. With `screens`, each of them must have an address; without, places that have none are "
+    "left out. As for links, what the app begins with may stand alone.",
     "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive, on hidden rungs too. "
     "Overlays other than notices count as lost, and so do awaited results. If the phone restores only the top, the rungs beneath are not "
     "missed; if it restores nothing, the rule holds.",

@@ -235,6 +235,12 @@ class Operations(Moves):
         elif what.to_root:
             self.down_to(Move(()), self.inside, 1)
 
+    def plainly(self, target: o.Target) -> Rung:
+        """Make a rung with what is first inside it, without redirects."""
+        inside = self.plan.screen[target.screen].inside
+        first = [self.plainly(filled(inside[0][1], dict(target.arguments)))] if inside else None
+        return self.made(target, given=first)
+
     def open_link(self, move: Move, address: str, whole: bool = False) -> None:
         found, world = match_link(self.plan.links, address), self.world
         if found.link is None:
@@ -244,15 +250,19 @@ class Operations(Moves):
         self.effects.append(f"link {found.link.mode}")
         targets = [filled(target, found.values) for target in found.link.build]
         if found.link.mode != "rebuild" and not whole and world.path:
-            put = o.Push(targets[-1]) if found.link.mode == "on top" else o.Reach(targets[-1])
-            self.operate(move, put, world.innermost)
+            put = o.Reach(targets[-1]) if found.link.mode == "reach" else o.Push(targets[-1])
+            self.operate(move, put, world.ladder if found.link.mode == "over all" else world.innermost)
             return
         last, sent, stands_in = self.redirected(targets[-1], address)
         rungs = [self.made(last, stands_in)]
         for target in reversed(targets[:-1] if not sent else ()):
-            firsts = [first.screen for _, first in self.plan.screen[target.screen].inside]
-            tab = firsts.index(rungs[0].name) if rungs[0].name in firsts else 0
-            rungs = [self.made(target, given=rungs, front=tab)] if firsts else [self.made(target), *rungs]
+            screen = self.plan.screen[target.screen]
+            firsts = [first.screen for _, first in screen.inside]
+            if rungs[0].name in firsts or (firsts and not screen.tabs):
+                tab = firsts.index(rungs[0].name) if rungs[0].name in firsts else 0
+                rungs = [self.made(target, given=rungs, front=tab)]
+            else:
+                rungs = [self.plainly(target), *rungs]
         self.operate(move, o.Clear(), world.ladder)
         for rung in rungs:
             self.put(world.ladder, rung)

@@ -63,6 +63,8 @@ links:
   - {address: 'x://tour', build: [hives, tour]}
   - {address: 'x://on/top', build: [settings], mode: on top}
   - {address: 'x://top/{id}', build: [hives, hive(id=$id)], mode: on top}
+  - {address: 'x://over', build: [home, diary], mode: over all}
+  - {address: 'x://over/tabs', build: [home, yard, settings]}
   - {address: 'x://reach', build: [diary], mode: reach}
 """
 
@@ -267,7 +269,7 @@ EVENTS: tuple[Event, ...] = (
     *(Back() for _ in range(9)), *(Back(f"g{n}{place}") for n in (0, 1) for place in ("hives", "diary", "")), HeaderBack(), HeaderBack(), HeaderBack(), Home(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), *(Tap(tap, (), twice=True) for tap in TAPS),
     Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Reply("once", "ok"), Killed(), SwipedAway(), LowMemory(),
-    OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://tour"), OpenLink("x://on/top"), OpenLink("x://top/12"), OpenLink("x://reach"), OpenLink("x://nowhere"),
+    OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://tour"), OpenLink("x://on/top"), OpenLink("x://top/12"), OpenLink("x://reach"), OpenLink("x://over"), OpenLink("x://over/tabs"), OpenLink("x://nowhere"),
     *(Tap(name) for name in TAPS for _ in range(4)), OutsideChange("session", "valid"), OutsideChange("session", "none"), OutsideChange("mood", "down"),
 )  # fmt: skip
 

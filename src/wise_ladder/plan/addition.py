@@ -15,6 +15,7 @@ from wise_ladder.plan.edit_moves import SEPARATOR, PlanField, place_path
 from wise_ladder.plan.edit_parts import set_part_fields
 from wise_ladder.plan.insert import insert_entry, insert_item
 from wise_ladder.plan.loader import problems_in
+from wise_ladder.plan.model import LINK_MODES
 from wise_ladder.plan.parts import parts
 from wise_ladder.plan.phrases import parse_trigger
 from wise_ladder.plan.rules import EXAMPLES, RULES
@@ -307,7 +308,7 @@ def _tab(text: str, where: str | None, rest: str) -> tuple[str, str]:
 def _link(text: str, _where: str | None, rest: str) -> tuple[str, str]:
     address, _, body = rest.partition(" ")
     address, pieces = address.removesuffix(":"), _split(body.strip())
-    mode = pieces.pop() if pieces and pieces[-1] in {"on top", "reach", "rebuild"} else ""
+    mode = pieces.pop() if pieces and pieces[-1] in LINK_MODES else ""
     pairs = {"address": scalar(address, flow=True), "build": _list(pieces), **({"mode": mode} if mode else {})}
     return insert_item(text, ("links",), _map(pairs)), f"link {address}"
 

@@ -190,6 +190,12 @@ class BackAsks(Struct, frozen=True, tag=True):
     guard: str
 
 
+class AddressIs(Struct, frozen=True, tag=True):
+    """The address of the place where one stands is this one; nothing: it has none."""
+
+    address: str = ""
+
+
 class QuestionIs(Struct, frozen=True, tag=True):
     """The question of this guard is open; none is if no guard is named."""
 
@@ -243,6 +249,7 @@ Expectation: TypeAlias = (
     | BackLandsOn
     | BackLeaves
     | BackAsks
+    | AddressIs
     | QuestionIs
     | ResultIs
     | HeaderButtonIs

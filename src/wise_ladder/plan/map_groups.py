@@ -7,6 +7,7 @@ from itertools import chain
 from typing import TYPE_CHECKING, TypeAlias
 
 from wise_ladder.plan import operations
+from wise_ladder.plan.model import tab_for
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -60,7 +61,7 @@ def _put_from(plan: Plan, name: str, group: Group) -> Iterator[tuple[str, Group]
     for link in plan.links:
         for below, above in zip(link.build, link.build[1:], strict=False):
             # What stands first inside a flow is put there already.
-            if below.screen == name and not plan.screen[name].inside:
+            if below.screen == name and tab_for(plan.screen[name], above.screen) is None:
                 yield above.screen, group
 
 

@@ -93,7 +93,6 @@ NO_SUCH_TAP = 'no screen has a tap "{name}"'
 NO_SUCH_THING = 'there is no {what} "{name}"'
 NO_SUCH_TYPE = 'there is no type "{name}"'
 NO_SUCH_WALK = 'there is no walk "{name}"'
-NO_TAB_BEGINS_SO = '"{screen}" is the first screen of no tab of "{tabs}"'
 NO_TIMER_SCOPE = "expected how long the timer runs"
 ONE_OPERATION = "a phrase holds one operation"
 ONLY_EXPECTED = '"{text}" does nothing: it is what a walk expects'

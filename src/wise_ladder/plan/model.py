@@ -155,6 +155,17 @@ class Screen(Struct, frozen=True):
     at: Span = NO_SPAN
 
 
+def tab_for(holder: Screen, following: str) -> int | None:
+    """Return the ladder inside a screen in which the following screen of a link's build stands; None: it stands over it.
+
+    Inside tabs it stands if a tab begins with it.
+    """
+    firsts = [first.screen for _, first in holder.inside]
+    if following in firsts:
+        return firsts.index(following)
+    return 0 if holder.inside and not holder.tabs else None
+
+
 OverlayKind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice"]
 OVERLAY_KINDS: tuple[OverlayKind, ...] = ("dialog", "sheet", "drawer", "wait", "notice")
 OnBack: TypeAlias = Literal["closes", "blocked", "passes"]
@@ -256,12 +267,15 @@ class Cover(Struct, frozen=True):
     at: Span = NO_SPAN
 
 
-LinkMode: TypeAlias = Literal["rebuild", "on top", "reach"]
-LINK_MODES: tuple[LinkMode, ...] = ("rebuild", "on top", "reach")
+LinkMode: TypeAlias = Literal["rebuild", "on top", "reach", "over all"]
+LINK_MODES: tuple[LinkMode, ...] = ("rebuild", "on top", "reach", "over all")
 
 
 class Link(Struct, frozen=True):
-    """An address from outside, as a URI template, and the path it builds; after a flow or tabs the next stand inside."""
+    """An address from outside, as a URI template, and the path it builds; after a flow or tabs the next stand inside.
+
+    After tabs that begin with another screen in each tab the next stand over them.
+    """
 
     address: str
     build: tuple[Target, ...]

@@ -8,11 +8,10 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import messages, model, operations
 from wise_ladder.plan.addresses import template
-from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report
+from wise_ladder.plan.map_reader import MapReader, parse_or_report
 from wise_ladder.plan.phrase_reader import CarriedArguments, PhraseReader
 from wise_ladder.plan.phrases import parse_lone_target
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode
-from wise_ladder.plan.suggest import suggest
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Call, Cover, Link, MemoryLimits, Outcome, Redirect
@@ -76,7 +75,6 @@ class OutsideReader(PhraseReader):
             return None
         carried: CarriedArguments = dict.fromkeys(pattern.names)
         build = [target for line in steps if (target := self._link_target(line, carried)) is not None]
-        self._build_stands(steps, build)
         carries = self._carries(address, carried, address.text.find("{"), "address")
         for parameter in carries:
             if parameter.name in pattern.asked and parameter.default is None:
@@ -87,22 +85,6 @@ class OutsideReader(PhraseReader):
     def _link_target(self, line: ScalarNode, carried: CarriedArguments) -> Target | None:
         scope = self._scope(line, None, carried)
         return parse_or_report(self._source, line, lambda: parse_lone_target(line.text, scope))
-
-    def _build_stands(self, lines: list[ScalarNode], build: list[Target]) -> None:
-        """After tabs the next of a build must be the first screen of a tab: it says which one."""
-        for before, target, line in zip(build, build[1:], lines[1:], strict=False):
-            holder = self._declared.screens.get(before.screen)
-            first = self._firsts(before.screen) if holder is not None and holder.tabs else []
-            if first and target.screen not in first:
-                what = messages.NO_TAB_BEGINS_SO.format(screen=target.screen, tabs=before.screen)
-                self._source.add_error(line.at, what, suggest(target.screen, first))
-
-    def _firsts(self, tabs: str) -> list[str]:
-        """List the names of the first screens of tabs."""
-        section = next(entries for screen, entries in self._declared.sections if screen.name == tabs)
-        nodes = (node for _, node in section.entries("tabs")) if section is not None else ()
-        scalars = (scalar for node in nodes for scalar in as_scalars(self._source, node, "the first screen of a tab"))
-        return [scalar.text.partition("(")[0].strip() for scalar in scalars]
 
     def unknown(self, scalar: ScalarNode | None) -> Target | None:
         """Read where an address leads that no link matches; it may take the address."""

@@ -7,10 +7,11 @@ much: what is not in it can never happen, what is in it perhaps can.
 from __future__ import annotations
 
 from collections import defaultdict
-from itertools import chain
+from itertools import chain, zip_longest
 from typing import TYPE_CHECKING, TypeAlias
 
 from wise_ladder.plan import operations, triggers
+from wise_ladder.plan.model import tab_for
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -139,13 +140,15 @@ class Reachability:
             names += [redirect.target.screen for redirect in self._redirects(name) if redirect.target.screen not in names]
 
     def _link(self, link: Link, everywhere: Ladders) -> None:
-        """A build stands on the outermost ladder, after a flow or tabs inside them; its last perhaps on any ladder."""
+        """A build stands on the outermost ladder, after a flow or tabs perhaps inside them; its last perhaps on any ladder."""
         ladders: Ladders = frozenset([OUTERMOST])
-        for target in link.build:
+        for target, following in zip_longest(link.build, link.build[1:]):
             self._put(target, ladders)
-            inside = self.inside(target.screen)
-            ladders = inside or ladders
-        if link.mode != "rebuild":
+            if following is not None and tab_for(self.plan.screen[target.screen], following.screen) is not None:
+                ladders = self.inside(target.screen)
+        if link.mode == "over all":
+            self._put(link.build[-1], [OUTERMOST])
+        elif link.mode != "rebuild":
             self._put(link.build[-1], everywhere)
 
     def _redirects(self, name: str) -> list[Redirect]:

@@ -84,6 +84,11 @@ RULES: dict[str, RuleSpec] = {
     "links have a way back": RuleSpec(
         (), ("lands on",), "after each link Back stays in the app; only what the app begins with may stand alone"
     ),
+    "addresses lead back": RuleSpec(
+        (),
+        ("screens",),
+        "the address of each place, read backwards from the links, shows the same screen again and has a way back",
+    ),
     "survives death": RuleSpec(
         (), ("screens",), "after kill and reopen the same is seen, and nothing is lost that the phone promises to keep"
     ),

@@ -281,6 +281,8 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("back", "would", "ask"), _back_asks),
     (("back",), _back),
     (("answer",), _answer),
+    (("address", "is"), lambda cursor, _scope: events.AddressIs(cursor.address())),
+    (("no", "address"), lambda _cursor, _scope: events.AddressIs()),
     (("asked",), _asked),
     (("not", "asked"), lambda _cursor, _scope: events.QuestionIs()),
     (("got",), _got),

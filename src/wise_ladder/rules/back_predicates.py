@@ -21,6 +21,7 @@ from wise_ladder.rules.transition import (
 from wise_ladder.semantics import log
 from wise_ladder.semantics.decide import STAYS_AT_ROOT
 from wise_ladder.semantics.offers import taps
+from wise_ladder.semantics.shared_address import shared_address
 from wise_ladder.semantics.state import Phase, all_rungs, open_layers, visible_path
 from wise_ladder.semantics.text import rung_text
 
@@ -92,6 +93,29 @@ def links_have_a_way_back(rule: Rule, edge: Transition) -> Iterator[Violation]:
         yield Violation(place, messages.BACK_LEAVES_AFTER_LINK.format(address=address))
     elif rule.lands and landed.data.screen not in rule.lands:
         yield Violation(place, messages.BACK_LANDS_AFTER_LINK.format(address=address, end=rung_text(landed.data)))
+
+
+def addresses_lead_back(rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Open the address of the place where one stands, and find where that shows another screen, or has no way back."""
+    top, after = edge.top_after, edge.after
+    if top is None or after.question is not None or (rule.screens and top.data.screen not in rule.screens):
+        return
+    address = shared_address(edge.plan, after)
+    if address is None:
+        if rule.screens:
+            yield Violation(edge.screen_after, messages.NO_ADDRESS.format(rung=rung_text(top.data)))
+        return
+    tried = try_event(edge.plan, after, events.OpenLink(address))
+    opened = None if tried is None else answered(tried)
+    shown = None if opened is None else seen_rung(opened.after)
+    if opened is None or shown is None or not shown.data.same_screen(top.data):
+        where = rung_text(shown.data if shown is not None else None)
+        words = messages.ADDRESS_SHOWS_ANOTHER.format(address=address, rung=rung_text(top.data), other=where)
+        yield Violation(link_place(edge.plan, address), words)
+    elif not _begins(opened, shown):
+        back = try_event(edge.plan, opened.after, events.Back())
+        if back is not None and seen_rung(answered(back).after) is None:
+            yield Violation(link_place(edge.plan, address), messages.BACK_LEAVES_AFTER_LINK.format(address=address))
 
 
 def _begins(edge: Transition, top: Rung) -> bool:

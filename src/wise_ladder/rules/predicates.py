@@ -16,6 +16,7 @@ from wise_ladder.plan.operations import puts
 from wise_ladder.rules import messages
 from wise_ladder.rules.actions import Elapse
 from wise_ladder.rules.back_predicates import (
+    addresses_lead_back,
     back_lands,
     leaves_only_from,
     links_have_a_way_back,
@@ -437,6 +438,7 @@ KINDS: dict[str, RuleKind] = {
     ),
     "no flash": RuleKind(no_flash, ("saw",), tracks="flashes"),
     "links have a way back": RuleKind(links_have_a_way_back, ("arrival",), state_only=True),
+    "addresses lead back": RuleKind(addresses_lead_back, ("any",), state_only=True, of_the_screen=True),
     "survives death": RuleKind(survives_death, ("death",), of_the_screen=True),
     "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
     "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),

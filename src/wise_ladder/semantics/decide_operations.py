@@ -141,8 +141,8 @@ class OperationDecider:
             last, before = self.redirects.resolve(path[-1], address=operation.address)
             rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
             return (entry, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
-        put = operations.Push(path[-1]) if match.link.mode == "on top" else operations.Reach(path[-1])
-        return entry, self._then(put, self._innermost())
+        put = operations.Reach(path[-1]) if match.link.mode == "reach" else operations.Push(path[-1])
+        return entry, self._then(put, 0 if match.link.mode == "over all" else self._innermost())
 
     def _innermost(self) -> int:
         """Return the level of the innermost ladder of the path, which may be empty in the middle of a move."""

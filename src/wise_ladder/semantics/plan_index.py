@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.link_match import match_link
+from wise_ladder.plan.model import tab_for
 from wise_ladder.semantics.effects import RungSpec
 from wise_ladder.semantics.state import RungData
 
@@ -129,13 +130,18 @@ class PlanIndex:
         """Say how the rungs of a path are made, the last one so: after a flow or tabs the next stand inside."""
         rungs: list[RungSpec] = []
         for number, target in enumerate(targets[:-1]):
-            inside, rest = self._screen[target.screen].inside, targets[number + 1 :]
-            if inside:
-                firsts = [first.screen for _, first in inside]
-                place = firsts.index(rest[0].screen) if rest[0].screen in firsts else 0
+            rest = targets[number + 1 :]
+            if (place := tab_for(self._screen[target.screen], rest[0].screen)) is not None:
                 return (*rungs, self.holding(target, place, self.path_built(rest, last)))
-            rungs.append(self.build(target))
+            rungs.append(self._with_its_first(target))
         return (*rungs, last)
+
+    def _with_its_first(self, target: Target) -> RungSpec:
+        """Say how a rung is made beneath others: of a flow or tabs with what is first inside."""
+        inside = self._screen[target.screen].inside
+        if not inside:
+            return self.build(target)
+        return self.holding(target, 0, (self._with_its_first(filled(inside[0][1], dict(target.fixed))),))
 
 
 def _add(moves: dict[_Key, list[Move]], key: _Key, move: Move) -> None:

@@ -13,6 +13,7 @@ from wise_ladder.plan.steps import quoted, with_arguments
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.semantics import Phase, forecast
 from wise_ladder.semantics.log import CallMade, Finding, ResultCame, SeenFor
+from wise_ladder.semantics.shared_address import shared_address
 from wise_ladder.semantics.state import depth, fact_value, open_layers, visible_path, visible_screens, visible_top
 from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.weight import weight
@@ -89,6 +90,10 @@ def check_expectation(plan: Plan, state: State, expected: Expectation, met: Obse
         case events.DepthIs(rungs):
             now = depth(state)
             return None if now == rungs else Mismatch(f"the depth is {now}", min(now, rungs))
+        case events.AddressIs(address):
+            shared = shared_address(plan, state)
+            now_is = f"the address is {shared}" if shared else "this place has no address"
+            return None if (shared or "") == address else Mismatch(now_is)
         case events.Outside():
             return None if state.phase is Phase.OUTSIDE else Mismatch(_standing(state))
         case events.Away():
