@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 import sys
 import time
+from itertools import product
 from typing import TYPE_CHECKING
 
 from wise_ladder import messages
 from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
 from wise_ladder.plan.files import real_path
 from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.model import AS_DECLARED
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.rules.check_result import CheckResult, check_plan
 from wise_ladder.running import stop_code
@@ -125,17 +127,17 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
     """Check a plan on each phone that is wanted; return whether to go on with the next plan."""
     for doubt in plan.warnings:
         print(messages.WARNING.format(what=visible(doubt.told)), file=sys.stderr)
-    plans = by_phone(plan, call.phone, path)
+    plans = variants(plan, call.phone, call.given, path)
     decided: dict[str, tuple[Verdict, ...]] = {}
-    for phone, each in plans.items():
+    for where, each in plans.items():
         if len(plans) > 1:
-            say.line(f"on {phone}:")
+            say.line(f"{where}:")
         results: list[tuple[WalkRun, float]] = []
         try:
             if not call.rules:
                 _walks(call, str(path), each, results, say)
         finally:
-            checked.append(check_plan(str(path), each, phone, results, covers=call.coverage and not call.rules))
+            checked.append(check_plan(str(path), each, where, results, covers=call.coverage and not call.rules))
         if not call.rules:
             _say_walks(each, checked[-1], str(path), say)
         if not call.walk and not call.no_rules and not (call.fail_fast and _failed(checked)):
@@ -144,7 +146,7 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
             _say_rules(call, each, checked[-1], str(path), say, stopped=stop is not None)
             if stop is not None:
                 raise stop
-        decided[phone] = checked[-1].verdicts
+        decided[where] = checked[-1].verdicts
         if call.fail_fast and _failed(checked):
             say.line(messages.STOPPED_AT_FAILURE)
             return False
@@ -199,6 +201,7 @@ def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: 
         for line in verdict_lines(verdict, path):
             say.line(line)
     one = messages.ONE_PHONE_CHECKED.format(phone=plan.phone) if len(plan.phones) > 1 and call.phone is None else ""
+    one += messages.NO_GIVEN_CHECKED if plan.givens and call.given is None else ""
     say.line(f"{plan.app}: {summary(result.verdicts)}{messages.STOPPED_BY_YOU if stopped else ''}{one}")
 
 
@@ -304,19 +307,30 @@ def read_plans(paths: Sequence[Path]) -> list[tuple[Path, Plan]]:
     return read
 
 
-def by_phone(plan: Plan, wanted: str | None, path: Path) -> dict[str, Plan]:
-    """Return the plan on the phone that is wanted, or on all; raises UsageError if there is no such phone."""
-    if wanted == "all" and plan.phones:
-        return {name: plan.on_phone(name) for name, _ in plan.phones}
-    return {"": plan if wanted == "all" else on_phone(plan, wanted, path)}
+def variants(plan: Plan, phone: str | None, given: str | None, path: Path) -> dict[str, Plan]:
+    """Return the plan on the phone and with the named given that are wanted, or on all and with each; by what is different.
+
+    Raises UsageError if there is no such phone or named given.
+    """
+    phones = [name for name, _ in plan.phones] if phone == "all" else [phone]
+    givens = ["", *(each.name for each in plan.givens)] if given == "all" else [given]
+    found: dict[str, Plan] = {}
+    for one, other in product(phones or [None], givens):
+        words = [f"on {one}"] if len(phones) > 1 else []
+        words += [f"given {other}" if other else AS_DECLARED] if len(givens) > 1 else []
+        found[", ".join(words)] = variant(plan, one, other, path)
+    return found
 
 
-def on_phone(plan: Plan, wanted: str | None, path: Path) -> Plan:
-    """Return the plan on a phone; raises UsageError if there is no such phone."""
-    phones = [name for name, _ in plan.phones]
-    if wanted is not None and wanted not in phones:
-        raise UsageError(messages.NO_SUCH_PHONE.format(path=path, name=wanted, instead=suggest(wanted, phones)))
-    return plan if wanted is None else plan.on_phone(wanted)
+def variant(plan: Plan, phone: str | None, given: str | None, path: Path) -> Plan:
+    """Return the plan on a phone and with a named given; raises UsageError if there is no such phone or named given."""
+    phones, givens = [name for name, _ in plan.phones], [each.name for each in plan.givens]
+    if phone is not None and phone not in phones:
+        raise UsageError(messages.NO_SUCH_PHONE.format(path=path, name=phone, instead=suggest(phone, phones)))
+    if given and given not in givens:
+        raise UsageError(messages.NO_SUCH_GIVEN.format(path=path, name=given, instead=suggest(given, givens)))
+    plan = plan if phone is None else plan.on_phone(phone)
+    return plan.with_given(given) if given else plan
 
 
 def _say_what_differs(plans: dict[str, Plan], verdicts: dict[str, tuple[Verdict, ...]], *, walks: bool) -> None:

@@ -33,7 +33,7 @@ class _Parser(argparse.ArgumentParser):
         raise UsageError(messages.CALLED_WRONGLY.format(what=message, program=self.prog))
 
 
-def _plan_names(of: Literal["walks", "phones", "rules", "screens"]) -> Callable[..., list[str]]:
+def _plan_names(of: Literal["walks", "phones", "givens", "rules", "screens"]) -> Callable[..., list[str]]:
     """Return what completes the name of a walk, phone or rule of the plan that stands in the line already."""
 
     def names(parsed_args: argparse.Namespace, **_more: object) -> list[str]:
@@ -48,11 +48,13 @@ def _plan_names(of: Literal["walks", "phones", "rules", "screens"]) -> Callable[
     return names
 
 
-def _names_in(plan: Plan, of: Literal["walks", "phones", "rules", "screens"]) -> list[str]:
+def _names_in(plan: Plan, of: Literal["walks", "phones", "givens", "rules", "screens"]) -> list[str]:
     if of == "walks":
         return [walk.name for walk in plan.walks]
     if of == "phones":
         return [name for name, _ in plan.phones]
+    if of == "givens":
+        return [given.name for given in plan.givens]
     if of == "screens":
         return list(plan.screen)
     from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
@@ -78,10 +80,19 @@ def _completed(argument: argparse.Action, names: Callable[..., list[str]]) -> No
     argument.completer = names  # type: ignore[attr-defined]
 
 
-def _plan_on_phone(parser: _Parser, help_text: str) -> None:
-    """Add a plan, and the phone it is run on."""
+def _plan_on_phone(parser: _Parser, *, all_of_them: bool = False) -> None:
+    """Add a plan, the phone it is run on, and what it begins with."""
     _completed(parser.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
-    _completed(parser.add_argument("--phone", metavar="NAME", help=help_text), _plan_names("phones"))
+    _variant(parser, all_of_them=all_of_them)
+
+
+def _variant(parser: _Parser, *, all_of_them: bool = False) -> None:
+    """Add the phone that a plan is run on, and the named given that it begins with."""
+    more = "; all: each in turn" if all_of_them else ""
+    phone = parser.add_argument("--phone", metavar="NAME", help=f"the phone to run on (the first){more}")
+    given = parser.add_argument("--given", metavar="NAME", help=f"the named given to begin with (facts as declared){more}")
+    _completed(phone, _plan_names("phones"))
+    _completed(given, _plan_names("givens"))
 
 
 def _bounds(parser: _Parser) -> None:
@@ -96,8 +107,7 @@ def _check_options(checks: _Parser) -> None:
     _completed(
         checks.add_argument("plans", type=Path, metavar="PLAN", nargs="+", help="plan files, or folders of them"), _plan_files
     )
-    phone = checks.add_argument("--phone", metavar="NAME", help="the phone to run on; all runs each and compares them")
-    _completed(phone, _plan_names("phones"))
+    _variant(checks, all_of_them=True)
     _completed(checks.add_argument("--walk", metavar="NAME", help="only this walk"), _plan_names("walks"))
     _completed(
         checks.add_argument("--rule", metavar="NAME", help="only this rule, by its name or by what it says"),
@@ -172,8 +182,7 @@ def _parser() -> _Parser:
     )
     written = _written(command)
     for some in (demo, opens, *written):
-        phone = some.add_argument("--phone", metavar="NAME", help="the phone to run on; default: the first")
-        _completed(phone, _plan_names("phones"))
+        _variant(some)
     shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one.", "gallery toggle")
     _completed(shows.add_argument("name", nargs="?", help="the mistake to open; omit to list them"), _gallery_names)
     shows.add_argument("--fixed", "--mended", dest="fixed", action="store_true", help="open its fixed version")
@@ -190,7 +199,7 @@ def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str
         "Print where each way back leads from every screen, with a shortest path to each, and what is surprising.",
         "backs myapp.ladder.yaml --phone all",
     )
-    _plan_on_phone(backs, "the phone to run on, or all; default: the first")
+    _plan_on_phone(backs, all_of_them=True)
     _bounds(backs)
     backs.add_argument(
         "--format", choices=("text", "json", "csv"), default="text", help="text for people, the others for programs"
@@ -201,7 +210,7 @@ def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str
         "Print the shortest paths to SCREEN seen, SCREEN beneath SCREEN, a condition, Back from SCREEN lands on SCREEN.",
         'path myapp.ladder.yaml "sign in beneath home"',
     )
-    _plan_on_phone(path, "the phone to run on; default: the first")
+    _plan_on_phone(path)
     path.add_argument("question", metavar="QUESTION", help='the state, as in "hive seen and session is expired"')
     _bounds(path)
 
@@ -256,17 +265,17 @@ def _last(_call: argparse.Namespace) -> int:
     from wise_ladder.demo import combfield  # noqa: PLC0415
 
     path = last_plan()
-    return _open(path or combfield(), None, example=path is None)
+    return _open(path or combfield(), None, None, example=path is None)
 
 
 def _demo(call: argparse.Namespace) -> int:
     from wise_ladder.demo import combfield  # noqa: PLC0415
 
-    return _open(combfield(), call.phone, example=True)
+    return _open(combfield(), call.phone, call.given, example=True)
 
 
 def _open_plan(call: argparse.Namespace) -> int:
-    return _open(call.plan, call.phone, example=False)
+    return _open(call.plan, call.phone, call.given, example=False)
 
 
 def _bound(kind: Callable[[str], _Number]) -> Callable[[str], _Number]:
@@ -299,12 +308,12 @@ def _path(call: argparse.Namespace) -> int:
     return path(call)
 
 
-def _open(path: Path, phone: str | None, *, example: bool) -> int:
-    from wise_ladder.check_command import on_phone  # noqa: PLC0415
+def _open(path: Path, phone: str | None, given: str | None, *, example: bool) -> int:
+    from wise_ladder.check_command import variant  # noqa: PLC0415
     from wise_ladder.plan.loader import read_file  # noqa: PLC0415
 
     plan, text = read_file(path)
-    plan = on_phone(plan, phone, path)
+    plan = variant(plan, phone, given, path)
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise UsageError(messages.NEEDS_A_TERMINAL)
 
@@ -367,7 +376,7 @@ def _gallery(call: argparse.Namespace) -> int:
         return 0
     for fault in faults:
         if fault.name == call.name:
-            return _open(fault.fixed if call.fixed else fault.faulty, None, example=True)
+            return _open(fault.fixed if call.fixed else fault.faulty, None, None, example=True)
     raise UsageError(
         messages.NO_SUCH_GALLERY_FAULT.format(name=call.name, instead=suggest(call.name, [fault.name for fault in faults]))
     )

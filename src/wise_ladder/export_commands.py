@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder import messages
-from wise_ladder.check_command import on_phone
+from wise_ladder.check_command import variant
 from wise_ladder.drawings import ENDINGS, MAP_ENDINGS, Look, MapWish, draw_backs, draw_crossings, draw_map, draw_time, draw_walk
 from wise_ladder.errors import UsageError, WalkError
 from wise_ladder.plan.files import save
@@ -37,7 +37,7 @@ def draw(call: argparse.Namespace) -> int:
         raise UsageError(messages.AROUND_IS_OF_MAPS)
     named = call.walk is not None or call.rule is not None
     if is_map and not named:
-        draw_map(on_phone(read_plan(call.plan), call.phone, call.plan), path, MapWish(call.around or "", look=look))
+        draw_map(variant(read_plan(call.plan), call.phone, call.given, call.plan), path, MapWish(call.around or "", look=look))
         return 0
     if call.what in {"crossings", "backs"}:
         if named:
@@ -59,7 +59,7 @@ def draw(call: argparse.Namespace) -> int:
 
 def _draw_table(call: argparse.Namespace, look: Look) -> int:
     """Draw one of the two tables of Crossings, that of Back from a sweep of five seconds at most."""
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan = variant(read_plan(call.plan), call.phone, call.given, call.plan)
     if call.what == "crossings":
         draw_crossings(plan, call.output, look)
         return 0
@@ -105,7 +105,7 @@ def _screen_pages(call: argparse.Namespace) -> int:
     from wise_ladder.reports.screen_markdown import as_markdown  # noqa: PLC0415
     from wise_ladder.reports.screen_page import screen_pages  # noqa: PLC0415
 
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan = variant(read_plan(call.plan), call.phone, call.given, call.plan)
     names = [screen.name for screen in plan.screens] if call.all_screens else [call.screen]
     if not call.all_screens and call.screen not in plan.screen:
         raise UsageError(messages.NO_SUCH_SCREEN.format(name=call.screen, instead=suggest(call.screen, list(plan.screen))))
@@ -126,7 +126,7 @@ def _tester_sheet(call: argparse.Namespace) -> int:
     from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
     from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan = variant(read_plan(call.plan), call.phone, call.given, call.plan)
     sweep = Sweep(plan, Bounds(seconds=SECONDS))
     sweep.run()
     runs = [run_walk(plan, walk) for walk in plan.walks]
@@ -137,7 +137,7 @@ def _tester_sheet(call: argparse.Namespace) -> int:
 
 def _run(call: argparse.Namespace) -> tuple[Plan, WalkRun, str]:
     """Run the walk that a call names, or what breaks the rule it names, on the phone it names; say what is wrong then."""
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan = variant(read_plan(call.plan), call.phone, call.given, call.plan)
     if call.walk is None:
         from wise_ladder.rules.named_rule import as_walk  # noqa: PLC0415
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder import messages
-from wise_ladder.check_command import on_phone
+from wise_ladder.check_command import variant
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.rules.path_query import answer
@@ -19,10 +19,10 @@ if TYPE_CHECKING:
 
 def path(call: argparse.Namespace) -> int:
     """Print the shortest paths to what is asked for; exit code 1 says that none was found."""
-    plan = on_phone(read_plan(call.plan), call.phone, call.plan)
+    plan = variant(read_plan(call.plan), call.phone, call.given, call.plan)
     question = parse_question(plan, call.question)
     found = answer(plan, question, Bounds(seconds=call.seconds, **({"depth": call.depth} if call.depth else {})))
-    phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
+    phone = f" {plan.where}" if plan.where else ""
     if not found.paths:
         extent, words = found.extent, messages.PATH_DOUBT if found.doubt else messages.PATH_NONE
         told = words.format(app=plan.app, phone=phone, doubt=found.doubt, extent=extent.words, figures=extent.figures)

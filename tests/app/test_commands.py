@@ -152,7 +152,7 @@ class OnTheBench(unittest.TestCase):
     def test_every_event_of_the_semantics_is_there(self) -> None:
         commands, _ = self.told("climb")
         titles = {title for title, _ in commands}
-        for words in ("home", "killed", "swiped away", "low memory", "set session expired", "tap inspect", "phone stubborn"):
+        for words in ("home", "killed", "swiped away", "low memory", "set session expired", "tap inspect", "run on stubborn"):
             self.assertIn(words, titles)
         self.assertTrue(any(title.startswith("link combfield://alert") for title in titles))
 

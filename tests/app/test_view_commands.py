@@ -260,7 +260,7 @@ class InRules(unittest.TestCase):
         sweep.run()
         selection = RuleSelection()
         selection.take_up(
-            SweepStatus(plan, sweep.verdicts(), sweep.extent(), running=False, speed=1, phones={}, unused=(), until=1.0)
+            SweepStatus(plan, sweep.verdicts(), sweep.extent(), running=False, speed=1, others={}, unused=(), until=1.0)
         )
         shown = []
         for _ in range(3):
@@ -275,7 +275,7 @@ class InRules(unittest.TestCase):
         sweep.run()
         host, selection = Recorder(PLAN), RuleSelection()
         selection.take_up(
-            SweepStatus(PLAN, sweep.verdicts(), sweep.extent(), running=False, speed=1, phones={}, unused=(), until=1.0)
+            SweepStatus(PLAN, sweep.verdicts(), sweep.extent(), running=False, speed=1, others={}, unused=(), until=1.0)
         )
         commands = RulesCommands(workplace(host), selection, host.refresh)
         broken = [verdict.status for verdict in selection.verdicts].index("broken")

@@ -51,7 +51,7 @@ class Verdicts(unittest.TestCase):
     def test_junit_is_what_its_schema_says(self) -> None:
         schema = xmlschema.XMLSchema(Path(__file__).with_name("junit.xsd"))
         faults = [check(read_plan(fault.faulty)) for fault in gallery()[:8]]
-        for each in ([], [check()], [check(), *faults], [check(COMBFIELD)._replace(phone="stubborn")]):
+        for each in ([], [check()], [check(), *faults], [check(COMBFIELD)._replace(where="stubborn")]):
             with tempfile.TemporaryDirectory() as folder:
                 path = Path(folder) / "x.xml"
                 path.write_bytes(junit(each))

@@ -132,7 +132,7 @@ class Difference(NamedTuple):
 
 def run(plan: Plan, draw: Callable[[State], Event | None], effects: Counter[str] | None = None) -> Difference | None:
     """Do events by both readings, each drawn for the state that is there; return where they first differ, None if nowhere."""
-    state, world = initial_state(plan), World({fact.name: fact.values[0] for fact in plan.facts})
+    state, world = initial_state(plan), World({fact.name: fact.values[0] for fact in plan.facts} | dict(plan.given.facts))
     number = 0
     while (event := draw(state)) is not None:
         done, second = step(plan, state, event), Second(plan, world)

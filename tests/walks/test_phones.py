@@ -40,6 +40,25 @@ class Phones(unittest.TestCase):
     def test_one_phone_does_not_differ_from_itself(self) -> None:
         self.assertEqual(self.told("plain"), [])
 
+    def test_a_named_given_is_compared_in_what_comes_of_it(self) -> None:
+        """That a fact has another value is no difference; a tap that applies only then is one."""
+        plan = plan_of("""
+            facts: {role: [guest, keeper]}
+            givens: {keeper: [role is keeper]}
+            screens:
+              hives: {moves: [{when: tap hive, do: push hive}, {when: tap shop, if: role is keeper, do: push shop}]}
+              hive: {}
+              shop: {}
+            walks:
+              alike: [launch, tap hive, back]
+              the shop: [launch, tap shop]
+              its own: {given: keeper, steps: [launch, tap shop]}
+        """)
+        told = list(differences({"as declared": plan, **plan.others()}))
+        self.assertEqual(
+            told, ["the shop: from step 2 on, tap shop, as declared: ladder hives; given keeper: ladder hives > shop"]
+        )
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -40,7 +40,6 @@ def commands(host: Workplace, press: Callable[[str], object], climb: ClimbComman
     for event in world_events(plan, moment.state):
         words = log_text(forecast(plan, moment.state, event).step.log)
         items.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
-    for name, _ in plan.phones:
-        if name != plan.phone:
-            items.append(ListItem(f"phone {name}", messages.SAME_ON_PHONE, partial(host.document.on_phone, name)))
+    for where, other in plan.others().items():
+        items.append(ListItem(f"run {where}", messages.SAME_ELSEWHERE, partial(host.document.run_elsewhere, other)))
     return items

@@ -60,8 +60,8 @@ class Document:
 
     @property
     def name(self) -> str:
-        """The name of the plan, and the phone it runs on if there are several."""
-        return f"{self.stem}  {self.plan.phone}" if len(self.plan.phones) > 1 else self.stem
+        """The name of the plan, and where it runs if there is a choice of phones or named givens."""
+        return f"{self.stem}  {self.plan.where.removeprefix('on ')}" if self.plan.where else self.stem
 
     @property
     def stem(self) -> str:
@@ -178,7 +178,7 @@ class Document:
 
         climber = self.host.cursor
         before = climber.tape.prefix(climber.position)
-        self._take_up_plan(self._same_phone(plan))
+        self._take_up_plan(plan.placed_like(self.plan))
         tape = climber.tape
         self.compared, self._turned = (what, compare(before, tape.prefix(climber.position))), []
         # The user confirmed leaving the edits before this one: ask again.
@@ -430,17 +430,14 @@ class Document:
     def cmd_phone(self) -> None:
         from wise_ladder.app.phone_list import ask_for_phone  # noqa: PLC0415
 
-        if len(self.plan.phones) < 2:
-            self.host.show_message(messages.NO_OTHER_PHONE, wrong=True)
+        if self.plan.others():
+            ask_for_phone(self.host, self.run_elsewhere)
         else:
-            ask_for_phone(self.host, self.on_phone)
+            self.host.show_message(messages.NO_OTHER_PHONE, wrong=True)
 
-    def on_phone(self, name: str) -> None:
-        """Run the same steps on a phone of the plan."""
-        self._take_up_plan(self.plan.on_phone(name))
-
-    def _same_phone(self, plan: Plan) -> Plan:
-        return plan.on_phone(self.plan.phone) if self.plan.phone in dict(plan.phones) else plan
+    def run_elsewhere(self, plan: Plan) -> None:
+        """Run the same steps on the plan's other phone, or with its other named given."""
+        self._take_up_plan(plan)
 
     def _take_up_plan(self, plan: Plan) -> None:
         self.plan = plan

@@ -37,7 +37,7 @@ GIVES_WAY, PAUSE = 0.4, 0.04
 
 
 class SweepStatus(NamedTuple):
-    """What is known of a plan: the verdicts, how far they go, and of each other phone the verdicts that differ there."""
+    """What is known of a plan: the verdicts, how far they go, and the verdicts on other phones and with other named givens."""
 
     plan: Plan
     verdicts: tuple[Verdict, ...]
@@ -45,7 +45,7 @@ class SweepStatus(NamedTuple):
     running: bool
     speed: int
     """States a second."""
-    phones: dict[str, tuple[Verdict, ...]]
+    others: dict[str, tuple[Verdict, ...]]
     unused: tuple[PlanRef, ...]
     """What the sweep never met."""
     until: float
@@ -165,12 +165,12 @@ class SweepRunner:
                 self._let_go_before()
                 self._give_way()
             self._let_go_before()
-            phones: dict[str, tuple[Verdict, ...]] = {}
-            for name, _ in plan.phones if self.host.view_name == "rules" else ():
-                if name != plan.phone and goes_on():
-                    phones[name] = self._on_phone(plan, name, sweep, goes_on)
+            others: dict[str, tuple[Verdict, ...]] = {}
+            for where, other in plan.others().items() if self.host.view_name == "rules" else ():
+                if goes_on():
+                    others[where] = self._elsewhere(other, sweep, goes_on)
             if goes_on():
-                self._tell(sweep, asked, seconds, running=False, phones=phones)
+                self._tell(sweep, asked, seconds, running=False, others=others)
 
     def _let_go_before(self) -> None:
         """Let the sweep of the plan before go, now that there are verdicts of this one."""
@@ -196,12 +196,12 @@ class SweepRunner:
         with self._gate, self._slice:
             yield self._begun()
 
-    def _on_phone(self, plan: Plan, name: str, like: Sweep, goes_on: Callable[[], bool]) -> tuple[Verdict, ...]:
-        """Sweep another phone as far as this one."""
+    def _elsewhere(self, plan: Plan, like: Sweep, goes_on: Callable[[], bool]) -> tuple[Verdict, ...]:
+        """Sweep the plan on another phone, or with another named given, as far as here."""
         from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
-        other = Sweep(plan.on_phone(name), Bounds(depth=max(like.depth, 1), seconds=2 * max(like.seconds, BY_ITSELF)))
+        other = Sweep(plan, Bounds(depth=max(like.depth, 1), seconds=2 * max(like.seconds, BY_ITSELF)))
         while not other.finished and goes_on():
             other.run(A_SLICE, goes_on)
             self._give_way()
@@ -210,12 +210,12 @@ class SweepRunner:
         return verdicts
 
     def _tell(
-        self, sweep: Sweep, asked: int, until: float, *, running: bool, phones: dict[str, tuple[Verdict, ...]] | None = None
+        self, sweep: Sweep, asked: int, until: float, *, running: bool, others: dict[str, tuple[Verdict, ...]] | None = None
     ) -> None:
         known = sweep.extent()
         speed = round(known.states / known.seconds) if known.seconds else 0
         before = self.standing
-        kept = phones or (before.phones if before is not None and before.plan is sweep.plan else {})
+        kept = others or (before.others if before is not None and before.plan is sweep.plan else {})
         status = SweepStatus(sweep.plan, sweep.verdicts(), known, running, speed, kept, sweep.unused(), until, sweep.landings)
         self.host.call_later(self._told, asked, status)
 

@@ -44,7 +44,7 @@ def draw_walk(plan: Plan, result: WalkRun, output: Path, look: Look = Look(), wr
     """
     from wise_ladder.drawings.strip_frames import strip_of_walk  # noqa: PLC0415
 
-    _draw_strip(strip_of_walk(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result, wrong), output, look)
+    _draw_strip(strip_of_walk(plan.for_walk(result.walk), result, wrong), output, look)
 
 
 def draw_tape(tape: Tape, name: str, output: Path, look: Look = Look(), wrong: str = "") -> None:  # noqa: B008

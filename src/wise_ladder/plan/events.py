@@ -284,4 +284,6 @@ class Walk(Struct, frozen=True, tag=True):
     """How calls are answered by themselves: of several for one call each in its turn, the last one ever after."""
     phone: str = ""
     """The phone it is run on; none: the one that is chosen."""
+    named_given: str = ""
+    """The named given that it begins with; none: the one that is chosen."""
     at: Span = NO_SPAN

@@ -85,6 +85,7 @@ def _read(source: Source) -> Plan:
         outside.memory(top.node("memory")),
         declared.phones,
         declared.phones[0][0] if declared.phones else "",
+        outside.givens(top.entries("givens")),
     )
     if len(plan.moves) > MAX_MOVES:
         source.add_error(

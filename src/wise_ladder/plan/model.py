@@ -296,6 +296,19 @@ class MemoryLimits(Struct, frozen=True):
     dies: int | None = None
 
 
+Replies: TypeAlias = tuple[tuple[str, str], ...]
+"""Calls, each with the outcome that comes by itself."""
+
+
+class Given(Struct, frozen=True):
+    """What an app may begin with, by a name: facts, each with a value, and replies that come by themselves."""
+
+    name: str = ""
+    facts: tuple[tuple[str, str], ...] = ()
+    replies: Replies = ()
+    at: Span = NO_SPAN
+
+
 class PlanWarning(Struct, frozen=True):
     """Something that may be meant and probably is not: where it stands, and what it is; `told`: ready to print."""
 
@@ -306,6 +319,8 @@ class PlanWarning(Struct, frozen=True):
 
 
 THE_GROUND = "the ground"
+AS_DECLARED = "as declared"
+"""Facts begin with their first values."""
 
 
 class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
@@ -331,6 +346,10 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """Named sets of policies; the first applies if none is chosen."""
     phone: str = ""
     """The one that is in force."""
+    givens: tuple[Given, ...] = ()
+    """Named sets of what the app begins with; none applies if none is chosen."""
+    given: Given = Given()
+    """The one that is in force; without a name: facts begin as they are declared."""
     walks: tuple[Walk, ...] = ()
     rules: tuple[Rule | StarterSet, ...] = (StarterSet(),)
     """What must hold; if the plan says nothing, the starter set."""
@@ -413,6 +432,38 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
         """Return the same plan with the policies of a phone; raises KeyError if there is no such phone."""
         policies = dict(self.phones)[name]
         return self if name == self.phone else replace(self, policies=policies, phone=name)
+
+    def with_given(self, name: str) -> Plan:
+        """Return the plan that begins with what is given by a name, with none as declared; raises KeyError if there is none."""
+        given = {"": Given(), **{each.name: each for each in self.givens}}[name]
+        return self if name == self.given.name else replace(self, given=given)
+
+    def placed_like(self, other: Plan) -> Plan:
+        """Return the plan on the phone and with the named given of another version of it, as far as it has them."""
+        plan = self.on_phone(other.phone) if other.phone in dict(self.phones) else self
+        return plan.with_given(other.given.name) if other.given.name in {each.name for each in plan.givens} else plan
+
+    def for_walk(self, walk: Walk) -> Plan:
+        """Return the plan on the phone, and with the named given, that a walk asks for."""
+        plan = self.on_phone(walk.phone) if walk.phone else self
+        return plan.with_given(walk.named_given) if walk.named_given else plan
+
+    def coming(self, replies: Replies) -> Replies:
+        """Return the replies that come by themselves: these, and for other calls those of the named given."""
+        return *replies, *(each for each in self.given.replies if each[0] not in dict(replies))
+
+    @property
+    def where(self) -> str:
+        """Say which of several phones it runs on, and what named given it begins with; nothing if there is no choice."""
+        phone = [f"on {self.phone}"] if len(self.phones) > 1 else []
+        return ", ".join([*phone, *([f"given {self.given.name}"] if self.given.name else [])])
+
+    def others(self) -> dict[str, Plan]:
+        """Return the same plan on each other phone, and with each other named given; by what is different there."""
+        phones = {f"on {name}": self.on_phone(name) for name, _ in self.phones if name != self.phone}
+        names = ["", *(given.name for given in self.givens)]
+        givens = {f"given {name}" if name else AS_DECLARED: self.with_given(name) for name in names if name != self.given.name}
+        return phones | givens
 
 
 def _put_by_themselves(moves: tuple[Move, ...]) -> list[str]:

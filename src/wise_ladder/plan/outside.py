@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
 from wise_ladder.plan import messages, model, operations
 from wise_ladder.plan.addresses import template
-from wise_ladder.plan.map_reader import MapReader, parse_or_report
+from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report
 from wise_ladder.plan.phrase_reader import CarriedArguments, PhraseReader
 from wise_ladder.plan.phrases import parse_lone_target
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode
+from wise_ladder.plan.steps import parse_given
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Call, Cover, Link, MemoryLimits, Outcome, Redirect
+    from collections.abc import Iterable
+
+    from wise_ladder.plan.model import Call, Cover, Given, Link, MemoryLimits, Outcome, Redirect
     from wise_ladder.plan.operations import Target
 
 
@@ -104,6 +108,19 @@ class OutsideReader(PhraseReader):
         limits = model.MemoryLimits(section.size("warn"), section.size("dies"))
         section.report_unknown_keys()
         return limits
+
+    def givens(self, entries: Iterable[tuple[ScalarNode, Node]]) -> tuple[Given, ...]:
+        """Read the named sets of what the app may begin with."""
+        return tuple(self._named_given(name, node) for name, node in entries)
+
+    def _named_given(self, name: ScalarNode, node: Node) -> Given:
+        read: list[tuple[str, str, str]] = []
+        for line in as_scalars(self._source, node, f'what "{name.text}" is given'):
+            scope = self._declared.scope(line)
+            entry = parse_or_report(self._source, line, partial(parse_given, line.text, scope))
+            read += [entry] if entry is not None else []
+        facts = tuple((fact, value) for what, fact, value in read if what == "fact")
+        return model.Given(name.text, facts, tuple((call, outcome) for what, call, outcome in read if what == "reply"), name.at)
 
     # Redirects and start
 

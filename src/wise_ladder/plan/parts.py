@@ -46,6 +46,7 @@ KINDS: dict[str, tuple[tuple[str, ...], ...]] = {
     "unknown address": (("unknown address",),),
     "policy": (("policies", ANY_KEY),),
     "phone": (("phones", ANY_KEY),),
+    "given": (("givens", ANY_KEY),),
     "rule": (("rules", ANY_ITEM),),
     "walk": (("walks", ANY_KEY),),
 }

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.values import Parameter
 
 RENAMED = ("screen", "flow", "overlay", "fact", "argument", "result", "call", "reply", "timer", "tab", "tap", "guard", "answer",
-           "phone", "rule", "walk")  # fmt: skip
+           "phone", "given", "rule", "walk")  # fmt: skip
 """Kinds of names that can be changed."""
 _SAME_SPACE = (("screen", "flow", "overlay"), ("fact", "argument", "result"))
 """Kinds whose names may not be equal, or could be taken for each other in a condition."""

@@ -237,6 +237,7 @@ SCHEMA: Schema = {
             ),
             "unknown address": _TEXT,
             "memory": _map("The memory.", {"warn": _SIZE, "dies": _SIZE}),
+            "givens": _named("Named sets of what the app begins with: facts, and replies that come by themselves.", _PHRASES),
             "walks": _named(
                 "Written paths: what is done and what must be seen.",
                 {"anyOf": [_STEPS, _map("A walk.", {"given": _PHRASES, "phone": _TEXT, "steps": _STEPS}, need=("steps",))]},

@@ -50,7 +50,7 @@ def _started(source: Source, walks: tuple[Walk, ...]) -> tuple[Walk, ...]:
         acts = _acts(other.steps)
         done[walk.name] = replace(
             walk, steps=(*acts, *walk.steps), given=(*other.given, *walk.given), replies=(*other.replies, *walk.replies),
-            phone=walk.phone or other.phone,
+            phone=walk.phone or other.phone, named_given=walk.named_given or other.named_given,
         )  # fmt: skip
         return done[walk.name]
 
@@ -77,6 +77,7 @@ def _acts(steps: tuple[WalkStep | Repeat, ...]) -> tuple[WalkStep | Repeat, ...]
 class _Walks:
     def __init__(self, source: Source, declared: Declarations, plan: Plan) -> None:
         self._source, self._declared, self._taps = source, declared, taps_by_name(plan.moves)
+        self._givens = [given.name for given in plan.givens]
         guards = plan.guard.values()
         self._guards = tuple(guard.name for guard in guards)
         self._answers = tuple(dict.fromkeys(answer.name for guard in guards for answer in guard.answers))
@@ -85,10 +86,13 @@ class _Walks:
         given: tuple[tuple[str, str], ...] = ()
         replies: tuple[tuple[str, str], ...] = ()
         phone: ScalarNode | None = None
+        named = ""
         steps: Node | None = node
         if isinstance(node, MapNode):
             section = MapReader(self._source, node, "a walk")
-            entries = [entry for scalar in section.scalars("given") if (entry := self._given(scalar)) is not None]
+            written = section.scalars("given")
+            named, phrases = self._named(written)
+            entries = [entry for scalar in phrases if (entry := self._given(scalar)) is not None]
             given = tuple((name, value) for what, name, value in entries if what == "fact")
             replies = tuple((name, value) for what, name, value in entries if what == "reply")
             phone = section.scalar("phone")
@@ -102,7 +106,7 @@ class _Walks:
         lines = self._steps(steps.items, 1) if isinstance(steps, ListNode) else ()
         for late in _starts(lines if lines and isinstance(lines[0], Repeat) else lines[1:]):
             self._source.add_error(late.at, messages.START_FROM_MUST_BE_FIRST_STEP, messages.PUT_IT_FIRST)
-        return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", name.at)
+        return events.Walk(name.text, lines, given, replies, phone.text if phone is not None else "", named, name.at)
 
     def _scope(self, scalar: ScalarNode) -> Scope:
         scope = self._declared.scope(scalar)
@@ -110,7 +114,18 @@ class _Walks:
         scope.guards, scope.answers = self._guards, self._answers
         return scope
 
+    def _named(self, written: list[ScalarNode]) -> tuple[str, list[ScalarNode]]:
+        """Part the named given of a walk from the facts and replies that it is given besides."""
+        named = [scalar for scalar in written if scalar.text in self._givens]
+        for second in named[1:]:
+            self._source.add_error(second.at, messages.TWO_NAMED_GIVENS.format(name=second.text), messages.KEEP_ONE_OF_THEM)
+        return named[0].text if named else "", [scalar for scalar in written if scalar.text not in self._givens]
+
     def _given(self, scalar: ScalarNode) -> tuple[str, str, str] | None:
+        if self._givens and " is " not in scalar.text and " replies " not in scalar.text:
+            what = messages.NO_SUCH_GIVEN.format(name=scalar.text)
+            self._source.add_error(scalar.at, what, suggest(scalar.text, self._givens), lacks=("given", scalar.text))
+            return None
         return parse_or_report(self._source, scalar, lambda: parse_given(scalar.text, self._declared.scope(scalar)))
 
     def _steps(self, nodes: tuple[Node, ...], times: int) -> tuple[WalkStep | Repeat, ...]:

@@ -9,7 +9,9 @@ from typing import TYPE_CHECKING
 import msgspec
 from msgspec import Struct
 
+from wise_ladder.plan.model import AS_DECLARED
 from wise_ladder.plan.steps import event_phrase
+from wise_ladder.reports import messages
 from wise_ladder.reports.walk_export import csv_field
 from wise_ladder.safe import made_visible
 
@@ -27,6 +29,7 @@ class Row(Struct):
     """What a way back does on a screen: the kind, where it lands or who asks, and the events of a shortest path to it."""
 
     phone: str
+    given: str
     screen: str
     way: str
     kind: str
@@ -46,6 +49,7 @@ class Table(Struct):
 
     app: str
     phone: str
+    given: str
     steps: int
     states: int
     whole: bool
@@ -58,6 +62,7 @@ def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: in
     told = [
         Row(
             plan.phone,
+            plan.given.name,
             *each.landing,
             each.steps,
             each.decides,
@@ -66,7 +71,7 @@ def table(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: in
         )
         for each in rows
     ]
-    return Table(plan.app, plan.phone, extent.depth, extent.states, extent.whole, unproved, told)
+    return Table(plan.app, plan.phone, plan.given.name, extent.depth, extent.states, extent.whole, unproved, told)
 
 
 def as_json(tables: Sequence[Table]) -> str:
@@ -88,8 +93,30 @@ def as_csv(tables: Sequence[Table]) -> str:
 
 def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: int) -> Iterator[str]:
     """Write a table for people: each screen once, and under it what each way does."""
-    phone = f" on {plan.phone}" if len(plan.phones) > 1 else ""
-    yield f"{plan.app}{phone}: where Back leads, known {extent.words} ({extent.figures})"
+    where = f" {plan.where}" if plan.where else ""
+    yield messages.WHERE_BACK_LEADS.format(app=plan.app, where=where, extent=extent.words, figures=extent.figures)
+    yield from _rows(rows)
+    if unproved:
+        yield f"not shown by a run, and left out: {unproved}"
+
+
+def difference(plan: Plan, first: Sequence[BackRow], rows: Sequence[BackRow], extent: SweepExtent) -> Iterator[str]:
+    """Write for people what of a table is not in that of the first phone or named given, and what of that is not in it."""
+    where = f" {plan.where or AS_DECLARED}"
+    yield messages.WHERE_BACK_LEADS.format(app=plan.app, where=where, extent=extent.words, figures=extent.figures)
+    known, now = {each.landing for each in first}, {each.landing for each in rows}
+    for words, more in (
+        (messages.ONLY_HERE, [each for each in rows if each.landing not in known]),
+        (messages.NOT_MET_HERE, [each for each in first if each.landing not in now]),
+    ):
+        if more:
+            yield words
+            yield from (f"  {line}" for line in _rows(more))
+    if known == now:
+        yield messages.SAME_AS_FIRST
+
+
+def _rows(rows: Sequence[BackRow]) -> Iterator[str]:
     wide = max((len(each.words) for each in rows), default=0)
     screen = way = ""
     for each in rows:
@@ -99,5 +126,3 @@ def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: 
         told = f"{each.landing.way if each.landing.way != way else '':{WAYS_WIDE}}{each.words:{wide}}  {each.steps:2} steps"
         yield "  " + "  ".join(filter(None, (told, each.decides, each.surprise and f"▲ {each.surprise}"))).rstrip()
         way = each.landing.way
-    if unproved:
-        yield f"not shown by a run, and left out: {unproved}"

@@ -98,7 +98,7 @@ class RecognitionReport(Struct):
 
 
 class PlanReport(Struct, omit_defaults=True):
-    """What was found in one plan, on one phone."""
+    """What was found in one plan, on one phone, with one named given or none."""
 
     path: str
     app: str
@@ -109,6 +109,8 @@ class PlanReport(Struct, omit_defaults=True):
     rules: list[RuleReport] = []
     recognised: RecognitionReport | None = None
     """Where the starter set is in force."""
+    given: str = ""
+    """The named given that the plan begins with."""
 
 
 class CheckReport(Struct):
@@ -141,11 +143,12 @@ def _plan(checked: CheckResult) -> PlanReport:
         checked.path,
         checked.plan.app,
         [_walk(result) for result in checked.results],
-        checked.phone,
+        checked.plan.phone if checked.where else "",
         [doubt.told.partition("\n")[0] for doubt in checked.plan.warnings],
         None if parts is None else [UsageReport(part.kind, part.name, part.at.line, part.walks) for part in parts],
         [_rule(verdict) for verdict in checked.verdicts],
         _recognised(checked.plan) if checked.verdicts else None,
+        checked.plan.given.name,
     )
 
 

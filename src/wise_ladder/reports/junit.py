@@ -22,7 +22,7 @@ def junit(checked: Sequence[CheckResult]) -> bytes:
     """Write the verdicts of all plans."""
     suites = ET.Element("testsuites")
     for each in checked:
-        name = f"{each.path} on {each.phone}" if each.phone else each.path
+        name = f"{each.path} {each.where}" if each.where else each.path
         failed = sum(not result.passed for result in each.results)
         failed += sum(verdict.status == "broken" for verdict in each.verdicts)
         skipped = sum(verdict.status == "undecided" for verdict in each.verdicts)

@@ -23,7 +23,6 @@ MAP_AROUND = "The map around it"
 MARK = "◆"
 MOVES_LEFT = "Moves that no walk takes"
 NOT_MET = "not met {extent}"
-ON_PHONE = " on {phone}"
 OVER_IT = "{seen}, over it: {layers}"
 QUESTION = "{seen}, asks “{text}”"
 REDIRECTED = "when it is to be shown, redirect to"
@@ -44,6 +43,10 @@ SECTION_HEADS = {
     SECTION_RULES: ("rule", "verdict"),
 }
 SEE, BACK = "see {words}", "Back {words}"
+NOT_MET_HERE = "not met here:"
+ONLY_HERE = "only here:"
+SAME_AS_FIRST = "the same as the first"
+WHERE_BACK_LEADS = "{app}{where}: where Back leads, known {extent} ({figures})"
 SHEET = "{app}{phone}: to be checked by hand"
 SHEET_USE = (
     "Do each step on a phone. Tick it if you see what it says. Where it says what Back does, that is what Back would do then; "

@@ -75,7 +75,7 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResu
 
 
 def _result(rule: str, words: str, places: list[dict[str, Any]], checked: CheckResult) -> dict[str, Any]:
-    text = f"on {checked.phone}: {words}" if checked.phone else words
+    text = f"{checked.where}: {words}" if checked.where else words
     return {"ruleId": rule, "level": "error", "message": {"text": text}, "locations": places}
 
 

@@ -20,7 +20,7 @@ def as_markdown(made: ScreenPages, path: str, maps: Mapping[str, str]) -> str:
     Several pages begin with a list that links to each.
     """
     plan, extent = made.plan, made.extent
-    phone = messages.ON_PHONE.format(phone=plan.phone) if len(plan.phones) > 1 else ""
+    phone = f" {plan.where}" if plan.where else ""
     known = messages.KNOWN.format(app=plan.app, phone=phone, path=path, extent=extent.words, figures=extent.figures)
     if len(made.pages) == 1:
         return "\n".join(_page(made.pages[0], "#", maps, escaped(known))) + "\n"

@@ -181,7 +181,7 @@ def _path_words(tape: Tape) -> str:
 
 def _tape_to(run: WalkRun, plan: Plan, goal: Arrival) -> Tape | None:
     """Return a walk up to the first step that does what a goal asks for, on the phone of the plan."""
-    if goal.how == "link" or run.walk.phone not in {"", plan.phone}:
+    if goal.how == "link" or run.walk.phone not in {"", plan.phone} or run.walk.named_given not in {"", plan.given.name}:
         return None
     for place, played in enumerate(run.played):
         restored = played.step is not None and any(isinstance(each, Restored) for each in played.step.log)

@@ -29,7 +29,7 @@ def tester_sheet(plan: Plan, runs: Sequence[WalkRun], verdicts: Sequence[Verdict
     """Write the walks of a plan, as they were run on it, and what breaks its rules, as Markdown."""
     moves = [_moves_of(run) for run in runs]
     cover = least_cover(moves)
-    phone = messages.ON_PHONE.format(phone=plan.phone) if len(plan.phones) > 1 else ""
+    phone = f" {plan.where}" if plan.where else ""
     lines = [f"# {escaped(messages.SHEET.format(app=plan.app, phone=phone))}", "", messages.SHEET_USE, ""]
     if runs:
         words = messages.FEWEST if cover.least else messages.SMALL_SET
@@ -57,10 +57,10 @@ def _moves_of(run: WalkRun) -> frozenset[Move]:
 
 def _walk(plan: Plan, run: WalkRun) -> Iterator[str]:
     walk = run.walk
-    on = plan.on_phone(walk.phone) if walk.phone else plan
+    on = plan.for_walk(walk)
     given = [f"{quoted(name)} is {quoted(value)}" for name, value in walk.given]
     given += [f"{quoted(call)} replies {quoted(outcome)}" for call, outcome in walk.replies]
-    given += [walk.phone] if walk.phone else []
+    given += [each for each in (walk.phone, walk.named_given) if each]
     if given:
         yield from (escaped(messages.GIVEN.format(words=", ".join(given))), "")
     for played in run.played:

@@ -1,4 +1,4 @@
-"""All walks of a plan run and all its rules decided, on one phone."""
+"""All walks of a plan run and all its rules decided, on one phone, with one of its named givens or none."""
 
 from __future__ import annotations
 
@@ -17,7 +17,8 @@ class CheckResult(NamedTuple):
 
     path: str
     plan: Plan
-    phone: str
+    where: str
+    """Which of several phones and named givens it was, nothing if only one was checked."""
     results: tuple[WalkRun, ...]
     seconds: tuple[float, ...]
     parts: list[CoverageItem] | None = None
@@ -30,7 +31,7 @@ class CheckResult(NamedTuple):
         return any(not result.passed for result in self.results) or any(each.status == "broken" for each in self.verdicts)
 
 
-def check_plan(path: str, plan: Plan, phone: str, walks: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:
+def check_plan(path: str, plan: Plan, where: str, walks: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:
     """Put together what came of the walks of a plan."""
     results, seconds = (tuple(column) for column in zip(*walks, strict=True)) if walks else ((), ())
-    return CheckResult(path, plan, phone, results, seconds, coverage(plan, results) if covers else None)
+    return CheckResult(path, plan, where, results, seconds, coverage(plan, results) if covers else None)

@@ -53,4 +53,12 @@ def as_walk(plan: Plan, name: str) -> Broken:
     steps = tuple(WalkStep(entry.event, event_phrase(entry.event)) for entry in counterexample.tape.entries)
     violation, place = counterexample.guilt.words, counterexample.place.words
     words = messages.BROKEN_BY.format(words=verdict.words, violation=violation, place=place)
-    return Broken(Walk(messages.BREAKING_WALK.format(name=name), steps, phone=counterexample.tape.phone()), words)
+    return Broken(
+        Walk(
+            messages.BREAKING_WALK.format(name=name),
+            steps,
+            phone=counterexample.tape.phone(),
+            named_given=counterexample.tape.plan.given.name,
+        ),
+        words,
+    )

@@ -18,7 +18,7 @@ from wise_ladder.semantics.tasks import OperationTask, Task
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.model import Plan, Replies
 
 
 class Phase(Enum):
@@ -305,11 +305,15 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     """Whether the ladder came back, and has yet to go through the redirects."""
 
 
-def initial_state(plan: Plan, given: tuple[tuple[str, str], ...] = (), replies: tuple[tuple[str, str], ...] = ()) -> State:
-    """Return the state before the first launch; `given`: facts that differ from their first value, `replies`: those to come."""
-    values = {fact.name: fact.values[0] for fact in plan.facts} | dict(given)
+def initial_state(plan: Plan, given: tuple[tuple[str, str], ...] = (), replies: Replies | None = None) -> State:
+    """Return the state before the first launch.
+
+    `given`: facts that differ from what the plan begins with; `replies`: those that come by themselves instead of the plan's.
+    """
+    values = {fact.name: fact.values[0] for fact in plan.facts} | dict(plan.given.facts) | dict(given)
     facts = tuple(values[fact.name] for fact in plan.facts)
-    return State(Phase.OUTSIDE, (), facts, (), 0, Seen(None, 0, 0), scripted_replies=replies)
+    coming = plan.given.replies if replies is None else replies
+    return State(Phase.OUTSIDE, (), facts, (), 0, Seen(None, 0, 0), scripted_replies=coming)
 
 
 def visible_path(ladder: Ladder) -> list[Rung]:

@@ -45,9 +45,8 @@ class WalkRun(NamedTuple):
 
 def run_walk(plan: Plan, walk: Walk) -> WalkRun:
     """Run a walk to its end, also past the first line that fails, so that it shows where it ends."""
-    if walk.phone:
-        plan = plan.on_phone(walk.phone)
-    first = state = initial_state(plan, walk.given, walk.replies)
+    plan = plan.for_walk(walk)
+    first = state = initial_state(plan, walk.given, plan.coming(walk.replies))
     played: list[LineRun] = []
     met = Observations()
     failed: int | None = None

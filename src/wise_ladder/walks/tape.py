@@ -64,7 +64,7 @@ class Tape:
         known = {(fact.name, value) for fact in plan.facts for value in fact.values}
         given = (*self.first_facts(), *self.dropped)
         outcomes = {(call.name, outcome.name) for call in plan.calls for outcome in call.outcomes}
-        coming = tuple(each for each in (self.first.scripted_replies if replies is None else replies) if each in outcomes)
+        coming = tuple(each for each in (plan.coming(self.own_replies()) if replies is None else replies) if each in outcomes)
         first = state = initial_state(plan, tuple(each for each in given if each in known), coming)
         dropped = tuple(each for each in given if each not in known)
         done_before = (*(entry.event for entry in self.entries), *self.rest)
@@ -86,7 +86,7 @@ class Tape:
             for line in played
             if isinstance(line.line.what, Event) and line.step is not None and line.step.refused is None
         )
-        return Tape(plan.on_phone(result.walk.phone) if result.walk.phone else plan, result.first, tuple(entries))
+        return Tape(plan.for_walk(result.walk), result.first, tuple(entries))
 
     def as_steps(self) -> list[str]:
         """Write the run as the steps of a walk, the ladder at its end as what is expected."""
@@ -102,11 +102,16 @@ class Tape:
     def given(self) -> list[str]:
         """Write what differs before the first step: facts, and the replies that come by themselves."""
         return [
+            *([self.plan.given.name] if self.plan.given.name else []),
             *(f"{quoted(name)} is {quoted(value)}" for name, value in self.first_facts()),
-            *(f"{quoted(call)} replies {quoted(outcome)}" for call, outcome in self.first.scripted_replies),
+            *(f"{quoted(call)} replies {quoted(outcome)}" for call, outcome in self.own_replies()),
         ]
 
     def first_facts(self) -> tuple[tuple[str, str], ...]:
-        """Return the facts that differ from their first values before the first step."""
-        facts = zip(self.plan.facts, self.first.facts, strict=True)
-        return tuple((fact.name, value) for fact, value in facts if value != fact.values[0])
+        """Return the facts that differ before the first step from what the plan begins with."""
+        facts = zip(self.plan.facts, self.first.facts, initial_state(self.plan).facts, strict=True)
+        return tuple((fact.name, value) for fact, value, usual in facts if value != usual)
+
+    def own_replies(self) -> tuple[tuple[str, str], ...]:
+        """Return the replies that come by themselves, and not because the plan is given them."""
+        return tuple(each for each in self.first.scripted_replies if each not in self.plan.given.replies)

@@ -21,15 +21,15 @@ NAME, ABOUT = 26, 34
 
 
 def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
-    """Draw the rules, broken ones first; a column for each other phone where verdicts differ there."""
+    """Draw the rules, broken ones first; a column for each other phone and named given where verdicts differ there."""
     canvas, air = Canvas(width, height, palette.ground_colour), 1 if height >= HIGH else 0
     verdicts, standing = case.verdicts, case.standing
     broken = sum(verdict.status == "broken" for verdict in verdicts)
     right = f"{len(verdicts)}, {broken} broken" if broken else f"{len(verdicts)}"
     if standing is not None and width < WIDE:
         right += f"  {'◔' if standing.running else ''} {standing.known.states:,} states, {standing.known.words}"
-    phones = list(standing.phones) if standing is not None and width >= WIDE else []
-    heading(canvas, palette, "rules", right.strip(), (0, 0, width - 12 * len(phones) - (2 if phones else 0)))
+    others = list(standing.others) if standing is not None and width >= WIDE else []
+    heading(canvas, palette, "rules", right.strip(), (0, 0, width - 12 * len(others) - (2 if others else 0)))
     if not verdicts:
         canvas.text(
             0,
@@ -38,23 +38,23 @@ def draw_rules(case: RuleSelection, palette: Palette, width: int, height: int) -
             CellStyle(palette.muted),
         )
         return canvas
-    for place, name in enumerate(phones):
-        x = width - 12 * (len(phones) - place)
-        canvas.text(x, 0, f" {cut(name, 10)} ", CellStyle(palette.soft, bold=True))
+    for place, where in enumerate(others):
+        x = width - 12 * (len(others) - place)
+        canvas.text(x, 0, f" {cut(where.removeprefix('on ').removeprefix('given '), 10)} ", CellStyle(palette.soft, bold=True))
     rows = height - 1 - air
     begin = min(max(case.place - rows // 2, 0), max(len(verdicts) - rows, 0))
     for row, place in enumerate(range(begin, min(begin + rows, len(verdicts)))):
-        _rule(canvas, palette, 1 + air + row, case, place, phones)
+        _rule(canvas, palette, 1 + air + row, case, place, others)
     if begin + rows < len(verdicts):
         canvas.text(0, height - 1, f" {len(verdicts) - begin - rows + 1} more below ▾".ljust(width), CellStyle(palette.muted))
     return canvas
 
 
-def _rule(canvas: Canvas, palette: Palette, y: int, case: RuleSelection, place: int, phones: list[str]) -> None:
+def _rule(canvas: Canvas, palette: Palette, y: int, case: RuleSelection, place: int, others: list[str]) -> None:
     verdict = case.verdicts[place]
     rule = verdict.rule
     click, here = f"app.choose({place})", place == case.place
-    width = canvas.width - 12 * len(phones)
+    width = canvas.width - 12 * len(others)
     if here:
         canvas.fill(0, y, canvas.width, 1, palette.selected, click=click)
     colour = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}[verdict.status]
@@ -66,16 +66,16 @@ def _rule(canvas: Canvas, palette: Palette, y: int, case: RuleSelection, place: 
         words = says(rule) if rule.title else about(rule)
         canvas.text(NAME + 2, y, cut(words, at - NAME - 4), CellStyle(palette.muted, click=click))
     canvas.text(at, y, cut(_short(verdict), 28), CellStyle(colour, bold=verdict.status == "broken", click=click))
-    others = case.on_phones(verdict)
-    for column, name in enumerate(phones):
-        other = others.get(name)
+    elsewhere = case.elsewhere(verdict)
+    for column, where in enumerate(others):
+        other = elsewhere.get(where)
         if other is not None:
             inks = {"holds": palette.holds, "broken": palette.broken, "undecided": palette.undecided}
-            x = canvas.width - 12 * (len(phones) - column)
-            canvas.text(x + 1, y, f"{verdict_glyph(other)} {_phone(other)}", CellStyle(inks[other.status], click=click))
+            x = canvas.width - 12 * (len(others) - column)
+            canvas.text(x + 1, y, f"{verdict_glyph(other)} {_elsewhere(other)}", CellStyle(inks[other.status], click=click))
 
 
-def _phone(verdict: Verdict) -> str:
+def _elsewhere(verdict: Verdict) -> str:
     return f"{min(each.steps for each in verdict.counterexamples)} steps" if verdict.counterexamples else verdict.status
 
 

@@ -115,7 +115,7 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
 class _Film:
     def __init__(self, case: RuleSelection, shown: ShownCounterexample, palette: Palette, canvas: Canvas) -> None:
         self.case, self.palette, self.canvas = case, palette, canvas
-        self.phone, self.verdict, self.found = shown
+        self.where, self.verdict, self.found = shown
         self.beside = BESIDE if canvas.width >= WIDE else 0
         self.width = canvas.width - self.beside
         self.frames = frames(self.verdict, self.found)
@@ -128,8 +128,8 @@ class _Film:
         right = f"{places}frame {case.at + 1} of {len(self.found.tape.entries)}"
         if self.found.blame is not None and not self.beside:
             right = f"{messages.CAUSED_BY.format(number=self.found.blame.step)}, {right}"
-        phone = f" on {self.phone}" if self.phone else ""
-        heading(canvas, palette, f"counterexample to {self.verdict.rule.short}{phone}", right)
+        where = f" {self.where}" if self.where else ""
+        heading(canvas, palette, f"counterexample to {self.verdict.rule.short}{where}", right)
         shown = max((self.width + GAP) // (FRAME + GAP), 1)
         begin = min(max(case.at - shown + 2, 0), max(len(self.frames) - shown, 0))
         rounds = self.found.loop_start is not None

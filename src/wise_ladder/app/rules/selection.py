@@ -12,15 +12,15 @@ _ORDER = {"broken": 0, "undecided": 1, "holds": 2}
 
 
 class ShownCounterexample(NamedTuple):
-    """A counterexample that is shown, of which verdict, and by which phone; none: the one the plan is on."""
+    """A counterexample that is shown, of which verdict, and where else it is broken; nothing: where the plan runs."""
 
-    phone: str
+    where: str
     verdict: Verdict
     found: Counterexample
 
 
 class RuleSelection:
-    """The rules, broken ones first, then those that another phone breaks, and what is chosen of them."""
+    """The rules, broken ones first, then those that are broken elsewhere, and what is chosen of them."""
 
     def __init__(self) -> None:
         """Begin with nothing known."""
@@ -42,7 +42,7 @@ class RuleSelection:
             self._choose(self.verdicts[0] if self.verdicts else None)
 
     def _order(self, verdict: Verdict) -> tuple[int, bool]:
-        return _ORDER[verdict.status], not any(other.counterexamples for other in self.on_phones(verdict).values())
+        return _ORDER[verdict.status], not any(other.counterexamples for other in self.elsewhere(verdict).values())
 
     @staticmethod
     def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], int]:
@@ -59,20 +59,20 @@ class RuleSelection:
         """The chosen one."""
         return self.verdicts[self.place] if self.verdicts else None
 
-    def on_phones(self, verdict: Verdict) -> dict[str, Verdict]:
-        """Return the verdicts on the same rule by the other phones that were swept."""
-        phones = self.standing.phones if self.standing is not None else {}
-        return {name: each for name, verdicts in phones.items() for each in verdicts if each.rule == verdict.rule}
+    def elsewhere(self, verdict: Verdict) -> dict[str, Verdict]:
+        """Return the verdicts on the same rule on other phones and with other named givens, as far as these were swept."""
+        others = self.standing.others if self.standing is not None else {}
+        return {where: each for where, verdicts in others.items() for each in verdicts if each.rule == verdict.rule}
 
     @property
     def shown(self) -> ShownCounterexample | None:
-        """What is shown of the chosen rule; if only another phone breaks it, that one's."""
+        """What is shown of the chosen rule; if it is broken only elsewhere, what is shown there."""
         if self.verdict is None:
             return None
-        for phone, verdict in [("", self.verdict), *self.on_phones(self.verdict).items()]:
+        for where, verdict in [("", self.verdict), *self.elsewhere(self.verdict).items()]:
             if verdict.counterexamples:
                 return ShownCounterexample(
-                    phone, verdict, verdict.counterexamples[min(self.guilty, len(verdict.counterexamples) - 1)]
+                    where, verdict, verdict.counterexamples[min(self.guilty, len(verdict.counterexamples) - 1)]
                 )
         return None
 

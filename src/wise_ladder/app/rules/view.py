@@ -54,9 +54,9 @@ class RulesSentence(StatusLine):
         if shown is None:
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
             return [*runs, TextRun(f" {words}", CellStyle(palette.soft))]
-        if shown.phone:
+        if shown.where:
             here = f"holds {verdict.extent.words}" if verdict.status == "holds" else f"is {verdict.status}"
-            runs.append(TextRun(f" {here} here; on {shown.phone} it", CellStyle(palette.soft)))
+            runs.append(TextRun(f" {here} here; {shown.where} it", CellStyle(palette.soft)))
         runs.append(TextRun(" is broken: ", CellStyle(palette.broken, bold=True)))
         runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))
         if not long:
@@ -104,7 +104,7 @@ class RulesView(View):
             part.redraw()
         # A film takes longest to draw, and while the sweep goes on it is mostly the same.
         shown = self.selection.shown
-        film = shown and (shown.phone, len(shown.verdict.counterexamples), shown.found, self.selection.at)
+        film = shown and (shown.where, len(shown.verdict.counterexamples), shown.found, self.selection.at)
         if film is None or film != self._filmed:
             self._filmed = film
             self._film.redraw()

@@ -1,4 +1,4 @@
-"""What can be laid over a run: the plan before an edit, another phone, another reply, another walk."""
+"""What can be laid over a run: the plan before an edit, another phone, another named given, another reply, another walk."""
 
 from __future__ import annotations
 
@@ -42,10 +42,8 @@ def _same_steps(host: Workplace, tape: Tape) -> Iterator[ListItem[OtherRun]]:
     if host.document.compared is not None:
         what, _ = host.document.compared
         yield ListItem(messages.BEFORE_EDIT, what, OtherRun(messages.BEFORE_EDIT, lambda tape: _before_edit(host, tape)))
-    for phone, _ in tape.plan.phones:
-        if phone != tape.plan.phone:
-            words = messages.ON_PHONE.format(phone=phone)
-            yield ListItem(words, messages.SAME_STEPS, OtherRun(words, partial(_on_phone, phone=phone)))
+    for where in tape.plan.others():
+        yield ListItem(where, messages.SAME_STEPS, OtherRun(where, partial(_elsewhere, where=where)))
     path = twin(real_path(host.document.path))
     if path is not None:
         words, plan = messages.FAULTY_TWIN if ".fault." in path.name else messages.FIXED_TWIN, read_plan(path)
@@ -56,9 +54,9 @@ def _before_edit(host: Workplace, tape: Tape) -> Tape | None:
     return tape.rerun_on(host.document.compared[1].plan) if host.document.compared is not None else None
 
 
-def _on_phone(tape: Tape, phone: str) -> Tape | None:
-    plan = tape.plan
-    return tape.rerun_on(plan.on_phone(phone)) if phone in dict(plan.phones) and phone != plan.phone else None
+def _elsewhere(tape: Tape, where: str) -> Tape | None:
+    plan = tape.plan.others().get(where)
+    return None if plan is None else tape.rerun_on(plan)
 
 
 def _replies(tape: Tape) -> Iterator[ListItem[OtherRun]]:
