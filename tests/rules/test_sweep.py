@@ -28,10 +28,11 @@ from wise_ladder.plan.events import (
     Wait,
 )
 from wise_ladder.plan.loader import read_plan, read_plan_text
-from wise_ladder.plan.model import MemoryLimits, Move
+from wise_ladder.plan.model import Move
 from wise_ladder.plan.policies import WAYS
 from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.triggers import TapTrigger, TimerTrigger
+from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.rules.abstraction import AbstractState
 from wise_ladder.rules.actions import Action, Elapse
 from wise_ladder.rules.graph import StateGraph, StateKey

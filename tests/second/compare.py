@@ -28,7 +28,7 @@ def of_state(state: State) -> dict[str, Any]:
             waits = [(m.name, m.overlay or ("inside" if m.inside else "above")) for m in data.awaits]
             came = [(r.name, r.value) for r in data.undelivered]
             inner = [ladder(each) for each in rung.inner]
-            over = [layer.name for layer in rung.overlays]
+            over = [(layer.name, dict(layer.facts)) for layer in rung.overlays]
             found.append(
                 (
                     data.screen,
@@ -50,7 +50,7 @@ def of_state(state: State) -> dict[str, Any]:
     return {
         "phase": state.phase.value,
         "ladder": ladder(state.ladder),
-        "over": [layer.name for layer in state.overlays],
+        "over": [(layer.name, dict(layer.facts)) for layer in state.overlays],
         "facts": list(state.facts),
         "pending": pending,
         "calls": [(call.name, call.started, call.where) for call in state.calls],
@@ -74,7 +74,7 @@ def of_world(plan: Plan, world: World) -> dict[str, Any]:
                 dict(rung.facts),
                 [ladder(inner.rungs) for inner in rung.inner],
                 tuple(rung.used[-1:]),
-                [over.name for over in rung.over],
+                [(over.name, over.facts) for over in rung.over],
                 list(rung.waits),
                 list(rung.came),
                 rung.stands_in,
@@ -86,7 +86,7 @@ def of_world(plan: Plan, world: World) -> dict[str, Any]:
     return {
         "phase": world.phase,
         "ladder": ladder(world.ladder.rungs),
-        "over": [over.name for over in world.over],
+        "over": [(over.name, dict(over.facts)) for over in world.over],
         "facts": [world.facts[fact.name] for fact in plan.facts],
         "pending": [(t.due, t.kind, t.after) for t in world.timers],
         "calls": [(call.name, call.began, call.of.name if call.of else None) for call in world.calls],

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from tests.second.moves import Before
 from tests.second.operate import Operations
-from tests.second.world import Move, Over, Place, Rung, View, everything, filled, holds, rung_of
+from tests.second.world import Move, Over, Place, Rung, View, everything, filled, holds, rung_of, seen_from
 from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.addresses import filled_in
@@ -133,7 +133,7 @@ class Following(Operations):
         world, found = self.world, list[Any]()
         facts = [each for each in world.facts.items() if each not in self.before.facts.items()]
         for place in [*world.visible(), *([None] if world.path else [])]:
-            held = place.facts.items() if isinstance(place, Rung) and place not in self.came else ()
+            held = place.facts.items() if place is not None and place not in self.came else ()
             own = [(fact, value) for fact, value in held if self.rung_facts.get((place, fact), value) != value]
             for fact in (*own, *facts):
                 wanted = [triggers.BecomesTrigger(*fact, even_hidden=even) for even in (True, False)]
@@ -157,7 +157,7 @@ class Following(Operations):
 
     def act(self, moves: Any, place: Place, values: Any = ()) -> bool | None:
         """Let a place do the first of its moves whose condition holds."""
-        move = self.choose(moves, View(rung_of(place), dict(values)))
+        move = self.choose(moves, seen_from(place, values))
         if move is None:
             return None
         done = self.move(move, place, dict(values), "by itself")
@@ -178,7 +178,8 @@ class Following(Operations):
         ladder = self.world.still(rung.home if rung else None)
         if lay_over and rung is not None and not self.world.there(rung):
             rung = Rung("")
-        move = self.choose(self.of(place, triggers.LeftTrigger()), View(rung, at=ladder))
+        own = place.facts if isinstance(place, Over) else None
+        move = self.choose(self.of(place, triggers.LeftTrigger()), View(rung, at=ladder, own=own))
         if move is None:
             return None
         does = self.bound(move, {} if lay_over or rung is None else rung.args)

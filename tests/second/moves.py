@@ -20,6 +20,7 @@ from tests.second.world import (
     place_of,
     restore,
     rung_of,
+    seen_from,
     seen_inside,
     tops,
 )
@@ -154,6 +155,11 @@ class Moves:
     def close(self) -> None:
         """End a move: a question about something else goes, guards that come first are armed, what is seen waits no more."""
         world, path = self.world, self.world.path
+        for over in self.came:
+            if isinstance(over, Over) and any(o.TakeBack() in move.operations for move in self.moves_of(over)):
+                over.undo = [(None, *was) for was in self.before.facts.items() if was not in world.facts.items()]
+                held = [(over.under, name, was) for (rung, name), was in self.rung_facts.items() if rung is over.under]
+                over.undo += [each for each in held if each[0] and each[0].facts[each[1]] != each[2]]
         if world.question is not None and world.question[3] not in path[-1:]:
             world.question = None
         if world.runs:
@@ -189,7 +195,7 @@ class Moves:
                 raise Stays(guard, place, set(self.asked))
 
     def stands(self, guard: Any, place: Place) -> bool:
-        return holds(self.world, guard.condition, View(rung_of(place)))
+        return holds(self.world, guard.condition, seen_from(place))
 
     def of_place(self, place: Rung | Over) -> Guards:
         known = self.plan.overlay if isinstance(place, Over) else self.plan.screen

@@ -83,9 +83,13 @@ class Operations(Moves):
             case o.SetFact(name, value):
                 self.set_fact(name, value)
             case o.SetRungFact(name, value):
-                if at is not None and world.there(at) and name in at.facts:
-                    self.rung_facts.setdefault((at, name), at.facts[name])
-                    at.facts[name] = value
+                self.set_own(move.place if isinstance(move.place, Over) else at, name, value)
+            case o.TakeBack():
+                for holder, name, value in move.place.undo if isinstance(move.place, Over) and world.there(move.place) else []:
+                    if holder is None:
+                        self.set_fact(name, value)
+                    else:
+                        self.set_own(holder, name, value)
             case o.StartCall(name):
                 again, pending = self.plan.call[name].again, [call for call in world.calls if call.name == name]
                 if again == "restart":
@@ -118,6 +122,12 @@ class Operations(Moves):
                 self.operate(move, operation, world.ladder)
             case o.OnFlow(name, operation):
                 self.operate(move, operation, self.flow(ladder, name))
+
+    def set_own(self, place: Rung | Over | None, name: str, value: str) -> None:
+        """Set a fact that a rung or an overlay holds."""
+        if place is not None and self.world.there(place) and name in place.facts:
+            self.rung_facts.setdefault((place, name), place.facts[name])
+            place.facts[name] = value
 
     def otherwise(self, move: Move, operation: Any, ladder: Ladder, finding: str = "") -> None:
         if operation is not None:
@@ -203,7 +213,7 @@ class Operations(Moves):
             return
         caller, under = self.caller(move, what.awaiting), None if overlay.of == "app" else fitting[-1]
         world.number += 1
-        over = Over(overlay.name, under, world.number, caller)
+        over = Over(overlay.name, under, world.number, caller, {fact.name: fact.values[0] for fact in overlay.holds})
         if caller is not None:
             caller.waits.append((what.awaiting, overlay.name))
         (under.over if under else world.over).append(over)

@@ -76,7 +76,8 @@ def target(random: Random) -> str:
 
 def operation(random: Random, place: str) -> str:
     to = target(random)
-    own = () if place in OVERLAYS or not place else ("set draft edited", "set draft clean")
+    own: tuple[str, ...] = () if not place else ("set draft edited", "set draft clean")
+    own += ("take back", "take back") if place in OVERLAYS else ()
     number = "$id" if place == "hive" else "12"
     drawn: str = random.choice((
         f"push {to}", f"push {to}", f"push {to}", f"push {to} once", *[f"push {to} awaiting r"] * 4, f"push {to} awaiting q", *[f"push {to} awaiting n"] * 2,
@@ -117,7 +118,7 @@ def operations(random: Random, place: str) -> str:
 
 
 def guard(random: Random, place: str, number: int) -> str:
-    own = () if place in OVERLAYS or not place else ("draft is edited",) * 2
+    own = () if not place else ("draft is edited",) * 2
     condition = random.choice((*own, *own, *CONDITIONS))
     # What a guard does cannot pass on an argument.
     act = operations(random, place).replace("return $id", "return 7")
@@ -153,7 +154,11 @@ def moves(random: Random, place: str, *, count: int = 6) -> str:
         if random.random() < (0.15 if trigger.startswith(("tap", "r ", "n ")) else 0.5):
             continue
         came = trigger == "n comes back"
-        condition = random.choice((*CONDITIONS, *["n is 7"] * 4 * came)) if random.random() < 0.35 else ""
+        condition = (
+            random.choice((*CONDITIONS, *["draft is edited"] * 2 * bool(place), *["n is 7"] * 4 * came))
+            if random.random() < 0.35
+            else ""
+        )
         does = random.choice(("push hive(id=$n)", "replace hive(id=$n)", "return $n")) if came and random.random() < 0.7 else ""
         found.append(
             f"{{when: {trigger.replace(' even hidden', '') if not place or place in OVERLAYS else trigger}, {f'if: {condition}, ' if condition else ''}do: {does or operations(random, place)}}}"
@@ -235,11 +240,11 @@ def text_of(random: Random) -> str:
         "sheet": random.choice(("sheet, of: tour", "sheet, of: yard", "sheet")),
         "busy": f"wait{random.choice(('', ', back: closes'))}",
         "looked": "notice, of: app, for: 300ms",
-        "note": "notice, for: 500ms",
+        "note": random.choice(("notice, for: 500ms", "bar")),
         "top": f"dialog, of: app, back: {random.choice(('closes', 'passes', 'blocked'))}",
     }
     lines += [
-        f"  {name}: {{kind: {kind}, {GIVES}, {moves(random, name, count=4)}{guards(random, name, 0.2)}}}"
+        f"  {name}: {{kind: {kind}, holds: {{draft: [clean, edited]}}, {GIVES}, {moves(random, name, count=4)}{guards(random, name, 0.2)}}}"
         for name, kind in kinds.items()
     ]
     lines += [

@@ -6,7 +6,21 @@ from functools import partial
 from typing import Any
 
 from tests.second.follow import AT_ONCE, Following
-from tests.second.world import Ladder, Move, Over, Place, Rung, Timer, View, everything, filled, holds, restore, rung_of
+from tests.second.world import (
+    Ladder,
+    Move,
+    Over,
+    Place,
+    Rung,
+    Timer,
+    View,
+    everything,
+    filled,
+    holds,
+    restore,
+    rung_of,
+    seen_from,
+)
 from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.link_match import match_link
@@ -60,7 +74,7 @@ class Second(Following):
         lying = world.lying(path)[::-1]
         places: list[Place] = [over for over in lying if not self.is_modal(over)]
         places += [over for over in lying if self.is_modal(over)][:1] or [*reversed(path), None]
-        fitting = ((self.tapped(event, place, View(rung_of(place), values)), place) for place in places)
+        fitting = ((self.tapped(event, place, seen_from(place, values)), place) for place in places)
         move, place = next((each for each in fitting if each[0] is not None), (None, None))
         only_if(move)
         rung, top = rung_of(place), path[-1]
@@ -71,7 +85,8 @@ class Second(Following):
             return
         if self.policy("taps_in_transition") == "taken" or world.path[-1:] == [top]:
             self.count, there = 0, world.there(rung)
-            again = self.tapped(event, place, View(rung if there else left, values, home), again=True)
+            own = place.facts if isinstance(place, Over) else None
+            again = self.tapped(event, place, View(rung if there else left, values, home, own), again=True)
             if again is not None and there:
                 self.carry(self.move(again, place, values, way))
             elif again is not None and left is not None:
@@ -306,7 +321,9 @@ class Second(Following):
         hidden = place is not None and (world.phase != "open" or gone or (rung is not None and rung not in world.path))
         moves = [move for move in self.moves_of(place) if move.trigger == trigger]
         app = place is None or (isinstance(place, Over) and self.plan.overlay[place.name].of == "app")
-        move = self.choose(moves, View(None if app else was or Rung("") if gone else rung))
+        own = (was.facts if was else {}) if gone else place.facts if place else {}
+        over = own if isinstance(place, Over) else None
+        move = self.choose(moves, View(None if app else was or Rung("") if gone else rung, own=over))
         loud = move is not None and not all(isinstance(each, QUIET) for each in move.operations)
         if gone and isinstance(trigger, triggers.ReplyTrigger):
             self.log += [("finding", "reply to a gone screen")] if moves else []

@@ -50,9 +50,11 @@ class Over:
     under: Rung | None
     number: int
     asker: Rung | None = None
+    facts: dict[str, str] = field(default_factory=dict)
+    undo: list[tuple[Rung | None, str, str]] = field(default_factory=list)
 
     def shell(self) -> Rung:
-        return Rung(self.name)
+        return Rung(self.name, facts=dict(self.facts))
 
 
 Place = Rung | Over | None  # where a move or a guard stands; None: the app, anywhere
@@ -123,7 +125,8 @@ class World:
     def saved(self) -> list[tuple[Any, dict[str, Any]]]:
         """What `restore` takes to make everything as it is now."""
         rungs = everything(self.ladder.rungs)
-        things = [self, self.ladder, *rungs, *(ladder for rung in rungs for ladder in rung.inner)]
+        things: list[Any] = [self, self.ladder, *rungs, *(ladder for rung in rungs for ladder in rung.inner)]
+        things += [*self.over, *(over for rung in rungs for over in rung.over)]
         copied = (list, dict, set)
         return [(each, {k: copy(v) if isinstance(v, copied) else v for k, v in vars(each).items()}) for each in things]
 
@@ -211,6 +214,7 @@ class View:
     rung: Rung | None = None
     values: Args = field(default_factory=dict)
     at: Ladder | None = None
+    own: dict[str, str] | None = None  # the facts of an overlay, if it is one that reads
 
 
 def holds(world: World, condition: Any, view: View) -> bool:
@@ -220,7 +224,8 @@ def holds(world: World, condition: Any, view: View) -> bool:
         case o.FactIs(name, value):
             return world.facts[name] == value
         case o.RungFactIs(name, value):
-            return view.rung is not None and view.rung.facts.get(name) == value
+            held = view.own if view.own is not None else view.rung.facts if view.rung is not None else {}
+            return held.get(name) == value
         case o.ArgumentIs(name, value):
             return bool({**(view.rung.args if view.rung else {}), **view.values}.get(name) == value)
         case o.Not(inner):
@@ -271,6 +276,11 @@ def stands(world: World, view: View) -> tuple[Ladder, int]:
         return rung.home, place_of(rung)
     ladder = world.still(view.at)
     return ladder, len(ladder.rungs)
+
+
+def seen_from(place: Place, values: Any = ()) -> View:
+    """What a place reads that is there."""
+    return View(rung_of(place), dict(values), own=place.facts if isinstance(place, Over) else None)
 
 
 def filled(target: o.Target, values: Args) -> o.Target:

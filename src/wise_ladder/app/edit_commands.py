@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.app import messages
 from wise_ladder.app.completers import completer
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.model import Guard, Link, Move, PlanPart, Redirect
+from wise_ladder.plan.model import Guard, Move, PlanPart, Redirect
 from wise_ladder.plan.triggers import TapTrigger
+from wise_ladder.plan.world import Link
 from wise_ladder.semantics.reasons import redirect_words
 
 if TYPE_CHECKING:

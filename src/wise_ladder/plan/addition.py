@@ -15,13 +15,14 @@ from wise_ladder.plan.edit_moves import SEPARATOR, PlanField, place_path
 from wise_ladder.plan.edit_parts import set_part_fields
 from wise_ladder.plan.insert import insert_entry, insert_item
 from wise_ladder.plan.loader import problems_in
-from wise_ladder.plan.model import LINK_MODES
+from wise_ladder.plan.model import OVERLAY_KINDS
 from wise_ladder.plan.parts import parts
 from wise_ladder.plan.phrases import parse_trigger
 from wise_ladder.plan.rules import EXAMPLES, RULES
 from wise_ladder.plan.scopes import scope_of
 from wise_ladder.plan.steps import quoted
 from wise_ladder.plan.tokens import PhraseError
+from wise_ladder.plan.world import LINK_MODES
 from wise_ladder.plan.yaml_text import add_walk, scalar
 
 if TYPE_CHECKING:
@@ -32,7 +33,7 @@ if TYPE_CHECKING:
 _ROUNDS = 20
 _NAME_AND_REST = re.compile(r"^(.*?)(?::(?:\s+(.*))?)?$", re.DOTALL)
 _LISTED = re.compile(r"^(.*?)\(\s*([\w ,]*?)\s*\)$", re.DOTALL)
-_KINDS_OF_OVERLAYS = ("dialog", "sheet", "drawer", "wait", "notice")
+_KINDS_OF_OVERLAYS = OVERLAY_KINDS
 PAIRS = {
     "screen": ("top bar", "bottom bar", "takes", "holds", "gives", "header", "arrow", "menu", "weight", "hidden", "plays"),
     "overlay": ("kind", "back", "of", "for", "gives"),

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import messages, model, operations, policies, values
+from wise_ladder.plan import messages, model, operations, policies, values, world
 from wise_ladder.plan.map_reader import MapReader, as_scalar, as_scalars, is_empty, parse_or_report, reporter_for
 from wise_ladder.plan.phrases import Scope
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
@@ -16,9 +16,10 @@ from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import parse_time
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Call, Fact, Overlay, Screen, Timer
+    from wise_ladder.plan.model import Fact, Overlay, Screen
     from wise_ladder.plan.policies import Policies
     from wise_ladder.plan.values import Parameter, Span, Value
+    from wise_ladder.plan.world import Call, Timer
 
 MOST_SCREENS = 2_000
 _KINDS = ("whole number", "text", "yes or no")
@@ -68,10 +69,11 @@ class Declarations:
 
     @cached_property
     def held_somewhere(self) -> dict[str, Fact]:
-        """Each fact that the rungs of some screen hold, with every value that one of them can have."""
+        """Each fact that the rungs of some screen hold, or some overlay, with every value that one of them can have."""
         held: dict[str, Fact] = {}
-        for screen in self.screens.values():
-            for fact in screen.holds:
+        places: list[Screen | Overlay] = [*self.screens.values(), *self.overlays.values()]
+        for place in places:
+            for fact in place.holds:
                 before = held[fact.name].values if fact.name in held else ()
                 held[fact.name] = replace(fact, values=tuple(dict.fromkeys((*before, *fact.values))))
         return held
@@ -174,35 +176,35 @@ def _call(source: Source, name: ScalarNode, node: Node) -> tuple[Call, MapReader
     """Read a call: its outcomes, each a time or a map; the conditions are phrases and read later."""
     if not isinstance(node, MapNode):
         source.add_error(node.at, messages.REPLIES_ARE_A_MAP.format(name=name.text), messages.WRITE_A_REPLY)
-        return model.Call(name.text, (), at=name.at), None
+        return world.Call(name.text, (), at=name.at), None
     section = MapReader(source, node, "a call")
-    again = section.word("again", model.ON_REPEAT)
+    again = section.word("again", world.ON_REPEAT)
     silent = not section.flag("never silent")
-    outcomes: list[model.Outcome] = []
+    outcomes: list[world.Outcome] = []
     for key, inner in node.entries:
         if key.text in {"again", "never silent"}:
             continue
         section.node(key.text)
         if isinstance(inner, MapNode):
             part = MapReader(source, inner, "a reply")
-            outcomes.append(model.Outcome(key.text, part.time("takes") or 0))
+            outcomes.append(world.Outcome(key.text, part.time("takes") or 0))
             part.node("if")
             part.report_unknown_keys()
         else:
-            outcomes.append(model.Outcome(key.text, section.time(key.text) or 0))
+            outcomes.append(world.Outcome(key.text, section.time(key.text) or 0))
     if not outcomes:
         source.add_error(name.at, messages.NOTHING_EVER_REPLIES.format(name=name.text), messages.WRITE_A_REPLY)
-    return model.Call(name.text, tuple(outcomes), again, silent, name.at), section
+    return world.Call(name.text, tuple(outcomes), again, silent, name.at), section
 
 
 def _timer(source: Source, name: ScalarNode, node: Node) -> Timer:
     if not isinstance(node, MapNode):
         written = as_scalar(source, node, f'the time of "{name.text}"')
         after = parse_or_report(source, written, lambda: parse_time(written.text)) if written is not None else None
-        return model.Timer(name.text, after or 0, at=name.at)
+        return world.Timer(name.text, after or 0, at=name.at)
     section = MapReader(source, node, "a timer")
     section.require("after", "30min")
-    timer = model.Timer(name.text, section.time("after") or 0, section.flag("anew at each touch"), name.at)
+    timer = world.Timer(name.text, section.time("after") or 0, section.flag("anew at each touch"), name.at)
     section.report_unknown_keys()
     return timer
 
@@ -266,6 +268,7 @@ def _overlay(source: Source, name: ScalarNode, node: Node) -> tuple[Overlay, Map
         section.time("for"),
         _gives(source, section),
         at=name.at,
+        holds=tuple(_fact(source, key, inner) for key, inner in section.entries("holds")),
     )
     if kind == "notice" and overlay.time is None:
         source.add_error(name.at, messages.NOTICE_NEVER_GOES.format(name=name.text), messages.WRITE_FOR)

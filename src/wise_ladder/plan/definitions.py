@@ -137,6 +137,8 @@ class PlaceReader(PhraseReader):
         condition = self._condition(asked, place, carried)
         if trigger is None:
             return None
+        if operations.TakeBack() in done and not isinstance(place, model.Overlay):
+            self._source.add_error(section.at_of("do"), messages.NOTHING_TO_TAKE_BACK, messages.PUT_IT_ON_AN_OVERLAY)
         if isinstance(trigger, triggers.TapTrigger):
             trigger = replace(trigger, carries=self._carries(when, carried, when.text.find("("), "tap"))
         elif place is None and not trigger.record.anywhere:

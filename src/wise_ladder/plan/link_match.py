@@ -11,8 +11,8 @@ from wise_ladder.plan.values import parse_value
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from wise_ladder.plan.model import Link
     from wise_ladder.plan.values import Value
+    from wise_ladder.plan.world import Link
 
 
 class LinkMatch(NamedTuple):

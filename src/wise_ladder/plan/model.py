@@ -18,6 +18,7 @@ from wise_ladder.plan.policies import DEFAULT_WAYS, Policies, Way
 from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.triggers import RunsOutTrigger, Trigger
 from wise_ladder.plan.values import NO_SPAN, Parameter, Span, let_through
+from wise_ladder.plan.world import Call, Cover, Given, Link, MemoryLimits, Replies, Timer
 
 MAX_NESTED = 32
 """So many flows and tabs may stand inside each other."""
@@ -166,8 +167,8 @@ def tab_for(holder: Screen, following: str) -> int | None:
     return 0 if holder.inside and not holder.tabs else None
 
 
-OverlayKind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice"]
-OVERLAY_KINDS: tuple[OverlayKind, ...] = ("dialog", "sheet", "drawer", "wait", "notice")
+OverlayKind: TypeAlias = Literal["dialog", "sheet", "drawer", "wait", "notice", "bar"]
+OVERLAY_KINDS: tuple[OverlayKind, ...] = ("dialog", "sheet", "drawer", "wait", "notice", "bar")
 OnBack: TypeAlias = Literal["closes", "blocked", "passes"]
 DEFAULT_BACK: dict[OverlayKind, OnBack] = {
     "dialog": "closes",
@@ -175,6 +176,7 @@ DEFAULT_BACK: dict[OverlayKind, OnBack] = {
     "drawer": "closes",
     "wait": "blocked",
     "notice": "passes",
+    "bar": "passes",
 }
 
 
@@ -192,11 +194,13 @@ class Overlay(Struct, frozen=True):
     moves: tuple[Move, ...] = ()
     guards: tuple[Guard, ...] = ()
     at: Span = NO_SPAN
+    holds: tuple[Fact, ...] = ()
+    """Facts that it has for itself while it is open."""
 
     @property
     def modal(self) -> bool:
-        """Whether it takes the taps: all but a notice do."""
-        return self.kind != "notice"
+        """Whether it takes the taps: all but a notice and a bar do."""
+        return self.kind not in {"notice", "bar"}
 
 
 class Redirect(Struct, frozen=True):
@@ -221,92 +225,8 @@ class StartChoice(Struct, frozen=True):
     condition: Condition | None = None
 
 
-class Outcome(Struct, frozen=True):
-    """A reply that a call may get: at the earliest after `takes` milliseconds, and only if the condition holds."""
-
-    name: str
-    takes: int = 0
-    condition: Condition | None = None
-
-
-OnRepeat: TypeAlias = Literal["both", "ignore", "restart"]
-ON_REPEAT: tuple[OnRepeat, ...] = ("both", "ignore", "restart")
-
-
-class Call(Struct, frozen=True):
-    """A request with its possible replies; `again`: what a second one does while the first is pending."""
-
-    name: str
-    outcomes: tuple[Outcome, ...]
-    again: OnRepeat = "both"
-    silent: bool = True
-    """Whether it may stay without any reply."""
-    at: Span = NO_SPAN
-
-    def outcome(self, name: str) -> Outcome | None:
-        """Return the outcome of a name, None if there is none."""
-        return next((outcome for outcome in self.outcomes if outcome.name == name), None)
-
-
-class Timer(Struct, frozen=True):
-    """A timer of the app, which moves start and stop by name; it runs out after so many milliseconds."""
-
-    name: str
-    after: int
-    anew_when_touched: bool = False
-    """Whether everything that the user does in the app starts it anew, while it runs."""
-    at: Span = NO_SPAN
-
-
-class Cover(Struct, frozen=True):
-    """What the system shows while the app starts: at least so long, then until the condition holds, or at most so long."""
-
-    least: int = 0
-    until: Condition | None = None
-    most: int | None = None
-    at: Span = NO_SPAN
-
-
-LinkMode: TypeAlias = Literal["rebuild", "on top", "reach", "over all"]
-LINK_MODES: tuple[LinkMode, ...] = ("rebuild", "on top", "reach", "over all")
-
-
-class Link(Struct, frozen=True):
-    """An address from outside, as a URI template, and the path it builds; after a flow or tabs the next stand inside.
-
-    After tabs that begin with another screen in each tab the next stand over them.
-    """
-
-    address: str
-    build: tuple[Target, ...]
-    mode: LinkMode = "rebuild"
-    carries: tuple[Parameter, ...] = ()
-    """What the address brings along, with types and defaults."""
-    at: Span = NO_SPAN
-
-
 PlanPart: TypeAlias = Move | Guard | Redirect | Link
 """What of a plan is asked when something happens, and can be edited by itself."""
-
-
-class MemoryLimits(Struct, frozen=True):
-    """How many bytes all rungs may weigh before the phone warns, and before it ends the app; None: no such limit."""
-
-    warn: int | None = None
-    dies: int | None = None
-
-
-Replies: TypeAlias = tuple[tuple[str, str], ...]
-"""Calls, each with the outcome that comes by itself."""
-
-
-class Given(Struct, frozen=True):
-    """What an app may begin with, by a name: facts, each with a value, and replies that come by themselves."""
-
-    name: str = ""
-    facts: tuple[tuple[str, str], ...] = ()
-    replies: Replies = ()
-    at: Span = NO_SPAN
 
 
 class PlanWarning(Struct, frozen=True):

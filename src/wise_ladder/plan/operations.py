@@ -221,6 +221,12 @@ class SetRungFact(Struct, frozen=True, tag=True):
     value: str
 
 
+class TakeBack(Struct, frozen=True, tag=True):
+    """Facts get the values back that they had before the move that opened this overlay."""
+
+    record: ClassVar = OperationRecord(("take back",), (), "stay", quiet=True)
+
+
 class Leave(Struct, frozen=True, tag=True):
     """The app is left by its own code."""
 
@@ -379,6 +385,7 @@ Operation: TypeAlias = (
     | Reach
     | SetFact
     | SetRungFact
+    | TakeBack
     | Leave
     | Return
     | CloseFlow

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import messages, model, operations
+from wise_ladder.plan import messages, model, operations, world
 from wise_ladder.plan.addresses import template
 from wise_ladder.plan.map_reader import MapReader, as_scalars, parse_or_report
 from wise_ladder.plan.phrase_reader import CarriedArguments, PhraseReader
@@ -18,8 +18,9 @@ from wise_ladder.plan.steps import parse_given
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from wise_ladder.plan.model import Call, Cover, Given, Link, MemoryLimits, Outcome, Redirect
+    from wise_ladder.plan.model import Redirect
     from wise_ladder.plan.operations import Target
+    from wise_ladder.plan.world import Call, Cover, Given, Link, MemoryLimits, Outcome
 
 
 class OutsideReader(PhraseReader):
@@ -58,7 +59,7 @@ class OutsideReader(PhraseReader):
         section.report_unknown_keys()
         if most is not None and most < least:
             self._source.add_error(section.at_of("most"), messages.MOST_IS_LESS_THAN_LEAST, messages.WRITE_A_LONGER_TIME)
-        return model.Cover(least, until, most, node.at)
+        return world.Cover(least, until, most, node.at)
 
     def links(self, nodes: tuple[Node, ...]) -> tuple[Link, ...]:
         """Read the links, in the order in which they are tried."""
@@ -72,7 +73,7 @@ class OutsideReader(PhraseReader):
         section = MapReader(self._source, node, "a link")
         section.require("address", "'app://hives/{id}'")
         section.require("build", "[SCREEN]")
-        address, mode, steps = section.scalar("address"), section.word("mode", model.LINK_MODES), section.scalars("build")
+        address, mode, steps = section.scalar("address"), section.word("mode", world.LINK_MODES), section.scalars("build")
         section.report_unknown_keys()
         pattern = parse_or_report(self._source, address, lambda: template(address.text)) if address is not None else None
         if address is None or pattern is None:
@@ -84,7 +85,7 @@ class OutsideReader(PhraseReader):
             if parameter.name in pattern.asked and parameter.default is None:
                 what = messages.NO_DEFAULT.format(name=parameter.name)
                 self._source.add_error(address.at, what, messages.GIVE_A_DEFAULT.format(kind=parameter.kind))
-        return model.Link(address.text, tuple(build), mode, carries, section.at)
+        return world.Link(address.text, tuple(build), mode, carries, section.at)
 
     def _link_target(self, line: ScalarNode, carried: CarriedArguments) -> Target | None:
         scope = self._scope(line, None, carried)
@@ -100,12 +101,12 @@ class OutsideReader(PhraseReader):
     def memory(self, node: Node | None) -> MemoryLimits:
         """Read how much all rungs may weigh."""
         if node is None:
-            return model.MemoryLimits()
+            return world.MemoryLimits()
         if not isinstance(node, MapNode):
             self._source.add_error(node.at, messages.MEMORY_MUST_BE_A_MAP, messages.WRITE_MEMORY)
-            return model.MemoryLimits()
+            return world.MemoryLimits()
         section = MapReader(self._source, node, "the memory")
-        limits = model.MemoryLimits(section.size("warn"), section.size("dies"))
+        limits = world.MemoryLimits(section.size("warn"), section.size("dies"))
         section.report_unknown_keys()
         return limits
 
@@ -120,7 +121,7 @@ class OutsideReader(PhraseReader):
             entry = parse_or_report(self._source, line, partial(parse_given, line.text, scope))
             read += [entry] if entry is not None else []
         facts = tuple((fact, value) for what, fact, value in read if what == "fact")
-        return model.Given(name.text, facts, tuple((call, outcome) for what, call, outcome in read if what == "reply"), name.at)
+        return world.Given(name.text, facts, tuple((call, outcome) for what, call, outcome in read if what == "reply"), name.at)
 
     # Redirects and start
 

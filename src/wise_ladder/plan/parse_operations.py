@@ -114,6 +114,10 @@ def _set(cursor: Cursor, scope: Scope) -> Operation:
     return operations.SetRungFact(fact, value) if fact in scope.own else operations.SetFact(fact, value)
 
 
+def _take_back(_cursor: Cursor, _scope: Scope) -> Operation:
+    return operations.TakeBack()
+
+
 def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
     return operations.Leave()
 
@@ -243,6 +247,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Operation]], ..
     (("clear",), _clear),
     (("reach",), _reach),
     (("set",), _set),
+    (("take", "back"), _take_back),
     (("leave",), _leave),
     (("return",), _return),
     (("close",), _close),

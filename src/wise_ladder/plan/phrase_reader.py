@@ -40,8 +40,8 @@ class PhraseReader:
         scope.carried = carried
         if place is not None:
             scope.gives = {given.name: given for given in place.gives}
-        if isinstance(place, model.Screen):
             scope.own = {fact.name: fact for fact in place.holds}
+        if isinstance(place, model.Screen):
             # What a guard does cannot pass on arguments: its rung may be gone by then.
             scope.takes = {} if of_guard else {parameter.name: parameter for parameter in place.takes}
         return scope

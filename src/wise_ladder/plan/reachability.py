@@ -16,8 +16,9 @@ from wise_ladder.plan.model import tab_for
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
-    from wise_ladder.plan.model import Guard, Link, Move, Plan, Redirect
+    from wise_ladder.plan.model import Guard, Move, Plan, Redirect
     from wise_ladder.plan.operations import Operation, Target
+    from wise_ladder.plan.world import Link
 
 LadderName: TypeAlias = tuple[str, str]
 OUTERMOST: LadderName = ("", "")

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from wise_ladder.plan import model, policies
+from wise_ladder.plan import model, policies, world
 from wise_ladder.plan.rules import RULES
 
 Schema = dict[str, Any]
@@ -116,7 +116,7 @@ _TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
 _PARAMETER = {"anyOf": [*_TYPE["anyOf"], _map("An argument.", {"type": _TYPE, "samples": _PHRASES, "default": _TEXT})]}
 _PLACE: Schema = {
     "takes": _named("The arguments, each with its type.", _PARAMETER),
-    "holds": _named("The facts that each rung has for itself.", _FACT),
+    "holds": _named("The facts that each rung, or the open overlay, has for itself.", _FACT),
     "gives": _named("The results it may return, each with its type or values.", {"anyOf": [*_PHRASES["anyOf"], _PARAMETER]}),
     "moves": _MOVES,
     "guards": _GUARDS,
@@ -140,7 +140,7 @@ _POLICIES: Schema = {
 _CALL: Schema = {
     "type": "object",
     "description": "A request: its replies with their least times, and what a second one does meanwhile.",
-    "properties": {"again": _one_of(*model.ON_REPEAT), "never silent": _FLAG},
+    "properties": {"again": _one_of(*world.ON_REPEAT), "never silent": _FLAG},
     "additionalProperties": {"anyOf": [_TIME, _map("A reply.", {"takes": _TIME, "if": _TEXT})]},
 }
 _STEPS: Schema = {"type": "array", "items": {"anyOf": [_TEXT, {"type": "object"}]}}
@@ -210,6 +210,7 @@ SCHEMA: Schema = {
                         "back": _one_of("closes", "blocked", "passes"),
                         "for": _TIME,
                         "gives": _PLACE["gives"],
+                        "holds": _PLACE["holds"],
                         "moves": _MOVES,
                         "guards": _GUARDS,
                     },
@@ -231,7 +232,7 @@ SCHEMA: Schema = {
                 "Addresses from outside.",
                 _map(
                     "A link.",
-                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*model.LINK_MODES)},
+                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*world.LINK_MODES)},
                     need=("address", "build"),
                 ),
             ),

@@ -34,10 +34,10 @@ def scope_of(plan: Plan, where: str | None = None, carried: tuple[Parameter, ...
     )
     place = plan.screen.get(where or "")
     if place is not None:
-        scope.own = {fact.name: fact for fact in place.holds}
         scope.takes = {parameter.name: parameter for parameter in place.takes}
     either = place or plan.overlay.get(where or "")
     if either is not None:
+        scope.own = {fact.name: fact for fact in either.holds}
         scope.gives = {given.name: given for given in either.gives}
     return scope
 

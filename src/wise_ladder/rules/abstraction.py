@@ -396,7 +396,7 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 
 def _layers(layers: Iterable[OverlayInstance], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
-    return tuple([OverlayInstance(layer.name, numbers[layer.serial], numbers.get(layer.asker, 0)) for layer in layers])
+    return tuple([replace(layer, serial=numbers[layer.serial], asker=numbers.get(layer.asker, 0)) for layer in layers])
 
 
 BEGUN = -1

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import Back, HeaderBack, OpenLink
-from wise_ladder.plan.model import LINK_MODES
 from wise_ladder.plan.operations import Clear, OnFlow, Operation, Push, Put, Reach, Replace, fallback_of
+from wise_ladder.plan.world import LINK_MODES
 from wise_ladder.rules.transition import PlanRef, link_place, move_place
 from wise_ladder.semantics.plan_index import index_of
 

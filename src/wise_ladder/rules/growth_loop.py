@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import operations
 from wise_ladder.plan.events import Answer, Reply, Tap, Wait
-from wise_ladder.plan.model import MemoryLimits
+from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.semantics.state import depth, front_ladder
 from wise_ladder.semantics.step import step
 

@@ -15,9 +15,9 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
-from wise_ladder.plan.model import MemoryLimits
 from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.rules import messages
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.policies import Way
     from wise_ladder.rules.actions import Action
-    from wise_ladder.semantics.effects import StackAnswers
+    from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Ladder, Rung, RungData
 
 _Happened = TypeVar("_Happened")

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, TypeAlias
 
 from wise_ladder.plan.events import Reply
-from wise_ladder.plan.model import Guard, Link, Move, Redirect
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.plan.world import Link
 from wise_ladder.rules.transition import PlanRef, move_place
 from wise_ladder.semantics.log import LinkFollowed
 from wise_ladder.semantics.plan_index import index_of

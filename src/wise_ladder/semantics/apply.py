@@ -85,14 +85,15 @@ def of_place(
         return _of_rung(doing, serial, was, trigger, where)
     if overlay is None and own is None:
         doing.owner = GONE
-        return tasks.TriggerTask(trigger, where, where, lowest=not doing.ladder, hidden=True, gone=True)
+        held = () if was is None else was.facts
+        return tasks.TriggerTask(trigger, where, where, own=held, lowest=not doing.ladder, hidden=True, gone=True)
     doing.layer = serial
     if overlay is None:
         assert own is not None  # noqa: S101 - one of both was found
-        return tasks.TriggerTask(trigger, own.name, own.name, hidden=doing.phase is not Phase.OPEN)
+        return tasks.TriggerTask(trigger, own.name, own.name, own=own.facts, hidden=doing.phase is not Phase.OPEN)
     layer, (rung, _) = overlay
     due = _of_rung(doing, rung.serial, None, trigger, layer.name)
-    return replace(due, screen=layer.name, arguments=(), own=())
+    return replace(due, screen=layer.name, arguments=(), own=layer.facts)
 
 
 def _of_rung(

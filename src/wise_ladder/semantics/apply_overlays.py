@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited
-from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, start_timer
+from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, put_layer, set_on_rung, set_to, start_timer
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import Spotted, find, find_overlay
 from wise_ladder.semantics.state import OverlayInstance, Rung, RungData, all_rungs
@@ -29,7 +29,8 @@ def layers_of(doing: WorkingState) -> Iterator[tuple[OverlayInstance, Rung | Non
 def open_overlay(doing: WorkingState, do: effects.OpenOverlay) -> None:
     """An overlay opens."""
     serial = doing.free_serial(highest=True)
-    layer = OverlayInstance(do.overlay, serial, await_answer(doing, do.awaiting, do.overlay) if do.awaiting else 0)
+    facts = doing.tables.own[do.overlay]
+    layer = OverlayInstance(do.overlay, serial, await_answer(doing, do.awaiting, do.overlay) if do.awaiting else 0, facts)
     if do.place < 0:
         doing.overlays = (*doing.overlays, layer)
     else:
@@ -40,7 +41,7 @@ def open_overlay(doing: WorkingState, do: effects.OpenOverlay) -> None:
     if do.time is not None:
         add_pending(doing, serial, do.time, "overlay")
     for after, runs in doing.tables.timers.get(do.overlay, ()):
-        start_timer(doing, RungData(do.overlay), serial, after, runs)
+        start_timer(doing, RungData(do.overlay, (), facts), serial, after, runs)
 
 
 def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
@@ -60,7 +61,7 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
     doing.opened = [serial for serial in doing.opened if serial != layer.serial]
     doing.log.append(log.Closed(do.overlay, by_itself=do.place is None))
     over = (-1, ()) if holder is None else (holder.rung.serial, holder.chain)
-    doing.closed.append((do.overlay, over[1], over[0]))
+    doing.closed.append((layer, over[1], over[0]))
     asker = find(doing.ladder, layer.asker) if layer.asker else None
     marks = [mark for mark in asker.rung.data.awaits if mark.overlay == do.overlay] if asker is not None else []
     if asker is not None and marks:
@@ -69,6 +70,30 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
     elif do.value is not None:
         words = messages.ANSWER_NOBODY_AWAITS.format(overlay=do.overlay, value=do.value)
         doing.log.append(Finding("nobody waits", words))
+
+
+def note_what_was_set(doing: WorkingState) -> None:
+    """At the end of a move, note for overlays that it opened what it has set, where they can take that back."""
+    for serial in doing.opened:
+        layer, rung = next(((layer, rung) for layer, rung in layers_of(doing) if layer.serial == serial), (None, None))
+        if layer is not None and layer.name in doing.tables.take_back:
+            app = zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True)
+            was = [(False, fact.name, before) for fact, before, now in app if before != now]
+            if rung is not None:
+                now = dict(rung.data.facts)
+                own = ((name, before) for (serial, name), before in doing.own_was.items() if serial == rung.serial)
+                was += [(True, name, before) for name, before in own if now.get(name) != before]
+            put_layer(doing, replace(layer, takes_back=tuple(was)))
+
+
+def take_back(doing: WorkingState, _do: effects.TakeBackSet) -> None:
+    """Facts get the values back that they had before the move that opened the overlay on which this move stands."""
+    layer, rung = next(((layer, rung) for layer, rung in layers_of(doing) if layer.serial == doing.layer), (None, None))
+    for own, name, value in layer.takes_back if layer is not None else ():
+        if not own:
+            set_to(doing, effects.SetFactValue(doing.plan.fact_index[name], name, value))
+        elif rung is not None:
+            set_on_rung(doing, rung.serial, name, value)
 
 
 def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
@@ -85,4 +110,5 @@ def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInsta
 APPLY: dict[type, Applier] = {
     effects.OpenOverlay: open_overlay,
     effects.CloseOverlay: close_overlay,
+    effects.TakeBackSet: take_back,
 }

@@ -214,7 +214,7 @@ def clean_up_after(
         names[rung.serial] = data.screen
         for layer in rung.overlays:
             names[layer.serial] = layer.name
-            doing.closed.append((layer.name, chain, GONE))
+            doing.closed.append((layer, chain, GONE))
             doing.log.append(log.Closed(layer.name, by_itself=True))
         doing.log.extend(
             log.ResultDropped(mark.name, data.screen)

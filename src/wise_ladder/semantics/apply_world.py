@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan.triggers import PhaseTrigger, RunsOutTrigger
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.log import Finding
-from wise_ladder.semantics.paths import rung_matches, spotted
+from wise_ladder.semantics.paths import find, find_overlay, rung_matches, spotted
 from wise_ladder.semantics.state import (
     ArmedGuard,
     Deadline,
@@ -51,14 +51,49 @@ def _has_memory(doing: WorkingState, fact: Fact) -> bool:
 
 
 def set_own_to(doing: WorkingState, do: effects.SetRungFactValue) -> None:
-    """A fact of the rung that the move stands on gets a value."""
-    rung = doing.owner_rung()
-    was = None if rung is None else dict(rung.data.facts).get(do.name)
-    if rung is not None and was is not None and was != do.value:
-        own = tuple((name, do.value if name == do.name else value) for name, value in rung.data.facts)
-        doing.set_data(rung, replace(rung.data, facts=own))
-        doing.own_was.setdefault((rung.serial, do.name), was)
-        doing.log.append(log.FactChanged(do.name, was, do.value, own=True))
+    """A fact of the overlay or the rung that the move stands on gets a value."""
+    if doing.where in doing.plan.overlay:
+        _set_on_overlay(doing, do)
+    elif (rung := doing.owner_rung()) is not None:
+        set_on_rung(doing, rung.serial, do.name, do.value)
+
+
+def set_on_rung(doing: WorkingState, serial: int, fact: str, value: str) -> None:
+    """A fact of a rung gets a value, if it is there and holds one."""
+    spotted_rung = find(doing.ladder, serial)
+    was = None if spotted_rung is None else dict(spotted_rung.rung.data.facts).get(fact)
+    if spotted_rung is not None and was is not None and was != value:
+        data = spotted_rung.rung.data
+        own = tuple((name, value if name == fact else old) for name, old in data.facts)
+        doing.set_data(spotted_rung.rung, replace(data, facts=own))
+        _own_changed(doing, serial, fact, was, value)
+
+
+def _set_on_overlay(doing: WorkingState, do: effects.SetRungFactValue) -> None:
+    hit = find_overlay(doing.ladder, doing.layer)
+    layer = hit[0] if hit else next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
+    was = None if layer is None else dict(layer.facts).get(do.name)
+    if layer is None or was is None or was == do.value:
+        return
+    layer = replace(layer, facts=tuple((name, do.value if name == do.name else old) for name, old in layer.facts))
+    put_layer(doing, layer)
+    _own_changed(doing, layer.serial, do.name, was, do.value)
+
+
+def put_layer(doing: WorkingState, layer: OverlayInstance) -> None:
+    """Put a changed overlay in the place of the one of its serial."""
+    hit = find_overlay(doing.ladder, layer.serial)
+    if hit is None:
+        doing.overlays = tuple(layer if other.serial == layer.serial else other for other in doing.overlays)
+    else:
+        rung = hit[1].rung
+        layers = tuple(layer if other.serial == layer.serial else other for other in rung.overlays)
+        doing.put_rung(replace(rung, overlays=layers))
+
+
+def _own_changed(doing: WorkingState, serial: int, fact: str, was: str, value: str) -> None:
+    doing.own_was.setdefault((serial, fact), was)
+    doing.log.append(log.FactChanged(fact, was, value, own=True))
 
 
 def want(doing: WorkingState, do: effects.SetWanted) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, TypeVar
 
 from wise_ladder.plan import operations
-from wise_ladder.semantics import effects
+from wise_ladder.semantics import stack_queries
 from wise_ladder.semantics.state import COVERED
 
 if TYPE_CHECKING:
@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Plan
     from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.values import Value
-    from wise_ladder.semantics.effects import StackAnswers, StackQuery
+    from wise_ladder.semantics.stack_queries import StackAnswers, StackQuery
     from wise_ladder.semantics.state import Head
 
 _T = TypeVar("_T")
@@ -141,6 +141,12 @@ class EvalContext:
             context.values = {**dict(spot.data.arguments), **context.values}
         return context
 
+    def over(self, overlay: str, place: int, values: dict[str, Value] | None = None) -> EvalContext:
+        """See the head from an overlay over a place: as its rung does, but with the facts that the overlay holds itself."""
+        context = self.at(place, values)
+        context.own = dict(self.head.held).get(overlay, ())
+        return context
+
     def of(self, own: tuple[tuple[str, str], ...], values: dict[str, Value], *, lowest: bool) -> EvalContext:
         """See the head as the rung does that the matter is about, and that is not on the path."""
         context = EvalContext(self.plan, self.head, self.known)
@@ -176,14 +182,14 @@ class EvalContext:
             case operations.AnyOf(parts):
                 return any(self.holds(part) for part in parts)
             case operations.DepthOver(rungs):
-                return self.ask(effects.DeeperThan(rungs))
+                return self.ask(stack_queries.DeeperThan(rungs))
             case operations.OnLadder(screen):
-                return self.ask(effects.OnPath(self.place, screen))
+                return self.ask(stack_queries.OnPath(self.place, screen))
             case operations.BeneathIs(screen):
-                return self.ask(effects.IsBeneath(self.place, screen))
+                return self.ask(stack_queries.IsBeneath(self.place, screen))
             case operations.TabInFront(tab):
-                return self.ask(effects.IsInFront(self.place, tab))
+                return self.ask(stack_queries.IsInFront(self.place, tab))
             case operations.TabAtRoot(tab):
-                return self.ask(effects.IsAtRoot(self.place, tab))
+                return self.ask(stack_queries.IsAtRoot(self.place, tab))
             case operations.TimerRuns(timer):
-                return self.ask(effects.TimerIsRunning(timer))
+                return self.ask(stack_queries.TimerIsRunning(timer))

@@ -39,8 +39,8 @@ def consequences(doing: WorkingState) -> Agenda:
         data = rung.data
         if data.screen in known.left:
             agenda.append((tasks.RungLeft(data.screen, data.arguments, data.facts, len(chain)), GONE, chain))
-    lefts = (each for each in doing.closed if each[0] in known.left)
-    agenda += [(tasks.RungLeft(name, (), (), len(chain)), serial, chain) for name, chain, serial in lefts]
+    lefts = (each for each in doing.closed if each[0].name in known.left)
+    agenda += [(tasks.RungLeft(layer.name, (), layer.facts, len(chain)), serial, chain) for layer, chain, serial in lefts]
     doing.gone, doing.closed = [], []
     # What a fresh start sets back has not turned.
     started = LAUNCHED in doing.world
@@ -146,9 +146,9 @@ def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
     ]
     for where, overlay, place, serial in _reacting(doing):
         own: list[tuple[str, str]] = []
-        if not overlay and doing.own_was and serial not in doing.made:
-            data = path[place].data
-            own = [(name, value) for name, value in data.facts if doing.own_was.get((serial, name), value) != value]
+        if doing.own_was and serial not in doing.made and serial not in doing.opened:
+            held = _held_by(doing, serial) if overlay else path[place].data.facts
+            own = [(name, value) for name, value in held if doing.own_was.get((serial, name), value) != value]
         for name, value in (*own, *turned):
             if (where, name, value) in known.turned:
                 yield tasks.FactTask(name, value, place, overlay), serial, ()
@@ -156,6 +156,10 @@ def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
         yield from ((tasks.FactTask(name, value, -1), 0, ()) for name, value in turned if (None, name, value) in known.turned)
     if known.turned_hidden:
         yield from _hidden_turned(doing, turned, {rung.serial for rung in path})
+
+
+def _held_by(doing: WorkingState, serial: int) -> tuple[tuple[str, str], ...]:
+    return next(layer.facts for layer, _ in visible_overlays(doing) if layer.serial == serial)
 
 
 def _hidden_turned(doing: WorkingState, turned: list[tuple[str, str]], seen: set[int]) -> Iterator[tuple[Task, int, Chain]]:

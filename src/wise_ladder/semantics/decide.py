@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan import events, operations, triggers
-from wise_ladder.semantics import effects, messages, tasks
+from wise_ladder.semantics import effects, messages, stack_queries, tasks
 from wise_ladder.semantics.conditions import EvalContext
 from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
 from wise_ladder.semantics.guards import GuardCheck, acting_for
@@ -29,8 +29,9 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.policies import Way
     from wise_ladder.plan.values import Value
-    from wise_ladder.semantics.effects import Decision, Effect, StackAnswers
+    from wise_ladder.semantics.effects import Decision, Effect
     from wise_ladder.semantics.reasons import ReasonKind, ReasonPart, Response
+    from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Head
 
 
@@ -174,7 +175,7 @@ class Decider:
     def _arrow(self, target: operations.Target, level: int, cause: Cause, *, fresh: bool) -> Decision:
         if not fresh and self.tables.data(target).same_screen(self.head.path[level].data):
             return effects.Refusal(messages.ARROW_LEADS_HERE)
-        is_there = self.view.ask(effects.IsThere(level, target.screen, target.fixed))
+        is_there = self.view.ask(stack_queries.IsThere(level, target.screen, target.fixed))
         put = effects.DecideNext(OperationTask(operations.Replace(target), level, cause))
         if not is_there:
             return (put,)
@@ -242,7 +243,7 @@ class Decider:
         self, where: str | None, tap: str, place: int, values: dict[str, Value], *, own: bool
     ) -> Iterator[tuple[Move, int, EvalContext, Way]]:
         if moves := self.tables.taps.get((where, tap)):
-            view = self.view.at(place, values)
+            view = self._view_of(where if where in self.plan.overlay else "", place, values)
             yield from ((move, place, view, "in-app" if own else "aside") for move in moves)
 
     def again(self, due: tasks.SecondTap) -> Decision:
@@ -306,7 +307,9 @@ class Decider:
         """Return what the place sees that a matter is about: the app itself, or a rung."""
         overlay = self.plan.overlay.get(due.where or "")
         if due.where is None or (overlay is not None and overlay.of == "app"):
-            return self.view.at(-1, values)
+            view = self.view.at(-1, values)
+            view.own = due.own
+            return view
         return self.view.of(due.own, values, lowest=due.lowest)
 
     def _orphan_reply(self, due: tasks.TriggerTask, wanted: bool) -> tuple[Effect, ...]:
@@ -327,7 +330,7 @@ class Decider:
     def world(self, due: tasks.PhaseTask) -> Decision:
         """The world did something, and a place of the visible path reacts, an overlay over it, or the app itself."""
         where = self._at(due.place, due.overlay)
-        return self._first(self._for_seen(self.tables.due.get((where, due.what), ())), due.place, {})
+        return self._first(self._for_seen(self.tables.due.get((where, due.what), ())), due.place, {}, due.overlay)
 
     def _at(self, place: int, overlay: str) -> str | None:
         """Return what stands at a place: an overlay over it, else its screen, None for the app."""
@@ -350,7 +353,8 @@ class Decider:
 
     def shown(self, due: tasks.BecameVisible) -> Decision:
         """Decide what a place does now that it is shown."""
-        return self._first(self.tables.shown.get((self._at(due.place, due.overlay), due.first), ()), due.place, {})
+        moves = self.tables.shown.get((self._at(due.place, due.overlay), due.first), ())
+        return self._first(moves, due.place, {}, due.overlay)
 
     def delivered(self, due: tasks.ResultArrived) -> Decision:
         """Decide what a rung does with a result, or with its being cancelled."""
@@ -372,7 +376,8 @@ class Decider:
             level = self._inside(due.hidden, due.level)
             return () if move is None else self._move_effects(move, view.values, level, None, Cause("by itself"))
         where = self._at(due.place, due.overlay)
-        return self._first(self._for_seen(self.tables.turned.get((where, due.fact, due.value), ())), due.place, {})
+        for_seen = self._for_seen(self.tables.turned.get((where, due.fact, due.value), ()))
+        return self._first(for_seen, due.place, {}, due.overlay)
 
     def left(self, due: tasks.RungLeft) -> Decision:
         """Decide what a rung does now that it has gone; of an app that was left only what it sets counts."""
@@ -383,8 +388,11 @@ class Decider:
         steps = self._move_effects(move, values, due.level, None, Cause("by itself"))
         return tuple(step for step in steps if not isinstance(step, effects.DecideNext) or _sets(step)) if due.out else steps
 
-    def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value]) -> tuple[Effect, ...]:
-        view = self.view.at(place, values)
+    def _view_of(self, overlay: str, place: int, values: dict[str, Value]) -> EvalContext:
+        return self.view.over(overlay, place, values) if overlay else self.view.at(place, values)
+
+    def _first(self, moves: Iterable[Move], place: int, values: dict[str, Value], overlay: str = "") -> tuple[Effect, ...]:
+        view = self._view_of(overlay, place, values)
         move = self._chosen(moves, view)
         if move is None:
             return ()

@@ -5,160 +5,24 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from wise_ladder.plan import operations
-from wise_ladder.plan.model import MAX_NESTED
 from wise_ladder.plan.operations import Target
-from wise_ladder.semantics import effects, messages
-from wise_ladder.semantics.log import Finding, LinkFollowed, NoEffect, UnknownAddress
-from wise_ladder.semantics.opaque import OpaquePath
+from wise_ladder.semantics import effects, messages, stack_queries
+from wise_ladder.semantics.decide_puts import PutDecider, Steps
+from wise_ladder.semantics.log import Finding, NoEffect
 from wise_ladder.semantics.plan_index import filled
-from wise_ladder.semantics.reasons import links_asked
-from wise_ladder.semantics.redirects import Redirects
 from wise_ladder.semantics.state import COVERED, VISIBLE
 from wise_ladder.semantics.taps import bound
-from wise_ladder.semantics.tasks import OperationTask
 from wise_ladder.semantics.text import named, rung_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
-    from wise_ladder.semantics.conditions import EvalContext
-    from wise_ladder.semantics.effects import RungSpec
-    from wise_ladder.semantics.guards import GuardCheck
-    from wise_ladder.semantics.plan_index import PlanIndex
     from wise_ladder.semantics.state import RungData
 
-Steps = tuple[effects.Effect, ...]
 
-
-class OperationDecider:
-    """One operation at a head, on the ladder of a level, perhaps with a cause that guards are asked about."""
-
-    def __init__(self, view: EvalContext, tables: PlanIndex, guards: GuardCheck, due: OperationTask) -> None:
-        """Take the operation as it is due."""
-        self.view, self.tables, self.guards = view, tables, guards
-        self.plan, self.path, self.level, self.cause = view.plan, view.head.path, due.level, due.cause
-        self.redirects = Redirects(view, tables)
-
-    def _then(self, operation: Operation, level: int | None = None) -> effects.DecideNext:
-        return effects.DecideNext(OperationTask(operation, self.level if level is None else level, self.cause), part=True)
-
-    def _top(self) -> RungData | None:
-        return self.path[self.level].data if self.level < len(self.path) else None
-
-    def _guarded(self, steps: Steps, place: int | None = None, *, app: bool = False) -> Steps:
-        """Ask the guards of all that these steps leave, from a place on; what one in the way decides is done instead."""
-        place = 0 if app else self.level if place is None else place
-        exists = app or (place < len(self.path) if place else bool(self.path))
-        if self.cause is None or not exists:
-            return steps
-        met = self.guards.leaving(self.cause, place, app=app)
-        return met.stopped if met.stopped is not None else (effects.GuardsPassed(met.passed, place), *steps)
-
-    # Puts
-
-    def push(self, operation: operations.Push) -> Steps:
-        """Put a rung on top, unless it would stand on its twin and must not; redirects and watching guards come first."""
-        target, before = self.redirects.resolve(operation.target)
-        top = self._top()
-        once = operation.once or self.plan.policies.push_of_a_twin == "nothing" or target.sent
-        if top is not None and once and top.same_screen(target.build.data):
-            stands = (effects.StandIn(self.level),) if target.remembers else ()
-            steps = (*before, *stands, _already_here(target.build.data))
-            if operation.awaiting:
-                words = messages.AWAITS_NOTHING.format(result=operation.awaiting)
-                return *steps, effects.AddEntry(Finding("awaits nothing", words))
-            return steps
-        if (deep := self._too_deep(target.build)) is not None:
-            return deep
-        before = (*before, *target.inside, *self._put(target.build, operation.awaiting))
-        if self.cause is None:
-            return before
-        met = self.guards.covering(self.cause, self.level)
-        passed = (effects.GuardsPassed(met.passed, len(self.path)),) if met.passed else ()
-        return met.stopped if met.stopped is not None else (*passed, *before)
-
-    def _put(self, build: RungSpec, awaiting: str = "", *, level: int | None = None) -> Steps:
-        """Put a rung on top of a ladder, this one if none is named, and drop the oldest that are too many then."""
-        level = self.level if level is None else level
-        return effects.PushRung(level, build, awaiting), *self._bounded(level, build)
-
-    def _bounded(self, level: int, build: RungSpec) -> Steps:
-        most = self.plan.screen[build.data.screen].most
-        inside = (rung for rungs in build.inner for rung in rungs)
-        steps = () if most is None else (effects.DropOldest(level, build.data.screen, most),)
-        return *steps, *(step for rung in inside for step in self._bounded(level + 1, rung))
-
-    def _too_deep(self, build: RungSpec) -> Steps | None:
-        if not build.inner or self.level < MAX_NESTED:
-            return None
-        words = messages.NESTED_TOO_DEEP.format(screen=build.data.screen, most=MAX_NESTED)
-        return (effects.Rollback(Finding("nested too deep", words)),)
-
-    def replace(self, operation: operations.Replace) -> Steps:
-        """Take the top rung off and put another in its place; on an empty ladder, push."""
-        target, before = self.redirects.resolve(operation.target)
-        if (deep := self._too_deep(target.build)) is not None:
-            return deep
-        if self._top() is None:
-            return *before, *target.inside, *self._put(target.build)
-        put = (effects.ReplaceTop(self.level, target.build), *self._bounded(self.level, target.build))
-        return self._guarded((*before, *target.inside, *put))
-
-    def reach(self, operation: operations.Reach) -> Steps:
-        """Go down to the nearest rung of the screen and hand it the arguments; push if there is none."""
-        data, top = self.tables.data(operation.target), self._top()
-        if top is not None and top.same_screen(data):
-            return (_already_here(data),)
-        wanted = data.arguments if operation.exactly else ()
-        if not self.view.ask(effects.IsThere(self.level, data.screen, wanted)):
-            return self.push(operations.Push(operation.target))
-        hand = effects.SetTopArguments(self.level, data.arguments)
-        if top is not None and top.screen == data.screen and not operation.exactly:
-            return (hand,)
-        return self._guarded((effects.PopDownTo(self.level, data.screen, wanted, drop=False), hand))
-
-    def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
-        """Send a ladder that comes back through the redirects, only its top; if one applies, its target stands alone."""
-        data = self.path[-1].data
-        target, before = self.redirects.resolve(Target(data.screen, data.arguments))
-        return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()
-
-    def follow(self, operation: operations.Follow) -> Steps:
-        """Open an address: rebuild the ladder, or put the last of the build on the one that is seen."""
-        if self._hidden():
-            return (self._then(operation, 0),)
-        match = self.tables.link_of(operation.address)
-        if (heard := self.tables.asked) is not None:
-            heard += links_asked(self.plan.links, match, operation.address)
-        if match.link is None:
-            return self._nowhere(operation.address, match.why)
-        self.level = 0
-        entry = effects.AddEntry(LinkFollowed(operation.address))
-        path = tuple(filled(target, match.values) for target in match.link.build)
-        if match.link.mode == "rebuild" or operation.whole or not self.path:
-            last, before = self.redirects.resolve(path[-1], address=operation.address)
-            rungs = (last.build,) if last.sent else self.tables.path_built(path, last.build)
-            return (entry, *self._guarded((*before, *last.inside, *self._rebuilt(rungs))))
-        put = operations.Reach(path[-1]) if match.link.mode == "reach" else operations.Push(path[-1])
-        return entry, self._then(put, 0 if match.link.mode == "over all" else self._innermost())
-
-    def _innermost(self) -> int:
-        """Return the level of the innermost ladder of the path, which may be empty in the middle of a move."""
-        inside = bool(self.path) and bool(self.plan.screen[self.path[-1].data.screen].inside)
-        return len(self.path) if inside else max(len(self.path) - 1, 0)
-
-    def _rebuilt(self, rungs: tuple[RungSpec, ...]) -> Steps:
-        puts = (step for rung in rungs for step in self._put(rung, level=0))
-        return (effects.PopAll(0), *puts) if self.path else tuple(puts)
-
-    def _nowhere(self, address: str, why: str) -> Steps:
-        entry = effects.AddEntry(UnknownAddress(address, why))
-        target = self.plan.unknown_target
-        if target is None:
-            return (entry,)
-        return entry, self._then(operations.Push(filled(target, {"address": address})), self._innermost())
+class OperationDecider(PutDecider):
+    """One operation at a head: any of them."""
 
     def call(self, operation: operations.StartCall) -> Steps:
         """Send a request, as its `again` says if one of its name is pending."""
@@ -180,13 +44,9 @@ class OperationDecider:
 
     def stop_timer(self, operation: operations.StopTimer) -> Steps:
         """Stop a timer of the app."""
-        if not self.view.ask(effects.TimerIsRunning(operation.timer)):
+        if not self.view.ask(stack_queries.TimerIsRunning(operation.timer)):
             return (effects.AddEntry(NoEffect(messages.TIMER_RUNS_NOT.format(timer=operation.timer))),)
         return (effects.EndTimer(operation.timer),)
-
-    def _hidden(self) -> bool:
-        """Whether the path is not the visible one."""
-        return bool(self.path) and not isinstance(self.path, OpaquePath) and self.path[-1].stands != VISIBLE
 
     # Drops
 
@@ -238,7 +98,7 @@ class OperationDecider:
         """Drop what is above the nearest rung of the screen, and that one too if asked; undo the move if there is none."""
         arguments = operation.target.fixed
         screen, top = operation.target.screen, self._top()
-        if self.view.ask(effects.IsThere(self.level, screen, arguments)):
+        if self.view.ask(stack_queries.IsThere(self.level, screen, arguments)):
             down = (effects.PopDownTo(self.level, screen, arguments, operation.drop),)
             on_top = top is not None and top.screen == screen and all(argument in top.arguments for argument in arguments)
             return down if on_top and not operation.drop else self._guarded(down)
@@ -357,7 +217,7 @@ class OperationDecider:
             if not shrink:
                 return effects.AddEntry(NoEffect(messages.TAB_IN_FRONT_ALREADY.format(tab=operation.tab))), front
             return self._guarded((front, *shrink), place + 1)
-        if not self.view.ask(effects.TabIsEmpty(place, tab)):
+        if not self.view.ask(stack_queries.TabIsEmpty(place, tab)):
             return self._guarded((front, *shrink), place + 1)
         return self._guarded((front, self._then(operations.FillEmpty(), place + 1)), place + 1)
 
@@ -388,6 +248,10 @@ class OperationDecider:
         """Give a fact of the rung that the move stands on a value."""
         return (effects.SetRungFactValue(operation.name, operation.value),)
 
+    def take_back(self, _operation: operations.TakeBack) -> Steps:
+        """Take back what the move set that opened the overlay."""
+        return (effects.TakeBackSet(),)
+
     # Out of the app, and elsewhere
 
     def leave(self, operation: operations.Leave) -> Steps:
@@ -412,10 +276,6 @@ class OperationDecider:
         return (self._then(operation.operation, place + 1),)
 
 
-def _already_here(data: RungData) -> effects.AddEntry:
-    return effects.AddEntry(NoEffect(messages.HERE_ALREADY.format(rung=rung_text(data)), already_here=True))
-
-
 OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {
     operations.Push: OperationDecider.push,
     operations.Replace: OperationDecider.replace,
@@ -433,6 +293,7 @@ OPERATIONS: dict[type, Callable[[OperationDecider, Any], Steps]] = {
     operations.GoToWanted: OperationDecider.go_to_wanted,
     operations.SetFact: OperationDecider.set_fact,
     operations.SetRungFact: OperationDecider.set_own,
+    operations.TakeBack: OperationDecider.take_back,
     operations.Leave: OperationDecider.leave,
     operations.LeaveByBack: OperationDecider.leaving,
     operations.FillEmpty: OperationDecider.fill_empty,

@@ -12,7 +12,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.plan.model import Plan
-    from wise_ladder.semantics.effects import Decision, StackAnswers
+    from wise_ladder.semantics.effects import Decision
+    from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Head
     from wise_ladder.semantics.tasks import Task
 

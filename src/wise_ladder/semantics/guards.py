@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.semantics import effects, log, messages
+from wise_ladder.semantics import effects, log, messages, stack_queries
 from wise_ladder.semantics.opaque import OpaquePath
 from wise_ladder.semantics.reasons import Reason, unmet_part
 from wise_ladder.semantics.state import OUT_OF_SIGHT, VISIBLE
@@ -58,7 +58,7 @@ class GuardCheck:
         armed = self.view.head.armed
         for number in reversed(range(len(armed))):
             guard, place = armed[number]
-            if place > OUT_OF_SIGHT or self.view.ask(effects.ArmedHolds(number)):
+            if place > OUT_OF_SIGHT or self.view.ask(stack_queries.ArmedHolds(number)):
                 yield self.view.plan.guard[guard], place
 
     def _left(self, cause: Cause, place: int, *, app: bool) -> Iterator[tuple[Guard, int]]:
@@ -121,9 +121,11 @@ class GuardCheck:
         sees = cause.way in guard.ways and cause.way in self.view.plan.policies.guards_see
         if not sees or (guard.at_press and guard.name != cause.taken_by):
             return False
-        return place <= OUT_OF_SIGHT or self._seen_from(place).holds(guard.condition)
+        return place <= OUT_OF_SIGHT or self._seen_by(guard, place).holds(guard.condition)
 
-    def _seen_from(self, place: int) -> EvalContext:
+    def _seen_by(self, guard: Guard, place: int) -> EvalContext:
+        if guard.id.owner in self.view.plan.overlay:
+            return self.view.over(guard.id.owner or "", place)
         return self.view.at(place) if place >= 0 else self.view
 
     def _why_not(self, guard: Guard, place: int, cause: Cause) -> str:
@@ -134,7 +136,7 @@ class GuardCheck:
             return messages.UNSEEN_ON_PHONE.format(way=cause.way)
         if guard.at_press and guard.name != cause.taken_by:
             return messages.DECIDES_AT_PRESS
-        return unmet_part(self._seen_from(place), guard.condition)
+        return unmet_part(self._seen_by(guard, place), guard.condition)
 
     @staticmethod
     def _decided(guard: Guard, place: int, asked: effects.Consulted) -> tuple[Effect, ...]:

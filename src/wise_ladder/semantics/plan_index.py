@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import operations, triggers
 from wise_ladder.plan.link_match import match_link
 from wise_ladder.plan.model import tab_for
+from wise_ladder.plan.operations import TakeBack, all_of
 from wise_ladder.semantics.effects import RungSpec
 from wise_ladder.semantics.state import RungData
 
@@ -19,9 +20,10 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import Target
     from wise_ladder.plan.triggers import TimerScope, Trigger
     from wise_ladder.plan.values import Value
-    from wise_ladder.semantics.effects import Decision, StackAnswers
+    from wise_ladder.semantics.effects import Decision
     from wise_ladder.semantics.log import Step
     from wise_ladder.semantics.reasons import Reason
+    from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Head, State
     from wise_ladder.semantics.tasks import Task
 
@@ -70,8 +72,13 @@ class PlanIndex:
         for guard in plan.guard.values():
             if guard.first_in_line or guard.app_scoped:
                 self.comes_first.setdefault(guard.id.owner, []).append(guard)
+        self.take_back = {
+            overlay.name for overlay in plan.overlays if any(TakeBack() in all_of(move.operations) for move in overlay.moves)
+        }
+        """The overlays that can take back what was done when they were opened."""
         self._linked: dict[str, LinkMatch] = {}
-        self._own = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
+        self.own = {place.name: tuple((fact.name, fact.values[0]) for fact in place.holds) for place in plan.owners}
+        """The facts that each place holds, at first values."""
 
     def link_of(self, address: str) -> LinkMatch:
         """Return the link that an address belongs to; each address is looked up once."""
@@ -113,7 +120,7 @@ class PlanIndex:
 
     def data(self, target: Target, *, redirected: bool = False) -> RungData:
         """Return what the rung of a target shows: the facts it holds at first values."""
-        return RungData(target.screen, target.fixed, self._own[target.screen], redirected=redirected)
+        return RungData(target.screen, target.fixed, self.own[target.screen], redirected=redirected)
 
     def build(self, target: Target, *, redirected: bool = False) -> RungSpec:
         """Say how the rung of a target is made that holds no ladder."""

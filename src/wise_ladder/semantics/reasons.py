@@ -11,8 +11,9 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
     from wise_ladder.plan.link_match import LinkMatch
-    from wise_ladder.plan.model import Guard, Link, Move, Redirect, StartChoice
+    from wise_ladder.plan.model import Guard, Move, Redirect, StartChoice
     from wise_ladder.plan.operations import Condition
+    from wise_ladder.plan.world import Link
     from wise_ladder.semantics.conditions import EvalContext
 
 ReasonKind: TypeAlias = Literal["move", "guard", "redirect", "link", "overlay", "start", "arrow", "ladder"]

@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING, cast, get_args
 from msgspec.structs import replace
 
 from wise_ladder.plan import events, operations, triggers
-from wise_ladder.plan.model import MemoryLimits
 from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.semantics import apply_rungs, effects, messages, tasks
 from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.semantics.apply_guards import act_for, drop_question, places_asked, take_move
+from wise_ladder.semantics.apply_overlays import layers_of, note_what_was_set
 from wise_ladder.semantics.apply_world import arm, touch
 from wise_ladder.semantics.conditions import QueryNeeded, facts_of
 from wise_ladder.semantics.consequences import RUNS, consequences, relocate
@@ -29,9 +30,10 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.policies import Way
-    from wise_ladder.semantics.effects import Decision, StackAnswers
+    from wise_ladder.semantics.effects import Decision
+    from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Chain, Rung
-    from wise_ladder.semantics.tasks import Cause, Task
+    from wise_ladder.semantics.tasks import Cause, Own, Task
     from wise_ladder.semantics.working_state import WorkingState
 
 NO_LIMITS = MemoryLimits()
@@ -105,6 +107,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         doing.layer,
         doing.way_to_level(len(doing.track)),
     )
+    held = _held_by(doing, layer)
     doing.moves.clear()
     way: Way = then.cause.way if then is not None and then.cause is not None else "in-app"
 
@@ -120,11 +123,18 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         again = tasks.SecondTap(tap.name, way, move.owner, tap.arguments)
         if owner is not None:
             again = _at_its_place(doing, again, owner, chain, tap)
+        if layer:
+            again = replace(again, own=_held_by(doing, layer) or held)
         decided = _begin(doing, again)
         assert not isinstance(decided, effects.Refusal), "a second tap is never refused"  # noqa: S101
         _run_to_completion(doing, decided)
 
     return second
+
+
+def _held_by(doing: WorkingState, layer: int) -> Own:
+    """Return the facts that an open overlay holds, none if there is no such overlay."""
+    return next((each.facts for each, _ in layers_of(doing) if each.serial == layer), ())
 
 
 def _at_its_place(doing: WorkingState, again: tasks.SecondTap, owner: Rung, chain: Chain, tap: events.Tap) -> tasks.SecondTap:
@@ -332,6 +342,8 @@ def _go_on(doing: WorkingState) -> tuple[tuple[effects.Effect, ...], Chain]:
 def _end_move(doing: WorkingState) -> None:
     """Close a move: a question goes that is about something else, guards that come first are armed."""
     doing.turn(())
+    if doing.opened and doing.tables.take_back:
+        note_what_was_set(doing)
     if doing.question is not None:
         drop_question(doing)
     if doing.phase in RUNS:

@@ -86,6 +86,6 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 def _layers(layers: tuple[OverlayInstance, ...], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
     return tuple(
-        OverlayInstance(layer.name, numbers.setdefault(layer.serial, len(numbers) + 1), numbers.get(layer.asker, 0))
+        replace(layer, serial=numbers.setdefault(layer.serial, len(numbers) + 1), asker=numbers.get(layer.asker, 0))
         for layer in layers
     )

@@ -10,9 +10,10 @@ from wise_ladder.semantics.plan_index import filled, index_of
 from wise_ladder.semantics.state import Phase, front_ladder, visible_path
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Link, Plan
+    from wise_ladder.plan.model import Plan
     from wise_ladder.plan.operations import Target
     from wise_ladder.plan.values import Value
+    from wise_ladder.plan.world import Link
     from wise_ladder.semantics.state import Rung, State
 
 

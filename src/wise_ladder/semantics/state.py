@@ -18,7 +18,8 @@ from wise_ladder.semantics.tasks import OperationTask, Task
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Plan, Replies
+    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.world import Replies
 
 
 class Phase(Enum):
@@ -79,6 +80,13 @@ class OverlayInstance(Struct, frozen=True, gc=False):
     name: str
     serial: int
     asker: int = 0
+    facts: tuple[tuple[str, str], ...] = ()
+    """The facts it holds itself."""
+    takes_back: tuple[tuple[bool, str, str], ...] = ()
+    """What the move that opened it has set, where a move of its own can take that back.
+
+    Whether it is a fact of the rung it lies over, the fact, and the value before.
+    """
 
 
 class Rung(Struct, frozen=True, gc=False, cache_hash=True):
@@ -303,6 +311,8 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     """The address that waits for the cover to go."""
     restored: bool = False
     """Whether the ladder came back, and has yet to go through the redirects."""
+    held: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
+    """The facts that overlays over the path hold, by the name of the overlay."""
 
 
 def initial_state(plan: Plan, given: tuple[tuple[str, str], ...] = (), replies: Replies | None = None) -> State:
@@ -385,9 +395,11 @@ def depth(state: State) -> int:
 
 
 def fact_value(plan: Plan, state: State, name: str) -> str | None:
-    """Return the value of a fact: of the visible path where a rung holds one of that name, inner first, else of the app."""
-    for rung in reversed(visible_path(state.ladder)):
-        for own, value in rung.data.facts:
+    """Return the value of a fact: of what is seen that holds one of that name, overlays first, inner first; else of the app."""
+    path = visible_path(state.ladder)
+    layers = sorted((*state.overlays, *(layer for rung in path for layer in rung.overlays)), key=lambda layer: -layer.serial)
+    for held in (*(layer.facts for layer in layers), *(rung.data.facts for rung in reversed(path))):
+        for own, value in held:
             if own == name:
                 return value
     place = plan.fact_index.get(name)

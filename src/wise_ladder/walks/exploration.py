@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.plan.crossings import ANYWHERE
 from wise_ladder.plan.link_match import match_link
-from wise_ladder.plan.model import Guard, Link, Move, Redirect
+from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.plan.world import Link
 from wise_ladder.semantics import Phase, initial_state, step
 from wise_ladder.semantics.log import Blocked, GuardActed, Opened, QuestionOpened, Redirected
 from wise_ladder.semantics.offers import link_events, user_events

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.climb.row_layout import RowLayout
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.tape_cursor import Snapshot
+    from wise_ladder.plan.model import Fact, Overlay
     from wise_ladder.semantics import Forecast, Rung
     from wise_ladder.semantics.guard_status import GuardStatus
 
@@ -213,19 +214,18 @@ class _Drawing:
         if rung is self.moment.top and self.moment.question is not None:
             asks = CellStyle(palette.asks, palette.asks_ground, bold=True)
             notes.append((TextRun(f"? {self.moment.question.text or self.moment.question.name} ", asks), TextRun("", asks)))
-        layers = [layer.name for layer in rung.overlays]
-        if rung is self.moment.top:
-            layers += [layer.name for layer in self.moment.state.overlays]
-        for name in layers:
-            overlay = self.moment.plan.overlay[name]
+        layers = [*rung.overlays, *(self.moment.state.overlays if rung is self.moment.top else ())]
+        for layer in layers:
+            overlay = self.moment.plan.overlay[layer.name]
             ink = CellStyle(palette.asks if overlay.modal else palette.soft, bold=overlay.modal)
             takes = {"closes": ", takes Back", "blocked": ", blocks Back", "passes": ""}[overlay.back]
             notes.append(
                 (
-                    TextRun(f"{'▌' if overlay.modal else '◷'} {name} ", ink),
+                    TextRun(f"{_overlay_glyph(overlay)} {layer.name} ", ink),
                     TextRun(f"{overlay.kind}{takes}", CellStyle(palette.muted)),
                 )
             )
+            notes += self._facts(layer.facts, overlay.holds)
         notes += [self._guard_note(standing) for standing in self.moment.guards if standing.serial == rung.serial]
         notes += [
             (TextRun("↲ awaits ", CellStyle(palette.soft)), TextRun(mark.name, CellStyle(palette.text)))
@@ -239,10 +239,16 @@ class _Drawing:
                     (TextRun("◷ timer ", CellStyle(palette.soft)), TextRun(f"in {left}{hidden}", CellStyle(palette.muted)))
                 )
         screen = self.moment.plan.screen[rung.data.screen]
-        for (name, value), fact in zip(rung.data.facts, screen.holds, strict=True):
-            if value != fact.values[0]:
-                notes.append((TextRun(f"{name} ", CellStyle(palette.soft)), TextRun(value, CellStyle(palette.text, bold=True))))
-        return notes
+        return notes + self._facts(rung.data.facts, screen.holds)
+
+    def _facts(self, held: tuple[tuple[str, str], ...], declared: tuple[Fact, ...]) -> list[tuple[TextRun, TextRun]]:
+        """Tell the facts of a rung or an overlay that have not their first values."""
+        palette = self.palette
+        turned = (each for each, fact in zip(held, declared, strict=True) if each[1] != fact.values[0])
+        return [
+            (TextRun(f"{name} ", CellStyle(palette.soft)), TextRun(value, CellStyle(palette.text, bold=True)))
+            for name, value in turned
+        ]
 
     def _guard_note(self, standing: GuardStatus) -> tuple[TextRun, TextRun]:
         palette, guard = self.palette, standing.guard
@@ -436,3 +442,9 @@ def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> li
     share = max(room - cell_len(labels[front]), 0) // max(len(names) - 1, 1)
     short = [f" {cut(name, share - 2 - len(mark))}{mark} " for name, mark in zip(names, marks, strict=True)]
     return [*short[:front], labels[front], *short[front + 1 :]]
+
+
+def _overlay_glyph(overlay: Overlay) -> str:
+    if overlay.modal:
+        return "▌"
+    return "▬" if overlay.kind == "bar" else "◷"
