@@ -15,7 +15,8 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple, get_args
 
-from wise_ladder.plan.operations import OPERATIONS, Condition
+from wise_ladder.plan.conditions import Condition
+from wise_ladder.plan.operations import OPERATIONS
 from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.triggers import TRIGGERS
 from wise_ladder.semantics import effects, log, tasks

@@ -5,7 +5,7 @@ import unittest
 
 from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import PlanError
-from wise_ladder.plan import events, operations, policies, triggers, values
+from wise_ladder.plan import conditions, events, policies, triggers, values
 from wise_ladder.plan.loader import read_plan_text
 
 HEAD = "app: Combfield\nstart: hives\nfacts: {session: [none, valid]}\n"
@@ -53,7 +53,7 @@ class WhatCanBeSaid(unittest.TestCase):
         """)
         move = plan.moves[0]
         self.assertEqual(move.trigger, triggers.TapTrigger("hive", (values.Parameter("id", "whole number", (7, 12)),)))
-        self.assertEqual(move.condition, operations.ArgumentIs("id", 7))
+        self.assertEqual(move.condition, conditions.ArgumentIs("id", 7))
 
     def test_json_is_a_plan_too(self) -> None:
         text = json.dumps({"app": "Combfield", "start": "hives", "screens": {"hives": {}}}, indent=1)
@@ -72,7 +72,7 @@ class WhatCanBeSaid(unittest.TestCase):
         plan = plan_of(
             f"facts: {{session: [none, valid]}}\nscreens: {{hives: {{moves: [{{when: tap a, if: {condition}, do: pop}}]}}}}"
         )
-        self.assertIsInstance(plan.moves[0].condition, operations.AnyOf)
+        self.assertIsInstance(plan.moves[0].condition, conditions.AnyOf)
 
     def test_policies_have_defaults(self) -> None:
         self.assertEqual(plan_of("screens: {hives: }").policies, policies.Policies("leave", "finding", "stack"))

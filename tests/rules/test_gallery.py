@@ -12,7 +12,7 @@ from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds, Verdict
 
 SHOWN_BY_A_WALK_ALONE = {
-    "another-phone", "back-past-the-drawer", "fresh-copy", "mistyped-parameter", "nothing-freed", "stale-start",
+    "another-phone", "back-past-the-drawer", "fresh-copy", "mistyped-parameter", "nothing-freed", "picked-another", "stale-start",
     "stuck-bars", "undo-forgets", "unknown-address", "way-to-the-root",
 }  # fmt: skip
 """What no rule is about: bars, what arrows bring, how a phone differs, how far a pop goes."""

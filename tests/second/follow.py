@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from tests.second.moves import Before
 from tests.second.operate import Operations
 from tests.second.world import Move, Over, Place, Rung, View, everything, filled, holds, rung_of, seen_from
+from wise_ladder.plan import conditions as c
 from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.addresses import filled_in
@@ -202,7 +203,13 @@ class Following(Operations):
             return None
         rung.came.remove((name, value))
         self.say("result", name, value, rung.name)
-        found = self.act(self.of(rung, triggers.ResultTrigger(name, value is None)), rung, ((name, value),) if value else ())
+        fits = value is None or isinstance(value, tuple) == (name in self.with_parts)
+        moves = self.of(rung, triggers.ResultTrigger(name, value is None)) if fits else []
+        found = self.act(
+            moves,
+            rung,
+            (value if isinstance(value, tuple) else ((name, value),)) if value else (),
+        )
         if found is None:
             self.do(Move(()))
         return bool(found)
@@ -258,8 +265,10 @@ def bind(what: Any, values: dict[str, Any]) -> Any:
         return o.Follow(filled_in(what.address, values))
     if hasattr(what, "operation"):
         return replace(what, operation=bind(what.operation, values))
-    if isinstance(getattr(what, "value", None), o.Variable):
-        return replace(what, value=values[what.value.name])
+    if isinstance(value := getattr(what, "value", None), o.Variable):
+        return replace(what, value=values[value.name])
+    if isinstance(value, tuple):
+        return replace(what, value=tuple((name, values[v.name] if isinstance(v, o.Variable) else v) for name, v in value))
     if hasattr(what, "target"):
         what = replace(what, target=filled(what.target, values))
     return replace(what, fallback=bind(what.fallback, values)) if getattr(what, "fallback", None) else what
@@ -272,10 +281,10 @@ def trigger_name(trigger: Any) -> str:
 
 def facts_of(condition: Any) -> set[str]:
     match condition:
-        case o.FactIs(name, _):
+        case c.FactIs(name, _):
             return {name}
-        case o.Not(inner):
+        case c.Not(inner):
             return facts_of(inner)
-        case o.AllOf(parts) | o.AnyOf(parts):
+        case c.AllOf(parts) | c.AnyOf(parts):
             return set[str]().union(*map(facts_of, parts))
     return set()

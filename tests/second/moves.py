@@ -55,6 +55,8 @@ class Moves:
         self.plan, self.world, self.granted = plan, world, list[Any]()
         self.log: list[tuple[Any, ...]] = []
         self.effects: list[str] = []
+        owners: list[Any] = [*plan.screens, *plan.overlays]
+        self.with_parts = {given.name for owner in owners for given in owner.gives if given.parts}
         self.begin()
 
     def begin(self) -> None:

@@ -52,7 +52,8 @@ class Operations(Moves):
                 self.leaving(move, tops(top))
                 self.unasked(ladder.rungs)
                 self.take(ladder, ladder.rungs)
-            case o.Return(value, flow):
+            case o.Return(given, flow):
+                value = self.given(move, given)
                 going = self.flow(ladder, flow).holder if flow else next(iter(top), None)
                 while going and len(going.home.rungs) == 1 and going.home.holder and not self.is_tabs(going.home.holder):
                     going = going.home.holder
@@ -68,7 +69,8 @@ class Operations(Moves):
                 self.drop(move, holder)
             case o.Open():
                 self.open(move, what, ladder)
-            case o.Close(value, name):
+            case o.Close(given, name):
+                value = self.given(move, given)
                 path = self.path_of(ladder)
                 lying = [over for over in world.lying(path) if over.name == name or (not name and self.is_modal(over))]
                 if lying:
@@ -81,9 +83,9 @@ class Operations(Moves):
                         return
                 raise Undone("no such tab here")
             case o.SetFact(name, value):
-                self.set_fact(name, value)
+                self.set_fact(name, str(value))
             case o.SetRungFact(name, value):
-                self.set_own(move.place if isinstance(move.place, Over) else at, name, value)
+                self.set_own(move.place if isinstance(move.place, Over) else at, name, str(value))
             case o.TakeBack():
                 for holder, name, value in move.place.undo if isinstance(move.place, Over) and world.there(move.place) else []:
                     if holder is None:
@@ -122,6 +124,16 @@ class Operations(Moves):
                 self.operate(move, operation, world.ladder)
             case o.OnFlow(name, operation):
                 self.operate(move, operation, self.flow(ladder, name))
+
+    def given(self, move: Move, value: Any) -> Any:
+        """What is returned, with facts as they are now."""
+        if isinstance(value, tuple):
+            return tuple((name, self.given(move, part)) for name, part in value)
+        if not isinstance(value, o.FactValue):
+            return value
+        place = move.place if isinstance(move.place, Over) else rung_of(move.place)
+        held = place.facts if value.own and place is not None and self.world.there(place) else {}
+        return held.get(value.name, "") if value.own else self.world.facts[value.name]
 
     def set_own(self, place: Rung | Over | None, name: str, value: str) -> None:
         """Set a fact that a rung or an overlay holds."""

@@ -54,8 +54,19 @@ TRIGGERS = (
     "mood becomes up even hidden", "mood becomes down", "ask gives ok", "ask gives late", "twice over gives ok", "low memory",
     "cover gone", "soon runs out", "soon runs out", "idle runs out", "300ms on ladder", "400ms shown", "900ms whatever happens", "700ms on ladder",
 )  # fmt: skip
-RESULTS = ("r comes back", "r is cancelled", "q comes back", "q is cancelled", "n comes back", "n is cancelled")
-GIVES = "gives: {r: [yes, no], q: [yes], n: {type: whole number, samples: [7, 12]}}"
+RESULTS = (
+    "r comes back", "r is cancelled", "q comes back", "q is cancelled", "n comes back", "n is cancelled", "p comes back",
+    "d comes back",
+)  # fmt: skip
+GIVES = (
+    "gives: {r: [yes, no], q: [yes], n: {type: whole number, samples: [7, 12]}, d: [clean, edited, none, valid], "
+    "p: {parts: {k: {type: whole number, samples: [7, 12]}, m: [up, down]}}}"
+)
+USES = {
+    "n": ("push hive(id=$n)", "replace hive(id=$n)", "return $n"),
+    "p": ("push hive(id=$k)", "[set mood $m, push hive(id=$k)]", "'return (k=$k, m=$m)'", "set mood $m"),
+}
+ASKS = {"n": ("n is 7",), "p": ("k is 7", "m is up and k is 12"), "d": ("d is edited", "d is valid")}
 LINKS = """
 links:
   - {address: 'x://hive/{id}', build: [hives, hive(id=$id)]}
@@ -80,13 +91,13 @@ def operation(random: Random, place: str) -> str:
     own += ("take back", "take back") if place in OVERLAYS else ()
     number = "$id" if place == "hive" else "12"
     drawn: str = random.choice((
-        f"push {to}", f"push {to}", f"push {to}", f"push {to} once", *[f"push {to} awaiting r"] * 4, f"push {to} awaiting q", *[f"push {to} awaiting n"] * 2,
+        f"push {to}", f"push {to}", f"push {to}", f"push {to} once", *[f"push {to} awaiting r"] * 4, f"push {to} awaiting q", *[f"push {to} awaiting n"] * 2, f"push {to} awaiting p", f"push {to} awaiting d",
         f"push {to} on app", f"push {to} awaiting r on app", f"push {to} on home", f"push {to} on tour", f"replace {to}", f"replace {to}", f"replace {to} on app", "pop", "pop",
         "pop 2", "pop 3", f"pop else push {to}", "pop on app", "pop on home", "pop 2 on app", f"pop to {to}", f"pop to {to} else pop", f"pop to {to} and drop it",
         "pop to root", "pop to root on app", f"reach {to}", f"reach {to} exactly", f"[clear, push {to}]", f"[clear on app, push {to} on app]",
-        "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, *[f"return {number}"] * 3, f"return {number} from tour", "return no from tour", "return yes from yard",
+        "leave", "set session valid", "set session none", "set mood up", "set mood down", *own, *own, *["return yes"] * 5, *[f"return {number}"] * 3, f"return {number} from tour", f"'return (k={number}, m=up)'", "'return (k=7, m=$mood) from yard'", "return $session", *["return $draft"] * bool(own), "return no from tour", "return yes from yard",
         "close tour", "close home", "close yard", *["open sure awaiting r"] * 3, "open sure awaiting q", "open sure", "open menu", "open sheet", "open sheet", "open busy", "show looked", "show note",
-        "show top", "close", "close sure", *["close with yes"] * 3, "close with 7", "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
+        "show top", "close", "close sure", *["close with yes"] * 3, "close with 7", "'close with (k=12, m=down)'", *["close with $draft"] * bool(own), "open sure awaiting p", "close busy", "switch one", "switch two", "switch two", "switch one to root", "switch left", "switch right",
         "remember this place", "go to wanted", f"go to wanted else push {to}", "call ask", "call ask", "call twice over", "call once", "cancel ask", "start soon", "start idle", "stop soon",
         "follow x://hive/7", "follow x://tabs", "follow x://on/top", "follow x://reach", "follow x://nowhere",
     ))  # fmt: skip
@@ -113,7 +124,7 @@ def operations(random: Random, place: str) -> str:
             operation(random, place),
         )
     )
-    wrong = first.startswith("[") or (done.startswith(DROPS) and first.startswith((*DROPS, *PUTS)))
+    wrong = first.startswith("[") or (done.lstrip("'").startswith(DROPS) and first.lstrip("'").startswith((*DROPS, *PUTS)))
     return done if wrong else f"[{first}, {done}]"
 
 
@@ -121,7 +132,7 @@ def guard(random: Random, place: str, number: int) -> str:
     own = () if not place else ("draft is edited",) * 2
     condition = random.choice((*own, *own, *CONDITIONS))
     # What a guard does cannot pass on an argument.
-    act = operations(random, place).replace("return $id", "return 7")
+    act = operations(random, place).replace("$id", "7")
     setting = "set draft clean" if own else "set mood down"
     does = random.choice((
         "block: yes", f"do: {setting}", f"do: {act}", f"ask: {{text: Leave?, answers: [{{no: stay}}, {{yes: [{setting}, go on]}}]}}",
@@ -151,15 +162,13 @@ def moves(random: Random, place: str, *, count: int = 6) -> str:
     for trigger in (*fixed, *results[:2], *random.choices((*TRIGGERS, *results), k=count)):
         if not place and trigger.split()[0] not in {"tap", "session", "mood", "ask", "twice", "low", "cover", "soon", "idle"}:
             continue
-        if random.random() < (0.15 if trigger.startswith(("tap", "r ", "n ")) else 0.5):
+        if random.random() < (0.15 if trigger.startswith(("tap", "r ", "n ", "p ", "d ")) else 0.5):
             continue
-        came = trigger == "n comes back"
-        condition = (
-            random.choice((*CONDITIONS, *["draft is edited"] * 2 * bool(place), *["n is 7"] * 4 * came))
-            if random.random() < 0.35
-            else ""
-        )
-        does = random.choice(("push hive(id=$n)", "replace hive(id=$n)", "return $n")) if came and random.random() < 0.7 else ""
+        came = trigger.removesuffix(" comes back")
+        uses, own = USES.get(came, ()), ("draft is edited",) * (2 if place else 0)
+        asked = (*CONDITIONS, *own, *ASKS.get(came, ()) * 4)
+        condition = random.choice(asked) if random.random() < 0.35 else ""
+        does = random.choice(uses) if uses and random.random() < 0.7 else ""
         found.append(
             f"{{when: {trigger.replace(' even hidden', '') if not place or place in OVERLAYS else trigger}, {f'if: {condition}, ' if condition else ''}do: {does or operations(random, place)}}}"
         )

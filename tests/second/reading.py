@@ -25,7 +25,7 @@ from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
 from wise_ladder.plan.link_match import match_link
 
-QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall, o.StartTimer, o.StopTimer)
+QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall, o.StartTimer, o.StopTimer, o.TakeBack)
 TOUCHES = (events.Tap, events.Back, events.HeaderBack, events.Answer)
 PUTS = (o.Push, o.Replace, o.Reach)
 

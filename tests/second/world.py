@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
+from wise_ladder.plan import conditions as c
 from wise_ladder.plan import operations as o
 
 Args = dict[str, Any]
@@ -221,42 +222,42 @@ def holds(world: World, condition: Any, view: View) -> bool:
     match condition:
         case None:
             return True
-        case o.FactIs(name, value):
+        case c.FactIs(name, value):
             return world.facts[name] == value
-        case o.RungFactIs(name, value):
+        case c.RungFactIs(name, value):
             held = view.own if view.own is not None else view.rung.facts if view.rung is not None else {}
             return held.get(name) == value
-        case o.ArgumentIs(name, value):
+        case c.ArgumentIs(name, value):
             return bool({**(view.rung.args if view.rung else {}), **view.values}.get(name) == value)
-        case o.Not(inner):
+        case c.Not(inner):
             return not holds(world, inner, view)
-        case o.AllOf(parts):
+        case c.AllOf(parts):
             return all(holds(world, part, view) for part in parts)
-        case o.AnyOf(parts):
+        case c.AnyOf(parts):
             return any(holds(world, part, view) for part in parts)
-        case o.DepthOver(rungs):
+        case c.DepthOver(rungs):
             return depth(world.ladder) > rungs
-        case o.Alone():
+        case c.Alone():
             return len(world.ladder.rungs) == 1 if view.rung is None else stands(world, view)[1] == 0
-        case o.OnLadder(screen):
+        case c.OnLadder(screen):
             hidden = view.rung is not None and view.rung not in world.path
             ladders = along(stands(world, view)[0] if hidden else world.ladder)
             seen = [lower.rungs[: place_of(upper.holder) + 1] for lower, upper in pairwise(ladders) if upper.holder]
             return any(rung.name == screen for rungs in (*seen, ladders[-1].rungs) for rung in rungs)
-        case o.BeneathIs(screen):
+        case c.BeneathIs(screen):
             ladder, below = stands(world, view)
             while not below and (holder := ladder.holder):
                 ladder, below = holder.home, place_of(holder)
             return below > 0 and any(rung.name == screen for rung in tops(ladder.rungs[:below]))
-        case o.TimerRuns(name):
+        case c.TimerRuns(name):
             return any(timer.kind == name for timer in world.timers)
-        case o.TabInFront(tab) | o.TabAtRoot(tab):
+        case c.TabInFront(tab) | c.TabAtRoot(tab):
             top = next(iter(world.path[-1:]), None) if view.rung is None else view.rung
             around = holders(stands(world, view)[0]) + ([top] if top is not None and world.there(top) else [])
             found = next((ladder for holder in reversed(around) for ladder in holder.inner if ladder.tab == tab), None)
             if found is None or found.holder is None:
                 return False
-            return seen_inside(found.holder) is found if isinstance(condition, o.TabInFront) else len(found.rungs) < 2
+            return seen_inside(found.holder) is found if isinstance(condition, c.TabInFront) else len(found.rungs) < 2
     raise AssertionError(condition)
 
 

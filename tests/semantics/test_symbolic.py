@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.plans import plan_of
-from wise_ladder.plan.operations import AllOf, Alone, AnyOf, ArgumentIs, Condition, FactIs, Not, RungFactIs
+from wise_ladder.plan.conditions import AllOf, Alone, AnyOf, ArgumentIs, Condition, FactIs, Not, RungFactIs
 from wise_ladder.semantics.conditions import EvalContext, simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
 from wise_ladder.semantics.state import Head, HeadRung, Phase, Rung, RungData, visible_path

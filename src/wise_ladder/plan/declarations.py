@@ -281,6 +281,13 @@ def _gives(source: Source, section: MapReader) -> tuple[Parameter, ...]:
 
 def _result(source: Source, name: ScalarNode, node: Node) -> Parameter:
     """Read the type of a result: that of an argument, or its values."""
+    if isinstance(node, MapNode) and (section := MapReader(source, node, "a result")).node("parts") is not None:
+        parts = tuple(_result(source, key, inner) for key, inner in section.entries("parts"))
+        section.report_unknown_keys()
+        for key, inner in section.entries("parts"):
+            if isinstance(inner, MapNode) and any(part.parts for part in parts if part.name == key.text):
+                source.add_error(key.at, messages.PART_OF_A_PART, messages.WRITE_ITS_TYPE)
+        return values.Parameter(name.text, "one of", (), parts=parts)
     if isinstance(node, MapNode) or (isinstance(node, ScalarNode) and node.text in _KINDS):
         return _parameter(source, name, node)
     return values.Parameter(name.text, "one of", _values(source, name, node))

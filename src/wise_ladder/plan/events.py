@@ -6,7 +6,7 @@ from typing import TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.plan.values import NO_SPAN, Arguments, Span, Value
+from wise_ladder.plan.values import NO_SPAN, Arguments, ResultValue, Span
 
 
 class Launch(Struct, frozen=True, tag=True):
@@ -206,7 +206,8 @@ class ResultIs(Struct, frozen=True, tag=True):
     """The last result of this name was this value; None: it was cancelled."""
 
     name: str
-    value: Value | None = None
+    value: ResultValue | None = None
+    """Of a result with parts: those that must be so."""
 
 
 class HeaderButtonIs(Struct, frozen=True, tag=True):

@@ -173,7 +173,8 @@ def _values_never_returned(source: Source, plan: Plan) -> None:
         for result in (each for each in place.gives if each.kind == "one of"):
             # An argument may have any of the values.
             missing = [value for value in result.samples if value not in done_with]
-            for value in missing if not any(isinstance(each, operations.Variable) for each in done_with) else ():
+            variable = (operations.Variable, operations.FactValue)
+            for value in missing if not any(isinstance(each, variable) for each in done_with) else ():
                 words = messages.NOTHING_CLOSES_WITH if isinstance(place, Overlay) else messages.NOTHING_RETURNS
                 source.add_warning(place.at, words.format(value=value, place=place.name, result=result.name))
 
@@ -192,8 +193,11 @@ def _ways_left_out(source: Source, plan: Plan) -> None:
 def _values_never_taken(source: Source, plan: Plan) -> None:
     """Reactions to a value that nothing brings about."""
     done = list(_all_done(plan))
-    set_to = {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetFact)}
-    set_to |= {(operation.name, operation.value) for operation in done if isinstance(operation, operations.SetRungFact)}
+    sets = [operation for operation in done if isinstance(operation, (operations.SetFact, operations.SetRungFact))]
+    set_to = {(operation.name, operation.value) for operation in sets if isinstance(operation.value, str)}
+    handed_on = {operation.name for operation in sets if not isinstance(operation.value, str)}
+    held = [*plan.facts, *(fact for place in plan.owners for fact in place.holds)]
+    set_to |= {(fact.name, value) for fact in held if fact.name in handed_on for value in fact.values}
     set_to |= {(fact.name, after) for fact in plan.facts for _, after in fact.allowed_changes}
     awaiting = {operation.awaiting for operation in done if isinstance(operation, (operations.Push, operations.Open))}
     for move in plan.moves:

@@ -12,8 +12,9 @@ from typing import Literal, NamedTuple, TypeAlias
 from msgspec import Struct
 from msgspec.structs import replace
 
+from wise_ladder.plan.conditions import Condition
 from wise_ladder.plan.events import Walk
-from wise_ladder.plan.operations import Condition, Operation, StartTimer, Target, all_of, puts
+from wise_ladder.plan.operations import Operation, StartTimer, Target, all_of, puts
 from wise_ladder.plan.policies import DEFAULT_WAYS, Policies, Way
 from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.triggers import RunsOutTrigger, Trigger

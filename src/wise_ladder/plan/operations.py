@@ -1,4 +1,4 @@
-"""Conditions, operations and triggers: what the phrases of a move mean, as plain data."""
+"""Operations: what the phrases of a move do, as plain data."""
 
 from __future__ import annotations
 
@@ -18,91 +18,16 @@ class Variable(Struct, frozen=True, tag=True):
     name: str
 
 
-# Conditions. Each is a question about the head, but for those that say they look beneath.
-
-
-class FactIs(Struct, frozen=True, tag=True):
-    """A fact of the app has this value."""
+class FactValue(Struct, frozen=True, tag=True):
+    """`$draft` in what is returned: the value of a fact when that is done; `own`: of the place that the move stands on."""
 
     name: str
-    value: str
+    own: bool
 
 
-class RungFactIs(Struct, frozen=True, tag=True):
-    """A fact of the rung the move stands on has this value."""
+ResultPart: TypeAlias = "Value | Variable | FactValue"
+NamedParts: TypeAlias = "tuple[tuple[str, ResultPart], ...]"
 
-    name: str
-    value: str
-
-
-class ArgumentIs(Struct, frozen=True, tag=True):
-    """An argument of the rung, or one the tap carries, has this value."""
-
-    name: str
-    value: Value
-
-
-class Alone(Struct, frozen=True, tag=True):
-    """The rung is the lowest of its ladder."""
-
-
-class DepthOver(Struct, frozen=True, tag=True):
-    """More than so many rungs are on the visible path. Looks beneath."""
-
-    rungs: int
-
-
-class OnLadder(Struct, frozen=True, tag=True):
-    """Some rung of this ladder shows the screen. Looks beneath."""
-
-    screen: str
-
-
-class BeneathIs(Struct, frozen=True, tag=True):
-    """The rung right beneath shows the screen. Looks beneath."""
-
-    screen: str
-
-
-class TabInFront(Struct, frozen=True, tag=True):
-    """Of the nearest tabs around that have this one, it is in front."""
-
-    tab: str
-
-
-class TabAtRoot(Struct, frozen=True, tag=True):
-    """Of the nearest tabs around that have this one, its ladder has no more than one rung. Looks beneath."""
-
-    tab: str
-
-
-class TimerRuns(Struct, frozen=True, tag=True):
-    """A timer of the app was started, and has neither run out nor been stopped. Looks at what is pending."""
-
-    timer: str
-
-
-class Not(Struct, frozen=True, tag=True):
-    """The condition does not hold."""
-
-    condition: Condition
-
-
-class AllOf(Struct, frozen=True, tag=True):
-    """Every one of the conditions holds."""
-
-    conditions: tuple[Condition, ...]
-
-
-class AnyOf(Struct, frozen=True, tag=True):
-    """At least one of the conditions holds."""
-
-    conditions: tuple[Condition, ...]
-
-
-LadderCondition: TypeAlias = Alone | DepthOver | OnLadder | BeneathIs | TabInFront | TabAtRoot
-"""A condition about rungs, and no value."""
-Condition: TypeAlias = FactIs | RungFactIs | ArgumentIs | LadderCondition | TimerRuns | Not | AllOf | AnyOf
 
 # Operations
 
@@ -209,7 +134,7 @@ class SetFact(Struct, frozen=True, tag=True):
     record: ClassVar = OperationRecord(("set",), (), "stay", quiet=True)
 
     name: str
-    value: str
+    value: str | Variable
 
 
 class SetRungFact(Struct, frozen=True, tag=True):
@@ -218,7 +143,7 @@ class SetRungFact(Struct, frozen=True, tag=True):
     record: ClassVar = OperationRecord(("set",), (), "stay", quiet=True)
 
     name: str
-    value: str
+    value: str | Variable
 
 
 class TakeBack(Struct, frozen=True, tag=True):
@@ -238,7 +163,7 @@ class Return(Struct, frozen=True, tag=True):
 
     record: ClassVar = OperationRecord(("return",), ("from",), "return", drops=True, ends_flow=True)
 
-    value: Value | Variable
+    value: ResultPart | NamedParts
     flow: str = ""
 
 
@@ -264,7 +189,7 @@ class Close(Struct, frozen=True, tag=True):
 
     record: ClassVar = OperationRecord(("close",), ("with",), "stay")
 
-    value: Value | Variable = ""
+    value: ResultPart | NamedParts = ""
     """Nothing: without a value."""
     overlay: str = ""
 
@@ -436,6 +361,3 @@ Put: TypeAlias = Push | Replace | Reach
 def puts(operations: Iterable[Operation]) -> Iterator[Put]:
     """Go through the operations that name a screen to be put, those inside others too."""
     return (operation for operation in all_of(operations) if isinstance(operation, Put))
-
-
-# Triggers

@@ -8,17 +8,16 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import messages, operations
 from wise_ladder.plan.addresses import template
-from wise_ladder.plan.phrases import AFTER_TARGET, parse_target
+from wise_ladder.plan.phrases import AFTER_TARGET, parse_target, read_arguments
 from wise_ladder.plan.suggest import closest, suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, index_by_first_word
 from wise_ladder.plan.values import Parameter, parse_value
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Mapping
+    from collections.abc import Callable, Mapping, Sequence
 
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.phrases import Scope
-    from wise_ladder.plan.values import Value
 
 _OPERATIONS = tuple(dict.fromkeys(words for kind in operations.OPERATIONS for words in kind.record.begins))
 
@@ -110,7 +109,7 @@ def _reach(cursor: Cursor, scope: Scope) -> Operation:
 
 
 def _set(cursor: Cursor, scope: Scope) -> Operation:
-    fact, value = parse_set(cursor, scope)
+    fact, value = _parse_set(cursor, scope, variables=True)
     return operations.SetRungFact(fact, value) if fact in scope.own else operations.SetFact(fact, value)
 
 
@@ -123,17 +122,40 @@ def _leave(_cursor: Cursor, _scope: Scope) -> Operation:
 
 
 def _return(cursor: Cursor, scope: Scope) -> Operation:
-    variable = cursor.accept("$")
-    value = cursor.name("a value", (("from",),))
+    start = cursor.place
+    parts = list(read_arguments(cursor)) if cursor.next_is("(") else None
+    value = _variable_or_value(cursor) if parts is None else None
     flow = cursor.name("the name of a flow", (("else",), ("on",))) if cursor.accept("from") else None
     gives = scope.results if scope.gives is None else dict(scope.gives)
     if flow is not None and (screen := scope.flow(flow)) is not None:
         gives = {**gives, **{given.name: given for given in screen.gives}}
-    return operations.Return(_given(scope, value, gives, variable=variable), flow.text if flow else "")
+    given = _given(scope, *value, gives) if value is not None else _given_parts(scope, parts or [], gives, start)
+    return operations.Return(given, flow.text if flow else "")
 
 
-def _given(scope: Scope, value: Name, gives: Mapping[str, Parameter], *, variable: bool) -> Value | operations.Variable:
-    """Read a value that is given as a result, or the argument that has it; one that no result can have is noted."""
+def _variable_or_value(cursor: Cursor) -> tuple[bool, Name]:
+    variable = cursor.accept("$")
+    return variable, cursor.name("a value", (("from",),))
+
+
+def _given_parts(
+    scope: Scope, written: Sequence[tuple[Name, tuple[bool, Name]]], gives: Mapping[str, Parameter], start: int
+) -> operations.NamedParts:
+    """Read the named parts of a result; parts that no result here has are noted."""
+    names = {key.text for key, _ in written}
+    result = next((each for each in gives.values() if {part.name for part in each.parts} == names), None)
+    if result is None:
+        known = [", ".join(f"{part.name}={part.samples[0]}" for part in each.parts) for each in gives.values() if each.parts]
+        instead = messages.PARTS_ARE.format(parts=known[0]) if known else messages.ADD_GIVES
+        scope.note(start, messages.NO_SUCH_PARTS.format(parts=", ".join(sorted(names))), instead)
+        return ()
+    by_name = {key.text: value for key, value in written}
+    return tuple((part.name, _given(scope, *by_name[part.name], {part.name: part})) for part in result.parts)
+
+
+def _given(scope: Scope, variable: bool, value: Name, gives: Mapping[str, Parameter]) -> operations.ResultPart:
+    """Read a value that is given as a result, or what has it; one that no result can have is noted."""
+    gives = {name: given for name, given in gives.items() if not given.parts}
     if not gives:
         scope.note(value.start, messages.NO_RESULT_GIVEN_HERE.format(name=value.text), messages.ADD_GIVES)
         return value.text
@@ -151,13 +173,19 @@ def _given(scope: Scope, value: Name, gives: Mapping[str, Parameter], *, variabl
     return value.text
 
 
-def _given_argument(scope: Scope, name: Name, gives: Mapping[str, Parameter]) -> operations.Variable:
+def _given_argument(scope: Scope, name: Name, gives: Mapping[str, Parameter]) -> operations.Variable | operations.FactValue:
+    fact = scope.own.get(name.text) or scope.facts.get(name.text)
+    if fact is not None and name.text not in scope.carried and name.text not in scope.takes:
+        if not any(given.kind == "text" or set(fact.values) <= set(given.samples) for given in gives.values()):
+            values = " or ".join(dict.fromkeys(", ".join(map(str, given.samples)) for given in gives.values()))
+            scope.note(name.start, messages.FACT_HAS_OTHER_VALUES.format(fact=fact.name, values=values))
+        return operations.FactValue(fact.name, fact.name in scope.own)
     known = scope.carried.get(name.text) or scope.takes.get(name.text)
     if known is None and name.text in scope.carried:
         # What a tap carries takes its type from where it is handed to.
         scope.carried[name.text] = replace(next(iter(gives.values())), name=name.text)
     elif known is None:
-        choices = [*scope.carried, *scope.takes]
+        choices = [*scope.carried, *scope.takes, *scope.own, *scope.facts]
         scope.note(name.start, messages.NO_SUCH_ARGUMENT_HERE.format(name=name.text), suggest(name.text, choices))
     elif all(given.kind != known.kind for given in gives.values()):
         kinds = " or ".join(dict.fromkeys(given.kind for given in gives.values()))
@@ -169,10 +197,10 @@ def _close(cursor: Cursor, scope: Scope) -> Operation:
     if cursor.ended or cursor.next_is("else"):
         return operations.Close()
     if cursor.accept("with"):
-        variable = cursor.accept("$")
-        value = cursor.name("a value")
-        given = _given(scope, value, scope.results if scope.gives is None else scope.gives, variable=variable)
-        return operations.Close(given)
+        gives, start = scope.results if scope.gives is None else scope.gives, cursor.place
+        if cursor.next_is("("):
+            return operations.Close(_given_parts(scope, list(read_arguments(cursor)), gives, start))
+        return operations.Close(_given(scope, *_variable_or_value(cursor), gives))
     name = cursor.name("a flow or an overlay", (("on",), ("else",)))
     if name.text in scope.overlays:
         return operations.Close(overlay=name.text)
@@ -269,6 +297,11 @@ OPERATION_PARSERS = index_by_first_word(_READERS)
 
 def parse_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
     """Read `FACT VALUE`, where both may hold spaces: the longest fact that is known is taken."""
+    fact, value = _parse_set(cursor, scope, variables=False)
+    return fact, value if isinstance(value, str) else ""
+
+
+def _parse_set(cursor: Cursor, scope: Scope, *, variables: bool) -> tuple[str, str | operations.Variable]:
     known = {**scope.facts, **scope.own}
     fact = next((name for name in sorted(known, key=len, reverse=True) if cursor.accept(*name.split())), None)
     if fact is None:
@@ -277,6 +310,17 @@ def parse_set(cursor: Cursor, scope: Scope) -> tuple[str, str]:
             scope.fact(Name(written.text.rsplit(" ", 1)[0], written.start))
             return written.text, ""
         fact = written.text
+    variable = variables and cursor.accept("$")
     value = cursor.name(f'a value of "{fact}"', (("else",),))
-    scope.value(known[fact], value)
-    return fact, value.text
+    if not variable:
+        scope.value(known[fact], value)
+        return fact, value.text
+    parameter = scope.carried.get(value.text) or scope.takes.get(value.text)
+    if parameter is None and value.text in scope.carried:
+        scope.carried[value.text] = Parameter(value.text, "one of", known[fact].values)
+    elif parameter is None:
+        choices = [*scope.carried, *scope.takes]
+        scope.note(value.start, messages.NO_SUCH_ARGUMENT_HERE.format(name=value.text), suggest(value.text, choices))
+    elif parameter.kind != "one of" or not set(parameter.samples) <= set(known[fact].values):
+        scope.note(value.start, messages.SET_TO_OTHER_VALUES.format(argument=value.text, fact=fact))
+    return fact, operations.Variable(value.text)

@@ -12,9 +12,10 @@ from wise_ladder.plan.phrases import parse_condition, parse_lone_target
 from wise_ladder.plan.suggest import suggest
 
 if TYPE_CHECKING:
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.declarations import Declarations
     from wise_ladder.plan.model import Overlay, Screen
-    from wise_ladder.plan.operations import Condition, Operation, Target
+    from wise_ladder.plan.operations import Operation, Target
     from wise_ladder.plan.phrases import Scope
     from wise_ladder.plan.source import ScalarNode, Source
     from wise_ladder.plan.values import Parameter

@@ -12,16 +12,17 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import messages, operations, triggers, values
+from wise_ladder.plan import conditions, messages, operations, triggers, values
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, StopWords
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.map_reader import Reporter
     from wise_ladder.plan.model import Fact, Overlay, Screen
-    from wise_ladder.plan.operations import Condition, Target
+    from wise_ladder.plan.operations import Target
     from wise_ladder.plan.triggers import Trigger
     from wise_ladder.plan.values import Parameter, Value
 
@@ -115,7 +116,7 @@ class Scope:
 def parse_target(cursor: Cursor, scope: Scope, *, whole: bool = True, stops: tuple[StopWords, ...] = AFTER_TARGET) -> Target:
     """Read a screen with arguments; `whole`: each argument without a default must be there."""
     name = cursor.name("the name of a screen", stops)
-    written = list(_read_arguments(cursor))
+    written = list(read_arguments(cursor))
     screen = scope.screen(name)
     if screen is None:
         return operations.Target(name.text)
@@ -155,7 +156,7 @@ def parse_lone_target(phrase: str, scope: Scope) -> Target:
     return target
 
 
-def _read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
+def read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
     if not cursor.accept("("):
         return
     while not cursor.accept(")"):
@@ -281,7 +282,8 @@ def _event_trigger(cursor: Cursor, scope: Scope) -> Trigger:
             cursor.expect_end("this trigger")
             result = scope.result(name)
             if not cancelled:
-                scope.carried[name.text] = result or values.Parameter(name.text, "one of", ("",))
+                brings = (values.Parameter(name.text, "one of", ("",)),) if result is None else result.brings
+                scope.carried.update({part.name: part for part in brings})
             return triggers.ResultTrigger(name.text, cancelled)
     word = name.text.partition(" ")[0]
     raise PhraseError(0, messages.UNKNOWN_TRIGGER.format(word=word), messages.WRITE_ONE_OF.format(choices=", ".join(_TRIGGERS)))
@@ -309,43 +311,43 @@ def parse_condition(phrase: str, scope: Scope) -> Condition:
 
 
 def _either(cursor: Cursor, scope: Scope) -> Condition:
-    conditions = [_all(cursor, scope)]
+    parts = [_all(cursor, scope)]
     while cursor.accept("or"):
-        conditions.append(_all(cursor, scope))
-    return conditions[0] if len(conditions) == 1 else operations.AnyOf(tuple(conditions))
+        parts.append(_all(cursor, scope))
+    return parts[0] if len(parts) == 1 else conditions.AnyOf(tuple(parts))
 
 
 def _all(cursor: Cursor, scope: Scope) -> Condition:
-    conditions = [_one(cursor, scope)]
+    parts = [_one(cursor, scope)]
     while cursor.accept("and"):
-        conditions.append(_one(cursor, scope))
-    return conditions[0] if len(conditions) == 1 else operations.AllOf(tuple(conditions))
+        parts.append(_one(cursor, scope))
+    return parts[0] if len(parts) == 1 else conditions.AllOf(tuple(parts))
 
 
 def _one(cursor: Cursor, scope: Scope) -> Condition:
     if cursor.accept("not"):
         with cursor.deeper():
-            return operations.Not(_one(cursor, scope))
+            return conditions.Not(_one(cursor, scope))
     if cursor.accept("("):
         with cursor.deeper():
             inner = _either(cursor, scope)
         cursor.expect(")")
         return inner
     if cursor.accept("alone"):
-        return operations.Alone()
+        return conditions.Alone()
     if cursor.accept("depth", "over"):
-        return operations.DepthOver(cursor.whole_number("a number of rungs"))
+        return conditions.DepthOver(cursor.whole_number("a number of rungs"))
     if cursor.accept("beneath", "is"):
         turned = cursor.accept("not")
-        return _turned(turned, operations.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
+        return _turned(turned, conditions.BeneathIs(_screen_name(cursor, scope, _IN_CONDITION)))
     name = cursor.name("a fact, an argument or a screen", _IN_CONDITION)
     if cursor.accept("on", "the", "ladder"):
         scope.screen(name)
-        return operations.OnLadder(name.text)
+        return conditions.OnLadder(name.text)
     if cursor.accept("runs"):
         scope.timer(name)
-        return operations.TimerRuns(name.text)
-    for words, about in ((("in", "front"), operations.TabInFront), (("at", "its", "root"), operations.TabAtRoot)):
+        return conditions.TimerRuns(name.text)
+    for words, about in ((("in", "front"), conditions.TabInFront), (("at", "its", "root"), conditions.TabAtRoot)):
         if cursor.accept(*words):
             scope.tab(name)
             return about(name.text)
@@ -356,7 +358,7 @@ def _one(cursor: Cursor, scope: Scope) -> Condition:
 
 
 def _turned(turned: bool, condition: Condition) -> Condition:
-    return operations.Not(condition) if turned else condition
+    return conditions.Not(condition) if turned else condition
 
 
 def _screen_name(cursor: Cursor, scope: Scope, stops: tuple[StopWords, ...]) -> str:
@@ -369,9 +371,9 @@ def _is(scope: Scope, name: Name, value: Name) -> Condition:
     carried = scope.carried.get(name.text)
     parameter = carried or scope.takes.get(name.text)
     if parameter is not None:
-        return operations.ArgumentIs(name.text, typed(scope, parameter, value))
+        return conditions.ArgumentIs(name.text, typed(scope, parameter, value))
     fact = scope.fact(name)
     if fact is not None:
         scope.value(fact, value)
-    kind = operations.RungFactIs if name.text in scope.own else operations.FactIs
+    kind = conditions.RungFactIs if name.text in scope.own else conditions.FactIs
     return kind(name.text, value.text)

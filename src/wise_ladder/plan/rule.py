@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from wise_ladder.plan.operations import Condition
+from wise_ladder.plan.conditions import Condition
 from wise_ladder.plan.policies import Way
 from wise_ladder.plan.values import NO_SPAN, Span
 

@@ -15,9 +15,9 @@ from wise_ladder.plan.suggest import suggest
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.declarations import Declarations
     from wise_ladder.plan.model import Plan
-    from wise_ladder.plan.operations import Condition
 
 Key: TypeAlias = Literal[
     "screens", "from", "lands on", "if", "ways", "rungs", "size", "time", "once left", "any arguments", "double taps"

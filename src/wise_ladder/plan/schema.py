@@ -114,10 +114,20 @@ _FACT = {
 }
 _TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
 _PARAMETER = {"anyOf": [*_TYPE["anyOf"], _map("An argument.", {"type": _TYPE, "samples": _PHRASES, "default": _TEXT})]}
+_PARTS = _map("A result of several parts.", {"parts": _named("The parts.", _PARAMETER)})
 _PLACE: Schema = {
     "takes": _named("The arguments, each with its type.", _PARAMETER),
     "holds": _named("The facts that each rung, or the open overlay, has for itself.", _FACT),
-    "gives": _named("The results it may return, each with its type or values.", {"anyOf": [*_PHRASES["anyOf"], _PARAMETER]}),
+    "gives": _named(
+        "The results it may return, each with its type or values.",
+        {
+            "anyOf": [
+                *_PHRASES["anyOf"],
+                _PARAMETER,
+                _map("A result of several parts.", {"parts": _named("The parts.", _PARAMETER)}),
+            ]
+        },
+    ),
     "moves": _MOVES,
     "guards": _GUARDS,
     "weight": _SIZE,

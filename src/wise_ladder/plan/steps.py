@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal
 
 from wise_ladder.plan import events, messages, model, triggers, values
 from wise_ladder.plan.parse_operations import parse_set
-from wise_ladder.plan.phrases import parse_target, typed
+from wise_ladder.plan.phrases import parse_target, read_arguments, typed
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError, index_by_first_word, time_phrase
 
@@ -171,11 +171,25 @@ def _answer(cursor: Cursor, scope: Scope) -> Event:
 def _got(cursor: Cursor, scope: Scope) -> Expectation:
     name = cursor.name("the name of a result", (("is", "cancelled"),))
     result = scope.result(name)
+    if result is not None and cursor.next_is("("):
+        return events.ResultIs(name.text, _parts(cursor, scope, result))
     if cursor.accept("is", "cancelled"):
         return events.ResultIs(name.text)
     cursor.expect("=")
     value = cursor.name("a value")
     return events.ResultIs(name.text, typed(scope, result, value) if result is not None else value.text)
+
+
+def _parts(cursor: Cursor, scope: Scope, result: values.Parameter) -> Arguments:
+    """Read what some parts of a result must be."""
+    parts = {part.name: part for part in result.parts}
+    found: list[tuple[str, values.Value]] = []
+    for key, (_, value) in read_arguments(cursor):
+        if key.text in parts:
+            found.append((key.text, typed(scope, parts[key.text], value)))
+        else:
+            scope.note(key.start, messages.NO_SUCH_PART.format(result=result.name, part=key.text), suggest(key.text, parts))
+    return tuple(found)
 
 
 def _button(cursor: Cursor, scope: Scope) -> Expectation:

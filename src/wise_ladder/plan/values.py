@@ -17,6 +17,10 @@ Arguments: TypeAlias = tuple[tuple[str, Value], ...]
 """Name and value of each argument, in the order in which the screen takes them."""
 
 
+ResultValue: TypeAlias = Value | Arguments
+"""What a result brings: a value, or several named parts, each with its value."""
+
+
 class Span(Struct, frozen=True, gc=False, order=True):
     """A stretch of the plan's text: line and column count from 1, start and end are offsets in characters."""
 
@@ -36,6 +40,18 @@ class Parameter(Struct, frozen=True):
     kind: Literal["whole number", "text", "one of"]
     samples: tuple[Value, ...]
     default: Value | None = None
+    parts: tuple[Parameter, ...] = ()
+    """Of a result that has several: its named parts; then it has no values itself."""
+
+    @property
+    def brings(self) -> tuple[Parameter, ...]:
+        """What a move may use when this result comes: its parts, or itself."""
+        return self.parts or (self,)
+
+
+def value_words(value: ResultValue) -> str:
+    """Write what a result brings for reading: `7`, `hive 7, look frames`."""
+    return str(value) if isinstance(value, (str, int)) else ", ".join(f"{name} {each}" for name, each in value)
 
 
 def merged(parameters: Iterable[Parameter]) -> dict[str, Parameter]:
@@ -43,6 +59,8 @@ def merged(parameters: Iterable[Parameter]) -> dict[str, Parameter]:
     found: dict[str, Parameter] = {}
     for each in parameters:
         known = found.setdefault(each.name, each)
+        if known.parts or each.parts:
+            continue
         if known.kind == each.kind:
             found[each.name] = replace(known, samples=tuple(dict.fromkeys((*known.samples, *each.samples))))
     return found

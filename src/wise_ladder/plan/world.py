@@ -6,7 +6,8 @@ from typing import Literal, TypeAlias
 
 from msgspec import Struct
 
-from wise_ladder.plan.operations import Condition, Target
+from wise_ladder.plan.conditions import Condition
+from wise_ladder.plan.operations import Target
 from wise_ladder.plan.values import NO_SPAN, Parameter, Span
 
 

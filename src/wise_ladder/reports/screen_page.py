@@ -27,8 +27,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.model import Screen
-    from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.screen_map import MapArrow
     from wise_ladder.rules.verdicts import SweepExtent, Verdict
     from wise_ladder.rules.witnesses import Witness

@@ -132,5 +132,5 @@ def _settles(plan: Plan, screen: str) -> Iterator[tuple[str, str]]:
             yield from (
                 (done.name, done.value)
                 for done in move.operations
-                if isinstance(done, SetFact) and done.name in plan.fact_index
+                if isinstance(done, SetFact) and isinstance(done.value, str) and done.name in plan.fact_index
             )

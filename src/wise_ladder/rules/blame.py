@@ -16,9 +16,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.model import Link as PlanLink
     from wise_ladder.plan.model import Move
     from wise_ladder.plan.operations import Target
+    from wise_ladder.plan.world import Link as PlanLink
     from wise_ladder.walks.tape import Entry, Tape
 
 MAX_TRIED = 200

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import conditions, operations
 from wise_ladder.plan.events import Answer, Reply, Tap, Wait
 from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.semantics.state import depth, front_ladder
@@ -79,7 +79,7 @@ def _grows(tape: Tape, begins: int, grown: int, enough: int) -> bool:
 
 def _heights(part: object) -> Iterator[int]:
     """Go through the numbers of rungs that a plan's conditions compare with and its operations drop by."""
-    if isinstance(part, operations.DepthOver | operations.Pop):
+    if isinstance(part, conditions.DepthOver | operations.Pop):
         yield part.rungs
     if isinstance(part, Struct):
         for name in part.__struct_fields__:

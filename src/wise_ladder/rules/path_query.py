@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import takewhile
 from typing import TYPE_CHECKING, NamedTuple
 
-from wise_ladder.plan.operations import AllOf, DepthOver
+from wise_ladder.plan.conditions import AllOf, DepthOver
 from wise_ladder.rules import messages
 from wise_ladder.rules.landings import WayName, landing_of
 from wise_ladder.rules.path_question import Question
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.operations import Condition
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.rules.graph import StateKey
     from wise_ladder.rules.transition import Transition
     from wise_ladder.rules.verdicts import Bounds, SweepExtent

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.operations import Condition
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.rules.used_parts import PartKey
 
 MOST_OFFERED = 10

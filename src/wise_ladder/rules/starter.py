@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import operations
-from wise_ladder.plan.operations import AllOf, AnyOf, Condition, FactIs, Not, all_of
+from wise_ladder.plan import conditions, operations
+from wise_ladder.plan.conditions import AllOf, AnyOf, Condition, FactIs, Not
+from wise_ladder.plan.operations import all_of
 from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.rules import FLASH
 from wise_ladder.plan.steps import quoted
@@ -109,7 +110,7 @@ def _set_to(plan: Plan, fact: str) -> Iterator[tuple[str | None, str]]:
         done += [(guard.id.owner, each) for each in (*guard.operations, *asked)]
     for where, operation in done:
         for each in all_of([operation]):
-            if isinstance(each, operations.SetFact) and each.name == fact:
+            if isinstance(each, operations.SetFact) and each.name == fact and isinstance(each.value, str):
                 yield where, each.value
 
 
@@ -150,21 +151,21 @@ def condition_words(plan: Plan, condition: Condition) -> str:
 
 def _words(condition: Condition) -> str:
     match condition:
-        case FactIs(name, value) | operations.RungFactIs(name, value) | operations.ArgumentIs(name, value):
+        case FactIs(name, value) | conditions.RungFactIs(name, value) | conditions.ArgumentIs(name, value):
             return f"{quoted(name)} is {quoted(str(value))}"
-        case operations.Alone():
+        case conditions.Alone():
             return "alone"
-        case operations.DepthOver(rungs):
+        case conditions.DepthOver(rungs):
             return f"depth over {rungs}"
-        case operations.OnLadder(screen):
+        case conditions.OnLadder(screen):
             return f"{quoted(screen)} on the ladder"
-        case operations.BeneathIs(screen):
+        case conditions.BeneathIs(screen):
             return f"beneath is {quoted(screen)}"
-        case operations.TabInFront(tab):
+        case conditions.TabInFront(tab):
             return f"{quoted(tab)} in front"
-        case operations.TabAtRoot(tab):
+        case conditions.TabAtRoot(tab):
             return f"{quoted(tab)} at its root"
-        case operations.TimerRuns(timer):
+        case conditions.TimerRuns(timer):
             return f"{quoted(timer)} runs"
         case Not(inner):
             return f"not {_words(inner)}" if not isinstance(inner, (AllOf, AnyOf)) else f"not ({_words(inner)})"

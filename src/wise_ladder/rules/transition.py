@@ -31,8 +31,8 @@ from wise_ladder.semantics.working_state import WorkingState
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.model import Move, Plan
-    from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.policies import Way
     from wise_ladder.rules.actions import Action
     from wise_ladder.semantics.stack_queries import StackAnswers

@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
+from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import effects, log, messages
-from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited
+from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited, returned
 from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, put_layer, set_on_rung, set_to, start_timer
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import Spotted, find, find_overlay
@@ -49,6 +50,7 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
     layer, holder = _sought(doing, do)
     if layer is None:
         return
+    value = returned(doing, do.value)
     if holder is None:
         doing.overlays = tuple(other for other in doing.overlays if other != layer)
     else:
@@ -65,10 +67,10 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
     asker = find(doing.ladder, layer.asker) if layer.asker else None
     marks = [mark for mark in asker.rung.data.awaits if mark.overlay == do.overlay] if asker is not None else []
     if asker is not None and marks:
-        resolve_awaited(doing, asker.rung, marks[-1:], do.value)
+        resolve_awaited(doing, asker.rung, marks[-1:], value)
         doing.hidden_results.append(asker.rung.serial)
-    elif do.value is not None:
-        words = messages.ANSWER_NOBODY_AWAITS.format(overlay=do.overlay, value=do.value)
+    elif value is not None:
+        words = messages.ANSWER_NOBODY_AWAITS.format(overlay=do.overlay, value=value_words(value))
         doing.log.append(Finding("nobody waits", words))
 
 

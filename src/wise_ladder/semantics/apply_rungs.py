@@ -6,17 +6,19 @@ from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
+from wise_ladder.plan.operations import FactValue
+from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import effects, log, messages
-from wise_ladder.semantics.apply_world import OF_RUNGS, start_timer, tell_lost
+from wise_ladder.semantics.apply_world import OF_RUNGS, own_overlay, start_timer, tell_lost
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import Spotted, find, rung_matches, spotted
 from wise_ladder.semantics.state import GONE, AwaitedResult, Result, Rung, RungData, visible_path
-from wise_ladder.semantics.symbolic import told
+from wise_ladder.semantics.symbolic import looked_at, told
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
     from wise_ladder.plan.triggers import TimerScope
-    from wise_ladder.plan.values import Value
+    from wise_ladder.plan.values import ResultValue
     from wise_ladder.semantics.state import Chain, Ladder
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
@@ -98,14 +100,15 @@ def set_top_arguments(doing: WorkingState, do: effects.SetTopArguments) -> None:
 
 def pop_top(doing: WorkingState, do: effects.PopTop) -> None:
     """The rung of a place goes, perhaps with a value."""
+    value = returned(doing, do.value)
     ladder = doing.ladder_at(do.place)
     rung = ladder[-1] if do.place >= len(doing.track) else doing.track[do.place]
     place = next(place for place in reversed(range(len(ladder))) if ladder[place].serial == rung.serial)
     doing.put_ladder(do.place, (*ladder[:place], *ladder[place + 1 :]))
     doing.log.append(log.Went(rung))
-    owed = clean_up_after(doing, (rung,), do.place, value=do.value)
+    owed = clean_up_after(doing, (rung,), do.place, value=value)
     on_top = place == len(ladder) - 1
-    _uncovered(doing, do.place, None if owed else do.value, rungs=on_top)
+    _uncovered(doing, do.place, None if owed else value, rungs=on_top)
 
 
 def pop_down_to(doing: WorkingState, do: effects.PopDownTo) -> None:
@@ -196,7 +199,13 @@ def going(doing: WorkingState, do: effects.Drop) -> list[Spotted]:
 
 
 def clean_up_after(
-    doing: WorkingState, gone: Ladder, level: int, *, whole: bool = True, uncovered: bool = False, value: Value | None = None
+    doing: WorkingState,
+    gone: Ladder,
+    level: int,
+    *,
+    whole: bool = True,
+    uncovered: bool = False,
+    value: ResultValue | None = None,
 ) -> bool:
     """Do what follows from rungs that went: timers, overlays, results, the wanted place; return whether one owed the value.
 
@@ -259,6 +268,23 @@ def stop_timers(doing: WorkingState, rungs: list[Rung], names: dict[int, str]) -
 # Results
 
 
+def returned(doing: WorkingState, value: effects.ReturnedValue | None) -> ResultValue | None:
+    """Return what a rung or an overlay goes with, its facts as they are now."""
+    if isinstance(value, tuple):
+        return tuple((name, _fact_now(doing, part) if isinstance(part, FactValue) else part) for name, part in value)
+    return _fact_now(doing, value) if isinstance(value, FactValue) else value
+
+
+def _fact_now(doing: WorkingState, fact: FactValue) -> str:
+    if fact.own:
+        layer = own_overlay(doing)
+        rung = None if doing.where in doing.plan.overlay else doing.owner_rung()
+        held = layer.facts if layer is not None else rung.data.facts if rung is not None else ()
+        return dict(held).get(fact.name, "")
+    # Nothing reads the result before it is delivered: what was left out is looked at now.
+    return looked_at(doing.facts[doing.plan.fact_index[fact.name]])
+
+
 def await_result(doing: WorkingState, name: str, level: int) -> tuple[str, int] | None:
     """The rung that the move stands on begins to wait for what is put on a ladder; return what that owes if it is inside."""
     owner = doing.owner_rung()
@@ -284,7 +310,7 @@ def _add_mark(doing: WorkingState, owner: Rung, mark: AwaitedResult) -> None:
     doing.log.append(log.Awaits(mark.name, owner.data.screen))
 
 
-def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult], value: Value | None) -> None:
+def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult], value: ResultValue | None) -> None:
     """Turn marks of a rung into results."""
     awaits = list(rung.data.awaits)
     for mark in marks:
@@ -293,7 +319,7 @@ def resolve_awaited(doing: WorkingState, rung: Rung, marks: list[AwaitedResult],
     doing.set_data(rung, replace(rung.data, awaits=tuple(awaits), undelivered=(*rung.data.undelivered, *results)))
 
 
-def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: Value | None) -> bool:
+def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: ResultValue | None) -> bool:
     """A rung went that owed a result to a flow or tabs around it: return whether these got the value."""
     name, outwards = owes
     holder = find(doing.ladder, chain[-outwards][0]) if outwards <= len(chain) else None
@@ -305,7 +331,7 @@ def _pay(doing: WorkingState, owes: tuple[str, int], chain: Chain, value: Value 
     return value is not None
 
 
-def _uncovered(doing: WorkingState, level: int, value: Value | None, *, rungs: bool = True) -> None:
+def _uncovered(doing: WorkingState, level: int, value: ResultValue | None, *, rungs: bool = True) -> None:
     """What is on top of a ladder now, and what is seen inside it, gets what it awaits: what was returned, else cancelled."""
     ladder = doing.ladder_at(level)
     path = visible_path(ladder[-1:]) if rungs else []
@@ -320,7 +346,8 @@ def _uncovered(doing: WorkingState, level: int, value: Value | None, *, rungs: b
             got = True
     if value is not None and not got:
         data = path[-1].data if path else doing.path[-1].data if doing.path else None
-        doing.log.append(Finding("nobody waits", messages.RESULT_NOBODY_AWAITS.format(value=value, rung=rung_text(data))))
+        words = messages.RESULT_NOBODY_AWAITS.format(value=value_words(value), rung=rung_text(data))
+        doing.log.append(Finding("nobody waits", words))
 
 
 def uncover_what_is_seen(doing: WorkingState) -> None:

@@ -70,14 +70,19 @@ def set_on_rung(doing: WorkingState, serial: int, fact: str, value: str) -> None
 
 
 def _set_on_overlay(doing: WorkingState, do: effects.SetRungFactValue) -> None:
-    hit = find_overlay(doing.ladder, doing.layer)
-    layer = hit[0] if hit else next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
+    layer = own_overlay(doing)
     was = None if layer is None else dict(layer.facts).get(do.name)
     if layer is None or was is None or was == do.value:
         return
     layer = replace(layer, facts=tuple((name, do.value if name == do.name else old) for name, old in layer.facts))
     put_layer(doing, layer)
     _own_changed(doing, layer.serial, do.name, was, do.value)
+
+
+def own_overlay(doing: WorkingState) -> OverlayInstance | None:
+    """Return the open overlay that the move stands on, None if it stands on none."""
+    hit = find_overlay(doing.ladder, doing.layer)
+    return hit[0] if hit else next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
 
 
 def put_layer(doing: WorkingState, layer: OverlayInstance) -> None:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, TypeVar
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import conditions
 from wise_ladder.semantics import stack_queries
 from wise_ladder.semantics.state import COVERED
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.model import Plan
-    from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.values import Value
     from wise_ladder.semantics.stack_queries import StackAnswers, StackQuery
     from wise_ladder.semantics.state import Head
@@ -44,29 +44,29 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
     match condition:
         case None:
             return True
-        case operations.RungFactIs(name, value):
+        case conditions.RungFactIs(name, value):
             return (name, value) in own
-        case operations.ArgumentIs(name, value):
+        case conditions.ArgumentIs(name, value):
             return values.get(name) == value
-        case operations.Not(inner):
+        case conditions.Not(inner):
             simpler = simplify(inner, own, values)
-            return not simpler if isinstance(simpler, bool) else operations.Not(simpler)
-        case operations.AllOf(parts) | operations.AnyOf(parts):
-            decides = isinstance(condition, operations.AnyOf)
+            return not simpler if isinstance(simpler, bool) else conditions.Not(simpler)
+        case conditions.AllOf(parts) | conditions.AnyOf(parts):
+            decides = isinstance(condition, conditions.AnyOf)
             open_parts = [simplify(part, own, values) for part in parts]
             if any(part is decides for part in open_parts):
                 return decides
             rest = tuple(part for part in open_parts if not isinstance(part, bool))
             return type(condition)(rest) if rest else not decides
         case (
-            operations.FactIs()
-            | operations.Alone()
-            | operations.DepthOver()
-            | operations.OnLadder()
-            | operations.BeneathIs()
-            | operations.TabInFront()
-            | operations.TabAtRoot()
-            | operations.TimerRuns()
+            conditions.FactIs()
+            | conditions.Alone()
+            | conditions.DepthOver()
+            | conditions.OnLadder()
+            | conditions.BeneathIs()
+            | conditions.TabInFront()
+            | conditions.TabAtRoot()
+            | conditions.TimerRuns()
         ):
             return condition
 
@@ -74,22 +74,22 @@ def simplify(condition: Condition | None, own: tuple[tuple[str, str], ...], valu
 def uses_only_facts(condition: Condition | bool) -> bool:
     """Whether a condition depends on nothing but facts of the app."""
     match condition:
-        case operations.Not(inner):
+        case conditions.Not(inner):
             return uses_only_facts(inner)
-        case operations.AllOf(parts) | operations.AnyOf(parts):
+        case conditions.AllOf(parts) | conditions.AnyOf(parts):
             return all(uses_only_facts(part) for part in parts)
-        case bool() | operations.FactIs():
+        case bool() | conditions.FactIs():
             return True
         case (
-            operations.RungFactIs()
-            | operations.ArgumentIs()
-            | operations.Alone()
-            | operations.DepthOver()
-            | operations.OnLadder()
-            | operations.BeneathIs()
-            | operations.TabInFront()
-            | operations.TabAtRoot()
-            | operations.TimerRuns()
+            conditions.RungFactIs()
+            | conditions.ArgumentIs()
+            | conditions.Alone()
+            | conditions.DepthOver()
+            | conditions.OnLadder()
+            | conditions.BeneathIs()
+            | conditions.TabInFront()
+            | conditions.TabAtRoot()
+            | conditions.TimerRuns()
         ):
             return False
 
@@ -97,23 +97,23 @@ def uses_only_facts(condition: Condition | bool) -> bool:
 def facts_of(condition: Condition | None) -> set[str]:
     """Return the facts of the app that a condition asks for."""
     match condition:
-        case operations.FactIs(name, _):
+        case conditions.FactIs(name, _):
             return {name}
-        case operations.Not(inner):
+        case conditions.Not(inner):
             return facts_of(inner)
-        case operations.AllOf(parts) | operations.AnyOf(parts):
+        case conditions.AllOf(parts) | conditions.AnyOf(parts):
             return set[str]().union(*map(facts_of, parts))
         case (
             None
-            | operations.RungFactIs()
-            | operations.ArgumentIs()
-            | operations.Alone()
-            | operations.DepthOver()
-            | operations.OnLadder()
-            | operations.BeneathIs()
-            | operations.TabInFront()
-            | operations.TabAtRoot()
-            | operations.TimerRuns()
+            | conditions.RungFactIs()
+            | conditions.ArgumentIs()
+            | conditions.Alone()
+            | conditions.DepthOver()
+            | conditions.OnLadder()
+            | conditions.BeneathIs()
+            | conditions.TabInFront()
+            | conditions.TabAtRoot()
+            | conditions.TimerRuns()
         ):
             return set()
 
@@ -165,31 +165,31 @@ class EvalContext:
         match condition:
             case None:
                 return True
-            case operations.FactIs(name, value):
+            case conditions.FactIs(name, value):
                 return self.head.facts[self.plan.fact_index[name]] == value
-            case operations.RungFactIs(name, value):
+            case conditions.RungFactIs(name, value):
                 return (name, value) in self.own
-            case operations.ArgumentIs(name, value):
+            case conditions.ArgumentIs(name, value):
                 return self.values.get(name) == value
-            case operations.Alone():
+            case conditions.Alone():
                 path = self.head.path
                 alone = bool(path) and path[0].lowest and path[0].stands != COVERED
                 return alone if self.lowest is None else self.lowest
-            case operations.Not(inner):
+            case conditions.Not(inner):
                 return not self.holds(inner)
-            case operations.AllOf(parts):
+            case conditions.AllOf(parts):
                 return all(self.holds(part) for part in parts)
-            case operations.AnyOf(parts):
+            case conditions.AnyOf(parts):
                 return any(self.holds(part) for part in parts)
-            case operations.DepthOver(rungs):
+            case conditions.DepthOver(rungs):
                 return self.ask(stack_queries.DeeperThan(rungs))
-            case operations.OnLadder(screen):
+            case conditions.OnLadder(screen):
                 return self.ask(stack_queries.OnPath(self.place, screen))
-            case operations.BeneathIs(screen):
+            case conditions.BeneathIs(screen):
                 return self.ask(stack_queries.IsBeneath(self.place, screen))
-            case operations.TabInFront(tab):
+            case conditions.TabInFront(tab):
                 return self.ask(stack_queries.IsInFront(self.place, tab))
-            case operations.TabAtRoot(tab):
+            case conditions.TabAtRoot(tab):
                 return self.ask(stack_queries.IsAtRoot(self.place, tab))
-            case operations.TimerRuns(timer):
+            case conditions.TimerRuns(timer):
                 return self.ask(stack_queries.TimerIsRunning(timer))

@@ -359,8 +359,11 @@ class Decider:
     def delivered(self, due: tasks.ResultArrived) -> Decision:
         """Decide what a rung does with a result, or with its being cancelled."""
         data = self.head.path[due.place].data
-        values: dict[str, Value] = {} if due.value is None else {due.name: due.value}
-        moves = self.tables.results.get((data.screen, due.name, due.value is None), ())
+        came = due.value
+        values: dict[str, Value] = {} if came is None else dict(came) if isinstance(came, tuple) else {due.name: came}
+        # A result that some other result's value was given for is delivered, and no move can use it.
+        fits = came is None or isinstance(came, tuple) == (due.name in self.tables.with_parts)
+        moves = self.tables.results.get((data.screen, due.name, came is None), ()) if fits else ()
         return effects.DeliverResult(due.place, due.name, due.value), *self._first(moves, due.place, values)
 
     def turned(self, due: tasks.FactTask) -> Decision:

@@ -11,13 +11,12 @@ from wise_ladder.semantics.decide_puts import PutDecider, Steps
 from wise_ladder.semantics.log import Finding, NoEffect
 from wise_ladder.semantics.plan_index import filled
 from wise_ladder.semantics.state import COVERED, VISIBLE
-from wise_ladder.semantics.taps import bound
+from wise_ladder.semantics.taps import bound, returned_words
 from wise_ladder.semantics.text import named, rung_text
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from wise_ladder.plan.values import Value
     from wise_ladder.semantics.state import RungData
 
 
@@ -80,9 +79,9 @@ class OperationDecider(PutDecider):
             case "leave":
                 return (self._then(operations.LeaveByBack(cause="pop"), 0),)
 
-    def _at_root_with(self, value: Value) -> Steps:
+    def _at_root_with(self, value: effects.ReturnedValue) -> Steps:
         """A return at the lowest rung: no rung can get the value."""
-        entry = effects.AddEntry(Finding("nobody waits", messages.RESULT_NO_RUNG_BENEATH.format(value=value)))
+        entry = effects.AddEntry(Finding("nobody waits", messages.RESULT_NO_RUNG_BENEATH.format(value=returned_words(value))))
         leaves = self.plan.policies.pop_at_root == "leave"
         return (entry, *self._at_root()) if leaves else (entry,)
 
@@ -126,7 +125,7 @@ class OperationDecider(PutDecider):
                 return (effects.Rollback(Finding("no such flow here", messages.NOT_INSIDE_FLOW.format(flow=operation.flow))),)
             if self._seen_from_elsewhere(place):
                 # Of that very flow, though another of its name may be seen inside.
-                return (self._then(operations.Return(value), place),)
+                return (self._then(operations.Return(operation.value), place),)
             level = place
         while level < len(self.path) and level > 0 and self._alone(level):
             if self.plan.screen[self.path[level - 1].data.screen].tabs:
@@ -242,11 +241,11 @@ class OperationDecider(PutDecider):
 
     def set_fact(self, operation: operations.SetFact) -> Steps:
         """Give a fact of the app a value."""
-        return (effects.SetFactValue(self.plan.fact_index[operation.name], operation.name, operation.value),)
+        return (effects.SetFactValue(self.plan.fact_index[operation.name], operation.name, str(bound(operation.value))),)
 
     def set_own(self, operation: operations.SetRungFact) -> Steps:
         """Give a fact of the rung that the move stands on a value."""
-        return (effects.SetRungFactValue(operation.name, operation.value),)
+        return (effects.SetRungFactValue(operation.name, str(bound(operation.value))),)
 
     def take_back(self, _operation: operations.TakeBack) -> Steps:
         """Take back what the move set that opened the overlay."""

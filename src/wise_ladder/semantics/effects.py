@@ -11,12 +11,15 @@ from typing import Literal, TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.model import GuardId, Move
-from wise_ladder.plan.operations import LeaveCause
+from wise_ladder.plan.operations import FactValue, LeaveCause
 from wise_ladder.plan.triggers import TimerScope
-from wise_ladder.plan.values import Arguments, Value
+from wise_ladder.plan.values import Arguments, ResultValue, Value
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.state import RungData
 from wise_ladder.semantics.tasks import OperationTask
+
+ReturnedValue: TypeAlias = ResultValue | FactValue | tuple[tuple[str, Value | FactValue], ...]
+"""What a rung or an overlay goes with; the facts in it are read when that is applied."""
 
 # Small steps
 
@@ -48,7 +51,7 @@ class PopTop(Struct, frozen=True):
     """The rung at a place of the path goes; `value`: what it returns, None if it returns nothing."""
 
     place: int
-    value: Value | None = None
+    value: ReturnedValue | None = None
 
 
 class PopDownTo(Struct, frozen=True):
@@ -120,7 +123,7 @@ class CloseOverlay(Struct, frozen=True):
 
     overlay: str
     place: int | None
-    value: Value | None = None
+    value: ReturnedValue | None = None
 
 
 class ShowTab(Struct, frozen=True):
@@ -156,7 +159,7 @@ class DeliverResult(Struct, frozen=True):
 
     place: int
     name: str
-    value: Value | None
+    value: ResultValue | None
 
 
 Consulted: TypeAlias = tuple[tuple[GuardId, int], ...]

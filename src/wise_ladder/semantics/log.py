@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from wise_ladder.plan.model import Move
 from wise_ladder.plan.operations import LeaveCause
-from wise_ladder.plan.values import Value
+from wise_ladder.plan.values import ResultValue
 from wise_ladder.semantics.state import Rung, RungData, State, WaitKind
 
 
@@ -224,7 +224,7 @@ class ResultCame(Struct, frozen=True, gc=False):
     """A result was delivered; no value: it was cancelled."""
 
     name: str
-    value: Value | None
+    value: ResultValue | None
     screen: str
 
 

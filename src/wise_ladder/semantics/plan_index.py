@@ -76,6 +76,8 @@ class PlanIndex:
             overlay.name for overlay in plan.overlays if any(TakeBack() in all_of(move.operations) for move in overlay.moves)
         }
         """The overlays that can take back what was done when they were opened."""
+        self.with_parts = {given.name for place in plan.owners for given in place.gives if given.parts}
+        """The results that have several parts."""
         self._linked: dict[str, LinkMatch] = {}
         self.own = {place.name: tuple((fact.name, fact.values[0]) for fact in place.holds) for place in plan.owners}
         """The facts that each place holds, at first values."""

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
-from wise_ladder.plan import operations
+from wise_ladder.plan import conditions
 from wise_ladder.plan.link_match import match_link
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.link_match import LinkMatch
     from wise_ladder.plan.model import Guard, Move, Redirect, StartChoice
-    from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.world import Link
     from wise_ladder.semantics.conditions import EvalContext
 
@@ -77,31 +77,31 @@ def unmet_part(view: EvalContext, condition: Condition | None) -> str:
     if view.holds(condition):
         return ""
     match condition:
-        case operations.AllOf(parts):
+        case conditions.AllOf(parts):
             return next(unmet_part(view, part) for part in parts if not view.holds(part))
-        case operations.AnyOf(parts):
+        case conditions.AnyOf(parts):
             return " and ".join(dict.fromkeys(unmet_part(view, part).partition(", not ")[0] for part in parts))
-        case operations.Not(inner):
+        case conditions.Not(inner):
             return _holds_words(inner)
-        case operations.FactIs(name, value):
+        case conditions.FactIs(name, value):
             return f"{name} is {view.head.facts[view.plan.fact_index[name]]}, not {value}"
-        case operations.RungFactIs(name, value):
+        case conditions.RungFactIs(name, value):
             return f"{name} is {dict(view.own).get(name, 'unknown')}, not {value}"
-        case operations.ArgumentIs(name, value):
+        case conditions.ArgumentIs(name, value):
             return f"{name} is {view.values.get(name, 'not given')}, not {value}"
-        case operations.Alone():
+        case conditions.Alone():
             return "a rung is beneath"
-        case operations.DepthOver(rungs):
+        case conditions.DepthOver(rungs):
             return f"at most {rungs} rungs are visible"
-        case operations.OnLadder(screen):
+        case conditions.OnLadder(screen):
             return f"{screen} is not on the ladder"
-        case operations.BeneathIs(screen):
+        case conditions.BeneathIs(screen):
             return f"{screen} is not right beneath"
-        case operations.TabInFront(tab):
+        case conditions.TabInFront(tab):
             return f"{tab} is not in front"
-        case operations.TabAtRoot(tab):
+        case conditions.TabAtRoot(tab):
             return f"{tab} is not at its root"
-        case operations.TimerRuns(timer):
+        case conditions.TimerRuns(timer):
             return f"the timer {timer} does not run"
         case None:
             return ""
@@ -109,21 +109,21 @@ def unmet_part(view: EvalContext, condition: Condition | None) -> str:
 
 def _holds_words(condition: Condition) -> str:
     match condition:
-        case operations.FactIs(name, value) | operations.RungFactIs(name, value) | operations.ArgumentIs(name, value):
+        case conditions.FactIs(name, value) | conditions.RungFactIs(name, value) | conditions.ArgumentIs(name, value):
             return f"{name} is {value}"
-        case operations.Alone():
+        case conditions.Alone():
             return "no rung is beneath"
-        case operations.DepthOver(rungs):
+        case conditions.DepthOver(rungs):
             return f"more than {rungs} rungs are visible"
-        case operations.OnLadder(screen):
+        case conditions.OnLadder(screen):
             return f"{screen} is on the ladder"
-        case operations.BeneathIs(screen):
+        case conditions.BeneathIs(screen):
             return f"{screen} is right beneath"
-        case operations.TabInFront(tab):
+        case conditions.TabInFront(tab):
             return f"{tab} is in front"
-        case operations.TabAtRoot(tab):
+        case conditions.TabAtRoot(tab):
             return f"{tab} is at its root"
-        case operations.TimerRuns(timer):
+        case conditions.TimerRuns(timer):
             return f"the timer {timer} runs"
-        case operations.Not() | operations.AllOf() | operations.AnyOf():
+        case conditions.Not() | conditions.AllOf() | conditions.AnyOf():
             return "what must not hold, holds"

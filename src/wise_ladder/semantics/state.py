@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, ClassVar, Literal, TypeAlias
 from msgspec import Struct
 
 from wise_ladder.plan.model import GuardId, MoveId
-from wise_ladder.plan.values import Arguments, Value
+from wise_ladder.plan.values import Arguments, ResultValue
 from wise_ladder.semantics.tasks import OperationTask, Task
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ class Result(Struct, frozen=True, gc=False):
     """A result that has come and was not delivered yet; no value: it was cancelled."""
 
     name: str
-    value: Value | None
+    value: ResultValue | None
 
 
 class RungData(Struct, frozen=True, gc=False, cache_hash=True):

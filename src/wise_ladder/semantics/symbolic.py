@@ -161,6 +161,13 @@ class SymbolicFact(str):
     __hash__ = str.__hash__
 
 
+def looked_at(value: str) -> str:
+    """Return the value of a fact; raises RefinementNeeded if it was left out."""
+    if isinstance(value, SymbolicFact):
+        raise RefinementNeeded("fact", value.place)
+    return value
+
+
 class SymbolicPart:
     """Stands for a part that no code looked at: the wanted place, or what is pending.
 

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Move, Plan
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.values import Value
+    from wise_ladder.semantics.effects import ReturnedValue
     from wise_ladder.semantics.state import Head
 
 
@@ -46,10 +47,25 @@ def carries_all(move: Move, values: dict[str, Value]) -> bool:
     return isinstance(trigger, triggers.TapTrigger) and all(carried.name in values for carried in trigger.carries)
 
 
-def bound(value: Value | operations.Variable) -> Value:
-    """Return a value of an operation that is done: its variables were filled in before."""
-    assert not isinstance(value, operations.Variable)  # noqa: S101 - `bind` has filled it in
-    return value
+def bound(value: operations.ResultPart | operations.NamedParts) -> ReturnedValue:
+    """Return what an operation that is done returns: its variables were filled in before."""
+    return tuple((name, _part(part)) for name, part in value) if isinstance(value, tuple) else _part(value)
+
+
+def returned_words(value: ReturnedValue) -> str:
+    """Write what an operation returns; of a fact its name."""
+    if isinstance(value, tuple):
+        return ", ".join(f"{name} {returned_words(part)}" for name, part in value)
+    return value.name if isinstance(value, operations.FactValue) else str(value)
+
+
+def _part(part: operations.ResultPart) -> Value | operations.FactValue:
+    assert not isinstance(part, operations.Variable)  # noqa: S101 - `bind` has filled it in
+    return part
+
+
+def _filled_part(part: operations.ResultPart, values: dict[str, Value]) -> operations.ResultPart:
+    return values[part.name] if isinstance(part, operations.Variable) else part
 
 
 def bind(operation: Operation, values: dict[str, Value]) -> Operation:
@@ -58,7 +74,12 @@ def bind(operation: Operation, values: dict[str, Value]) -> Operation:
         return replace(operation, target=filled(operation.target, values))
     if isinstance(operation, operations.OnFlow):
         return replace(operation, operation=bind(operation.operation, values))
-    if isinstance(operation, (operations.Return, operations.Close)) and isinstance(operation.value, operations.Variable):
+    if isinstance(operation, (operations.Return, operations.Close)):
+        value = operation.value
+        if isinstance(value, tuple):
+            return replace(operation, value=tuple((name, _filled_part(part, values)) for name, part in value))
+        return replace(operation, value=_filled_part(value, values))
+    if isinstance(operation, (operations.SetFact, operations.SetRungFact)) and isinstance(operation.value, operations.Variable):
         return replace(operation, value=values[operation.value.name])
     if isinstance(operation, operations.Follow):
         return operations.Follow(filled_in(operation.address, values))

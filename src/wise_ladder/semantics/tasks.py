@@ -11,7 +11,7 @@ from wise_ladder.plan.model import GuardId
 from wise_ladder.plan.operations import Operation
 from wise_ladder.plan.policies import Way
 from wise_ladder.plan.triggers import Trigger
-from wise_ladder.plan.values import Arguments, Value
+from wise_ladder.plan.values import Arguments, ResultValue
 
 Own: TypeAlias = tuple[tuple[str, str], ...]
 
@@ -137,7 +137,7 @@ class ResultArrived(Struct, frozen=True, tag=True):
     """A result reaches the rung that is on top of a ladder, by its place on the path; no value: it was cancelled."""
 
     name: str
-    value: Value | None
+    value: ResultValue | None
     place: int
 
 

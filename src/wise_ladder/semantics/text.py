@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, assert_never
 
+from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import log
 from wise_ladder.semantics.state import all_rungs, visible_screens
 
@@ -85,7 +86,7 @@ def entry_text(happening: LogEntry) -> str:
         case log.Awaits(name, screen):
             return f"{screen} awaits {name}"
         case log.ResultCame(name, value, screen):
-            return f"{screen} got {name}: {'cancelled' if value is None else value}"
+            return f"{screen} got {name}: {'cancelled' if value is None else value_words(value)}"
         case log.ResultDropped(name, screen):
             return f"{name} dropped: {screen} is gone"
         case _:

@@ -37,8 +37,8 @@ from wise_ladder.semantics.working_ladders import WorkingLadders
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from wise_ladder.plan.conditions import Condition
     from wise_ladder.plan.model import Guard, GuardId, Move, Plan
-    from wise_ladder.plan.operations import Condition
     from wise_ladder.plan.triggers import Trigger
     from wise_ladder.semantics.effects import Effect
     from wise_ladder.semantics.log import LogEntry

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import events
 from wise_ladder.plan.steps import quoted, with_arguments
 from wise_ladder.plan.tokens import size_phrase
+from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import Phase, forecast
 from wise_ladder.semantics.log import CallMade, Finding, ResultCame, SeenFor
 from wise_ladder.semantics.shared_address import shared_address
@@ -20,7 +21,7 @@ from wise_ladder.semantics.weight import weight
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Expectation, Plan
-    from wise_ladder.plan.values import Value
+    from wise_ladder.plan.values import ResultValue
     from wise_ladder.semantics import Forecast, Rung, RungData, State, Step
 
 
@@ -36,7 +37,7 @@ class Observations:
     """What was met since a walk began: screens seen, results that came, findings."""
 
     saw: set[str] = field(default_factory=set)
-    got: dict[str, Value | None] = field(default_factory=dict)
+    got: dict[str, ResultValue | None] = field(default_factory=dict)
     findings: list[str] = field(default_factory=list)
     called: dict[str, int] = field(default_factory=dict)
     longest: dict[str, int] = field(default_factory=dict)
@@ -134,7 +135,8 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Observations) ->
             if name not in met.got:
                 return f"no {name} came"
             got = met.got[name]
-            return None if got == value else f"{name} was {'cancelled' if got is None else got}"
+            same = got == value or (isinstance(got, tuple) and isinstance(value, tuple) and set(value) <= set(got))
+            return None if same else f"{name} was {'cancelled' if got is None else value_words(got)}"
         case events.HeaderButtonIs(button):
             shown = header_button(plan, state)
             return None if shown == button else f"the header shows {shown}"
