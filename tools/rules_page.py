@@ -131,6 +131,8 @@ MORE = {
     "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive, on hidden rungs too. "
     "Overlays other than notices count as lost, and so do awaited results. If the phone restores only the top, the rungs beneath are not "
     "missed; if it restores nothing, the rule holds.",
+    "survives remaking": "`screens` are left out. The sweep tries at every state that the phone is turned; with the policy `remakes screens: yes` it does so for "
+    "the other rules too. A call counts if the same one is pending still.",
     "everything is used": "It lists what was never used; there is no path to show. Broken only if every state was checked.",
 }
 

@@ -114,11 +114,12 @@ class Following(Operations):
         """Start what runs while shown, stop it where something is hidden, and list what becomes visible."""
         world, found = self.world, list[Any]()
         now = world.visible()[::-1] if world.phase == "open" and not world.cover else []
-        new: list[Any] = [place for place in now if place not in self.before.visible]
+        new: list[Any] = [place for place in now if self.remaking or place not in self.before.visible]
         world.timers = [timer for timer in world.timers if timer.kind not in WHILE_SHOWN or timer.of in now]
-        for place in new:
+        starts = not self.remaking or self.policy("pending_when_remade") == "is lost"
+        for place in new if starts else ():
             self.start_timers(place, ("shown",))
-        for first in (True, False):
+        for first in (True, False) if not self.remaking or self.policy("shown_when_remade") == "yes" else ():
             trigger = triggers.ShownTrigger(first)
             for place in new:
                 if self.of(place, trigger) and (not first or place in world.fresh):

@@ -49,7 +49,7 @@ class Before:
 class Moves:
     """Does moves; what follows from them is noted for the agenda."""
 
-    starting = False
+    starting = remaking = False
 
     def __init__(self, plan: Plan, world: World) -> None:
         self.plan, self.world, self.granted = plan, world, list[Any]()
@@ -65,7 +65,7 @@ class Moves:
         self.came, self.phases, self.uncovered, self.emptied = list[Place](), list[str](), list[Rung](), list[Ladder]()
         self.rung_facts: dict[tuple[Place, str], str] = {}
         self.inside: Ladder | None = None
-        self.out = False
+        self.out = self.remaking = False
 
     def say(self, *what: Any) -> None:
         self.log.append(what)

@@ -15,6 +15,7 @@ from wise_ladder.plan.events import (
     LowMemory,
     OpenLink,
     OutsideChange,
+    Remade,
     Reopen,
     Reply,
     SwipedAway,
@@ -43,6 +44,9 @@ POLICIES = {
     "shown acts": ("before the first frame", "before the first frame", "after it"),
     "system back": ("yes", "yes", "yes", "yes", "yes", "no"),
     "cover after death": ("yes", "no"),
+    "shown when remade": ("yes", "yes", "no"),
+    "pending when remade": ("goes on", "is lost"),
+    "question when remade": ("stays", "goes"),
 }
 CONDITIONS = (
     "session is valid", "not session is valid", "alone", "not alone", "depth over 2", "diary on the ladder", "home on the ladder",
@@ -224,7 +228,7 @@ def text_of(random: Random) -> str:
                 f", arrow: [{{if: session is valid, to: {target(random)}}}, {{to: entry}}]",
             )
         )
-        kept = random.choice(("memory", "ladder"))
+        kept = random.choice(("none", "memory", "ladder"))
         most = random.choice(("", "", "", ", drop oldest over: 1", ", drop oldest over: 2"))
         lines.append(
             f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, {GIVES}{takes}{arrow}{most}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
@@ -282,7 +286,7 @@ def wide_plan(random: Random) -> Plan:
 EVENTS: tuple[Event, ...] = (
     *(Back() for _ in range(9)), *(Back(f"g{n}{place}") for n in (0, 1) for place in ("hives", "diary", "")), HeaderBack(), HeaderBack(), HeaderBack(), Home(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), *(Tap(tap, (), twice=True) for tap in TAPS),
-    Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Reply("once", "ok"), Killed(), SwipedAway(), LowMemory(),
+    Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Reply("once", "ok"), Killed(), SwipedAway(), LowMemory(), Remade(), Remade(), Remade(),
     OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://tour"), OpenLink("x://on/top"), OpenLink("x://top/12"), OpenLink("x://reach"), OpenLink("x://over"), OpenLink("x://over/tabs"), OpenLink("x://nowhere"),
     *(Tap(name) for name in TAPS for _ in range(4)), OutsideChange("session", "valid"), OutsideChange("session", "none"), OutsideChange("mood", "down"),
 )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from tests.second.follow import AT_ONCE, Following
+from tests.second.follow import AT_ONCE, WHILE_SHOWN, Following
 from tests.second.world import (
     Ladder,
     Move,
@@ -230,10 +230,37 @@ class Second(Following):
         for rung in everything(self.world.ladder.rungs):
             self.lose(rung)
             self.log += [("finding", "result lost")] * len(rung.waits)
-            first = {fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.lifetime == "memory"}
+            first = {
+                fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.lifetime in {"none", "memory"}
+            }
             rung.__dict__.update(facts=rung.facts | first, waits=[], came=[], over=[], stands_in=False, owes=None)
         self.world.end(phase="killed")
         self.forget_facts(("memory",))
+
+    def remade(self, _event: Any) -> None:
+        only_if(self.world.phase == "open")
+        self.change(self.remake)
+
+    def remake(self) -> None:
+        """All rungs and overlays are made anew: facts, pending things, what is shown, as the plan and the phone say."""
+        world, lost = self.world, self.policy("pending_when_remade") == "is lost"
+        rungs = everything(world.ladder.rungs)
+        places: list[Rung | Over] = [*rungs, *(over for rung in rungs for over in rung.over), *world.over]
+        for place in places:
+            known = self.plan.overlay if isinstance(place, Over) else self.plan.screen
+            place.facts |= {fact.name: fact.values[0] for fact in known[place.name].holds if fact.lifetime == "none"}
+        for rung in rungs if lost else ():
+            self.log += [("finding", "result lost") for _ in (*rung.waits, *(value for _, value in rung.came if value))]
+            rung.waits, rung.came = [], []
+        if lost:
+            world.timers = [each for each in world.timers if each.kind not in {"on ladder", *WHILE_SHOWN}]
+            for call in world.calls:
+                call.of = None if call.of is None else Rung(call.of.name)
+            for place in places:
+                self.start_timers(place, ("on ladder",))
+        if self.policy("question_when_remade") == "goes":
+            world.question = None
+        self.remaking = True
 
     def swipedaway(self, _event: Any) -> None:
         only_if(self.world.phase != "outside")

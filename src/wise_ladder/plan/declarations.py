@@ -16,7 +16,7 @@ from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import parse_time
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Fact, Overlay, Screen
+    from wise_ladder.plan.model import Fact, Lifetime, Overlay, Screen
     from wise_ladder.plan.policies import Policies
     from wise_ladder.plan.values import Parameter, Span, Value
     from wise_ladder.plan.world import Call, Timer
@@ -153,6 +153,10 @@ def _changed(section: MapReader | None, usual: Policies) -> Policies:
         ("leaving ends", ("everything", "screens")),
         ("shown acts", ("before the first frame", "after it")),
         ("cover after death", ("yes", "no")),
+        ("remakes screens", ("no", "yes")),
+        ("shown when remade", ("yes", "no")),
+        ("pending when remade", ("goes on", "is lost")),
+        ("question when remade", ("stays", "goes")),
     )
     changes = {key.replace(" ", "_"): section.word(key, words) for key, words in choices if section.node(key) is not None}
     ways = section.words("guards see", policies.WAYS)
@@ -216,7 +220,7 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
         return model.Screen(name.text, at=name.at), None
     section = MapReader(source, node, "a screen")
     takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
-    holds = tuple(_fact(source, key, inner) for key, inner in section.entries("holds"))
+    holds = _held(source, section)
     screen = model.Screen(
         name.text,
         takes,
@@ -240,7 +244,7 @@ def _flow(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRead
         return model.Screen(name.text, at=name.at), None
     section = MapReader(source, node, "a flow")
     takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
-    holds = tuple(_fact(source, key, inner) for key, inner in section.entries("holds"))
+    holds = _held(source, section)
     gives = _gives(source, section)
     tabs = tuple((tab.text, operations.Target(tab.text)) for tab, _ in section.entries("tabs"))
     start = section.scalar("start")
@@ -268,7 +272,7 @@ def _overlay(source: Source, name: ScalarNode, node: Node) -> tuple[Overlay, Map
         section.time("for"),
         _gives(source, section),
         at=name.at,
-        holds=tuple(_fact(source, key, inner) for key, inner in section.entries("holds")),
+        holds=_held(source, section),
     )
     if kind == "notice" and overlay.time is None:
         source.add_error(name.at, messages.NOTICE_NEVER_GOES.format(name=name.text), messages.WRITE_FOR)
@@ -344,19 +348,24 @@ def _typed(source: Source, parameter: Parameter, scalars: list[ScalarNode]) -> t
 # Facts
 
 
-def _fact(source: Source, name: ScalarNode, node: Node) -> Fact:
+def _held(source: Source, section: MapReader) -> tuple[Fact, ...]:
+    """Read the facts that a place holds itself."""
+    return tuple(_fact(source, key, inner, model.HELD_LIFETIMES) for key, inner in section.entries("holds"))
+
+
+def _fact(source: Source, name: ScalarNode, node: Node, lifetimes: tuple[Lifetime, ...] = model.LIFETIMES) -> Fact:
     if isinstance(node, ScalarNode):
         if node.text not in {"yes", "no"}:
             source.add_error(
                 node.at, messages.NEEDS_ITS_VALUES.format(name=name.text), messages.WRITE_VALUES.format(name=name.text)
             )
-        return model.Fact(name.text, (node.text, "yes" if node.text == "no" else "no"), at=name.at)
+        return model.Fact(name.text, (node.text, "yes" if node.text == "no" else "no"), lifetimes[0], at=name.at)
     if isinstance(node, ListNode):
-        return model.Fact(name.text, _values(source, name, node), at=name.at)
+        return model.Fact(name.text, _values(source, name, node), lifetimes[0], at=name.at)
     section = MapReader(source, node, "a fact")
     written = section.require("values", "[no, yes]")
     values = _values(source, name, written) if written is not None else ("no",)
-    kept = section.word("kept", model.LIFETIMES)
+    kept = section.word("kept", lifetimes)
     outside = tuple(_change(source, name, scalar, values) for scalar in section.scalars("from outside"))
     section.report_unknown_keys()
     return model.Fact(name.text, values, kept, outside, name.at)

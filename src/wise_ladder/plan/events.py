@@ -83,6 +83,10 @@ class LowMemory(Struct, frozen=True, tag=True):
     """The phone is short of memory, and says so."""
 
 
+class Remade(Struct, frozen=True, tag=True):
+    """The screens are remade: the phone is turned, the language or the size of letters changes."""
+
+
 Event: TypeAlias = (
     Answer
     | Launch
@@ -98,6 +102,7 @@ Event: TypeAlias = (
     | SwipedAway
     | Killed
     | LowMemory
+    | Remade
 )
 
 

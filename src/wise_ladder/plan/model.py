@@ -24,8 +24,10 @@ from wise_ladder.plan.world import Call, Cover, Given, Link, MemoryLimits, Repli
 MAX_NESTED = 32
 """So many flows and tabs may stand inside each other."""
 
-Lifetime: TypeAlias = Literal["memory", "disk", "ladder"]
+Lifetime: TypeAlias = Literal["memory", "disk", "ladder", "none"]
 LIFETIMES: tuple[Lifetime, ...] = ("memory", "disk", "ladder")
+HELD_LIFETIMES: tuple[Lifetime, ...] = ("none", "memory", "ladder", "disk")
+"""Of facts that a rung or an overlay holds: `none` is lost when the screen is remade, `memory` when the app is killed."""
 
 
 class Fact(Struct, frozen=True):

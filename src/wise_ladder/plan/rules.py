@@ -92,6 +92,11 @@ RULES: dict[str, RuleSpec] = {
     "survives death": RuleSpec(
         (), ("screens",), "after kill and reopen the same is seen, and nothing is lost that the phone promises to keep"
     ),
+    "survives remaking": RuleSpec(
+        (),
+        ("screens",),
+        "when the screens are remade, the same is seen, nothing is lost, and nothing is called or opened a second time",
+    ),
     "forecast is known": RuleSpec((), (), "what Back will do is known before it is pressed"),
     "in every state": RuleSpec(("if",), ("screens",), "the condition holds in every state"),
     "in no state": RuleSpec(("if",), ("screens",), "the condition holds in no state"),

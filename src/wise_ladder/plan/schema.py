@@ -109,7 +109,15 @@ _FACT = {
     "anyOf": [
         _FLAG,
         _VALUES,
-        _map("A fact.", {"values": _VALUES, "kept": _one_of(*model.LIFETIMES), "from outside": _PHRASES}, need=("values",)),
+        _map(
+            "A fact.",
+            {
+                "values": _VALUES,
+                "kept": _one_of(*model.HELD_LIFETIMES),
+                "from outside": _PHRASES,
+            },
+            need=("values",),
+        ),
     ]
 }
 _TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
@@ -145,6 +153,10 @@ _POLICIES: Schema = {
     "leaving ends": _one_of("everything", "screens"),
     "shown acts": _one_of("before the first frame", "after it"),
     "cover after death": _FLAG,
+    "remakes screens": _FLAG,
+    "shown when remade": _FLAG,
+    "pending when remade": _one_of("goes on", "is lost"),
+    "question when remade": _one_of("stays", "goes"),
     "guards see": _words(policies.WAYS),
 }
 _CALL: Schema = {

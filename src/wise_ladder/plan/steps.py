@@ -324,6 +324,7 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("swiped", "away"), lambda _cursor, _scope: events.SwipedAway()),
     (("killed",), lambda _cursor, _scope: events.Killed()),
     (("low", "memory"), lambda _cursor, _scope: events.LowMemory()),
+    (("remade",), lambda _cursor, _scope: events.Remade()),
 )
 
 _BY_FIRST = index_by_first_word(_READERS)
@@ -381,6 +382,8 @@ def event_phrase(event: Event) -> str:
             return "killed"
         case events.LowMemory():
             return "low memory"
+        case events.Remade():
+            return "remade"
 
 
 def event_text(event: Event) -> str:

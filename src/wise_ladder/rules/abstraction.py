@@ -202,7 +202,7 @@ class Abstraction:
             return 0
         plain = 0 if data.screen in self._matters else PLAIN
         still = data.facts == self._first[data.screen] or all(
-            value == was or kept != "memory"
+            value == was or kept not in {"none", "memory"}
             for (_, value), (_, was), kept in zip(data.facts, self._first[data.screen], self._kept[data.screen], strict=True)
         )
         return plain | SAVED if still and not data.awaits and data.screen not in self._timed else plain

@@ -24,11 +24,13 @@ from wise_ladder.rules.back_predicates import (
     no_traps,
     way_back_without_system,
 )
+from wise_ladder.rules.phone_predicates import survives_death, survives_remaking
 from wise_ladder.rules.transition import (
     PlanRef,
     Transition,
     Violation,
     answered,
+    face_of,
     goes_on_by_itself,
     holds,
     ladders,
@@ -39,7 +41,7 @@ from wise_ladder.rules.transition import (
 from wise_ladder.semantics import log
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.offers import taps
-from wise_ladder.semantics.state import Phase, all_rungs, depth, front_ladder, open_layers, visible_path, visible_top
+from wise_ladder.semantics.state import Phase, all_rungs, depth, front_ladder, open_layers, visible_path
 from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.working_state import WorkingState
 
@@ -49,7 +51,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
     from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.transition import Feature
-    from wise_ladder.semantics.state import Rung, RungData, State
+    from wise_ladder.semantics.state import Rung, State
     from wise_ladder.semantics.symbolic import SymbolicRungs
 
 
@@ -284,41 +286,6 @@ def redirects_end(_rule: Rule, edge: Transition) -> Iterator[Violation]:
 # Death, forecast, conditions
 
 
-def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
-    """Kill the app, reopen it, and find what is seen otherwise or lost, of what the phone promises to keep."""
-    before, what = visible_top(edge.before), edge.plan.policies.restore
-    if not isinstance(edge.action, events.Killed) or before is None or edge.before.cover or what == "nothing":
-        return
-    reopened = try_event(edge.plan, edge.after, events.Reopen())
-    after = None if reopened is None else visible_top(reopened.after)
-    if reopened is None or after is None or after.data.screen in rule.screens:
-        return
-    if not after.data.same_screen(before.data):
-        yield Violation(
-            screen_place(edge.plan, before.data),
-            messages.REOPENS_ELSEWHERE.format(rung=rung_text(before.data), other=rung_text(after.data)),
-        )
-        return
-    path = visible_path(edge.before.ladder)
-    lost = [(before.data, name) for _, name, _ in open_layers(edge.before.overlays, path)
-            if edge.plan.overlay[name].kind != "notice"]  # fmt: skip
-    now = {rung.serial: rung.data for rung in all_rungs(reopened.after.ladder) if not rung.cut}
-    for rung in path if what == "top" else all_rungs(edge.before.ladder):
-        if not rung.saved:
-            lost += [(rung.data, name) for name in _lost(rung.data, now.get(rung.serial))]
-    for data in dict.fromkeys(data for data, _ in lost):
-        names = " and ".join(name for other, name in lost if other == data)
-        words = messages.LOST_BY_DEATH.format(top=rung_text(before.data), names=names, rung=rung_text(data))
-        yield Violation(screen_place(edge.plan, data), words)
-
-
-def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
-    """Name what a rung lost: what it held, and results that it awaited or had got."""
-    kept = () if now is None else now.facts
-    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in kept)
-    yield from dict.fromkeys((*(mark.name for mark in was.awaits), *(came.name for came in was.undelivered if came.value)))
-
-
 def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a guard that decides at the press and changes what Back does, so that it cannot be forecast."""
     late: dict[str, Guard] = {guard.name: guard for guard in edge.plan.guard.values() if guard.at_press}
@@ -329,19 +296,16 @@ def forecast_is_known(_rule: Rule, edge: Transition) -> Iterator[Violation]:
         taken = try_event(edge.plan, edge.after, events.Back(name))
         if usual is not None and taken is not None and usual.log != taken.log:
             yield Violation(
-                PlanRef(name, guard.at), messages.DECIDED_AT_PRESS.format(guard=name, rung=rung_text(_face(edge.top_after)))
+                PlanRef(name, guard.at), messages.DECIDED_AT_PRESS.format(guard=name, rung=rung_text(face_of(edge.top_after)))
             )
-
-
-def _face(rung: Rung | None) -> RungData | None:
-    return None if rung is None else rung.data
 
 
 def in_every_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a state in which the condition does not hold."""
     if _is_about(rule, edge) and not holds(edge.plan, edge.after, rule.condition):
         yield Violation(
-            edge.culprit, messages.CONDITION_FAILS.format(condition=rule.condition_text, rung=rung_text(_face(edge.top_after)))
+            edge.culprit,
+            messages.CONDITION_FAILS.format(condition=rule.condition_text, rung=rung_text(face_of(edge.top_after))),
         )
 
 
@@ -349,7 +313,8 @@ def in_no_state(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a state in which the condition holds."""
     if _is_about(rule, edge) and holds(edge.plan, edge.after, rule.condition):
         yield Violation(
-            edge.culprit, messages.CONDITION_HOLDS.format(condition=rule.condition_text, rung=rung_text(_face(edge.top_after)))
+            edge.culprit,
+            messages.CONDITION_HOLDS.format(condition=rule.condition_text, rung=rung_text(face_of(edge.top_after))),
         )
 
 
@@ -406,7 +371,7 @@ class RuleKind(NamedTuple):
     """How a measure that is too large is told."""
     of_the_plan: bool = False
     """It asks what the whole sweep met."""
-    tracks: Literal["", "dead taps", "flashes", "screens that go"] = ""
+    tracks: Literal["", "dead taps", "flashes", "screens that go", "remaking"] = ""
     """What the sweep must distinguish for it that it else would not."""
 
 
@@ -440,6 +405,7 @@ KINDS: dict[str, RuleKind] = {
     "links have a way back": RuleKind(links_have_a_way_back, ("arrival",), state_only=True),
     "addresses lead back": RuleKind(addresses_lead_back, ("any",), state_only=True, of_the_screen=True),
     "survives death": RuleKind(survives_death, ("death",), of_the_screen=True),
+    "survives remaking": RuleKind(survives_remaking, ("any",), of_the_screen=True, tracks="remaking"),
     "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
     "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),
     "in no state": RuleKind(in_no_state, ("any",), state_only=True, persistent=True),

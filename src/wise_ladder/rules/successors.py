@@ -18,6 +18,7 @@ from wise_ladder.plan.events import (
     LowMemory,
     OpenLink,
     OutsideChange,
+    Remade,
     Reopen,
     Reply,
     SwipedAway,
@@ -60,12 +61,20 @@ class Successors:
     """What a plan's users, phone and world can do, and what comes of each."""
 
     def __init__(
-        self, plan: Plan, *, twice: bool = False, dead_taps: bool = False, flash: int = 0, guarded: Container[str] = ()
+        self,
+        plan: Plan,
+        *,
+        twice: bool = False,
+        dead_taps: bool = False,
+        flash: int = 0,
+        guarded: Container[str] = (),
+        remade: bool = False,
     ) -> None:
         """List what does not depend on the state.
 
         `twice`: taps twice in quick succession too. `dead_taps`: tell of refused taps. `flash`: tell of what is seen for less
         than so many milliseconds and goes by itself. `guarded`: tell where these screens go and their guards are not asked.
+        `remade`: screens may be remade.
         """
         self.plan, self.twice, self.shaping, self._dead_taps = plan, twice, Abstraction(plan, flash, guarded), dead_taps
         self._eyes = FlashTracker(plan, flash) if flash else None
@@ -74,6 +83,7 @@ class Successors:
         self._changes = [OutsideChange(name, after) for name, after in changes]
         self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
         reacts = any(move.trigger == triggers.PhaseTrigger("low memory") for move in plan.moves)
+        self._remade = [Remade()] if remade or plan.policies.remakes_screens == "yes" else []
         self._low_memory = [LowMemory()] if reacts else []
 
     def actions(self, state: State) -> Iterator[Action]:
@@ -102,6 +112,7 @@ class Successors:
             yield Launch()
         elif phase is Phase.OPEN:
             yield Home()
+            yield from self._remade
         yield from self._changes
         yield from self._links
         if phase is not Phase.OUTSIDE:

@@ -74,8 +74,9 @@ class Sweep:
         # Double taps are asked for of the plan, whichever rules are decided.
         twice = any(rule.twice for rule in (*self.rules, *(each for each in plan.rules if isinstance(each, Rule))))
         guarded = {screen for what, rule in tracks if what == "screens that go" for screen in rule.screens}
+        watched = {what for what, _ in tracks}
         choices = Successors(
-            light, twice=twice, dead_taps=any(what == "dead taps" for what, _ in tracks), flash=flash, guarded=guarded
+            light, twice=twice, dead_taps="dead taps" in watched, flash=flash, guarded=guarded, remade="remaking" in watched
         )
         self.judging = RuleChecker(plan, self.rules, goals_of)
         self.graph = StateGraph(choices, self.judging.judge)

@@ -257,6 +257,11 @@ def seen_rung(state: State) -> Rung | None:
     return visible_top(state)
 
 
+def face_of(rung: Rung | None) -> RungData | None:
+    """Return the face of a rung, if there is one."""
+    return None if rung is None else rung.data
+
+
 def ladders(ladder: Ladder) -> Iterator[Ladder]:
     """Go through a ladder and all that stand inside it, as far as they are known."""
     if isinstance(ladder, SymbolicLadder):

@@ -7,7 +7,17 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan import events, triggers
-from wise_ladder.semantics import apply_guards, apply_overlays, apply_rungs, apply_world, effects, log, paths, tasks
+from wise_ladder.semantics import (
+    apply_guards,
+    apply_overlays,
+    apply_phone,
+    apply_rungs,
+    apply_world,
+    effects,
+    log,
+    paths,
+    tasks,
+)
 from wise_ladder.semantics.state import GONE, Phase
 
 if TYPE_CHECKING:
@@ -18,6 +28,7 @@ APPLY: dict[type, Applier] = {
     **apply_rungs.APPLY,
     **apply_overlays.APPLY,
     **apply_world.APPLY,
+    **apply_phone.APPLY,
     **apply_guards.APPLY,
     effects.AddEntry: lambda doing, do: doing.log.append(do.happening),
 }

@@ -26,7 +26,7 @@ from wise_ladder.semantics.text import rung_text
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
     from wise_ladder.plan.triggers import TimerScope
-    from wise_ladder.semantics.state import DeadlineKind, Ladder, OverlayInstance, Result
+    from wise_ladder.semantics.state import DeadlineKind, OverlayInstance, Result
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
 # Facts, the wanted place, armed guards
@@ -170,11 +170,12 @@ def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
     timers = doing.deadlines if lives_on else ()
     doing.deadlines = tuple(timer for timer in timers if timer.kind == "whatever happens")
     if not lives_on:
-        _facts_stay(doing, ("disk",))
+        facts_stay(doing, ("disk",))
     doing.log.append(log.AppLeft(do.cause))
 
 
-def _facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
+def facts_stay(doing: WorkingState, kept: tuple[str, ...]) -> None:
+    """Facts of the app that are not kept so have their first values again."""
     doing.facts = tuple(
         value if fact.lifetime in kept else fact.values[0] for fact, value in zip(doing.plan.facts, doing.facts, strict=True)
     )
@@ -224,75 +225,6 @@ def lift_cover(doing: WorkingState, do: effects.LiftCover) -> None:
 def arrive(doing: WorkingState, do: effects.HoldLink) -> None:
     """An address, or a ladder that came back, waits for the cover to go."""
     doing.held_link, doing.restored = do.address, do.restored
-
-
-def die(doing: WorkingState, do: effects.KillApp) -> None:
-    """The app is killed: what was pending goes, what was awaited is lost, the ladder is saved."""
-    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
-        values = (result.name for result in rung.data.undelivered if result.value is not None)
-        for name in (*(mark.name for mark in rung.data.awaits), *values):
-            words = messages.RESULT_LOST_BY_DEATH.format(screen=rung.data.screen, result=name)
-            doing.log.append(Finding("result lost", words))
-    if doing.never_shown:
-        closed = {
-            layer.serial for layer in (*doing.overlays, *(each for rung in all_rungs(doing.ladder) for each in rung.overlays))
-        }
-        doing.never_shown = tuple(serial for serial in doing.never_shown if serial not in closed)
-    doing.phase, doing.deadlines, doing.calls, doing.overlays = Phase.KILLED, (), (), ()
-    doing.question, doing.wanted, doing.armed = None, None, ()
-    doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
-    doing.turn(())
-    doing.put_ladder(0, _all_saved(doing, doing.ladder))
-    _facts_stay(doing, ("disk", "ladder"))
-    doing.log.append(log.AppKilled(do.crash))
-
-
-def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
-    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung) for rung in ladder)
-
-
-def _saved(doing: WorkingState, rung: Rung) -> Rung:
-    """Return a rung as it is saved: without overlays and results, facts of its own only if they are kept."""
-    if rung.saved:
-        return rung
-    kept = {fact.name: fact for fact in doing.plan.screen[rung.data.screen].holds}
-    own = tuple((name, kept[name].values[0] if kept[name].lifetime == "memory" else value) for name, value in rung.data.facts)
-    data = replace(rung.data, facts=own, awaits=(), undelivered=(), redirected=False, owes=None)
-    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
-
-
-def restore(doing: WorkingState, do: effects.Restore) -> None:
-    """The saved ladder comes back, or what of it."""
-    if do.what == "nothing":
-        doing.never_shown = ()
-        doing.put_ladder(0, ())
-        _facts_stay(doing, ("disk",))
-    elif do.what == "top":
-        doing.put_ladder(0, _tops(doing.ladder))
-        left = {rung.serial for rung in all_rungs(doing.ladder)}
-        doing.never_shown = tuple(serial for serial in doing.never_shown if serial in left)
-    doing.log.append(log.Restored(do.what))
-    if any(runs == "on ladder" for timers in doing.tables.timers.values() for _, runs in timers):
-        for rung in [rung for rung in all_rungs(doing.ladder) if not rung.saved]:
-            for after, runs in doing.tables.timers.get(rung.data.screen, ()):
-                if runs == "on ladder":
-                    start_timer(doing, rung.data, rung.serial, after, runs)
-
-
-def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
-    return tuple(
-        Rung(rung.data, rung.serial, tuple(_tops(inner) for inner in rung.inner), rung.overlays) for rung in ladder[-1:]
-    )
-
-
-def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
-    """Rungs that are not visible free what they hold, where their screen says that they can."""
-    seen = {rung.serial for rung in doing.path}
-    lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
-    freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
-    doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
-    doing.world.append(PhaseTrigger("low memory"))
-    doing.log.append(log.MemoryLow(len(freed)))
 
 
 # Calls
@@ -427,7 +359,4 @@ APPLY: dict[type, Applier] = {
     effects.BeginTimer: begin_timer,
     effects.EndTimer: end_timer,
     effects.ReportRunOut: run_out,
-    effects.KillApp: die,
-    effects.Restore: restore,
-    effects.FreeHidden: free,
 }

@@ -52,7 +52,7 @@ def consequences(doing: WorkingState) -> Agenda:
         doing.never_shown = (*doing.never_shown, *doing.made, *doing.opened)
     sees, saw = _sees(doing.phase, doing.cover), _sees(doing.before.phase, doing.before.cover)
     overlays = doing.overlays != doing.before.overlays or any(rung.overlays for rung in doing.path)
-    if sees and (doing.path is not doing.path_before or not saw or overlays):
+    if sees and (doing.path is not doing.path_before or not saw or overlays or doing.remade):
         follow_the_eyes(doing)
         _newly_visible(doing, agenda)
     elif saw:
@@ -110,14 +110,16 @@ def _newly_visible(doing: WorkingState, agenda: Agenda) -> None:
     """Add what newly visible rungs and overlays set off; update which were never shown."""
     known, unseen = doing.tables, doing.never_shown
     if known.shown or known.shown_timers:
-        before = _seen_before(doing)
+        before = set[int]() if doing.remade else _seen_before(doing)
         now = [each for each in reversed(list(_reacting(doing))) if each[3] not in before]
+        starts = not doing.remade or doing.plan.policies.pending_when_remade == "is lost"
         for where, overlay, place, serial in now:
             data = RungData(overlay) if overlay else doing.path[place].data
-            for after in known.shown_timers.get(where, ()):
+            for after in known.shown_timers.get(where, ()) if starts else ():
                 start_timer(doing, data, serial, after, "shown")
         later = doing.plan.policies.shown_acts == "after it"
-        for first in (True, False):
+        again = not doing.remade or doing.plan.policies.shown_when_remade == "yes"
+        for first in (True, False) if again else ():
             for where, overlay, place, serial in now:
                 if (where, first) in known.shown and (not first or serial in unseen):
                     if later:

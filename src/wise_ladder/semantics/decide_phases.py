@@ -131,6 +131,11 @@ def low_memory(on: Decider, _event: events.LowMemory) -> Decision:
     return (effects.FreeHidden(),)
 
 
+def remade(on: Decider, _event: events.Remade) -> Decision:
+    """Make the screens anew, as a phone does that is turned."""
+    return on.not_open() or (effects.Remake(),)
+
+
 def link(on: Decider, event: events.OpenLink) -> Decision:
     """Open an address from outside, whatever the app is doing."""
     match = on.tables.link_of(event.address)

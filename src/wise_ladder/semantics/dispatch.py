@@ -40,6 +40,7 @@ _DECIDERS: dict[type, Callable[[Decider, Any], Decision]] = {
     events.SwipedAway: decide_phases.swiped_away,
     events.Killed: decide_phases.killed,
     events.LowMemory: decide_phases.low_memory,
+    events.Remade: decide_phases.remade,
     tasks.OperationTask: Decider.do,
     tasks.TriggerTask: Decider.due,
     tasks.SecondTap: Decider.again,

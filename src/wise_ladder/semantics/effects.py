@@ -295,6 +295,10 @@ class Restore(Struct, frozen=True):
     what: Literal["all", "top", "nothing"]
 
 
+class Remake(Struct, frozen=True):
+    """All rungs stay and are made anew: what they hold and do not keep is lost."""
+
+
 class FreeHidden(Struct, frozen=True):
     """Rungs that are not visible free what they hold."""
 
@@ -362,6 +366,7 @@ Effect: TypeAlias = (
     | KillApp
     | Restore
     | FreeHidden
+    | Remake
     | AddEntry
     | Rollback
     | DecideNext

@@ -129,6 +129,10 @@ class Restored(Struct, frozen=True, gc=False):
     what: str
 
 
+class ScreensRemade(Struct, frozen=True, gc=False):
+    """The screens were remade."""
+
+
 class MemoryLow(Struct, frozen=True, gc=False):
     """The phone was short of memory; so many rungs gave up what they held."""
 
@@ -315,6 +319,7 @@ PhoneEntry: TypeAlias = (
     | AppKilled
     | Restored
     | MemoryLow
+    | ScreensRemade
     | Launched
     | WentToBackground
     | CameToFront

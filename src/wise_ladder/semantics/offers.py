@@ -16,6 +16,7 @@ from wise_ladder.plan.events import (
     LowMemory,
     OpenLink,
     OutsideChange,
+    Remade,
     Reopen,
     Reply,
     SwipedAway,
@@ -110,7 +111,7 @@ def user_events(plan: Plan, state: State) -> list[Event]:
 
 def phone_events() -> list[Event]:
     """List what the phone does to an app, or its user outside of it."""
-    return [Home(), Reopen(), Killed(), SwipedAway(), LowMemory()]
+    return [Home(), Reopen(), Killed(), SwipedAway(), LowMemory(), Remade()]
 
 
 def outside_changes(plan: Plan, state: State) -> list[Event]:

@@ -121,6 +121,8 @@ def _phone_text(happening: log.PhoneEntry | log.GuardEntry) -> str:
             if freed == 1:
                 return "memory is low, 1 hidden screen freed what it held"
             return f"memory is low, {freed} hidden screens freed what they held"
+        case log.ScreensRemade():
+            return "the screens are remade"
         case log.Launched(app):
             return f"{app} starts"
         case log.WentToBackground(by_back):

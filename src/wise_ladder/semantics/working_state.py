@@ -52,7 +52,7 @@ class WorkingState(WorkingLadders):
     __slots__ = (
         "answered", "asked", "before", "chain", "closed", "consulted", "emptied", "gone", "granted", "guards_rung",
         "hidden_results", "inside", "layer", "left_granted", "log", "log_before", "made", "matter", "moves", "next",
-        "opened", "own_was", "owner", "path_before", "spent", "start", "starting", "steps", "where", "world",
+        "opened", "own_was", "owner", "path_before", "remade", "spent", "start", "starting", "steps", "where", "world",
     )  # fmt: skip
 
     def __init__(self, plan: Plan, state: State) -> None:
@@ -115,6 +115,8 @@ class WorkingState(WorkingLadders):
         """The hidden rungs that a hidden rung's move has uncovered."""
         self.world: list[Trigger] = []
         """What happened in this move that is no place's own: the app was launched, memory is low, a timer ran out ..."""
+        self.remade = False
+        """Whether the screens were remade in this move."""
         self.own_was: dict[tuple[int, str], str] = {}
         """The facts of rungs that were set in this move, by serial and name, and what they were."""
 

@@ -1,0 +1,166 @@
+"""Doing: what the phone does to an app: it is killed and comes back, its screens are remade, memory is low."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+
+from wise_ladder.plan.triggers import PhaseTrigger
+from wise_ladder.semantics import effects, log, messages
+from wise_ladder.semantics.apply_world import OF_RUNGS, facts_stay, start_timer
+from wise_ladder.semantics.log import Finding
+from wise_ladder.semantics.state import Phase, Rung, RungData, all_rungs
+
+if TYPE_CHECKING:
+    from wise_ladder.plan.model import Fact
+    from wise_ladder.semantics.state import Ladder, OverlayInstance
+    from wise_ladder.semantics.working_state import Applier, WorkingState
+
+GONE_CALLER = -1
+"""The serial of a caller that is gone."""
+
+
+def die(doing: WorkingState, do: effects.KillApp) -> None:
+    """The app is killed: what was pending goes, what was awaited is lost, the ladder is saved."""
+    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
+        values = (result.name for result in rung.data.undelivered if result.value is not None)
+        for name in (*(mark.name for mark in rung.data.awaits), *values):
+            words = messages.RESULT_LOST_BY_DEATH.format(screen=rung.data.screen, result=name)
+            doing.log.append(Finding("result lost", words))
+    if doing.never_shown:
+        closed = {
+            layer.serial for layer in (*doing.overlays, *(each for rung in all_rungs(doing.ladder) for each in rung.overlays))
+        }
+        doing.never_shown = tuple(serial for serial in doing.never_shown if serial not in closed)
+    doing.phase, doing.deadlines, doing.calls, doing.overlays = Phase.KILLED, (), (), ()
+    doing.question, doing.wanted, doing.armed = None, None, ()
+    doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
+    doing.turn(())
+    doing.put_ladder(0, _all_saved(doing, doing.ladder))
+    facts_stay(doing, ("disk", "ladder"))
+    doing.log.append(log.AppKilled(do.crash))
+
+
+def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
+    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung) for rung in ladder)
+
+
+def _saved(doing: WorkingState, rung: Rung) -> Rung:
+    """Return a rung as it is saved: without overlays and results, facts of its own only if they are kept."""
+    if rung.saved:
+        return rung
+    kept = {fact.name: fact for fact in doing.plan.screen[rung.data.screen].holds}
+    own = tuple(
+        (name, kept[name].values[0] if kept[name].lifetime in {"none", "memory"} else value) for name, value in rung.data.facts
+    )
+    data = replace(rung.data, facts=own, awaits=(), undelivered=(), redirected=False, owes=None)
+    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
+
+
+def restore(doing: WorkingState, do: effects.Restore) -> None:
+    """The saved ladder comes back, or what of it."""
+    if do.what == "nothing":
+        doing.never_shown = ()
+        doing.put_ladder(0, ())
+        facts_stay(doing, ("disk",))
+    elif do.what == "top":
+        doing.put_ladder(0, _tops(doing.ladder))
+        left = {rung.serial for rung in all_rungs(doing.ladder)}
+        doing.never_shown = tuple(serial for serial in doing.never_shown if serial in left)
+    doing.log.append(log.Restored(do.what))
+    start_on_ladder(doing)
+
+
+def _tops(ladder: tuple[Rung, ...]) -> tuple[Rung, ...]:
+    return tuple(
+        Rung(rung.data, rung.serial, tuple(_tops(inner) for inner in rung.inner), rung.overlays) for rung in ladder[-1:]
+    )
+
+
+# Screens that are remade
+
+
+def remake(doing: WorkingState, _do: effects.Remake) -> None:
+    """All rungs and overlays stay and are made anew."""
+    lost = doing.plan.policies.pending_when_remade == "is lost"
+    doing.put_ladder(0, _all_remade(doing, doing.ladder, lost=lost))
+    doing.overlays = _layers_remade(doing, doing.overlays)
+    if lost:
+        _pending_is_lost(doing)
+    if doing.question is not None and doing.plan.policies.question_when_remade == "goes":
+        doing.log.append(log.QuestionGone(doing.plan.guard[doing.question.guard].name))
+        doing.question = None
+    doing.remade = True
+    doing.log.append(log.ScreensRemade())
+
+
+def _all_remade(doing: WorkingState, ladder: Ladder, *, lost: bool) -> Ladder:
+    # Where saving changes nothing, remaking changes nothing.
+    return ladder if all(rung.saved for rung in ladder) else tuple(_remade(doing, rung, lost=lost) for rung in ladder)
+
+
+def _remade(doing: WorkingState, rung: Rung, *, lost: bool) -> Rung:
+    if rung.saved:
+        return rung
+    data = replace(rung.data, facts=_still_held(rung.data.facts, doing.plan.screen[rung.data.screen].holds))
+    if lost:
+        values = (result.name for result in data.undelivered if result.value is not None)
+        for name in (*(mark.name for mark in data.awaits), *values):
+            words = messages.RESULT_LOST_WHEN_REMADE.format(screen=data.screen, result=name)
+            doing.log.append(Finding("result lost", words))
+        data = replace(data, awaits=(), undelivered=())
+    inner = tuple(_all_remade(doing, ladder, lost=lost) for ladder in rung.inner)
+    return Rung(data, rung.serial, inner, _layers_remade(doing, rung.overlays))
+
+
+def _layers_remade(doing: WorkingState, layers: tuple[OverlayInstance, ...]) -> tuple[OverlayInstance, ...]:
+    return tuple(
+        replace(layer, facts=_still_held(layer.facts, doing.plan.overlay[layer.name].holds)) if layer.facts else layer
+        for layer in layers
+    )
+
+
+def _still_held(facts: tuple[tuple[str, str], ...], declared: tuple[Fact, ...]) -> tuple[tuple[str, str], ...]:
+    return tuple(
+        (name, fact.values[0] if fact.lifetime == "none" else value)
+        for (name, value), fact in zip(facts, declared, strict=True)
+    )
+
+
+def _pending_is_lost(doing: WorkingState) -> None:
+    """Timers of rungs and overlays begin anew, those that were shown when it is shown; a reply finds nobody."""
+    doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind not in OF_RUNGS)
+    doing.calls = tuple(call if call.where is None else replace(call, serial=GONE_CALLER) for call in doing.calls)
+    start_on_ladder(doing)
+    for layer in (*(layer for rung in all_rungs(doing.ladder) if not rung.cut for layer in rung.overlays), *doing.overlays):
+        for after, runs in doing.tables.timers.get(layer.name, ()):
+            if runs == "on ladder":
+                start_timer(doing, RungData(layer.name, (), layer.facts), layer.serial, after, runs)
+
+
+def start_on_ladder(doing: WorkingState) -> None:
+    """Start the timers anew that run from the put of each rung."""
+    if any(runs == "on ladder" for timers in doing.tables.timers.values() for _, runs in timers):
+        for rung in [rung for rung in all_rungs(doing.ladder) if not rung.saved]:
+            for after, runs in doing.tables.timers.get(rung.data.screen, ()):
+                if runs == "on ladder":
+                    start_timer(doing, rung.data, rung.serial, after, runs)
+
+
+def free(doing: WorkingState, _do: effects.FreeHidden) -> None:
+    """Rungs that are not visible free what they hold, where their screen says that they can."""
+    seen = {rung.serial for rung in doing.path}
+    lighter = {screen.name for screen in doing.plan.screens if screen.hidden is not None}
+    freed = tuple(rung.serial for rung in all_rungs(doing.ladder) if rung.data.screen in lighter and rung.serial not in seen)
+    doing.freed = tuple(dict.fromkeys((*doing.freed, *freed)))
+    doing.world.append(PhaseTrigger("low memory"))
+    doing.log.append(log.MemoryLow(len(freed)))
+
+
+APPLY: dict[type, Applier] = {
+    effects.KillApp: die,
+    effects.Restore: restore,
+    effects.FreeHidden: free,
+    effects.Remake: remake,
+}
