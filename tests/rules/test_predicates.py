@@ -358,6 +358,44 @@ CLAUSES = [
         "what the phone promises to lose does not count", "survives death",
         "start: form\nscreens: {form: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: set draft edited}]}}\n"
         "policies: {restore: all}", ("restore: all", "restore: nothing"), 3, "form"),
+    # Remaking, addresses
+    Clause(
+        "what it held", "survives remaking",
+        "start: form\nscreens: {form: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: set draft edited}]}}",
+        ("[clean, edited]", "{values: [clean, edited], kept: memory}"), 3, "form"),
+    Clause(
+        "what a rung beneath held", "survives remaking",
+        "start: form\nscreens: {form: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: [set draft edited, push help]}]}, "
+        "help: }", ("[clean, edited]", "{values: [clean, edited], kept: ladder}"), 3, "form"),
+    Clause(
+        "awaited results, where the phone loses them", "survives remaking",
+        "start: hives\nscreens: {hives: {moves: [{when: tap pick, do: push picker awaiting mark}, {when: mark comes back, do: []}, "
+        "{when: mark is cancelled, do: []}]}, picker: {gives: {mark: [white]}, moves: [{when: tap white, do: return white}]}}\n"
+        "policies: {pending when remade: is lost}", ("is lost", "goes on"), 3, "hives"),
+    Clause(
+        "the same is seen", "survives remaking",
+        "start: hives\nfacts: {welcomed: no}\nscreens: {hives: {moves: [{when: shown, if: welcomed is yes, do: push week}, "
+        "{when: tap go, do: set welcomed yes}]}, week: }", ("when: shown, if", "when: first shown, if"), 3, "hives"),
+    Clause(
+        "nothing is called twice", "survives remaking",
+        "start: hives\ncalls: {fetch: {again: restart, ok: 1s}}\nscreens: {hives: {moves: [{when: shown, do: call fetch}, {when: fetch gives ok, do: []}]}}",
+        ("when: shown", "when: first shown"), 2, "hives, shown"),
+    Clause(
+        "nothing opens again", "survives remaking",
+        "start: hives\noverlays: {hint: {kind: dialog}}\nscreens: {hives: {moves: [{when: shown, do: open hint}]}}",
+        ("when: shown", "when: first shown"), 3, "hives, shown"),
+    Clause(
+        "the address shows the same screen", "addresses lead back",
+        "start: hives\nscreens: {hives: {moves: [{when: tap week, do: push week}]}, week: , day: }\nlinks: [{address: 'x://week', build: [hives, week]}]\n"
+        "redirects: [{to: week, if: depth over 1, send to: day}]", ("depth over 1", "depth over 9"), 1, "x://week"),
+    Clause(
+        "and has a way back", "addresses lead back",
+        "start: hives\nscreens: {hives: {moves: [{when: tap week, do: push week}]}, week: }\nlinks: [{address: 'x://week', build: [week]}]",
+        ("build: [week]", "build: [hives, week]"), 1, "x://week"),
+    Clause(
+        "these screens have one", "{rule: addresses lead back, screens: week}",
+        "start: hives\nscreens: {hives: {moves: [{when: tap week, do: push week}]}, week: , day: }\nlinks: [{address: 'x://week', build: [hives, day]}]",
+        ("[hives, day]", "[hives, week]"), 2, "week"),
     # States
     Clause(
         "known before it is pressed", "forecast is known",

@@ -8,14 +8,13 @@ from wise_ladder.plan import events
 from wise_ladder.rules import messages
 from wise_ladder.rules.transition import Transition, Violation, face_of, screen_place, try_event
 from wise_ladder.semantics import log
-from wise_ladder.semantics.state import all_rungs, open_layers, visible_path, visible_top
+from wise_ladder.semantics.state import RungData, all_rungs, open_layers, visible_path, visible_top
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.rule import Rule
-    from wise_ladder.semantics.state import RungData
 
 
 def survives_death(rule: Rule, edge: Transition) -> Iterator[Violation]:
@@ -58,7 +57,11 @@ def survives_remaking(rule: Rule, edge: Transition) -> Iterator[Violation]:
     now = {rung.serial: rung.data for rung in all_rungs(edge.after.ladder) if not rung.cut}
     for rung in all_rungs(edge.before.ladder):
         # What was left out and is as it would be saved loses nothing.
-        if not rung.saved and rung.data.screen not in rule.screens and (lost := list(_lost(rung.data, now.get(rung.serial)))):
+        if (
+            not rung.saved
+            and rung.data.screen not in rule.screens
+            and (lost := list(_lost_there(rung.data, now.get(rung.serial, RungData("")))))
+        ):
             words = messages.LOST_WHEN_REMADE.format(names=" and ".join(lost), rung=rung_text(rung.data))
             yield Violation(screen_place(edge.plan, rung.data), words)
     for happening in edge.log if before.data.screen not in rule.screens else ():
@@ -66,6 +69,13 @@ def survives_remaking(rule: Rule, edge: Transition) -> Iterator[Violation]:
             yield Violation(edge.culprit, messages.CALLED_AGAIN.format(call=happening.call))
         elif isinstance(happening, log.Opened):
             yield Violation(edge.culprit, messages.OPENED_AGAIN.format(overlay=happening.overlay))
+
+
+def _lost_there(was: RungData, now: RungData) -> Iterator[str]:
+    """Name what a rung lost that stayed: what it held, and results that it awaits or had got no more."""
+    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in now.facts)
+    yield from dict.fromkeys(mark.name for mark in was.awaits if mark not in now.awaits)
+    yield from dict.fromkeys(came.name for came in was.undelivered if came.value is not None and came not in now.undelivered)
 
 
 def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
