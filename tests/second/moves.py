@@ -74,6 +74,10 @@ class Moves:
         self.effects.append(f"{name} {getattr(self.plan.policies, name)}")
         return getattr(self.plan.policies, name)
 
+    def foreign(self, rung: Rung | None) -> bool:
+        """Whether a rung is a screen of another app."""
+        return rung is not None and bool(self.plan.screen[rung.name].foreign)
+
     def is_tabs(self, rung: Rung) -> bool:
         return bool(self.plan.screen[rung.name].tabs)
 
@@ -247,7 +251,7 @@ class Moves:
         return target, target is not wanted, stands_in
 
     def redirect_of(self, target: o.Target) -> Any:
-        for redirect in self.plan.redirects:
+        for redirect in () if self.plan.screen[target.screen].foreign else self.plan.redirects:
             named = target.screen in redirect.only if redirect.only else target.screen not in redirect.excluded
             if named and redirect.target.screen != target.screen and holds(self.world, redirect.condition, View()):
                 return redirect

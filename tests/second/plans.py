@@ -24,10 +24,12 @@ from wise_ladder.plan.events import (
 )  # fmt: skip
 from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.semantics import Phase, State
+from wise_ladder.semantics.state import visible_top
 from wise_ladder.semantics.taps import taps_offered
 from wise_ladder.semantics.working_state import WorkingState
 
 SCREENS = ("hives", "hive", "diary", "entry", "settings")
+FOREIGN = ("camera", "bank")
 FLOWS = ("home", "tour", "yard")
 OVERLAYS = ("menu", "sure", "sheet", "busy", "looked", "note", "top")
 TAPS = ("a", "b", "c")
@@ -47,6 +49,7 @@ POLICIES = {
     "shown when remade": ("yes", "yes", "no"),
     "pending when remade": ("goes on", "is lost"),
     "question when remade": ("stays", "goes"),
+    "results of other apps": ("survive death", "survive death", "are lost"),
 }
 CONDITIONS = (
     "session is valid", "not session is valid", "alone", "not alone", "depth over 2", "diary on the ladder", "home on the ladder",
@@ -85,7 +88,7 @@ links:
 
 
 def target(random: Random) -> str:
-    screen = random.choice((*SCREENS, *SCREENS, *SCREENS, *FLOWS))
+    screen = random.choice((*SCREENS, *SCREENS, *SCREENS, *FLOWS, *FOREIGN))
     return f"{screen}(id={random.choice((7, 12))})" if screen == "hive" else screen
 
 
@@ -233,6 +236,9 @@ def text_of(random: Random) -> str:
         lines.append(
             f"  {screen}: {{plays: {random.choice((0, 500))}ms, holds: {{draft: {{values: [clean, edited], kept: {kept}}}}}, {GIVES}{takes}{arrow}{most}, {moves(random, screen)}{guards(random, screen, 0.4)}}}"
         )
+    for screen, apart in zip(FOREIGN, ("no", "yes"), strict=True):
+        taps = "{when: tap a, do: return yes}, {when: tap b, do: return 7}, {when: tap c, do: pop}"
+        lines.append(f"  {screen}: {{of: another app, apart: {apart}, {GIVES}, moves: [{taps}]}}")
     lines.append("flows:")
     first = [
         random.choice((*SCREENS, "tour") if name != "tour" else SCREENS) for name in ("home", "home", "tour", "yard", "yard")
@@ -317,6 +323,9 @@ def likely(random: Random, plan: Plan, state: State) -> Event:
         )
     if state.question is not None:
         return random.choice((Answer("yes"), Answer("yes"), Answer("no"), OpenLink("x://hive/7"), Wait(400)))
+    top = visible_top(state)
+    if top is not None and plan.screen[top.data.screen].foreign and random.random() < 0.5:
+        return random.choice((Killed(), Killed(), Home(), Back(), HeaderBack(), OpenLink("x://on/top"), Remade()))
     taps = [
         Tap(trigger.name, (), twice=random.random() < 0.15)
         for _, trigger in taps_offered(plan, WorkingState(plan, state).head())

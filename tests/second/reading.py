@@ -17,9 +17,11 @@ from tests.second.world import (
     everything,
     filled,
     holds,
+    place_of,
     restore,
     rung_of,
     seen_from,
+    tops,
 )
 from wise_ladder.plan import events, triggers
 from wise_ladder.plan import operations as o
@@ -72,8 +74,9 @@ class Second(Following):
         self.only_if_free()
         world, path, values = self.world, self.world.path, dict(event.arguments)
         lying = world.lying(path)[::-1]
-        places: list[Place] = [over for over in lying if not self.is_modal(over)]
-        places += [over for over in lying if self.is_modal(over)][:1] or [*reversed(path), None]
+        places: list[Place] = [path[-1]] if self.foreign(path[-1]) else [over for over in lying if not self.is_modal(over)]
+        if not self.foreign(path[-1]):
+            places += [over for over in lying if self.is_modal(over)][:1] or [*reversed(path), None]
         fitting = ((self.tapped(event, place, seen_from(place, values)), place) for place in places)
         move, place = next((each for each in fitting if each[0] is not None), (None, None))
         only_if(move)
@@ -104,13 +107,14 @@ class Second(Following):
         elif self.world.question is not None:
             self.first_answer()
         else:
-            self.carry(Move((), "system", taken_by=event.taken_by, is_back=True))
+            ours = not self.foreign(self.world.path[-1])
+            self.carry(Move((), "system" if ours else None, taken_by=event.taken_by, is_back=True))
 
     def goal(self, move: Move) -> None:
         """Ask the guards that are first in line, then do what Back is for."""
         self.consult(move, [each for each in self.first_asked() if each[0].first_in_line])
         world, ladder = self.world, self.world.innermost
-        for over in reversed(world.lying(world.path)):
+        for over in reversed(world.lying(world.path)) if not self.foreign(world.path[-1]) else ():
             if self.plan.overlay[over.name].back == "closes":
                 self.lift(move, over, None)
             if self.plan.overlay[over.name].back != "passes":
@@ -197,7 +201,15 @@ class Second(Following):
 
     def reopen(self, _event: Any) -> None:
         only_if(self.world.phase in {"away", "killed"})
-        self.change(self.to("open") if self.world.phase == "away" else lambda: self.come_back(""))
+        self.change(self.to_front_again if self.world.phase == "away" else lambda: self.come_back(""))
+
+    def to_front_again(self) -> None:
+        """Our app is in front again; a screen of another app that runs apart is not."""
+        self.world.phase = "open"
+        top = next(iter(self.world.path[-1:]), None)
+        if top is not None and self.plan.screen[top.name].apart:
+            self.drop(Move(()), top)
+            self.operations(Move(()))
 
     def start(self, address: str, *, covered: bool = True) -> None:
         self.world.phase, self.world.memory, self.starting, self.out = "open", False, True, False
@@ -227,13 +239,25 @@ class Second(Following):
         self.change(self.die)
 
     def die(self) -> None:
+        kept = self.policy("results_of_other_apps") == "survive death"
+        others = [rung for rung in everything(self.world.ladder.rungs) if kept and self.foreign(rung)]
+        lives: dict[Rung, list[tuple[str, str]]] = {}
+        for rung in others:
+            for under in tops(rung.home.rungs[: place_of(rung)]):
+                lives.setdefault(under, []).extend(wait for wait in under.waits if wait[1] == "above")
+            if rung.owes is not None:
+                lives.setdefault(rung.owes[0], []).extend(
+                    wait for wait in rung.owes[0].waits if wait == (rung.owes[1], "inside")
+                )
         for rung in everything(self.world.ladder.rungs):
             self.lose(rung)
-            self.log += [("finding", "result lost")] * len(rung.waits)
+            waits = [wait for wait in rung.waits if wait in lives.get(rung, [])]
+            self.log += [("finding", "result lost")] * (len(rung.waits) - len(waits))
             first = {
                 fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.lifetime in {"none", "memory"}
             }
-            rung.__dict__.update(facts=rung.facts | first, waits=[], came=[], over=[], stands_in=False, owes=None)
+            rung.__dict__.update(facts=rung.facts | first, waits=waits, came=[], over=[], stands_in=False)
+            rung.owes = rung.owes if rung in others else None
         self.world.end(phase="killed")
         self.forget_facts(("memory",))
 

@@ -153,6 +153,7 @@ def _changed(section: MapReader | None, usual: Policies) -> Policies:
         ("leaving ends", ("everything", "screens")),
         ("shown acts", ("before the first frame", "after it")),
         ("cover after death", ("yes", "no")),
+        ("results of other apps", ("survive death", "are lost")),
         ("remakes screens", ("no", "yes")),
         ("shown when remade", ("yes", "no")),
         ("pending when remade", ("goes on", "is lost")),
@@ -220,6 +221,9 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
         return model.Screen(name.text, at=name.at), None
     section = MapReader(source, node, "a screen")
     takes = tuple(_parameter(source, key, inner) for key, inner in section.entries("takes"))
+    if section.node("of") is not None:
+        section.word("of", ("another app",))
+        return _foreign(source, name, section, takes), section
     holds = _held(source, section)
     screen = model.Screen(
         name.text,
@@ -236,6 +240,14 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
         at=name.at,
     )
     return screen, section
+
+
+def _foreign(source: Source, name: ScalarNode, section: MapReader, takes: tuple[Parameter, ...]) -> Screen:
+    """Read a screen of another app: of it only what it takes and gives is ours."""
+    section.what = "a screen of another app"
+    return model.Screen(
+        name.text, takes, gives=_gives(source, section), header="none", foreign=True, apart=section.flag("apart"), at=name.at
+    )
 
 
 def _flow(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapReader | None]:

@@ -44,6 +44,11 @@ class PlaceReader(PhraseReader):
         """Read what of a screen or flow are phrases: its moves, guards, arrow, menu, and what a flow starts with."""
         if section is None:
             return screen
+        if screen.foreign:
+            moves = self.moves(section.items("moves"), screen)
+            section.report_unknown_keys()
+            self._does_little(moves)
+            return replace(screen, moves=moves)
         fields: dict[str, Any] = {
             "moves": self.moves(section.items("moves"), screen),
             "guards": self.guards(section.items("guards"), screen),
@@ -55,6 +60,13 @@ class PlaceReader(PhraseReader):
             fields["menu"] = self._overlay_name(section, "menu")
         section.report_unknown_keys()
         return replace(screen, **fields)
+
+    def _does_little(self, moves: tuple[Move, ...]) -> None:
+        """A screen of another app is tapped, and it returns something or goes."""
+        for move in moves:
+            ends = all(isinstance(operation, (operations.Return, operations.Pop)) for operation in move.operations)
+            if not isinstance(move.trigger, triggers.TapTrigger) or not ends or move.condition is not None:
+                self._source.add_error(move.at, messages.NOT_OURS.format(when=move.when), messages.WRITE_A_RETURN)
 
     def overlay(self, overlay: Overlay, section: MapReader | None) -> Overlay:
         """Read the moves and guards of an overlay, and check where it belongs."""

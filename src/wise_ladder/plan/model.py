@@ -144,6 +144,10 @@ class Screen(Struct, frozen=True):
     weight: int = 0
     hidden: int | None = None
     """What it weighs after low memory while it is not visible; None: as much as before."""
+    foreign: bool = False
+    """Whether it is a screen of another app: nothing of ours is asked or tapped there."""
+    apart: bool = False
+    """Of a screen of another app: whether who leaves for home and reopens our app comes back to ours."""
     most: int | None = None
     """Of more of its rungs than this on one ladder the lowest goes; None: any number may be there."""
     plays: int = 0

@@ -153,6 +153,7 @@ _POLICIES: Schema = {
     "leaving ends": _one_of("everything", "screens"),
     "shown acts": _one_of("before the first frame", "after it"),
     "cover after death": _FLAG,
+    "results of other apps": _one_of("survive death", "are lost"),
     "remakes screens": _FLAG,
     "shown when remade": _FLAG,
     "pending when remade": _one_of("goes on", "is lost"),
@@ -198,6 +199,8 @@ SCHEMA: Schema = {
                     "A screen.",
                     {
                         **_PLACE,
+                        "of": _one_of("another app"),
+                        "apart": _FLAG,
                         "hidden": _SIZE,
                         "drop oldest over": {"type": "integer", "minimum": 1},
                         "plays": _TIME,

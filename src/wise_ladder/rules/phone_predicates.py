@@ -57,11 +57,9 @@ def survives_remaking(rule: Rule, edge: Transition) -> Iterator[Violation]:
     now = {rung.serial: rung.data for rung in all_rungs(edge.after.ladder) if not rung.cut}
     for rung in all_rungs(edge.before.ladder):
         # What was left out and is as it would be saved loses nothing.
-        if (
-            not rung.saved
-            and rung.data.screen not in rule.screens
-            and (lost := list(_lost_there(rung.data, now.get(rung.serial, RungData("")))))
-        ):
+        if rung.saved or rung.data.screen in rule.screens:
+            continue
+        if lost := list(_lost_there(rung.data, now.get(rung.serial, RungData("")))):
             words = messages.LOST_WHEN_REMADE.format(names=" and ".join(lost), rung=rung_text(rung.data))
             yield Violation(screen_place(edge.plan, rung.data), words)
     for happening in edge.log if before.data.screen not in rule.screens else ():
@@ -82,4 +80,6 @@ def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
     """Name what a rung lost: what it held, and results that it awaited or had got."""
     kept = () if now is None else now.facts
     yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in kept)
-    yield from dict.fromkeys((*(mark.name for mark in was.awaits), *(came.name for came in was.undelivered if came.value)))
+    still = () if now is None else now.awaits
+    awaited = (mark.name for mark in was.awaits if mark not in still)
+    yield from dict.fromkeys((*awaited, *(came.name for came in was.undelivered if came.value)))

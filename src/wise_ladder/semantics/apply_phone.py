@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 from msgspec.structs import replace
 
@@ -10,7 +10,8 @@ from wise_ladder.plan.triggers import PhaseTrigger
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_world import OF_RUNGS, facts_stay, start_timer
 from wise_ladder.semantics.log import Finding
-from wise_ladder.semantics.state import Phase, Rung, RungData, all_rungs
+from wise_ladder.semantics.paths import find, ladder_of, spotted
+from wise_ladder.semantics.state import AwaitedResult, Phase, Rung, RungData, all_rungs, visible_path
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
@@ -23,9 +24,10 @@ GONE_CALLER = -1
 
 def die(doing: WorkingState, do: effects.KillApp) -> None:
     """The app is killed: what was pending goes, what was awaited is lost, the ladder is saved."""
+    survive = _still_awaited(doing) if doing.plan.policies.results_of_other_apps == "survive death" else frozenset()
     for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
         values = (result.name for result in rung.data.undelivered if result.value is not None)
-        for name in (*(mark.name for mark in rung.data.awaits), *values):
+        for name in (*(mark.name for mark in rung.data.awaits if (rung.serial, mark) not in survive), *values):
             words = messages.RESULT_LOST_BY_DEATH.format(screen=rung.data.screen, result=name)
             doing.log.append(Finding("result lost", words))
     if doing.never_shown:
@@ -37,16 +39,40 @@ def die(doing: WorkingState, do: effects.KillApp) -> None:
     doing.question, doing.wanted, doing.armed = None, None, ()
     doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
     doing.turn(())
-    doing.put_ladder(0, _all_saved(doing, doing.ladder))
+    doing.put_ladder(0, _all_saved(doing, doing.ladder, survive))
     facts_stay(doing, ("disk", "ladder"))
     doing.log.append(log.AppKilled(do.crash))
 
 
-def _all_saved(doing: WorkingState, ladder: Ladder) -> Ladder:
-    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung) for rung in ladder)
+Awaited: TypeAlias = "frozenset[tuple[int, AwaitedResult]]"
+"""What rungs await, each with the serial of the rung."""
 
 
-def _saved(doing: WorkingState, rung: Rung) -> Rung:
+def _still_awaited(doing: WorkingState) -> Awaited:
+    """Return what rungs await of another app's screen, which lives on while ours is killed."""
+    if not doing.tables.foreign:
+        return frozenset()
+    found: set[tuple[int, AwaitedResult]] = set()
+    for rung, chain in spotted(doing.ladder):
+        if rung.data.screen not in doing.tables.foreign:
+            continue
+        ladder = ladder_of(doing.ladder, chain) or ()
+        place = next(place for place, other in enumerate(ladder) if other.serial == rung.serial)
+        for under in visible_path(ladder[place - 1 : place] if place else ()):
+            found |= {(under.serial, mark) for mark in under.data.awaits if not mark.overlay and not mark.inside}
+        if rung.data.owes is not None:
+            name, outwards = rung.data.owes
+            holder = find(doing.ladder, chain[-outwards][0])
+            marks = () if holder is None else holder.rung.data.awaits
+            found |= {(chain[-outwards][0], mark) for mark in marks if mark.inside and mark.name == name}
+    return frozenset(found)
+
+
+def _all_saved(doing: WorkingState, ladder: Ladder, survive: Awaited) -> Ladder:
+    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung, survive) for rung in ladder)
+
+
+def _saved(doing: WorkingState, rung: Rung, survive: Awaited) -> Rung:
     """Return a rung as it is saved: without overlays and results, facts of its own only if they are kept."""
     if rung.saved:
         return rung
@@ -54,8 +80,10 @@ def _saved(doing: WorkingState, rung: Rung) -> Rung:
     own = tuple(
         (name, kept[name].values[0] if kept[name].lifetime in {"none", "memory"} else value) for name, value in rung.data.facts
     )
-    data = replace(rung.data, facts=own, awaits=(), undelivered=(), redirected=False, owes=None)
-    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder) for ladder in rung.inner))
+    awaits = tuple(mark for mark in rung.data.awaits if (rung.serial, mark) in survive)
+    owes = rung.data.owes if survive and rung.data.screen in doing.tables.foreign else None
+    data = replace(rung.data, facts=own, awaits=awaits, undelivered=(), redirected=False, owes=owes)
+    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder, survive) for ladder in rung.inner))
 
 
 def restore(doing: WorkingState, do: effects.Restore) -> None:

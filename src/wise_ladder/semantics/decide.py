@@ -93,7 +93,15 @@ class Decider:
             return (effects.ExitApp("back"),)
         if self.head.question is not None:
             return self.answered(self.plan.guard[self.head.question].answers[0].name)
+        if self._in_another_app():
+            # Our app is not asked, and nothing of it is in the way.
+            return self._ladder_goal(None)
         return (effects.DecideNext(OperationTask(operations.ChooseGoal(), 0, Cause("system", event.taken_by))),)
+
+    def _in_another_app(self) -> bool:
+        """Whether what is seen is a screen of another app."""
+        path = self.head.path
+        return bool(path) and self.plan.screen[path[-1].data.screen].foreign
 
     def _choose_goal(self, cause: Cause) -> tuple[Effect, ...]:
         """Ask the guards that are first in line, then look for what Back takes."""
@@ -113,7 +121,7 @@ class Decider:
                 return (_part(operations.Close(overlay=name), max(place, 0), cause),)
         return self._ladder_goal(cause)
 
-    def _ladder_goal(self, cause: Cause) -> tuple[Effect, ...]:
+    def _ladder_goal(self, cause: Cause | None) -> tuple[Effect, ...]:
         """Go inside out: the first ladder with more than one rung pops, tabs may go to another tab, then outwards."""
         path = self.head.path
         for level in reversed(range(len(path))):
@@ -227,6 +235,9 @@ class Decider:
         Notices are over everything, and the overlay that takes the taps over the rest.
         """
         path, inner = self.head.path, len(self.head.path) - 1
+        if self._in_another_app():
+            yield from self._of_place(path[-1].data.screen, tap, inner, values, own=True)
+            return
         for name, place in reversed(self.head.layers):
             if not self.plan.overlay[name].modal:
                 yield from self._of_place(name, tap, place, values, own=place == inner)
@@ -425,7 +436,7 @@ _OVERLAY_SAYS: dict[OnBack, tuple[Response, str]] = {
 STAYS_AT_ROOT = NoEffect(messages.STAYS_AT_ROOT)
 
 
-def _part(operation: Operation, level: int, cause: Cause) -> effects.DecideNext:
+def _part(operation: Operation, level: int, cause: Cause | None) -> effects.DecideNext:
     return effects.DecideNext(OperationTask(operation, level, cause), part=True)
 
 

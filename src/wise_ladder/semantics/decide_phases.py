@@ -98,7 +98,9 @@ def reopen(on: Decider, _event: events.Reopen) -> Decision:
         return _restored(on, "")
     if on.head.phase is not Phase.AWAY:
         return effects.Refusal(messages.NOT_AWAY.format(app=on.plan.app))
-    return (effects.ToForeground(launched=False),)
+    top = on.head.path[-1].data.screen if on.head.path else None
+    apart = (effects.PopTop(len(on.head.path) - 1),) if top is not None and on.plan.screen[top].apart else ()
+    return effects.ToForeground(launched=False), *apart
 
 
 def _restored(on: Decider, address: str) -> Decision:

@@ -72,6 +72,8 @@ class PlanIndex:
         for guard in plan.guard.values():
             if guard.first_in_line or guard.app_scoped:
                 self.comes_first.setdefault(guard.id.owner, []).append(guard)
+        self.foreign = {screen.name for screen in plan.screens if screen.foreign}
+        """The screens of other apps."""
         self.take_back = {
             overlay.name for overlay in plan.overlays if any(TakeBack() in all_of(move.operations) for move in overlay.moves)
         }

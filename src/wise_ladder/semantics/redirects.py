@@ -75,7 +75,7 @@ class Redirects:
 
     def _redirect_for(self, target: Target) -> Redirect | None:
         heard = self.tables.asked
-        for redirect in self.plan.redirects:
+        for redirect in self.plan.redirects if not self.plan.screen[target.screen].foreign else ():
             sends = self._sends(redirect, target.screen)
             if heard is not None:
                 heard.append(self._reason(redirect, target.screen))

@@ -30,6 +30,10 @@ def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, triggers.TapTri
     """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
     covering = [name for name, _ in head.layers if plan.overlay[name].modal]
     moves: list[Move]
+    if head.path and plan.screen[head.path[-1].data.screen].foreign:
+        moves = list(plan.screen[head.path[-1].data.screen].moves)
+        yield from ((move, move.trigger) for move in moves if isinstance(move.trigger, triggers.TapTrigger))
+        return
     if covering:
         moves = list(plan.overlay[covering[-1]].moves)
     else:
