@@ -133,6 +133,8 @@ MORE = {
     "missed; if it restores nothing, the rule holds.",
     "survives remaking": "`screens` are left out. The sweep tries at every state that the phone is turned; with the policy `remakes screens: yes` it does so for "
     "the other rules too. A call counts if the same one is pending still.",
+    "back keeps its promise": "It is about phones with the policy `back gesture: yes`. Compared is where Back lands, who asks, whether it closes something, is "
+    "blocked, or leaves.",
     "everything is used": "It lists what was never used; there is no path to show. Broken only if every state was checked.",
 }
 

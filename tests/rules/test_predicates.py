@@ -358,7 +358,12 @@ CLAUSES = [
         "what the phone promises to lose does not count", "survives death",
         "start: form\nscreens: {form: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: set draft edited}]}}\n"
         "policies: {restore: all}", ("restore: all", "restore: nothing"), 3, "form"),
-    # Remaking, addresses
+    # Gestures, remaking, addresses
+    Clause(
+        "what was shown is what happens", "back keeps its promise",
+        "start: hives\npolicies: {back gesture: yes}\nfacts: {called: {values: [no, yes], from outside: [no to yes]}}\n"
+        "screens: {hives: {moves: [{when: tap week, do: push week}]}, week: , day: }\nanywhere: [{when: called becomes yes, do: push day}]",
+        ("do: push day", "do: []"), 4, "day"),
     Clause(
         "what it held", "survives remaking",
         "start: form\nscreens: {form: {holds: {draft: [clean, edited]}, moves: [{when: tap write, do: set draft edited}]}}",

@@ -60,6 +60,7 @@ def of_state(state: State) -> dict[str, Any]:
         "armed": [(entry.guard, entry.gone) for entry in state.armed],
         "cover": (state.cover, state.held_link, state.restored),
         "memory": state.alive,
+        "begun": state.begun is not None,
         "bars": state.bars,
         "seen": (state.seen.data and (state.seen.data.screen, state.seen.data.arguments), state.seen.waiting, state.seen.since),
     }
@@ -96,6 +97,7 @@ def of_world(plan: Plan, world: World) -> dict[str, Any]:
         "armed": [(guard.id, not world.there(rung)) for guard, rung in world.armed],
         "cover": (world.cover, world.held_link, world.came_back),
         "memory": world.memory,
+        "begun": world.begun is not None,
         "bars": world.bars,
         "seen": (world.seen[0], world.seen[2], world.since),
     }

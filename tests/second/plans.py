@@ -8,6 +8,9 @@ from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
     Answer,
     Back,
+    BackBegun,
+    BackCancelled,
+    BackFinished,
     HeaderBack,
     Home,
     Killed,
@@ -49,6 +52,7 @@ POLICIES = {
     "shown when remade": ("yes", "yes", "no"),
     "pending when remade": ("goes on", "is lost"),
     "question when remade": ("stays", "goes"),
+    "back gesture": ("yes", "yes", "no"),
     "results of other apps": ("survive death", "survive death", "are lost"),
 }
 CONDITIONS = (
@@ -290,7 +294,7 @@ def wide_plan(random: Random) -> Plan:
 
 
 EVENTS: tuple[Event, ...] = (
-    *(Back() for _ in range(9)), *(Back(f"g{n}{place}") for n in (0, 1) for place in ("hives", "diary", "")), HeaderBack(), HeaderBack(), HeaderBack(), Home(), Reopen(), Wait(150),
+    *(Back() for _ in range(9)), *(Back(f"g{n}{place}") for n in (0, 1) for place in ("hives", "diary", "")), BackBegun(), BackBegun(), BackBegun(), HeaderBack(), HeaderBack(), HeaderBack(), Home(), Reopen(), Wait(150),
     Wait(400), Wait(2000), *(Answer(name) for name in ("yes", "no") for _ in range(2)), *(Tap(tap, (), twice=True) for tap in TAPS),
     Reply("ask", "ok"), Reply("ask", "late"), Reply("twice over", "ok"), Reply("once", "ok"), Killed(), SwipedAway(), LowMemory(), Remade(), Remade(), Remade(),
     OpenLink("x://hive/7"), OpenLink("x://hive/none"), OpenLink("x://tabs"), OpenLink("x://tour"), OpenLink("x://on/top"), OpenLink("x://top/12"), OpenLink("x://reach"), OpenLink("x://over"), OpenLink("x://over/tabs"), OpenLink("x://nowhere"),
@@ -323,6 +327,9 @@ def likely(random: Random, plan: Plan, state: State) -> Event:
         )
     if state.question is not None:
         return random.choice((Answer("yes"), Answer("yes"), Answer("no"), OpenLink("x://hive/7"), Wait(400)))
+    if state.begun is not None:
+        ends = (BackFinished(), BackFinished(), BackCancelled())
+        return random.choice((*ends, Wait(400), Wait(300), Reply("ask", "ok"), OutsideChange("session", "valid"), Back()))
     top = visible_top(state)
     if top is not None and plan.screen[top.data.screen].foreign and random.random() < 0.5:
         return random.choice((Killed(), Killed(), Home(), Back(), HeaderBack(), OpenLink("x://on/top"), Remade()))

@@ -28,7 +28,7 @@ from wise_ladder.plan import operations as o
 from wise_ladder.plan.link_match import match_link
 
 QUIET = (o.SetFact, o.SetRungFact, o.StartCall, o.CancelCall, o.StartTimer, o.StopTimer, o.TakeBack)
-TOUCHES = (events.Tap, events.Back, events.HeaderBack, events.Answer)
+TOUCHES = (events.Tap, events.Back, events.BackBegun, events.HeaderBack, events.Answer)
 PUTS = (o.Push, o.Replace, o.Reach)
 
 
@@ -63,7 +63,50 @@ class Second(Following):
 
     # From the user
 
+    def backbegun(self, _event: Any) -> None:
+        world = self.world
+        only_if(world.phase == "open" and not world.cover and world.begun is None)
+        only_if(self.policy("back_gesture") == "yes" and self.plan.policies.system_back == "yes")
+        saved, second = world.saved(), Second(self.plan, world)
+        before = second.outlook()
+        second.run(events.Back())
+        promise = second.done_since(before)
+        restore(saved)
+        self.change(lambda: setattr(world, "begun", promise))
+
+    def backcancelled(self, _event: Any) -> None:
+        only_if(self.world.phase == "open" and self.world.begun is not None)
+        self.change(lambda: setattr(self.world, "begun", None))
+
+    def backfinished(self, _event: Any) -> None:
+        only_if(self.world.phase == "open" and self.world.begun is not None)
+        promise, self.world.begun = self.world.begun, None
+        before = self.outlook()
+        self.back(events.Back())
+        if self.done_since(before) != promise:
+            self.say("finding", "promise broken")
+
+    def outlook(self) -> tuple[Any, ...]:
+        """What tells what a Back has done: what is seen, what is asked, how many overlays lie anywhere."""
+        world = self.world
+        over = len(world.over) + sum(len(rung.over) for rung in everything(world.ladder.rungs))
+        return next(iter(world.path[-1:]), None), world.question, over
+
+    def done_since(self, before: tuple[Any, ...]) -> tuple[Any, ...]:
+        """What a Back has done, as far as the gesture shows it."""
+        world, (top, question, over) = self.world, self.outlook()
+        if world.phase != "open":
+            return ("leaves",) if world.phase == "outside" else ("goes away",)
+        if question is not None and question is not before[1]:
+            return "asks", question[0].name
+        if any(said[0] == "blocked" for said in self.log):
+            return ("blocked",)
+        if top is None or top is not before[0]:
+            return ("lands", top.name, tuple(top.args.items())) if top else ("lands",)
+        return ("closes",) if before[1] is not None or over < before[2] else ("stays",)
+
     def only_if_free(self) -> None:
+        only_if(self.world.begun is None)
         only_if(self.world.phase == "open" and not self.world.cover and self.world.question is None)
 
     def launch(self, _event: Any) -> None:
@@ -101,7 +144,7 @@ class Second(Following):
         return self.choose([m for m in moves if all(each.name in names for each in m.trigger.carries)], view, again=again)
 
     def back(self, event: Any) -> None:
-        only_if(self.world.phase == "open" and self.policy("system_back") == "yes")
+        only_if(self.world.phase == "open" and self.world.begun is None and self.policy("system_back") == "yes")
         if self.world.cover:
             self.change(self.exit)
         elif self.world.question is not None:
@@ -136,7 +179,7 @@ class Second(Following):
         if self.plan.policies.back_at_root == "leave":
             self.exit()
         elif self.plan.policies.back_at_root == "away":
-            world.phase = "away"
+            world.phase, world.begun = "away", None
 
     def headerback(self, _event: Any) -> None:
         self.only_if_free()
@@ -158,11 +201,15 @@ class Second(Following):
 
     def first_answer(self) -> None:
         assert self.world.question is not None
-        self.answer(events.Answer(self.world.question[0].answers[0].name))
+        self.answered(self.world.question[0].answers[0].name)
 
     def answer(self, event: Any) -> None:
+        only_if(self.world.begun is None)
+        self.answered(event.name)
+
+    def answered(self, name: str) -> None:
         world, question = self.world, self.world.question
-        given = next((each for each in question[0].answers if each.name == event.name), None) if question else None
+        given = next((each for each in question[0].answers if each.name == name), None) if question else None
         only_if(world.phase == "open" and given)
         assert question is not None
         assert given is not None
@@ -193,7 +240,7 @@ class Second(Following):
         self.follow_up([*first, *self.follows(hidden=False)])
 
     def to(self, phase: str) -> Any:
-        return lambda: setattr(self.world, "phase", phase)
+        return lambda: self.world.__dict__.update(phase=phase, begun=None)
 
     def home(self, _event: Any) -> None:
         only_if(self.world.phase == "open")

@@ -113,6 +113,7 @@ class World:
     cover: bool = False
     held_link: str = ""
     came_back: bool = False
+    begun: tuple[Any, ...] | None = None  # what the gesture of Back has promised
     memory: bool = False
     bars: tuple[bool, ...] = (True, True)
     seen: tuple[Any, ...] = (None, None, "")
@@ -120,7 +121,15 @@ class World:
 
     def end(self, **more: Any) -> None:
         """All that does not outlive the app goes, but for the ladder."""
-        none: dict[str, Any] = {"over": [], "timers": [], "calls": [], "armed": [], "question": None, "wanted": None}
+        none: dict[str, Any] = {
+            "over": [],
+            "timers": [],
+            "calls": [],
+            "armed": [],
+            "question": None,
+            "wanted": None,
+            "begun": None,
+        }
         self.__dict__.update({**none, "cover": False, "held_link": "", "came_back": False, "memory": False, **more})
 
     def saved(self) -> list[tuple[Any, dict[str, Any]]]:

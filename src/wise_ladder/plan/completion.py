@@ -32,8 +32,8 @@ _TAILS: dict[Kind, tuple[str, ...]] = {"condition": (" is x", " on the ladder", 
 """What must be able to follow a name: only then it is looked up."""
 _NONSENSE = "qqqq"
 _EVENTS = (
-    "launch", "tap", "back", "header back", "wait", "home", "reopen", "killed", "swiped away", "low memory", "remade",
-    "answer", "link", "set", "replies", "twice", "taken by",
+    "launch", "tap", "back", "begun", "finished", "cancelled", "header back", "wait", "home", "reopen", "killed", "swiped away",
+    "low memory", "remade", "answer", "link", "set", "replies", "twice", "taken by",
 )  # fmt: skip
 
 

@@ -153,6 +153,7 @@ def _changed(section: MapReader | None, usual: Policies) -> Policies:
         ("leaving ends", ("everything", "screens")),
         ("shown acts", ("before the first frame", "after it")),
         ("cover after death", ("yes", "no")),
+        ("back gesture", ("no", "yes")),
         ("results of other apps", ("survive death", "are lost")),
         ("remakes screens", ("no", "yes")),
         ("shown when remade", ("yes", "no")),
@@ -224,6 +225,8 @@ def _screen(source: Source, name: ScalarNode, node: Node) -> tuple[Screen, MapRe
     if section.node("of") is not None:
         section.word("of", ("another app",))
         return _foreign(source, name, section, takes), section
+    if (apart := section.node("apart")) is not None:
+        source.add_error(apart.at, messages.NOT_ANOTHER_APP.format(name=name.text), messages.WRITE_OF_ANOTHER_APP)
     holds = _held(source, section)
     screen = model.Screen(
         name.text,

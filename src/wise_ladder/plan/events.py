@@ -27,6 +27,18 @@ class Back(Struct, frozen=True, tag=True):
     taken_by: str = ""
 
 
+class BackBegun(Struct, frozen=True, tag=True):
+    """The user begins the gesture of Back, and is shown what it would uncover."""
+
+
+class BackFinished(Struct, frozen=True, tag=True):
+    """The user finishes the gesture that was begun: it is Back."""
+
+
+class BackCancelled(Struct, frozen=True, tag=True):
+    """The user takes the gesture back that was begun: nothing happens."""
+
+
 class HeaderBack(Struct, frozen=True, tag=True):
     """The button in the header."""
 
@@ -92,6 +104,9 @@ Event: TypeAlias = (
     | Launch
     | Tap
     | Back
+    | BackBegun
+    | BackFinished
+    | BackCancelled
     | HeaderBack
     | Home
     | Reopen

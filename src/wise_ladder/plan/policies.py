@@ -30,6 +30,8 @@ class Policies(Struct, frozen=True):
     """`screens`: facts in memory and timers that run whatever happens outlive the app's screens."""
     shown_acts: Literal["before the first frame", "after it"] = "before the first frame"
     """When moves at `shown` are done: after the first frame the user sees what was there before."""
+    back_gesture: Literal["no", "yes"] = "no"
+    """Whether Back is a gesture that is begun, and then finished or cancelled."""
     results_of_other_apps: Literal["survive death", "are lost"] = "survive death"
     """What becomes of a result that is awaited of another app's screen when our app is killed."""
     remakes_screens: Literal["no", "yes"] = "no"

@@ -78,6 +78,9 @@ RULES: dict[str, RuleSpec] = {
     "results come back": RuleSpec(
         (), (), "every awaited result ends exactly once, none is lost, and none comes that nothing awaits"
     ),
+    "back keeps its promise": RuleSpec(
+        (), (), "a gesture of Back that is finished does what it showed when it was begun, whatever happens meanwhile"
+    ),
     "redirects end": RuleSpec((), (), "redirects never form a loop"),
     "protected": RuleSpec(("screens", "if"), (), "these screens are never seen while the condition does not hold"),
     "no flash": RuleSpec((), ("screens", "time"), "no screen is seen for less than this and goes by itself", limit=FLASH),

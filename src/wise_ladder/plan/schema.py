@@ -153,6 +153,7 @@ _POLICIES: Schema = {
     "leaving ends": _one_of("everything", "screens"),
     "shown acts": _one_of("before the first frame", "after it"),
     "cover after death": _FLAG,
+    "back gesture": _FLAG,
     "results of other apps": _one_of("survive death", "are lost"),
     "remakes screens": _FLAG,
     "shown when remade": _FLAG,

@@ -218,7 +218,7 @@ FINDING_NAMES = (
     "pop at the root", "nothing to pop to", "acted while hidden", "runaway", "nobody waits", "awaits nothing", "result lost",
     "redirects never end", "no such flow here", "no such tab here", "nowhere to open", "handler outlived its screen",
     "nested too deep", "reply to a gone screen", "acted after leaving", "cover never goes", "cut short", "memory warning",
-    "out of memory",
+    "out of memory", "promise broken",
 )  # fmt: skip
 """The oddities that a run can tell."""
 
@@ -293,6 +293,9 @@ _READERS: tuple[tuple[tuple[str, ...], Callable[[Cursor, Scope], Event | Expecta
     (("back", "would", "land", "on"), _lands),
     (("back", "would", "leave"), lambda _cursor, _scope: events.BackLeaves()),
     (("back", "would", "ask"), _back_asks),
+    (("back", "begun"), lambda _cursor, _scope: events.BackBegun()),
+    (("back", "finished"), lambda _cursor, _scope: events.BackFinished()),
+    (("back", "cancelled"), lambda _cursor, _scope: events.BackCancelled()),
     (("back",), _back),
     (("answer",), _answer),
     (("address", "is"), lambda cursor, _scope: events.AddressIs(cursor.address())),
@@ -351,6 +354,22 @@ def _value(value: values.Value) -> str:
     return f'"{value}"' if isinstance(value, str) and (_RESERVED.search(value) or " " in value) else str(value)
 
 
+_PLAIN: dict[type, str] = {
+    events.Launch: "launch",
+    events.HeaderBack: "header back",
+    events.BackBegun: "back begun",
+    events.BackFinished: "back finished",
+    events.BackCancelled: "back cancelled",
+    events.Home: "home",
+    events.Reopen: "reopen",
+    events.SwipedAway: "swiped away",
+    events.Killed: "killed",
+    events.LowMemory: "low memory",
+    events.Remade: "remade",
+}
+"""Events that are always written alike."""
+
+
 def event_phrase(event: Event) -> str:
     """Write an event as the step of a walk."""
     match event:
@@ -368,22 +387,8 @@ def event_phrase(event: Event) -> str:
             return f"{quoted(call)} replies {quoted(outcome)}"
         case events.OpenLink(address):
             return f"link {address}"
-        case events.Launch():
-            return "launch"
-        case events.HeaderBack():
-            return "header back"
-        case events.Home():
-            return "home"
-        case events.Reopen():
-            return "reopen"
-        case events.SwipedAway():
-            return "swiped away"
-        case events.Killed():
-            return "killed"
-        case events.LowMemory():
-            return "low memory"
-        case events.Remade():
-            return "remade"
+        case _:
+            return _PLAIN[type(event)]
 
 
 def event_text(event: Event) -> str:

@@ -158,6 +158,7 @@ class Abstraction:
             alive=state.alive,
             restored=state.restored,
             least=state.least,
+            begun=state.begun,
         )
         return AbstractState(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
 

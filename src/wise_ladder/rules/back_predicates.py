@@ -19,7 +19,7 @@ from wise_ladder.rules.transition import (
     try_event,
 )
 from wise_ladder.semantics import log
-from wise_ladder.semantics.decide import STAYS_AT_ROOT
+from wise_ladder.semantics.decide_back import STAYS_AT_ROOT
 from wise_ladder.semantics.offers import taps
 from wise_ladder.semantics.shared_address import shared_address
 from wise_ladder.semantics.state import Phase, all_rungs, open_layers, visible_path

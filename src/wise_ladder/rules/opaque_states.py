@@ -35,7 +35,7 @@ class Veils:
     def hide_ladders(self, shape: State) -> State | None:
         """Put a veil over the ladders of a shape, None if that cannot be."""
         path = visible_path(shape.ladder)
-        if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown:
+        if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown or shape.begun:
             return None
         quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
         layered = any(rung.overlays for rung in all_rungs(shape.ladder))

@@ -275,6 +275,13 @@ def _only_called(plan: Plan, rung: Rung) -> bool:
     return all(target.screen != rung.data.screen for target in others)
 
 
+def back_keeps_its_promise(_rule: Rule, edge: Transition) -> Iterator[Violation]:
+    """Find a gesture of Back that ends otherwise than it showed when it was begun."""
+    finding = edge.finding("promise broken")
+    if finding is not None:
+        yield Violation(edge.screen_before, finding.words)
+
+
 def redirects_end(_rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find a chain of redirects that comes round."""
     finding = edge.finding("redirects never end")
@@ -394,6 +401,7 @@ KINDS: dict[str, RuleKind] = {
     "no dead taps": RuleKind(no_dead_taps, ("tap",), tracks="dead taps"),
     "waiting ends": RuleKind(waiting_ends, ("waits",), state_only=True, persistent=True, of_the_screen=True),
     "results come back": RuleKind(results_come_back, ("finding",), of_the_screen=True),
+    "back keeps its promise": RuleKind(back_keeps_its_promise, ("finding",), of_the_screen=True),
     "redirects end": RuleKind(redirects_end, ("finding",), of_the_screen=True),
     "protected": RuleKind(
         protected,

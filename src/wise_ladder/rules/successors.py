@@ -11,6 +11,9 @@ from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.events import (
     Answer,
     Back,
+    BackBegun,
+    BackCancelled,
+    BackFinished,
     HeaderBack,
     Home,
     Killed,
@@ -83,6 +86,7 @@ class Successors:
         self._changes = [OutsideChange(name, after) for name, after in changes]
         self._takers = [guard.name for guard in plan.guard.values() if guard.at_press]
         reacts = any(move.trigger == triggers.PhaseTrigger("low memory") for move in plan.moves)
+        self._gestures = [BackBegun()] if plan.policies.back_gesture == "yes" else []
         self._remade = [Remade()] if remade or plan.policies.remakes_screens == "yes" else []
         self._low_memory = [LowMemory()] if reacts else []
 
@@ -120,6 +124,9 @@ class Successors:
             yield from (SwipedAway(), Killed())
 
     def _from_user(self, state: State) -> Iterator[Action]:
+        if state.begun is not None:
+            yield from (BackFinished(), BackCancelled())
+            return
         if state.question is not None:
             yield from (Answer(answer.name) for answer in self.plan.guard[state.question.guard].answers)
         elif not state.cover:
@@ -129,6 +136,7 @@ class Successors:
                     yield Tap(tap.name, tap.arguments, twice=True)
             yield HeaderBack()
         yield Back()
+        yield from self._gestures
         yield from (Back(name) for name in self._takers)
 
     def apply(self, state: State, zone: Zone, choice: Action) -> Iterator[Successor]:

@@ -103,6 +103,7 @@ class Transition:
         """Take the step as it is; `refused`: nothing came of it."""
         self.plan, self.before, self.action, self.after = plan, before, choice, after
         self.log, self.moves, self.refused = happened, taken, refused
+        choice = events.Back() if type(choice) is events.BackFinished else choice
         self.meant = choice if type(choice) is not events.Answer else self._stood_in_the_way_of(choice)
         """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
         self.top_before, self.top_after = seen_rung(before), seen_rung(after)
@@ -160,7 +161,7 @@ class Transition:
         question = self.before.question
         if question is not None and isinstance(self.action, events.Answer) and isinstance(question.matter, events.Event):
             return question.matter
-        return self.action
+        return events.Back() if isinstance(self.action, events.BackFinished) else self.action
 
     def _stood_in_the_way_of(self, choice: events.Answer) -> Action | None:
         question = self.before.question

@@ -36,7 +36,7 @@ def die(doing: WorkingState, do: effects.KillApp) -> None:
         }
         doing.never_shown = tuple(serial for serial in doing.never_shown if serial not in closed)
     doing.phase, doing.deadlines, doing.calls, doing.overlays = Phase.KILLED, (), (), ()
-    doing.question, doing.wanted, doing.armed = None, None, ()
+    doing.question, doing.wanted, doing.armed, doing.begun = None, None, (), None
     doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
     doing.turn(())
     doing.put_ladder(0, _all_saved(doing, doing.ladder, survive))

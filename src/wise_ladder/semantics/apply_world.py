@@ -164,7 +164,7 @@ def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
     doing.phase, doing.ladder, doing.path, doing.overlays, doing.calls = Phase.OUTSIDE, (), [], (), ()
     doing.turn(())
     doing.question, doing.wanted, doing.armed, doing.never_shown = None, None, (), ()
-    doing.cover, doing.least, doing.held_link, doing.restored = False, False, "", False
+    doing.cover, doing.least, doing.held_link, doing.restored, doing.begun = False, False, "", False, None
     doing.freed, doing.alive = (), lives_on
     doing.emptied, doing.made, doing.opened = [], [], []
     timers = doing.deadlines if lives_on else ()
@@ -190,7 +190,7 @@ def tell_lost(doing: WorkingState, data: RungData, result: Result) -> None:
 
 def go_away(doing: WorkingState, do: effects.ToBackground) -> None:
     """The app goes to the background."""
-    doing.phase = Phase.AWAY
+    doing.phase, doing.begun = Phase.AWAY, None
     doing.log.append(log.WentToBackground(do.by_back))
 
 

@@ -10,20 +10,21 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 from msgspec.structs import replace
 
 from wise_ladder.plan import events
-from wise_ladder.semantics.decide import STAYS_AT_ROOT
-from wise_ladder.semantics.log import Blocked, Step
+from wise_ladder.semantics.decide_back import STAYS_AT_ROOT
+from wise_ladder.semantics.promises import outcome_of
 from wise_ladder.semantics.serials import timeless
-from wise_ladder.semantics.state import Phase, all_rungs, depth, visible_rungs, visible_top
+from wise_ladder.semantics.state import BackOutcome, Phase, all_rungs, depth, visible_rungs, visible_top
 from wise_ladder.semantics.step import step
 
 if TYPE_CHECKING:
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.model import Plan
+    from wise_ladder.semantics.log import Step
     from wise_ladder.semantics.state import RungData, State
 
 MAX_BACKS = 64
 """So many Backs more than there are rungs are tried before it is a trap."""
-ForecastKind: TypeAlias = Literal["lands", "stays", "closes", "asks", "blocked", "leaves", "goes away", "refused"]
+ForecastKind: TypeAlias = BackOutcome | Literal["refused"]
 
 
 class Forecast(NamedTuple):
@@ -79,26 +80,7 @@ def _apart_from_event(state: State) -> State:
 
 
 def _outcome(before: State, done: Step) -> ForecastKind:
-    after = done.state
-    if done.refused is not None:
-        return "refused"
-    if after.phase is Phase.OUTSIDE:
-        return "leaves"
-    if after.phase is Phase.AWAY:
-        return "goes away"
-    if after.question is not None and after.question != before.question:
-        return "asks"
-    if any(isinstance(happening, Blocked) for happening in done.log):
-        return "blocked"
-    was, now = visible_top(before), visible_top(after)
-    if was is None or now is None or was.serial != now.serial:
-        return "lands"
-    closes = before.question is not None or _overlays(after) < _overlays(before)
-    return "closes" if closes else "stays"
-
-
-def _overlays(state: State) -> int:
-    return len(state.overlays) + sum(len(rung.overlays) for rung in all_rungs(state.ladder))
+    return "refused" if done.refused is not None else outcome_of(before, done.state, done.log)
 
 
 def descent(plan: Plan, state: State, most: int | None = None) -> Descent:

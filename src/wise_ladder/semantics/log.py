@@ -9,7 +9,7 @@ from msgspec import Struct
 from wise_ladder.plan.model import Move
 from wise_ladder.plan.operations import LeaveCause
 from wise_ladder.plan.values import ResultValue
-from wise_ladder.semantics.state import Rung, RungData, State, WaitKind
+from wise_ladder.semantics.state import Promise, Rung, RungData, State, WaitKind
 
 
 class Came(Struct, frozen=True, gc=False):
@@ -127,6 +127,16 @@ class Restored(Struct, frozen=True, gc=False):
     """The saved ladder came back, or what of it."""
 
     what: str
+
+
+class BackPromised(Struct, frozen=True, gc=False):
+    """The gesture of Back was begun, and it was shown what it would do."""
+
+    promise: Promise
+
+
+class BackTakenBack(Struct, frozen=True, gc=False):
+    """The gesture of Back was cancelled."""
 
 
 class ScreensRemade(Struct, frozen=True, gc=False):
@@ -320,6 +330,8 @@ PhoneEntry: TypeAlias = (
     | Restored
     | MemoryLow
     | ScreensRemade
+    | BackPromised
+    | BackTakenBack
     | Launched
     | WentToBackground
     | CameToFront

@@ -9,6 +9,9 @@ from wise_ladder.plan.addresses import filled_in
 from wise_ladder.plan.events import (
     Answer,
     Back,
+    BackBegun,
+    BackCancelled,
+    BackFinished,
     HeaderBack,
     Home,
     Killed,
@@ -109,9 +112,10 @@ def user_events(plan: Plan, state: State) -> list[Event]:
     return [*tapped, *_replies(plan, state), Back(), HeaderBack(), *due]
 
 
-def phone_events() -> list[Event]:
+def phone_events(plan: Plan) -> list[Event]:
     """List what the phone does to an app, or its user outside of it."""
-    return [Home(), Reopen(), Killed(), SwipedAway(), LowMemory(), Remade()]
+    gestures: list[Event] = [BackBegun(), BackFinished(), BackCancelled()] if plan.policies.back_gesture == "yes" else []
+    return [*gestures, Home(), Reopen(), Killed(), SwipedAway(), LowMemory(), Remade()]
 
 
 def outside_changes(plan: Plan, state: State) -> list[Event]:
@@ -133,7 +137,7 @@ def link_events(plan: Plan) -> list[OpenLink]:
 
 def world_events(plan: Plan, state: State) -> list[Event]:
     """List what the world could do now: the phone, each link with its samples, each declared change."""
-    events = [*phone_events(), *outside_changes(plan, state), *link_events(plan)]
+    events = [*phone_events(plan), *outside_changes(plan, state), *link_events(plan)]
     return [event for event in events if step(plan, state, event).refused is None]
 
 

@@ -18,12 +18,14 @@ from wise_ladder.semantics.conditions import QueryNeeded, facts_of
 from wise_ladder.semantics.consequences import RUNS, consequences, relocate
 from wise_ladder.semantics.dispatch import decide
 from wise_ladder.semantics.guards import WHOLE_WAY
-from wise_ladder.semantics.log import Finding, NoEffect, TimerFired
+from wise_ladder.semantics.log import BackPromised, BackTakenBack, Finding, NoEffect, TimerFired
 from wise_ladder.semantics.paths import find, front_chain, is_lowest, ladder_of
 from wise_ladder.semantics.plan_index import MAX_DECISIONS
+from wise_ladder.semantics.promises import promise_of
 from wise_ladder.semantics.state import GONE, NOBODY, Phase
-from wise_ladder.semantics.text import screen_words
+from wise_ladder.semantics.text import promise_text, screen_words
 from wise_ladder.semantics.weight import weight
+from wise_ladder.semantics.working_state import WorkingState
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -34,13 +36,12 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Chain, Rung
     from wise_ladder.semantics.tasks import Cause, Own, Task
-    from wise_ladder.semantics.working_state import WorkingState
 
 NO_LIMITS = MemoryLimits()
 MAX_AT_ONCE = 64
 """So many things may happen with no time passing; more is a run that never ends."""
 _DROPS = frozenset(get_args(effects.Drop))
-_TOUCHES = (events.Tap, events.Back, events.HeaderBack, events.Answer)
+_TOUCHES = (events.Tap, events.Back, events.BackBegun, events.HeaderBack, events.Answer)
 """What the user does in the app."""
 _UNDOES = (effects.Block, effects.OpenQuestion, effects.Rollback)
 
@@ -55,6 +56,9 @@ def run_event(doing: WorkingState, event: Event) -> str | None:
     if type(event) is events.Reply:
         _react(doing, take_reply(doing, event))
         return None
+    if isinstance(event, (events.BackBegun, events.BackFinished, events.BackCancelled)):
+        _gesture(doing, event)
+        return None
     if type(event) in _TOUCHES and any(timer.anew_when_touched for timer in doing.plan.timers):
         touch(doing)
     second = _second_tap(doing, event, decision) if twice and isinstance(event, events.Tap) else None
@@ -62,6 +66,31 @@ def run_event(doing: WorkingState, event: Event) -> str | None:
     if second is not None:
         second()
     return None
+
+
+def _gesture(doing: WorkingState, event: events.BackBegun | events.BackFinished | events.BackCancelled) -> None:
+    """Begin the gesture of Back, finish it, or take it back."""
+    if isinstance(event, events.BackBegun):
+        ahead = WorkingState(doing.plan, doing.state())
+        refused = run_event(ahead, events.Back())
+        assert refused is None, "a gesture begins where Back is possible"  # noqa: S101
+        doing.begun = promise_of(doing.plan, doing.start, ahead.state(), ahead.log)
+        doing.log.append(BackPromised(doing.begun))
+        _run_to_completion(doing, ())
+        return
+    promised, doing.begun = doing.begun, None
+    if isinstance(event, events.BackCancelled):
+        doing.log.append(BackTakenBack())
+        _run_to_completion(doing, ())
+        return
+    before = doing.state()
+    decision = _begin(doing, events.Back())
+    assert not isinstance(decision, effects.Refusal), "Back was possible when it was begun"  # noqa: S101
+    _run_to_completion(doing, decision)
+    done = promise_of(doing.plan, before, doing.state(), doing.log)
+    if promised is not None and done != promised:
+        words = messages.PROMISE_BROKEN.format(promised=promise_text(promised), done=promise_text(done))
+        doing.log.append(Finding("promise broken", words))
 
 
 def run_due(doing: WorkingState) -> None:

@@ -225,6 +225,17 @@ class ArmedGuard(Struct, frozen=True, gc=False):
     """What the rung showed before it went; None if it is still there."""
 
 
+BackOutcome: TypeAlias = Literal["lands", "stays", "closes", "asks", "blocked", "leaves", "goes away"]
+
+
+class Promise(Struct, frozen=True, gc=False):
+    """What Back would do when its gesture was begun, and on what screen that ends."""
+
+    outcome: BackOutcome
+    screen: str = ""
+    arguments: Arguments = ()
+
+
 class State(Struct, frozen=True, gc=False, cache_hash=True):
     """Everything there is of a running app between two events."""
 
@@ -262,6 +273,8 @@ class State(Struct, frozen=True, gc=False, cache_hash=True):
     """Whether the ladder came back after the app was killed, and has yet to go through the redirects."""
     least: bool = False
     """Whether the cover is up for its least time yet."""
+    begun: Promise | None = None
+    """What was promised when the gesture of Back was begun, if it is neither finished nor cancelled yet."""
 
 
 VISIBLE, HIDDEN, COVERED = 0, 1, 2
@@ -311,6 +324,8 @@ class Head(Struct, frozen=True, gc=False, cache_hash=True):
     """The address that waits for the cover to go."""
     restored: bool = False
     """Whether the ladder came back, and has yet to go through the redirects."""
+    begun: bool = False
+    """Whether the gesture of Back was begun."""
     held: tuple[tuple[str, tuple[tuple[str, str], ...]], ...] = ()
     """The facts that overlays over the path hold, by the name of the overlay."""
 

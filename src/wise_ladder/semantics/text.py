@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.operations import LeaveCause
     from wise_ladder.plan.values import Arguments
     from wise_ladder.semantics.log import LogEntry
-    from wise_ladder.semantics.state import Deadline, RungData, State
+    from wise_ladder.semantics.state import Deadline, Promise, RungData, State
 
 
 def argument_words(data: RungData) -> str:
@@ -121,6 +121,10 @@ def _phone_text(happening: log.PhoneEntry | log.GuardEntry) -> str:
             if freed == 1:
                 return "memory is low, 1 hidden screen freed what it held"
             return f"memory is low, {freed} hidden screens freed what they held"
+        case log.BackPromised(promise):
+            return f"Back is begun, and would {promise_text(promise)}"
+        case log.BackTakenBack():
+            return "Back was cancelled"
         case log.ScreensRemade():
             return "the screens are remade"
         case log.Launched(app):
@@ -156,6 +160,20 @@ def _guard_text(happening: log.GuardEntry) -> str:
             return f"nothing: {why}"
         case log.Finding(name, words):
             return f"{name}: {words}"
+
+
+def promise_text(promise: Promise) -> str:
+    """Say what Back would do, or did."""
+    where = screen_words(promise.screen, promise.arguments)
+    return {
+        "lands": f"land on {where}",
+        "stays": "stay",
+        "closes": "close what is over the screen",
+        "asks": f"ask {promise.screen}",
+        "blocked": "be blocked",
+        "leaves": "leave the app",
+        "goes away": "put the app in the background",
+    }[promise.outcome]
 
 
 def pending_words(state: State, timer: Deadline) -> str:

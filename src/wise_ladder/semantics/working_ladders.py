@@ -34,9 +34,9 @@ class WorkingLadders:
     """A state that is worked on, and the path that is worked on in it."""
 
     __slots__ = (
-        "alive", "armed", "bars", "calls", "clock", "cover", "deadlines", "facts", "freed", "held_link", "ladder", "least",
-        "never_shown", "overlays", "path", "phase", "plan", "question", "restored", "scripted_replies", "seen", "tables",
-        "track", "wanted", "way",
+        "alive", "armed", "bars", "begun", "calls", "clock", "cover", "deadlines", "facts", "freed", "held_link", "ladder",
+        "least", "never_shown", "overlays", "path", "phase", "plan", "question", "restored", "scripted_replies", "seen",
+        "tables", "track", "wanted", "way",
     )  # fmt: skip
 
     def __init__(self, plan: Plan, state: State) -> None:
@@ -59,7 +59,7 @@ class WorkingLadders:
             state.freed,
             state.alive,
         )
-        self.restored, self.least = state.restored, state.least
+        self.restored, self.least, self.begun = state.restored, state.least, state.begun
 
     def state(self) -> State:
         """Return the state as it is now."""
@@ -84,6 +84,7 @@ class WorkingLadders:
             alive=self.alive,
             restored=self.restored,
             least=self.least,
+            begun=self.begun,
         )
 
     # What deciding may look at
@@ -106,7 +107,7 @@ class WorkingLadders:
             spots = self._hidden_spots()
             layered = layered or any(rung.overlays for rung in path)
         calling = self._calling()
-        if not (layered or self.question or self.armed or self.cover or self.held_link or self.restored):
+        if not (layered or self.question or self.armed or self.cover or self.held_link or self.restored or self.begun):
             return Head(self.phase, self.facts, tuple(spots), wanted=self.wanted, calling=calling)
         layers = tuple((name, place) for _, name, place in open_layers(self.overlays, path)) if layered else ()
         places = {rung.serial: place for place, rung in enumerate(path)}
@@ -119,7 +120,7 @@ class WorkingLadders:
         cover = self._cover()
         return Head(
             self.phase, self.facts, tuple(spots), layers, question, self.wanted, armed, cover, calling, self.held_link,
-            self.restored, held,
+            self.restored, self.begun is not None, held,
         )  # fmt: skip
 
     def _hidden_spots(self) -> list[HeadRung]:

@@ -218,7 +218,8 @@ class WorkingState(WorkingLadders):
 
     def begin_move(self) -> None:
         """Remember where a move began, for the case that it is undone."""
-        if self.log or self.moves or self.asked or self.consulted or self.deadlines is not self.before.deadlines:
+        changed = self.deadlines is not self.before.deadlines or self.begun is not self.before.begun
+        if changed or self.log or self.moves or self.asked or self.consulted:
             self.before, self.path_before, self.log_before = self.state(), self.path, len(self.log)
             self._clear()
 

@@ -168,7 +168,7 @@ class ClimbCommands:
     def cmd_world(self) -> None:
         from wise_ladder.semantics.offers import phone_events  # noqa: PLC0415
 
-        self._choose_event(messages.WHICH_PHONE_EVENT, phone_events())
+        self._choose_event(messages.WHICH_PHONE_EVENT, phone_events(self.host.plan))
 
     def cmd_link(self) -> None:
         from wise_ladder.semantics.offers import link_events  # noqa: PLC0415
