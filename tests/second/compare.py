@@ -174,6 +174,7 @@ def down(plan: Plan, world: World) -> tuple[int, str]:
 
 def _down(plan: Plan, world: World) -> tuple[int, str]:
     count, most = 0, depth(world.ladder) + 64
+    world.begun = None
     if plan.policies.system_back == "no":
         return 0, "no Back"
     while world.phase == "open":

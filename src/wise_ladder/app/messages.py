@@ -1,8 +1,5 @@
 """What the application says: messages, and titles, hints and refusals of dialogs. Labels of commands are in `commands.py`."""
 
-
-# Messages
-
 ADDED = "added: {what}"
 ALL_CHECKED = "nothing left to sweep: every state was checked"
 ALL_CROSSINGS_USED = "every crossing shown is in a walk"
@@ -60,6 +57,8 @@ NO_FACT_TO_SET = "nothing can change from outside now; at the start of the tape 
 NO_MOVE_TAKEN = "no move was taken here: try another step"
 NO_NAME = "this move has no name: only taps have"
 NO_OTHER_PLAN = "no other plan is open: O opens one beside this"
+ANOTHER_APP = "another app"
+BACK_BEGUN = "Back is begun: it would {what}"
 NO_OTHER_PHONE = (
     "the plan has no other phone and no named given: write phones: {NAME: {...}} or givens: {NAME: [FACT is VALUE]}"
 )

@@ -54,9 +54,15 @@ class Descent(NamedTuple):
 
 
 def forecast(plan: Plan, state: State, event: Event) -> Forecast:
-    """Say what an event would do, by doing it on a copy; no time passes."""
+    """Say what an event would do, by doing it on a copy; no time passes. A gesture of Back that was begun is that Back."""
+    if isinstance(event, (events.Back, events.HeaderBack)):
+        state = _not_begun(state)
     done = step(plan, state, event)
     return _told(plan, state, event, done, sure=not isinstance(event, events.Back) or _sure(plan, state, event, done))
+
+
+def _not_begun(state: State) -> State:
+    return state if state.begun is None else replace(state, begun=None)
 
 
 def _told(plan: Plan, before: State, event: Event, done: Step, *, sure: bool, question: str = "") -> Forecast:
@@ -91,6 +97,7 @@ def descent(plan: Plan, state: State, most: int | None = None) -> Descent:
     if plan.policies.system_back == "no":
         return Descent((), "no Back")
     hops: list[Forecast] = []
+    state = _not_begun(state)
     met = {_size(state): [state]}
     enough = depth(state) + MAX_BACKS
     while state.phase is Phase.OPEN:

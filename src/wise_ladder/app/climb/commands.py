@@ -8,7 +8,7 @@ from rich.text import Text
 
 from wise_ladder.app import messages
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.events import Answer, Back, HeaderBack, Home, Reopen, Reply, Tap
+from wise_ladder.plan.events import Answer, Back, BackFinished, HeaderBack, Home, Reopen, Reply, Tap
 from wise_ladder.semantics import Phase, descent
 from wise_ladder.semantics.state import depth
 from wise_ladder.semantics.text import ladder_words
@@ -63,7 +63,7 @@ class ClimbCommands:
         self.do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
 
     def cmd_back(self) -> None:
-        self.do(Back())
+        self.do(BackFinished() if self.cursor.moment.state.begun is not None else Back())
 
     def cmd_header_back(self) -> None:
         self.do(HeaderBack())
@@ -121,7 +121,7 @@ class ClimbCommands:
         # A descent that was not forecast to its end is pressed until it ends or nothing happens.
         most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
         for _ in range(most):
-            done = self.cursor.do(Back())
+            done = self.cursor.do(BackFinished() if self.cursor.moment.state.begun is not None else Back())
             if done.refused is not None or done.state.question is not None or done.state.phase is not Phase.OPEN:
                 break
         self.host.moved()

@@ -9,6 +9,7 @@ from rich.cells import cell_len
 from wise_ladder.app import messages
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.climb.in_front import overlay_glyph
 from wise_ladder.app.climb.row_layout import spaced
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.climb.row_layout import RowLayout
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.tape_cursor import Snapshot
-    from wise_ladder.plan.model import Fact, Overlay
+    from wise_ladder.plan.model import Fact
     from wise_ladder.semantics import Forecast, Rung
     from wise_ladder.semantics.guard_status import GuardStatus
 
@@ -214,14 +215,15 @@ class _Drawing:
         if rung is self.moment.top and self.moment.question is not None:
             asks = CellStyle(palette.asks, palette.asks_ground, bold=True)
             notes.append((TextRun(f"? {self.moment.question.text or self.moment.question.name} ", asks), TextRun("", asks)))
-        layers = [*rung.overlays, *(self.moment.state.overlays if rung is self.moment.top else ())]
+        screen = self.moment.plan.screen[rung.data.screen]
+        layers = [*rung.overlays, *(self.moment.state.overlays if rung is self.moment.top and not screen.foreign else ())]
         for layer in layers:
             overlay = self.moment.plan.overlay[layer.name]
             ink = CellStyle(palette.asks if overlay.modal else palette.soft, bold=overlay.modal)
             takes = {"closes": ", takes Back", "blocked": ", blocks Back", "passes": ""}[overlay.back]
             notes.append(
                 (
-                    TextRun(f"{_overlay_glyph(overlay)} {layer.name} ", ink),
+                    TextRun(f"{overlay_glyph(overlay)} {layer.name} ", ink),
                     TextRun(f"{overlay.kind}{takes}", CellStyle(palette.muted)),
                 )
             )
@@ -238,7 +240,8 @@ class _Drawing:
                 notes.append(
                     (TextRun("◷ timer ", CellStyle(palette.soft)), TextRun(f"in {left}{hidden}", CellStyle(palette.muted)))
                 )
-        screen = self.moment.plan.screen[rung.data.screen]
+        if screen.foreign:
+            notes.append((TextRun(messages.ANOTHER_APP, CellStyle(palette.soft)), TextRun("", CellStyle(palette.soft))))
         return notes + self._facts(rung.data.facts, screen.holds)
 
     def _facts(self, held: tuple[tuple[str, str], ...], declared: tuple[Fact, ...]) -> list[tuple[TextRun, TextRun]]:
@@ -442,9 +445,3 @@ def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> li
     share = max(room - cell_len(labels[front]), 0) // max(len(names) - 1, 1)
     short = [f" {cut(name, share - 2 - len(mark))}{mark} " for name, mark in zip(names, marks, strict=True)]
     return [*short[:front], labels[front], *short[front + 1 :]]
-
-
-def _overlay_glyph(overlay: Overlay) -> str:
-    if overlay.modal:
-        return "▌"
-    return "▬" if overlay.kind == "bar" else "◷"

@@ -7,13 +7,22 @@ from typing import TYPE_CHECKING, NamedTuple
 from rich.cells import cell_len
 
 from wise_ladder.app import messages
-from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
+from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.climb.in_front import in_front
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.log import Closed, Finding, Opened
+from wise_ladder.semantics.shared_address import shared_address
 from wise_ladder.semantics.state import depth
-from wise_ladder.semantics.text import argument_words, clock_words, duration_text, log_text, pending_words, rung_text
+from wise_ladder.semantics.text import (
+    argument_words,
+    clock_words,
+    duration_text,
+    log_text,
+    pending_words,
+    rung_text,
+)
 from wise_ladder.walks.expectations import header_button
 from wise_ladder.walks.timeline import inside_of
 
@@ -51,7 +60,7 @@ class _Side:
     def drawn(self) -> Canvas:
         width, height = self.canvas.width, self.canvas.height
         if width >= WIDE and height >= 34:
-            lines = max(len(self.moment.offers), len(self.moment.answers)) * 2 + len(self._in_front(24))
+            lines = max(len(self.moment.offers), len(self.moment.answers)) * 2 + len(in_front(self.moment, self.palette, 24))
             phone = min(max(22, 9 + lines), height - 20)
             self._heading(Box(0, 0, 28, 1), "in hand", "")
             self._phone(Box(0, 2, 28, phone - 1))
@@ -100,20 +109,18 @@ class _Side:
                 self._taps(Box(box.x, box.y + 6, box.width, box.height - 6))
             return
         above, below = self.moment.state.bars
-        bars = (
-            "bars shown"
-            if above and below
-            else "bars hidden"
-            if not above and not below
-            else messages.TOP_BAR_HIDDEN
-            if below
-            else messages.BOTTOM_BAR_HIDDEN
-        )
+        bars = {
+            (True, True): "bars shown",
+            (False, False): "bars hidden",
+            (False, True): messages.TOP_BAR_HIDDEN,
+            (True, False): messages.BOTTOM_BAR_HIDDEN,
+        }[above, below]
+        bars = messages.ANOTHER_APP if self.moment.plan.screen[top.data.screen].foreign else bars
         self.canvas.fill(box.x - 1, box.y, box.width + 2, 3, palette.selected)
         self.canvas.text(box.x, box.y, bars, CellStyle(palette.muted))
         self._title(Box(box.x, box.y + 1, box.width, 1))
         row = box.y + 4
-        for line in self._in_front(box.width):
+        for line in in_front(self.moment, self.palette, box.width):
             self.canvas.text(box.x, row, line.text, line.ink)
             row += 1
         self._taps(Box(box.x, row, box.width, box.y + box.height - 1 - row))
@@ -131,18 +138,6 @@ class _Side:
                 return "killed", messages.KEY_OPEN_AGAIN
             case Phase.OUTSIDE:
                 return "home screen", messages.KEY_LAUNCH
-
-    def _in_front(self, width: int) -> list[TextRun]:
-        """What is over the screen: the question, else the overlays."""
-        palette, question = self.palette, self.moment.question
-        if question is not None:
-            ink = CellStyle(palette.asks, bold=True)
-            return [TextRun(line, ink) for line in wrap(f"? {question.text or question.name}", width, 2)]
-        return [
-            TextRun(cut(f"{'▌' if overlay.modal else '◷'} {overlay.name}, {overlay.kind}", width),
-                CellStyle(palette.asks if overlay.modal else palette.soft, bold=overlay.modal))
-            for overlay in self.moment.overlays
-        ]  # fmt: skip
 
     def _title(self, box: Box) -> None:
         palette, top = self.palette, self.moment.top
@@ -238,6 +233,8 @@ class _Side:
         lines = [("clock", clock_words(state.clock), palette.text), ("depth", deep, palette.text)]
         if any(screen.weight for screen in self.moment.plan.screens):
             lines.append(("memory", f"{self.moment.weight / 1_000_000:.0f} MB", palette.text))
+        if (address := shared_address(self.moment.plan, state)) is not None:
+            lines.append(("address", cut(address.partition("://")[2], box.width - 11), palette.text))
         lines.append(("findings", str(findings) if findings else "none", palette.broken if findings else palette.text))
         for name, value, colour in lines:
             self.canvas.text(box.x, row, name, CellStyle(palette.muted))
