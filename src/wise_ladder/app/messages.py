@@ -58,6 +58,7 @@ NO_MOVE_TAKEN = "no move was taken here: try another step"
 NO_NAME = "this move has no name: only taps have"
 NO_OTHER_PLAN = "no other plan is open: O opens one beside this"
 ANOTHER_APP = "another app"
+BEGUN = "◁ Back is begun"
 BACK_BEGUN = "Back is begun: it would {what}"
 NO_OTHER_PHONE = (
     "the plan has no other phone and no named given: write phones: {NAME: {...}} or givens: {NAME: [FACT is VALUE]}"

@@ -215,6 +215,8 @@ class _Drawing:
         if rung is self.moment.top and self.moment.question is not None:
             asks = CellStyle(palette.asks, palette.asks_ground, bold=True)
             notes.append((TextRun(f"? {self.moment.question.text or self.moment.question.name} ", asks), TextRun("", asks)))
+        if rung is self.moment.top and self.moment.state.begun is not None:
+            notes.append((TextRun(messages.BEGUN, CellStyle(palette.asks, bold=True)), TextRun("", CellStyle(palette.asks))))
         screen = self.moment.plan.screen[rung.data.screen]
         layers = [*rung.overlays, *(self.moment.state.overlays if rung is self.moment.top and not screen.foreign else ())]
         for layer in layers:
