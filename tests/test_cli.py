@@ -212,8 +212,8 @@ walks:
         self.assertEqual(
             differs,
             [
-                "  it asks: from step 3 on, back, plain: asked unsaved; stubborn: ladder hives",
-                "  it asks: from step 3 on, back, plain: asked unsaved; bare: ladder hives > form",
+                "  it asks: from step 3 on, back, on plain: asked unsaved; on stubborn: ladder hives",
+                "  it asks: from step 3 on, back, on plain: asked unsaved; on bare: ladder hives > form",
             ],
         )
 
@@ -227,7 +227,7 @@ walks:
         self.assertEqual(done.returncode, 1)
         (differs,) = done.stdout.partition("differences:\n")[2].splitlines()
         self.assertRegex(
-            differs, r"^  guarded: form by system: plain: holds at every depth \(.*\); stubborn: broken in 3 steps$"
+            differs, r"^  guarded: form by system: on plain: holds at every depth \(.*\); on stubborn: broken in 3 steps$"
         )
 
     def test_no_such_phone(self) -> None:

@@ -127,7 +127,7 @@ class RandomWalks(unittest.TestCase):
     def test_of_combfield_what_is_missing_is_out_of_reach_of_a_plain_search(self) -> None:
         """`make deep` looks further."""
         for phone, _ in COMBFIELD.phones:
-            found = compare(COMBFIELD.on_phone(phone), 20, 30, 2026, Bounds(depth=4, seconds=60))
+            found = compare(COMBFIELD.on_phone(phone), 40, 30, 2026, Bounds(depth=4, seconds=60))
             self.assertGreater((found.compared, found.different), (60, 15))
             self.assertEqual((found.reached, found.depth), (set(), 4))
 

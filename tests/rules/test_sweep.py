@@ -4,13 +4,13 @@ import time
 import unittest
 import weakref
 from collections.abc import Iterator
+from pathlib import Path
 from random import Random
 from textwrap import dedent
 
 from msgspec.structs import replace
 
 from tests.random_plans import plan_of_seed
-from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield
 from wise_ladder.plan import Event, Plan
 from wise_ladder.plan.events import (
@@ -44,7 +44,7 @@ from wise_ladder.rules.verdicts import Bounds, Counterexample
 from wise_ladder.semantics import State, initial_state, step
 from wise_ladder.semantics.consequences import FRAME
 
-COMBFIELD = combfield()
+COMBFIELD, PLANS = combfield(), Path(__file__).parent / "plans"
 TOGGLE = """
 app: Combfield
 start: hives
@@ -265,7 +265,7 @@ class PlainSearch(unittest.TestCase):
 
     def test_what_follows_from_another_break_in_one_state_may_not_in_the_next(self) -> None:
         for plan, name, place in (
-            (smaller(wide_plan(Random(1135)), timers=False, cover=True), "protected", "reopen"),
+            (smaller(read_plan(PLANS / "protected-after-death.ladder.yaml"), timers=False, cover=True), "protected", "reopen"),
             (small(11917, timers=False), "way back without system", "hives"),
         ):
             with self.subTest(name):

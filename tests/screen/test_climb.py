@@ -103,7 +103,7 @@ class Climbing(ScreenCase):
         terminal.wait("combfield://alert/7 opened")
         terminal.press("Enter", standing("alert hive 7"))
         terminal.press("C-p", "All commands")
-        terminal.keys("-l", "phone stub")
+        terminal.keys("-l", "run on stub")
         terminal.wait("Run the same steps")
         terminal.press("Enter", "combfield  stubborn")
 

@@ -165,7 +165,7 @@ CLIMB: tuple[tuple[str, Steps], ...] = (
     ),
     (
         "run the same steps on another phone",
-        (("v", r"Run the same steps on which phone\?"), ("Escape", closed("on which phone"))),
+        (("v", r"Run the same steps on which phone"), ("Escape", closed("on which phone"))),
     ),
     (
         "do any walk step that acts, such as `tap hive(id=99)` or `wait 2s`",

@@ -55,17 +55,17 @@ FAULTS = (
     Fault("18 overlays are not shown", "semantics.apply_world", "layers += [(layer, place) for place, rung in enumerate(doing.path) for layer in rung.overlays]", "pass"),
     Fault("18 timers of overlays do not start", "semantics.apply_overlays", "for after, runs in doing.tables.timers.get(do.overlay, ()):", "for after, runs in ():"),
     Fault("19 shown fires under the cover", "semantics.consequences", "return phase is Phase.OPEN and not cover", "return phase is Phase.OPEN"),
-    Fault("19 a restored timer does not start", "semantics.apply_world", 'if runs == "on ladder":', "if False:"),
+    Fault("19 a restored timer does not start", "semantics.apply_phone", "    doing.log.append(log.Restored(do.what))\n    start_on_ladder(doing)\n", "    doing.log.append(log.Restored(do.what))\n"),
     Fault("19 no left when the app is left", "semantics.apply_world", "if not do.whole and doing.tables.left:", "if False:"),
     Fault("20 the world never takes the cover off", "semantics.run", "    allowed = True\n    while allowed:", "    allowed = False\n    while allowed:"),
-    Fault("20 an arrow leads to where one is", "semantics.decide", "if not fresh and self.tables.data(target)", "if False and self.tables.data(target)"),
+    Fault("20 an arrow leads to where one is", "semantics.decide_back", "if not fresh and self.tables.data(target)", "if False and self.tables.data(target)"),
     Fault("21 a slash at the end matters", "plan.addresses", 'return path[:start] + path[start:].rstrip("/")', "return path"),
     Fault("22 a value is lost in silence when the app is left", "semantics.apply_world", "        for result in rung.data.undelivered:\n            tell_lost", "        for result in ():\n            tell_lost"),
     Fault("22 a return at the root says that it is a pop", "semantics.decide_operations", "return self._at_root_with(value)", "return self._at_root()"),
     Fault("22 beneath ends at the flow", "semantics.paths", "for ladder, serial in reversed(way):", "for ladder, serial in way[-1:]:"),
-    Fault("Back closes the overlay opened first", "semantics.decide", "for name, place in reversed(self.head.layers):\n            back", "for name, place in self.head.layers:\n            back"),
+    Fault("Back closes the overlay opened first", "semantics.decide_back", "for name, place in reversed(self.head.layers):\n            back", "for name, place in self.head.layers:\n            back"),
     Fault("replace drops the duty to answer", "semantics.apply_rungs", "_owing(do.build, gone.data.owes)", "_owing(do.build, None)"),
-    Fault("the top comes back wrong", "semantics.apply_world", "for rung in ladder[-1:]\n", "for rung in ladder[:1]\n"),
+    Fault("the top comes back wrong", "semantics.apply_phone", "for rung in ladder[-1:]\n", "for rung in ladder[:1]\n"),
 )  # fmt: skip
 
 

@@ -15,6 +15,7 @@ from wise_ladder.plan.events import (
     LowMemory,
     OpenLink,
     OutsideChange,
+    Remade,
     Reopen,
     Reply,
     SwipedAway,
@@ -190,7 +191,7 @@ class World(unittest.TestCase):
     def test_what_the_phone_and_the_world_could_do(self) -> None:
         links = [OpenLink("x://hive/7"), OpenLink("x://hive/12")]
         there = run(WORLD, Launch(), Wait(200), given=WINTER)
-        self.assertEqual(world_events(WORLD, there), [Home(), Killed(), SwipedAway(), LowMemory(), *links])
+        self.assertEqual(world_events(WORLD, there), [Home(), Killed(), SwipedAway(), LowMemory(), Remade(), *links])
         self.assertEqual(world_events(WORLD, initial_state(WORLD)), [OutsideChange("season", "winter"), *links])
         self.assertEqual(outside_changes(WORLD, there), [])
 

@@ -4,7 +4,7 @@ import unittest
 from typing import get_args
 
 from wise_ladder.semantics import log as h
-from wise_ladder.semantics.state import Rung, RungData
+from wise_ladder.semantics.state import Promise, Rung, RungData
 from wise_ladder.semantics.text import clock_words, duration_text, entry_text, log_text, rung_text
 
 HIVE, HIVES = Rung(RungData("hive", (("id", 7),)), 2), Rung(RungData("hives"), 1)
@@ -35,6 +35,10 @@ class Words(unittest.TestCase):
         (h.MemoryLow(2), "memory is low, 2 hidden screens freed what they held"),
         (h.MemoryLow(0), "memory is low, no hidden screen is there to free"),
         (h.MemoryLow(1), "memory is low, 1 hidden screen freed what it held"),
+        (h.ScreensRemade(), "the screens are remade"),
+        (h.BackPromised(Promise("lands", "hive", (("id", 7),))), "Back is begun, and would land on hive id 7"),
+        (h.BackPromised(Promise("asks", "unsaved")), "Back is begun, and would ask unsaved"),
+        (h.BackTakenBack(), "Back was cancelled"),
         (h.Opened("yard menu"), "yard menu opened"),
         (h.Closed("yard menu"), "yard menu closed"),
         (h.Closed("note", by_itself=True), "note went by itself"),

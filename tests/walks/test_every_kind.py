@@ -9,6 +9,7 @@ from wise_ladder.walks import run_walk
 from wise_ladder.walks.running import expand_repeats
 
 PLAN = """
+policies: {back gesture: yes}
 cover: {least: 200ms}
 facts: {session: {values: [none, valid], from outside: [none to valid]}}
 calls: {check: {valid: 400ms, offline: {if: session is valid}}}
@@ -56,6 +57,11 @@ TABLE: tuple[tuple[type, list[str], list[str], str], ...] = (
     (events.SwipedAway, [*START, "swiped away"], ["swiped away"], "Combfield is not running"),
     (events.Killed, [*START, "killed"], ["killed"], "Combfield is not running"),
     (events.LowMemory, [*START, "low memory"], ["low memory"], "Combfield is not running"),
+    (events.Remade, [*START, "remade"], ["remade"], "Combfield is not running: launch it first"),
+    (events.BackBegun, [*IN, "back begun"], [*IN, "back begun", "back begun"], "Back is begun: finish it or cancel it first"),
+    (events.BackFinished, [*IN, "back begun", "back finished"], [*IN, "back finished"], "Back was not begun"),
+    (events.BackCancelled, [*IN, "back begun", "back cancelled"], [*IN, "back cancelled"], "Back was not begun"),
+    (events.AddressIs, [*IN, "address is x://hive/7"], [*START, "address is x://hive/7"], "this place has no address"),
     (events.Answer, [*ASKED, "answer leave"], [*IN, "answer leave"], "no question is open"),
     (events.StartFrom, ["start from other"], [], ""),
     (events.See, [*IN, "see hive(id=7)"], [*IN, "see hives"], "you stand on hive id 7"),

@@ -25,8 +25,8 @@ class FactValue(Struct, frozen=True, tag=True):
     own: bool
 
 
-ResultPart: TypeAlias = "Value | Variable | FactValue"
-NamedParts: TypeAlias = "tuple[tuple[str, ResultPart], ...]"
+ResultPart: TypeAlias = Value | Variable | FactValue
+NamedParts: TypeAlias = tuple[tuple[str, ResultPart], ...]
 
 
 # Operations
