@@ -121,15 +121,16 @@ class Ladders(unittest.TestCase):
         self.assertIn(
             "splash ┬─⇄ first steps ──◎ welcome ──↑ rules of the yard ──↑ begin\n"
             "       ╰─⇄ home ┬─◎ hives ──↑ hive ┬─⇄ frames ──↑ treatment\n"
-            "                │                  ├─↑ inspection ──↑ mark picker\n"
+            "                │                  ├─↑ inspection ┬─↑ mark picker\n"
+            "                │                  │              ╰─↑ camera\n"
             "                │                  ╰─↑ comb ──↷ few pictures\n"
-            "                ├─◎ week ┬─↑ entry\n",
+            "                ├─◎ week ┬─↑ entry ──↑ hive choice\n",
             drawn,
         )
 
     def test_what_has_no_room_in_the_small_map_is_counted(self) -> None:
         drawn = lines(ladder_drawing.draw(TapeCursor(COMBFIELD).moment, INK, 51, 10))
-        self.assertIn("and 18 more; M draws them all to a file", drawn)
+        self.assertIn("and 20 more; M draws them all to a file", drawn)
         self.assertTrue(any("ground" in line for line in drawn))
 
 

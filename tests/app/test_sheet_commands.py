@@ -29,7 +29,7 @@ class Sheets(unittest.TestCase):
                 assert isinstance(app.screen, InfoDialog)
                 titles = [str(each.content) for each in app.screen.query(Static)]
                 self.assertTrue(titles[0].startswith("rules of the yard: known for"), titles[0])
-                self.assertIn("\nWhat Back does", titles)
+                self.assertIn("\nWhat leads away", titles)
                 await pilot.press("escape", "X", "I")
                 await pilot.pause()
                 assert isinstance(app.screen, ListDialog)

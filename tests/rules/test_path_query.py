@@ -203,7 +203,7 @@ class OfCombfield(unittest.TestCase):
             ("hive beneath hive", 4),
             ("hive seen and season is winter", 4),
             ("depth over 3", 4),
-            ("settings seen", 0),
+            ("settings seen", 3),
             ("inspection beneath inspection", 0),
             ("sign in beneath home", 0),
             ("hive seen and session is expired", 0),
