@@ -160,7 +160,7 @@ class Sides(unittest.TestCase):
         drawn = "\n".join(lines(side_drawing.draw(climber(H7, Tap("inspect")).moment, INK, 27, 21)))
         self.assertIn("and 8 more", drawn)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(plans(), st.lists(events(), max_size=20), st.integers(1, 170), st.integers(1, 60), st.sampled_from((INK, PAPER)))
     def test_every_state_can_be_drawn_at_every_size(
         self, plan: Plan, done: list[Event], width: int, height: int, palette: Palette

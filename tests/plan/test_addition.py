@@ -169,7 +169,7 @@ class Adding(unittest.TestCase):
                 except LadderError:
                     continue
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(
         st.sampled_from([None, "hives", "hive"]), st.sampled_from(list(ADDERS)), st.text("ab :;,{}[]()'\"#-$=\n", max_size=24)
     )

@@ -114,7 +114,7 @@ class Doubts(unittest.TestCase):
 
 
 class NothingStandsElsewhere(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(runs())
     def test_a_run_never_meets_what_was_doubted(self, run: tuple[Plan, list[Event]]) -> None:
         plan, done = run

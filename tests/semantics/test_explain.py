@@ -163,7 +163,7 @@ class Asking(unittest.TestCase):
             for kind, name, verdict, _ in self.asked(*events, plan=COMBFIELD)
             if kind == "redirect" and verdict == "took it"
         ]
-        self.assertEqual(names, ["home, hives, hive, inspection, week, entry, alert, comb, shelf, order to sign in"])
+        self.assertEqual(names, ["home, hives, hive, inspection, week, entry, alert, comb, shelf, order, settings to sign in"])
 
 
 if __name__ == "__main__":

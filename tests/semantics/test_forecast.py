@@ -73,7 +73,7 @@ class Offers(unittest.TestCase):
         for state in (there, run(COMBFIELD, Launch(), Wait(1200), H7, Tap("inspect"), Tap("write"), given=SIGNED_IN)):
             self.assertEqual(
                 [(offer.number, offer.label) for offer in offers(COMBFIELD, state)][:4],
-                [(1, "write"), (2, "queen's mark"), (3, "save"), (4, "throw away")],
+                [(1, "write"), (2, "queen's mark"), (3, "picture"), (4, "save")],
             )
 
     def test_what_a_tap_would_do_in_few_words(self) -> None:

@@ -41,7 +41,7 @@ def marks(state: State) -> int:
 
 
 class Properties(unittest.TestCase):
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=200)
     @given(RUNS)
     def test_no_step_fails_and_the_state_is_whole(self, run: Run) -> None:
         plan, done = run
@@ -69,7 +69,7 @@ class Properties(unittest.TestCase):
             self.assertLessEqual(answered, {call.number for call in state.calls})
             self.assertLessEqual(set(state.never_shown), set(serials))
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(RUNS)
     def test_what_was_said_before_is_what_is_done(self, run: Run) -> None:
         plan, done = run
@@ -87,7 +87,7 @@ class Properties(unittest.TestCase):
             state = found.state
         self.assertEqual(forecast(plan, state, Back()).step, step(plan, state, Back()))
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(RUNS)
     def test_every_awaited_result_ends_exactly_once(self, run: Run) -> None:
         plan, done = run
@@ -101,7 +101,7 @@ class Properties(unittest.TestCase):
                 self.assertEqual(marks(state) + begun, marks(found.state) + ended, found.log)
             state = found.state
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(RUNS)
     def test_a_move_that_a_guard_stays_leaves_no_trace(self, run: Run) -> None:
         plan, done = run
@@ -116,7 +116,7 @@ class Properties(unittest.TestCase):
                 )
             state = found.state
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(RUNS, st.data())
     def test_deciding_sees_the_head_alone(self, run: Run, data: st.DataObject) -> None:
         """Whatever lies beneath: the decision is the same, or it says that it looks beneath."""
@@ -135,7 +135,7 @@ class Properties(unittest.TestCase):
                 answers.append(repr(asked.question))
         self.assertEqual(*answers)
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(RUNS)
     def test_what_is_remembered_is_what_would_be_done(self, run: Run) -> None:
         plan, done = run
@@ -148,7 +148,7 @@ class Properties(unittest.TestCase):
             state = step(plan, state, event).state
             self.assertEqual(state, expected)
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(RUNS)
     def test_the_stretches_seen_add_up_to_the_clock(self, run: Run) -> None:
         plan, done = run
@@ -165,14 +165,14 @@ class Properties(unittest.TestCase):
             self.assertEqual(state.seen.serial, top.serial if top else 0)
             self.assertEqual(state.seen.waiting == "cover", state.phase is Phase.OPEN and state.cover)
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(RUNS)
     def test_a_state_survives_json(self, run: Run) -> None:
         plan, done = run
         state = states(plan, done)[-1]
         self.assertEqual(msgspec.json.decode(msgspec.json.encode(state), type=State), state)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(RUNS)
     def test_stepping_back_gives_the_very_state(self, run: Run) -> None:
         plan, done = run
@@ -206,7 +206,7 @@ class Properties(unittest.TestCase):
                 timeless(replace(state, **{name: part})), timeless(state), f"{name} of a rung that is not there"
             )
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(RUNS)
     def test_states_that_differ_in_time_alone_go_on_alike(self, run: Run) -> None:
         plan, done = run

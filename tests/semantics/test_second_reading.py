@@ -28,7 +28,7 @@ def along(plan: Plan, name: str) -> Difference | None:
 
 
 class SecondReading(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.integers(0, 10**9))
     def test_both_readings_say_the_same(self, seed: int) -> None:
         self.assertEqual(second_reading(seed, runs=2)["found"], [])
