@@ -42,7 +42,9 @@ class RuleSelection:
             self._choose(self.verdicts[0] if self.verdicts else None)
 
     def _order(self, verdict: Verdict) -> tuple[int, bool]:
-        return _ORDER[verdict.status], not any(other.counterexamples for other in self.elsewhere(verdict).values())
+        """What is broken here stays in the plan's order, whatever other phones say later."""
+        elsewhere = any(other.counterexamples for other in self.elsewhere(verdict).values())
+        return _ORDER[verdict.status], not (verdict.counterexamples or elsewhere)
 
     @staticmethod
     def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], int]:
