@@ -126,13 +126,13 @@ MORE = {
     "no flash": "300 ms unless a time is given. It counts only if neither a hasty user nor a late reply causes it.",
     "links have a way back": "A question that Back asks is answered first. The app starts with its start screen, with what redirects make of it, and with "
     "what moves on from there by itself.",
-    "addresses lead back": "The address is opened where one stands. With `screens`, each of them must have an address; without, places that have none are "
-    "left out. As for links, what the app begins with may stand alone.",
+    "addresses lead back": "The rule opens the address of each place in the app as it is then. With `screens`, each of these screens must have an address; "
+    "without `screens`, places that have no address are left out. A screen that the app can begin with may stand alone.",
     "survives death": "`screens` may be seen instead. Facts that a screen holds must be `kept: ladder` to survive, on hidden rungs too. "
     "Overlays other than notices count as lost, and so do awaited results. If the phone restores only the top, the rungs beneath are not "
     "missed; if it restores nothing, the rule holds.",
-    "survives remaking": "`screens` are left out. The sweep tries at every state that the phone is turned; with the policy `remakes screens: yes` it does so for "
-    "the other rules too. A call counts if the same one is pending still.",
+    "survives remaking": "`screens` are left out. The sweep remakes the screens in every state; with the policy `remakes screens: yes` it does so for "
+    "the other rules too. A call is a second one if the first has no reply yet.",
     "back keeps its promise": "It is about phones with the policy `back gesture: yes`. Compared is where Back lands, who asks, whether it closes something, is "
     "blocked, or leaves.",
     "everything is used": "It lists what was never used; there is no path to show. Broken only if every state was checked.",

@@ -29,7 +29,7 @@ def backs(call: argparse.Namespace) -> int:
         rows, extent, unproved = back_table(each, sweep.landings), sweep.extent(), len(sweep.witnesses.unproved)
         if call.format == "text":
             told = (
-                back_report.difference(each, first, rows, extent)
+                back_report.difference(each, first, rows, extent, unproved)
                 if place
                 else back_report.as_text(each, rows, extent, unproved)
             )

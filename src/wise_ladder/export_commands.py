@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 
 SECONDS = 5.0
-"""A sweep for a table of Back, a page about a screen or a sheet for a tester takes so long at most."""
+"""The longest time of a sweep for a table of Back, for a page about a screen, or for a sheet for a tester."""
 
 
 def draw(call: argparse.Namespace) -> int:

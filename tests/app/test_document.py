@@ -49,6 +49,22 @@ class OnTheDesk(unittest.TestCase):
     def said(bench: LadderApp) -> str:
         return bench.status_line.message[0] if bench.status_line.message else ""
 
+    def test_another_phone_that_was_chosen_before_an_edit_is_that_of_the_edited_plan(self) -> None:
+        phones = "phones: {plain: {}, stubborn: {back at root: stay}}\n"
+        self.path.write_text(ONE + phones)
+
+        async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
+            await pilot.press("v")
+            await pilot.pause()
+            assert isinstance(bench.screen, ListDialog)
+            bench.document.edit_text(lambda _: TWO + phones, "an edit while the list is open")
+            edited = bench.plan
+            await pilot.press(*"stubborn", "enter")
+            await pilot.pause()
+            self.assertEqual((bench.plan.phone, bench.plan.screens), ("stubborn", edited.screens))
+
+        self.on_the_bench(act)
+
     def test_what_becomes_of_the_file_is_said_and_what_ctrl_s_does_is_true(self) -> None:
         """Before the first edit and after it."""
         kinds = {

@@ -232,7 +232,7 @@ class InTheApplication(unittest.TestCase):
             self.assertEqual(other and (other.plan.phone, other.plan.screens), ("stubborn", app.plan.screens))
             await pilot.press("equals_sign", *"stubborn", "enter")
             # Run on that phone itself, there is none other.
-            app.document.run_elsewhere(app.plan.on_phone("stubborn"))
+            app.document.run_elsewhere("on stubborn")
             await pilot.pause()
             self.assertIsNone(seen.selection.other)
 

@@ -40,6 +40,5 @@ def commands(host: Workplace, press: Callable[[str], object], climb: ClimbComman
     for event in world_events(plan, moment.state):
         words = log_text(forecast(plan, moment.state, event).step.log)
         items.append(ListItem(event_phrase(event), words, partial(climb.do, event)))
-    for where, other in plan.others().items():
-        items.append(ListItem(f"run {where}", messages.SAME_ELSEWHERE, partial(host.document.run_elsewhere, other)))
-    return items
+    elsewhere = host.document.run_elsewhere
+    return items + [ListItem(f"run {where}", messages.SAME_ELSEWHERE, partial(elsewhere, where)) for where in plan.others()]

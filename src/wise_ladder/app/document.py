@@ -435,9 +435,10 @@ class Document:
         else:
             self.host.show_message(messages.NO_OTHER_PHONE, wrong=True)
 
-    def run_elsewhere(self, plan: Plan) -> None:
-        """Run the same steps on the plan's other phone, or with its other named given."""
-        self._take_up_plan(plan)
+    def run_elsewhere(self, where: str) -> None:
+        """Run the same steps on another phone or with another named given, of those that `Plan.others` names."""
+        if (plan := self.plan.others().get(where)) is not None:
+            self._take_up_plan(plan)
 
     def _take_up_plan(self, plan: Plan) -> None:
         self.plan = plan

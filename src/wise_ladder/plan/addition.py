@@ -33,7 +33,6 @@ if TYPE_CHECKING:
 _ROUNDS = 20
 _NAME_AND_REST = re.compile(r"^(.*?)(?::(?:\s+(.*))?)?$", re.DOTALL)
 _LISTED = re.compile(r"^(.*?)\(\s*([\w ,]*?)\s*\)$", re.DOTALL)
-_KINDS_OF_OVERLAYS = OVERLAY_KINDS
 PAIRS = {
     "screen": ("top bar", "bottom bar", "takes", "holds", "gives", "header", "arrow", "menu", "weight", "hidden", "plays"),
     "overlay": ("kind", "back", "of", "for", "gives"),
@@ -271,7 +270,7 @@ def _call(text: str, _where: str | None, rest: str) -> tuple[str, str]:
 def _overlay(text: str, _where: str | None, rest: str) -> tuple[str, str]:
     name, body = _named(rest)
     pieces = _split(body)
-    kind = pieces.pop(0) if pieces and pieces[0] in _KINDS_OF_OVERLAYS else ""
+    kind = pieces.pop(0) if pieces and pieces[0] in OVERLAY_KINDS else ""
     given = body.startswith("{")
     pairs = {} if given else {**({"kind": kind} if kind else {}), **_pairs("overlay", pieces)}
     return insert_entry(text, ("overlays",), name, body if given else _map(pairs or {"kind": "dialog"})), f"overlay {name}"

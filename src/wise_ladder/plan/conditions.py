@@ -55,13 +55,13 @@ class BeneathIs(Struct, frozen=True, tag=True):
 
 
 class TabInFront(Struct, frozen=True, tag=True):
-    """Of the nearest tabs around that have this one, it is in front."""
+    """The tab is in front, in the nearest tabs around that have it."""
 
     tab: str
 
 
 class TabAtRoot(Struct, frozen=True, tag=True):
-    """Of the nearest tabs around that have this one, its ladder has no more than one rung. Looks beneath."""
+    """The ladder of the tab has at most one rung, in the nearest tabs around that have it. Looks beneath."""
 
     tab: str
 

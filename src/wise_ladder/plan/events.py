@@ -211,7 +211,7 @@ class BackAsks(Struct, frozen=True, tag=True):
 
 
 class AddressIs(Struct, frozen=True, tag=True):
-    """The address of the place where one stands is this one; nothing: it has none."""
+    """The place that is seen has this address; an empty address: the place has none."""
 
     address: str = ""
 
@@ -227,7 +227,7 @@ class ResultIs(Struct, frozen=True, tag=True):
 
     name: str
     value: ResultValue | None = None
-    """Of a result with parts: those that must be so."""
+    """For a result with parts: the parts that must match."""
 
 
 class HeaderButtonIs(Struct, frozen=True, tag=True):

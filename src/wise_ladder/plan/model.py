@@ -164,9 +164,9 @@ class Screen(Struct, frozen=True):
 
 
 def tab_for(holder: Screen, following: str) -> int | None:
-    """Return the ladder inside a screen in which the following screen of a link's build stands; None: it stands over it.
+    """Return which ladder inside a screen the next screen of a link's build stands on; None: it stands over that screen.
 
-    Inside tabs it stands if a tab begins with it.
+    In tabs, this is the tab that begins with the next screen.
     """
     firsts = [first.screen for _, first in holder.inside]
     if following in firsts:

@@ -157,6 +157,7 @@ def parse_lone_target(phrase: str, scope: Scope) -> Target:
 
 
 def read_arguments(cursor: Cursor) -> Iterable[tuple[Name, tuple[bool, Name]]]:
+    """Read `(NAME=VALUE, ...)`, nothing if there is none: each name, whether its value is a `$` variable, and the value."""
     if not cursor.accept("("):
         return
     while not cursor.accept(")"):

@@ -98,7 +98,7 @@ RULES: dict[str, RuleSpec] = {
     "survives remaking": RuleSpec(
         (),
         ("screens",),
-        "when the screens are remade, the same is seen, nothing is lost, and nothing is called or opened a second time",
+        "the same is seen after the screens are remade, nothing is lost, and nothing is called or opened a second time",
     ),
     "forecast is known": RuleSpec((), (), "what Back will do is known before it is pressed"),
     "in every state": RuleSpec(("if",), ("screens",), "the condition holds in every state"),

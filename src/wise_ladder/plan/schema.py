@@ -132,7 +132,7 @@ _PLACE: Schema = {
             "anyOf": [
                 *_PHRASES["anyOf"],
                 _PARAMETER,
-                _map("A result of several parts.", {"parts": _named("The parts.", _PARAMETER)}),
+                _PARTS,
             ]
         },
     ),

@@ -62,9 +62,10 @@ LINK_MODES: tuple[LinkMode, ...] = ("rebuild", "on top", "reach", "over all")
 
 
 class Link(Struct, frozen=True):
-    """An address from outside, as a URI template, and the path it builds; after a flow or tabs the next stand inside.
+    """An address from outside, as a URI template, and the path it builds.
 
-    After tabs that begin with another screen in each tab the next stand over them.
+    What follows a flow stands inside it. What follows tabs stands in the tab that begins with the next screen, or over the tabs
+    if no tab begins with it.
     """
 
     address: str

@@ -96,11 +96,17 @@ def as_text(plan: Plan, rows: Sequence[BackRow], extent: SweepExtent, unproved: 
     where = f" {plan.where}" if plan.where else ""
     yield messages.WHERE_BACK_LEADS.format(app=plan.app, where=where, extent=extent.words, figures=extent.figures)
     yield from _rows(rows)
+    yield from _left_out(unproved)
+
+
+def _left_out(unproved: int) -> Iterator[str]:
     if unproved:
-        yield f"not shown by a run, and left out: {unproved}"
+        yield messages.LEFT_OUT.format(count=unproved)
 
 
-def difference(plan: Plan, first: Sequence[BackRow], rows: Sequence[BackRow], extent: SweepExtent) -> Iterator[str]:
+def difference(
+    plan: Plan, first: Sequence[BackRow], rows: Sequence[BackRow], extent: SweepExtent, unproved: int
+) -> Iterator[str]:
     """Write for people what of a table is not in that of the first phone or named given, and what of that is not in it."""
     where = f" {plan.where or AS_DECLARED}"
     yield messages.WHERE_BACK_LEADS.format(app=plan.app, where=where, extent=extent.words, figures=extent.figures)
@@ -114,6 +120,7 @@ def difference(plan: Plan, first: Sequence[BackRow], rows: Sequence[BackRow], ex
             yield from (f"  {line}" for line in _rows(more))
     if known == now:
         yield messages.SAME_AS_FIRST
+    yield from _left_out(unproved)
 
 
 def _rows(rows: Sequence[BackRow]) -> Iterator[str]:

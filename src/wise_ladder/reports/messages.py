@@ -18,6 +18,7 @@ GUARD_DOES = {"block": "blocks", "ask": "asks “{text}”: {answers}", "do": "d
 HEADERS = {"menu": "a menu button in the header", "none": "no header button"}
 IN_A_WALK = "{steps} in a walk, perhaps not the fewest"
 KNOWN = "{app}{phone}, {path}. What the sweep met is known {extent} ({figures})."
+LEFT_OUT = "not shown by a run, and left out: {count}"
 LOWEST = "nothing beneath"
 MAP_AROUND = "The map around it"
 MARK = "◆"

@@ -59,7 +59,7 @@ def survives_remaking(rule: Rule, edge: Transition) -> Iterator[Violation]:
         # What was left out and is as it would be saved loses nothing.
         if rung.saved or rung.data.screen in rule.screens:
             continue
-        if lost := list(_lost_there(rung.data, now.get(rung.serial, RungData("")))):
+        if lost := list(_lost(rung.data, now.get(rung.serial))):
             words = messages.LOST_WHEN_REMADE.format(names=" and ".join(lost), rung=rung_text(rung.data))
             yield Violation(screen_place(edge.plan, rung.data), words)
     for happening in edge.log if before.data.screen not in rule.screens else ():
@@ -69,17 +69,10 @@ def survives_remaking(rule: Rule, edge: Transition) -> Iterator[Violation]:
             yield Violation(edge.culprit, messages.OPENED_AGAIN.format(overlay=happening.overlay))
 
 
-def _lost_there(was: RungData, now: RungData) -> Iterator[str]:
-    """Name what a rung lost that stayed: what it held, and results that it awaits or had got no more."""
-    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in now.facts)
-    yield from dict.fromkeys(mark.name for mark in was.awaits if mark not in now.awaits)
-    yield from dict.fromkeys(came.name for came in was.undelivered if came.value is not None and came not in now.undelivered)
-
-
 def _lost(was: RungData, now: RungData | None) -> Iterator[str]:
     """Name what a rung lost: what it held, and results that it awaited or had got."""
-    kept = () if now is None else now.facts
-    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in kept)
-    still = () if now is None else now.awaits
-    awaited = (mark.name for mark in was.awaits if mark not in still)
-    yield from dict.fromkeys((*awaited, *(came.name for came in was.undelivered if came.value)))
+    now = RungData("") if now is None else now
+    yield from (f"{name} {value}" for name, value in was.facts if (name, value) not in now.facts)
+    awaited = (mark.name for mark in was.awaits if mark not in now.awaits)
+    came = (came.name for came in was.undelivered if came.value is not None and came not in now.undelivered)
+    yield from dict.fromkeys((*awaited, *came))

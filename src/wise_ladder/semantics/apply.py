@@ -90,20 +90,18 @@ def of_place(
     doing: WorkingState, serial: int, was: RungData | None, trigger: triggers.Trigger, where: str
 ) -> tasks.TriggerTask:
     """Say whose a timer or a reply is: of a rung, or of an overlay; `was` is its face if it may be gone by now."""
-    overlay = paths.find_overlay(doing.ladder, serial)
-    own = next((layer for layer in doing.overlays if layer.serial == serial), None)
-    if overlay is None and own is None and where not in doing.plan.overlay:
+    overlay = apply_world.open_overlay_of(doing, serial)
+    if overlay is None and where not in doing.plan.overlay:
         return _of_rung(doing, serial, was, trigger, where)
-    if overlay is None and own is None:
+    if overlay is None:
         doing.owner = GONE
         held = () if was is None else was.facts
         return tasks.TriggerTask(trigger, where, where, own=held, lowest=not doing.ladder, hidden=True, gone=True)
     doing.layer = serial
-    if overlay is None:
-        assert own is not None  # noqa: S101 - one of both was found
-        return tasks.TriggerTask(trigger, own.name, own.name, own=own.facts, hidden=doing.phase is not Phase.OPEN)
-    layer, (rung, _) = overlay
-    due = _of_rung(doing, rung.serial, None, trigger, layer.name)
+    layer, over = overlay
+    if over is None:
+        return tasks.TriggerTask(trigger, layer.name, layer.name, own=layer.facts, hidden=doing.phase is not Phase.OPEN)
+    due = _of_rung(doing, over.rung.serial, None, trigger, layer.name)
     return replace(due, screen=layer.name, arguments=(), own=layer.facts)
 
 

@@ -9,9 +9,17 @@ from msgspec.structs import replace
 from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_rungs import await_answer, resolve_awaited, returned
-from wise_ladder.semantics.apply_world import OF_RUNGS, add_pending, put_layer, set_on_rung, set_to, start_timer
+from wise_ladder.semantics.apply_world import (
+    OF_RUNGS,
+    add_pending,
+    open_overlay_of,
+    put_layer,
+    set_on_rung,
+    set_to,
+    start_timer,
+)
 from wise_ladder.semantics.log import Finding
-from wise_ladder.semantics.paths import Spotted, find, find_overlay
+from wise_ladder.semantics.paths import Spotted, find
 from wise_ladder.semantics.state import OverlayInstance, Rung, RungData, all_rungs
 from wise_ladder.semantics.symbolic import told
 
@@ -77,33 +85,31 @@ def close_overlay(doing: WorkingState, do: effects.CloseOverlay) -> None:
 def note_what_was_set(doing: WorkingState) -> None:
     """At the end of a move, note for overlays that it opened what it has set, where they can take that back."""
     for serial in doing.opened:
-        layer, rung = next(((layer, rung) for layer, rung in layers_of(doing) if layer.serial == serial), (None, None))
+        layer, over = open_overlay_of(doing, serial) or (None, None)
         if layer is not None and layer.name in doing.tables.take_back:
             app = zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True)
             was = [(False, fact.name, before) for fact, before, now in app if before != now]
-            if rung is not None:
-                now = dict(rung.data.facts)
-                own = ((name, before) for (serial, name), before in doing.own_was.items() if serial == rung.serial)
-                was += [(True, name, before) for name, before in own if now.get(name) != before]
+            if over is not None:
+                held = dict(over.rung.data.facts)
+                own = ((name, before) for (holder, name), before in doing.own_was.items() if holder == over.rung.serial)
+                was += [(True, name, before) for name, before in own if held.get(name) != before]
             put_layer(doing, replace(layer, takes_back=tuple(was)))
 
 
 def take_back(doing: WorkingState, _do: effects.TakeBackSet) -> None:
     """Facts get the values back that they had before the move that opened the overlay on which this move stands."""
-    layer, rung = next(((layer, rung) for layer, rung in layers_of(doing) if layer.serial == doing.layer), (None, None))
+    layer, over = open_overlay_of(doing, doing.layer) or (None, None)
     for own, name, value in layer.takes_back if layer is not None else ():
         if not own:
             set_to(doing, effects.SetFactValue(doing.plan.fact_index[name], name, value))
-        elif rung is not None:
-            set_on_rung(doing, rung.serial, name, value)
+        elif over is not None:
+            set_on_rung(doing, over.rung.serial, name, value)
 
 
 def _sought(doing: WorkingState, do: effects.CloseOverlay) -> tuple[OverlayInstance | None, Spotted | None]:
     """Return the overlay that is to close, and the rung it is over, none if it is the app's."""
     if do.place is None:
-        hit = find_overlay(doing.ladder, doing.layer)
-        own = next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
-        return (own, None) if hit is None else hit
+        return open_overlay_of(doing, doing.layer) or (None, None)
     holder = None if do.place < 0 else Spotted(doing.track[do.place], doing.way_to_level(do.place))
     layers = doing.overlays if holder is None else holder.rung.overlays
     return next((layer for layer in reversed(layers) if layer.name == do.overlay), None), holder

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan.operations import FactValue
 from wise_ladder.plan.values import value_words
 from wise_ladder.semantics import effects, log, messages
-from wise_ladder.semantics.apply_world import OF_RUNGS, own_overlay, start_timer, tell_lost
+from wise_ladder.semantics.apply_world import OF_RUNGS, facts_held_by, start_timer, tell_lost
 from wise_ladder.semantics.log import Finding
 from wise_ladder.semantics.paths import Spotted, find, rung_matches, spotted
 from wise_ladder.semantics.state import GONE, AwaitedResult, Result, Rung, RungData, visible_path
@@ -277,9 +277,8 @@ def returned(doing: WorkingState, value: effects.ReturnedValue | None) -> Result
 
 def _fact_now(doing: WorkingState, fact: FactValue) -> str:
     if fact.own:
-        layer = own_overlay(doing)
         rung = None if doing.where in doing.plan.overlay else doing.owner_rung()
-        held = layer.facts if layer is not None else rung.data.facts if rung is not None else ()
+        held = facts_held_by(doing, doing.layer) if rung is None else rung.data.facts
         return dict(held).get(fact.name, "")
     # Nothing reads the result before it is delivered: what was left out is looked at now.
     return looked_at(doing.facts[doing.plan.fact_index[fact.name]])

@@ -26,7 +26,9 @@ from wise_ladder.semantics.text import rung_text
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
     from wise_ladder.plan.triggers import TimerScope
+    from wise_ladder.semantics.paths import Spotted
     from wise_ladder.semantics.state import DeadlineKind, OverlayInstance, Result
+    from wise_ladder.semantics.tasks import Own
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
 # Facts, the wanted place, armed guards
@@ -70,30 +72,39 @@ def set_on_rung(doing: WorkingState, serial: int, fact: str, value: str) -> None
 
 
 def _set_on_overlay(doing: WorkingState, do: effects.SetRungFactValue) -> None:
-    layer = own_overlay(doing)
-    was = None if layer is None else dict(layer.facts).get(do.name)
-    if layer is None or was is None or was == do.value:
+    hit = open_overlay_of(doing, doing.layer)
+    was = None if hit is None else dict(hit[0].facts).get(do.name)
+    if hit is None or was is None or was == do.value:
         return
+    layer, _ = hit
     layer = replace(layer, facts=tuple((name, do.value if name == do.name else old) for name, old in layer.facts))
     put_layer(doing, layer)
     _own_changed(doing, layer.serial, do.name, was, do.value)
 
 
-def own_overlay(doing: WorkingState) -> OverlayInstance | None:
-    """Return the open overlay that the move stands on, None if it stands on none."""
-    hit = find_overlay(doing.ladder, doing.layer)
-    return hit[0] if hit else next((layer for layer in doing.overlays if layer.serial == doing.layer), None)
+def open_overlay_of(doing: WorkingState, serial: int) -> tuple[OverlayInstance, Spotted | None] | None:
+    """Return the open overlay of a serial with the rung it is over (None: it is the app's), None if there is none."""
+    own = next((layer for layer in doing.overlays if layer.serial == serial), None)
+    if own is not None or not serial:
+        return None if own is None else (own, None)
+    return find_overlay(doing.ladder, serial)
+
+
+def facts_held_by(doing: WorkingState, serial: int) -> Own:
+    """Return the facts that the open overlay of a serial holds, none if there is no such overlay."""
+    hit = open_overlay_of(doing, serial)
+    return () if hit is None else hit[0].facts
 
 
 def put_layer(doing: WorkingState, layer: OverlayInstance) -> None:
     """Put a changed overlay in the place of the one of its serial."""
-    hit = find_overlay(doing.ladder, layer.serial)
-    if hit is None:
+    hit = open_overlay_of(doing, layer.serial)
+    over = None if hit is None else hit[1]
+    if over is None:
         doing.overlays = tuple(layer if other.serial == layer.serial else other for other in doing.overlays)
     else:
-        rung = hit[1].rung
-        layers = tuple(layer if other.serial == layer.serial else other for other in rung.overlays)
-        doing.put_rung(replace(rung, overlays=layers))
+        layers = tuple(layer if other.serial == layer.serial else other for other in over.rung.overlays)
+        doing.put_rung(replace(over.rung, overlays=layers))
 
 
 def _own_changed(doing: WorkingState, serial: int, fact: str, was: str, value: str) -> None:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan import triggers
 from wise_ladder.semantics import tasks
 from wise_ladder.semantics.apply import stand_at
-from wise_ladder.semantics.apply_world import add_pending, follow_the_eyes, start_timer, visible_overlays
+from wise_ladder.semantics.apply_world import add_pending, facts_held_by, follow_the_eyes, start_timer, visible_overlays
 from wise_ladder.semantics.paths import find, ladder_of
 from wise_ladder.semantics.state import GONE, Phase, RungData, all_rungs
 
@@ -149,7 +149,7 @@ def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
     for where, overlay, place, serial in _reacting(doing):
         own: list[tuple[str, str]] = []
         if doing.own_was and serial not in doing.made and serial not in doing.opened:
-            held = _held_by(doing, serial) if overlay else path[place].data.facts
+            held = facts_held_by(doing, serial) if overlay else path[place].data.facts
             own = [(name, value) for name, value in held if doing.own_was.get((serial, name), value) != value]
         for name, value in (*own, *turned):
             if (where, name, value) in known.turned:
@@ -158,10 +158,6 @@ def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
         yield from ((tasks.FactTask(name, value, -1), 0, ()) for name, value in turned if (None, name, value) in known.turned)
     if known.turned_hidden:
         yield from _hidden_turned(doing, turned, {rung.serial for rung in path})
-
-
-def _held_by(doing: WorkingState, serial: int) -> tuple[tuple[str, str], ...]:
-    return next(layer.facts for layer, _ in visible_overlays(doing) if layer.serial == serial)
 
 
 def _hidden_turned(doing: WorkingState, turned: list[tuple[str, str]], seen: set[int]) -> Iterator[tuple[Task, int, Chain]]:

@@ -16,7 +16,7 @@ from wise_ladder.semantics.decide_operations import OPERATIONS, OperationDecider
 from wise_ladder.semantics.log import Finding, GuardSkipped, NoEffect, ReplyDropped
 from wise_ladder.semantics.reasons import Reason, first_that_holds, move_words
 from wise_ladder.semantics.state import Phase
-from wise_ladder.semantics.taps import applies_to, bind, carries_all, taps_offered
+from wise_ladder.semantics.taps import applies_to, bind, carries_all, in_another_app, taps_offered
 from wise_ladder.semantics.tasks import Cause, OperationTask
 from wise_ladder.semantics.text import named, rung_text, screen_words
 
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 
 class Decider(BackDecider):
-    """One decision: the head and the answers at hand."""
+    """Decides each event and task, from a head and the answers at hand."""
 
     def _chosen(self, moves: Iterable[Move], view: EvalContext) -> Move | None:
         return first_that_holds(self.tables.asked, moves, view)
@@ -61,7 +61,7 @@ class Decider(BackDecider):
         Notices are over everything, and the overlay that takes the taps over the rest.
         """
         path, inner = self.head.path, len(self.head.path) - 1
-        if self._in_another_app():
+        if in_another_app(self.plan, self.head):
             yield from self._of_place(path[-1].data.screen, tap, inner, values, own=True)
             return
         for name, place in reversed(self.head.layers):
@@ -198,7 +198,7 @@ class Decider(BackDecider):
         data = self.head.path[due.place].data
         came = due.value
         values: dict[str, Value] = {} if came is None else dict(came) if isinstance(came, tuple) else {due.name: came}
-        # A result that some other result's value was given for is delivered, and no move can use it.
+        # What has another form than the result is delivered, but no move can use it.
         fits = came is None or isinstance(came, tuple) == (due.name in self.tables.with_parts)
         moves = self.tables.results.get((data.screen, due.name, came is None), ()) if fits else ()
         return effects.DeliverResult(due.place, due.name, due.value), *self._first(moves, due.place, values)

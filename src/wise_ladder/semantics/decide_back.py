@@ -12,6 +12,7 @@ from wise_ladder.semantics.log import NoEffect
 from wise_ladder.semantics.plan_index import filled, index_of
 from wise_ladder.semantics.reasons import Reason, unmet_part
 from wise_ladder.semantics.state import Phase
+from wise_ladder.semantics.taps import in_another_app
 from wise_ladder.semantics.tasks import Cause, OperationTask
 from wise_ladder.semantics.text import named, rung_text
 
@@ -25,7 +26,7 @@ if TYPE_CHECKING:
 
 
 class BackDecider:
-    """One decision: the head and the answers at hand."""
+    """Decides Back, the header's button and answers, from a head and the answers at hand."""
 
     def __init__(self, plan: Plan, head: Head, known: StackAnswers) -> None:
         self.plan, self.head = plan, head
@@ -94,15 +95,10 @@ class BackDecider:
             return (effects.ExitApp("back"),)
         if self.head.question is not None:
             return self.answered(self.plan.guard[self.head.question].answers[0].name)
-        if self._in_another_app():
+        if in_another_app(self.plan, self.head):
             # Our app is not asked, and nothing of it is in the way.
             return self._ladder_goal(None)
         return (effects.DecideNext(OperationTask(operations.ChooseGoal(), 0, Cause("system", event.taken_by))),)
-
-    def _in_another_app(self) -> bool:
-        """Whether what is seen is a screen of another app."""
-        path = self.head.path
-        return bool(path) and self.plan.screen[path[-1].data.screen].foreign
 
     def _choose_goal(self, cause: Cause) -> tuple[Effect, ...]:
         """Ask the guards that are first in line, then look for what Back takes."""

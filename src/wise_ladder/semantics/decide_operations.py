@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 class OperationDecider(PutDecider):
-    """One operation at a head: any of them."""
+    """Decides any operation."""
 
     def call(self, operation: operations.StartCall) -> Steps:
         """Send a request, as its `again` says if one of its name is pending."""

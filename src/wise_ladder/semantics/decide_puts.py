@@ -29,7 +29,7 @@ Steps = tuple[effects.Effect, ...]
 
 
 class PutDecider:
-    """One operation at a head, on the ladder of a level, perhaps with a cause that guards are asked about."""
+    """Decides operations that put rungs, on the ladder of a level; guards are asked if the operation has a cause."""
 
     def __init__(self, view: EvalContext, tables: PlanIndex, guards: GuardCheck, due: OperationTask) -> None:
         """Take the operation as it is due."""

@@ -12,8 +12,8 @@ from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.semantics import apply_rungs, effects, messages, tasks
 from wise_ladder.semantics.apply import APPLY, due_timer, stand_at, take_reply
 from wise_ladder.semantics.apply_guards import act_for, drop_question, places_asked, take_move
-from wise_ladder.semantics.apply_overlays import layers_of, note_what_was_set
-from wise_ladder.semantics.apply_world import arm, touch
+from wise_ladder.semantics.apply_overlays import note_what_was_set
+from wise_ladder.semantics.apply_world import arm, facts_held_by, touch
 from wise_ladder.semantics.conditions import QueryNeeded, facts_of
 from wise_ladder.semantics.consequences import RUNS, consequences, relocate
 from wise_ladder.semantics.dispatch import decide
@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.effects import Decision
     from wise_ladder.semantics.stack_queries import StackAnswers
     from wise_ladder.semantics.state import Chain, Rung
-    from wise_ladder.semantics.tasks import Cause, Own, Task
+    from wise_ladder.semantics.tasks import Cause, Task
 
 NO_LIMITS = MemoryLimits()
 MAX_AT_ONCE = 64
@@ -136,7 +136,7 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         doing.layer,
         doing.way_to_level(len(doing.track)),
     )
-    held = _held_by(doing, layer)
+    held = facts_held_by(doing, layer)
     doing.moves.clear()
     way: Way = then.cause.way if then is not None and then.cause is not None else "in-app"
 
@@ -153,17 +153,12 @@ def _second_tap(doing: WorkingState, tap: events.Tap, decision: tuple[effects.Ef
         if owner is not None:
             again = _at_its_place(doing, again, owner, chain, tap)
         if layer:
-            again = replace(again, own=_held_by(doing, layer) or held)
+            again = replace(again, own=facts_held_by(doing, layer) or held)
         decided = _begin(doing, again)
         assert not isinstance(decided, effects.Refusal), "a second tap is never refused"  # noqa: S101
         _run_to_completion(doing, decided)
 
     return second
-
-
-def _held_by(doing: WorkingState, layer: int) -> Own:
-    """Return the facts that an open overlay holds, none if there is no such overlay."""
-    return next((each.facts for each, _ in layers_of(doing) if each.serial == layer), ())
 
 
 def _at_its_place(doing: WorkingState, again: tasks.SecondTap, owner: Rung, chain: Chain, tap: events.Tap) -> tasks.SecondTap:

@@ -26,11 +26,16 @@ def applies_to(move: Move, screen: str) -> bool:
     return let_through(screen, move.only, move.excluded)
 
 
+def in_another_app(plan: Plan, head: Head) -> bool:
+    """Whether what is seen is a screen of another app."""
+    return bool(head.path) and plan.screen[head.path[-1].data.screen].foreign
+
+
 def taps_offered(plan: Plan, head: Head) -> Iterator[tuple[Move, triggers.TapTrigger]]:
     """Go through the moves that a tap can set off at a head: of an overlay that takes the taps, or innermost place first."""
     covering = [name for name, _ in head.layers if plan.overlay[name].modal]
     moves: list[Move]
-    if head.path and plan.screen[head.path[-1].data.screen].foreign:
+    if in_another_app(plan, head):
         moves = list(plan.screen[head.path[-1].data.screen].moves)
         yield from ((move, move.trigger) for move in moves if isinstance(move.trigger, triggers.TapTrigger))
         return

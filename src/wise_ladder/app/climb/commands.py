@@ -63,7 +63,10 @@ class ClimbCommands:
         self.do(Tap(event.name, event.arguments, twice=True) if twice and isinstance(event, Tap) else event)
 
     def cmd_back(self) -> None:
-        self.do(BackFinished() if self.cursor.moment.state.begun is not None else Back())
+        self.do(self._next_back())
+
+    def _next_back(self) -> Back | BackFinished:
+        return BackFinished() if self.cursor.moment.state.begun is not None else Back()
 
     def cmd_header_back(self) -> None:
         self.do(HeaderBack())
@@ -121,7 +124,7 @@ class ClimbCommands:
         # A descent that was not forecast to its end is pressed until it ends or nothing happens.
         most = len(hops) if ends != "further" else depth(self.cursor.moment.state) + 64
         for _ in range(most):
-            done = self.cursor.do(BackFinished() if self.cursor.moment.state.begun is not None else Back())
+            done = self.cursor.do(self._next_back())
             if done.refused is not None or done.state.question is not None or done.state.phase is not Phase.OPEN:
                 break
         self.host.moved()

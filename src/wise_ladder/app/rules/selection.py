@@ -42,7 +42,7 @@ class RuleSelection:
             self._choose(self.verdicts[0] if self.verdicts else None)
 
     def _order(self, verdict: Verdict) -> tuple[int, bool]:
-        """What is broken here stays in the plan's order, whatever other phones say later."""
+        """Broken rules keep the plan's order, whatever is found elsewhere."""
         elsewhere = any(other.counterexamples for other in self.elsewhere(verdict).values())
         return _ORDER[verdict.status], not (verdict.counterexamples or elsewhere)
 
