@@ -7,6 +7,7 @@ from tests.plans import COMBFIELD, plan_of, run
 from wise_ladder.plan.events import (
     Answer,
     Back,
+    BackBegun,
     Event,
     HeaderBack,
     Home,
@@ -22,7 +23,7 @@ from wise_ladder.plan.events import (
     Tap,
     Wait,
 )
-from wise_ladder.semantics import descent, forecast, initial_state, offers, summarize
+from wise_ladder.semantics import descent, forecast, initial_state, offers, step, summarize
 from wise_ladder.semantics.offers import outside_changes, phone_events, user_events, world_events
 from wise_ladder.semantics.text import pending_words, rung_text
 
@@ -61,6 +62,17 @@ class Descents(unittest.TestCase):
         """)
         found = descent(plan, run(plan, Launch(), Tap("save")))
         self.assertEqual((found.end, found.until), ("trap", ("save",)))
+
+    def test_while_back_is_begun_it_is_that_back_and_the_header_is_refused(self) -> None:
+        plan = plan_of("""
+            app: Combfield
+            start: hives
+            policies: {back gesture: yes}
+            screens: {hives: {moves: [{when: tap hive, do: push hive}]}, hive: }
+        """)
+        begun = run(plan, Launch(), Tap("hive"), BackBegun())
+        self.assertEqual([forecast(plan, begun, event).outcome for event in (Back(), HeaderBack())], ["lands", "refused"])
+        self.assertIsNotNone(step(plan, begun, HeaderBack()).refused)
 
     def test_a_forecast_changes_nothing(self) -> None:
         state = run(COMBFIELD, Launch(), Wait(1200), H7, given=SIGNED_IN)

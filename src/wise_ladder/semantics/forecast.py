@@ -55,7 +55,7 @@ class Descent(NamedTuple):
 
 def forecast(plan: Plan, state: State, event: Event) -> Forecast:
     """Say what an event would do, by doing it on a copy; no time passes. A gesture of Back that was begun is that Back."""
-    if isinstance(event, (events.Back, events.HeaderBack)):
+    if isinstance(event, events.Back):
         state = _not_begun(state)
     done = step(plan, state, event)
     return _told(plan, state, event, done, sure=not isinstance(event, events.Back) or _sure(plan, state, event, done))

@@ -158,7 +158,10 @@ def header_button(plan: Plan, state: State) -> str:
     if state.phase is not Phase.OPEN or state.cover or top is None:
         return "none"
     header = plan.screen[top.data.screen].header
-    if header == "arrow" and forecast(plan, replace(state, question=None), events.HeaderBack()).outcome == "refused":
+    if (
+        header == "arrow"
+        and forecast(plan, replace(state, question=None, begun=None), events.HeaderBack()).outcome == "refused"
+    ):
         return "none"
     return header
 
