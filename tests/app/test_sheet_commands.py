@@ -18,18 +18,18 @@ class Sheets(unittest.TestCase):
         async def run() -> None:
             app = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
             async with app.run_test(size=(140, 45)) as pilot:
-                await pilot.press("r", "n", "n", "1", "I")
+                await pilot.press("r", "n", "I")
                 await pilot.pause()
                 assert isinstance(app.screen, ListDialog)
                 first = app.screen._choices[0]
-                self.assertEqual((first.label, first.about), ("rules of the yard", "selected"))
+                self.assertEqual((first.label, first.about), ("splash", "selected"))
                 await pilot.press("enter")
                 await app.workers.wait_for_complete()
                 await pilot.pause()
                 assert isinstance(app.screen, InfoDialog)
                 titles = [str(each.content) for each in app.screen.query(Static)]
-                self.assertTrue(titles[0].startswith("rules of the yard: known for"), titles[0])
-                self.assertIn("\nWhat leads away", titles)
+                self.assertTrue(titles[0].startswith("splash: known for"), titles[0])
+                self.assertIn("\nWhat Back does", titles)
                 await pilot.press("escape", "X", "I")
                 await pilot.pause()
                 assert isinstance(app.screen, ListDialog)
