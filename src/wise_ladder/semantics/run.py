@@ -56,11 +56,11 @@ def run_event(doing: WorkingState, event: Event) -> str | None:
     if type(event) is events.Reply:
         _react(doing, take_reply(doing, event))
         return None
+    if type(event) in _TOUCHES and any(timer.anew_when_touched for timer in doing.plan.timers):
+        touch(doing)
     if isinstance(event, (events.BackBegun, events.BackFinished, events.BackCancelled)):
         _gesture(doing, event)
         return None
-    if type(event) in _TOUCHES and any(timer.anew_when_touched for timer in doing.plan.timers):
-        touch(doing)
     second = _second_tap(doing, event, decision) if twice and isinstance(event, events.Tap) else None
     _run_to_completion(doing, decision)
     if second is not None:
