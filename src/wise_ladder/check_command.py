@@ -10,9 +10,10 @@ from typing import TYPE_CHECKING
 
 from wise_ladder import messages
 from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
-from wise_ladder.plan.files import real_path
+from wise_ladder.plan.files import real_path, stamp
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.model import AS_DECLARED
+from wise_ladder.plan.plan_files import plan_paths
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.rules.check_result import CheckResult, check_plan
 from wise_ladder.running import stop_code
@@ -49,36 +50,27 @@ def _watched(call: argparse.Namespace) -> int:
 
     try:
         while True:
-            before = _stamps(call.plans)
+            watched = _watched_paths(call.plans)
+            before = [stamp(path) for path in watched]
             if (code := _told(call)) >= STOPPED:
                 return code
             # What is missing is waited for, and what was saved meanwhile is checked again.
-            while None in (now := _stamps(call.plans)):
+            while None in [stamp(path) for path in call.plans]:
                 time.sleep(BETWEEN)
-            if now != before:
+            if [stamp(path) for path in watched] != before:
                 continue
             # By path and not by what the path once was: editors write a new file in the place of the old one.
-            for _ in watch(*call.plans, debounce=200, step=50, force_polling=True, poll_delay_ms=200):
-                print(f"\n— {time.strftime('%H:%M:%S')} —")
-                if None in _stamps(call.plans):
-                    break
-                if (code := _told(call)) >= STOPPED:
-                    return code
+            next(watch(*watched, debounce=200, step=50, force_polling=True, poll_delay_ms=200), None)
+            print(f"\n— {time.strftime('%H:%M:%S')} —")
     except KeyboardInterrupt:
         return stop_code()
 
 
-def _stamps(paths: Sequence[Path]) -> list[tuple[int, int] | None]:
-    """What tells each file from its next version, None if it is not there."""
-    stamps: list[tuple[int, int] | None] = []
-    for path in paths:
-        try:
-            now = path.stat()
-        except OSError:
-            stamps.append(None)
-        else:
-            stamps.append((now.st_mtime_ns, now.st_size))
-    return stamps
+def _watched_paths(paths: Sequence[Path]) -> list[Path]:
+    """Return the folders that are named and the files of all plans; of one that is missing, the folder where it belongs."""
+    files = [file for path in paths for plan in _plans_at(path) for file in plan_paths(plan)]
+    there = (next((each for each in (path, *path.parents) if each.exists()), path) for path in files)
+    return list(dict.fromkeys([*(path for path in paths if path.is_dir()), *there]))
 
 
 def _told(call: argparse.Namespace) -> int:
@@ -172,7 +164,7 @@ def _say_walks(plan: Plan, result: CheckResult, path: str, say: _Console) -> Non
     say.line(_summary(plan, result))
     for part in result.parts or ():
         if not part.walks:
-            say.line(messages.PART_UNUSED.format(kind=part.kind, name=part.name, path=path, line=part.at.line))
+            say.line(messages.PART_UNUSED.format(kind=part.kind, name=part.name, place=part.at.within(str(path))))
 
 
 def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, KeyboardInterrupt | None]:
@@ -281,11 +273,15 @@ class _Console:
             self._shown = False
 
 
+def _plans_at(path: Path) -> list[Path]:
+    return sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
+
+
 def find_plans(paths: Sequence[Path]) -> list[Path]:
     """Return the plan files that are named, and those in the folders that are; raises UsageError if a folder has none."""
     plans: list[Path] = []
     for path in paths:
-        inside = sorted(each for each in path.rglob("*.ladder.yaml") if not each.is_dir()) if path.is_dir() else [path]
+        inside = _plans_at(path)
         if not inside:
             raise UsageError(messages.NO_PLAN_IN_FOLDER.format(path=path))
         plans += inside

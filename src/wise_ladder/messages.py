@@ -29,7 +29,7 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 # What was done
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
-PART_UNUSED = "◌ no walk uses the {kind} {name}  ({path}:{line})"
+PART_UNUSED = "◌ no walk uses the {kind} {name}  ({place})"
 PATH_DOUBT = "{app}{phone}: no path was found, but there may be one: {doubt}, known {extent} ({figures})"
 PATH_LADDER = "  {ladder}"
 PATH_NEAREST = "The nearest that was found:"

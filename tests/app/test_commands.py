@@ -24,7 +24,7 @@ from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.sheet_commands import SheetCommands
 from wise_ladder.app.walks import commands as walks
 from wise_ladder.demo import combfield
-from wise_ladder.plan.files import read_text
+from wise_ladder.plan.plan_files import read_plan_files
 
 OWNERS: dict[str, Any] = {
     "climb": climb.ClimbCommands,
@@ -93,7 +93,7 @@ class OnTheBench(unittest.TestCase):
 
     def told(self, view: str) -> tuple[list[tuple[str, str]], str]:
         async def run() -> tuple[list[tuple[str, str]], str]:
-            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            bench = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with bench.run_test(size=(160, 50)) as pilot:
                 await pilot.press("r", "n", "n", "1", "1", "1", "1", "1")
                 bench.show(view)
@@ -116,7 +116,7 @@ class OnTheBench(unittest.TestCase):
         """By a click on "all commands" in the footer, and one on the row of the command."""
 
         async def run() -> None:
-            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            bench = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             pressed: list[str] = []
             async with bench.run_test(size=(160, 50)) as pilot:
                 for view in VIEWS:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from wise_ladder.app.history import EditHistory
 from wise_ladder.errors import PlanError, WriteError
-from wise_ladder.plan.files import read_text
+from wise_ladder.plan.plan_files import read_plan_files
 
 ONE = "app: Combfield\nstart: hives\nscreens: {hives: }\n"
 TWO, THREE = ONE.replace("hives", "shelf"), ONE.replace("hives", "week")
@@ -18,7 +18,7 @@ class Editing(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         self.path = Path(folder.name) / "mine.ladder.yaml"
         self.path.write_text(ONE)
-        self.edits = EditHistory(self.path, read_text(self.path))
+        self.edits = EditHistory(self.path, read_plan_files(self.path))
 
     def test_undo_and_redo(self) -> None:
         self.assertIsNone(self.edits.undo())

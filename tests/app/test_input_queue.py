@@ -13,13 +13,13 @@ from wise_ladder.app.application import LadderApp
 from wise_ladder.app.dialogs.list_dialog import ListDialog
 from wise_ladder.demo import combfield
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
-from wise_ladder.plan.files import read_text
+from wise_ladder.plan.plan_files import read_plan_files
 
 
 class Waiting(unittest.TestCase):
     def on_the_bench(self, act: Callable[[LadderApp, Pilot[None]], Awaitable[None]]) -> None:
         async def run() -> None:
-            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            bench = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with bench.run_test(size=(120, 40)) as pilot:
                 await act(bench, pilot)
 
@@ -93,7 +93,7 @@ class Waiting(unittest.TestCase):
 
     def test_a_key_that_was_under_way_when_the_bench_was_left_goes_nowhere(self) -> None:
         async def run() -> None:
-            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            bench = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with bench.run_test(size=(120, 40)):
                 bench.exit()
             late = Key("b", "b")
@@ -105,7 +105,7 @@ class Waiting(unittest.TestCase):
 
     def test_leaving_before_it_has_quite_begun(self) -> None:
         async def run() -> None:
-            bench = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            bench = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with bench.run_test(size=(120, 40)):
                 bench.exit()
             bench._settle()

@@ -17,8 +17,8 @@ from wise_ladder.app.seen.selection import OtherRun, SeenSelection
 from wise_ladder.app.seen.view import SeenView
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan.events import Back, Launch, Tap, Wait
-from wise_ladder.plan.files import read_text
 from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.plan_files import read_plan_files
 from wise_ladder.semantics import initial_state
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.reply_branches import replies_of, with_reply
@@ -185,7 +185,7 @@ class TwoRuns(unittest.TestCase):
 class InTheApplication(unittest.TestCase):
     def run_in(self, act: Callable[[LadderApp, Pilot[None]], Awaitable[None]], *keys: str) -> None:
         async def run() -> None:
-            app = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            app = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with app.run_test(size=(120, 40)) as pilot:
                 await pilot.press(*keys)
                 await act(app, pilot)

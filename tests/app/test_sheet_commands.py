@@ -10,13 +10,13 @@ from wise_ladder.app.application import LadderApp
 from wise_ladder.app.dialogs.info_dialog import InfoDialog
 from wise_ladder.app.dialogs.list_dialog import ListDialog
 from wise_ladder.demo import combfield
-from wise_ladder.plan.files import read_text
+from wise_ladder.plan.plan_files import read_plan_files
 
 
 class Sheets(unittest.TestCase):
     def test_the_screen_that_is_seen_comes_first_and_its_sheet_is_shown(self) -> None:
         async def run() -> None:
-            app = LadderApp(COMBFIELD, combfield(), read_text(combfield()), example=True)
+            app = LadderApp(COMBFIELD, combfield(), read_plan_files(combfield()), example=True)
             async with app.run_test(size=(140, 45)) as pilot:
                 await pilot.press("r", "n", "I")
                 await pilot.pause()

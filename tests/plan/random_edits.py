@@ -11,7 +11,7 @@ from wise_ladder.app.history import EditHistory
 from wise_ladder.demo import combfield
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.addition import add_typed
-from wise_ladder.plan.files import FileText
+from wise_ladder.plan.included import PlanText
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.parts import ORDERED, parts
 from wise_ladder.plan.remove import delete, move
@@ -34,10 +34,13 @@ LINES = (
 """What may be added to the demo."""
 
 
-def edited(random: Random, count: int) -> tuple[Counter[str], list[str]]:
-    """Make so many edits of the demo and undo each; return how many of each kind there were, and what was wrong."""
-    text = combfield().read_text(encoding="utf-8")
-    history = EditHistory(Path("combfield.ladder.yaml"), FileText(text))
+def edited(random: Random, count: int, text: str = "") -> tuple[Counter[str], list[str]]:
+    """Make so many edits of the demo and undo each; return how many of each kind there were, and what was wrong.
+
+    `text`: the demo in several files.
+    """
+    text = text or combfield().read_text(encoding="utf-8")
+    history = EditHistory(Path("combfield.ladder.yaml"), PlanText(text))
     done, wrong = Counter[str](), list[str]()
     for _ in range(count):
         kind = random.choice(("rename", "delete", "add", "move"))
@@ -57,7 +60,7 @@ def edited(random: Random, count: int) -> tuple[Counter[str], list[str]]:
             wrong.append(f"{kind}: {traceback.format_exc(limit=-3)}"[-600:])
         if history.text != text:
             wrong.append(f"{kind}: undone, the text is another one")
-            history = EditHistory(history.path, FileText(text))
+            history = EditHistory(history.path, PlanText(text))
     return done, wrong
 
 

@@ -11,10 +11,10 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.persistence import StateDir
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.files import FileText
+    from wise_ladder.plan.included import PlanText
 
 
-def run(plan: Plan, path: Path, text: FileText, *, example: bool) -> None:
+def run(plan: Plan, path: Path, text: PlanText, *, example: bool) -> None:
     """Open the application on a plan read from a text; `example`: its file belongs to the program and is never written.
 
     Raises UnforeseenError if a bug ended it; the edits are kept for the next start.

@@ -48,7 +48,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.view import SelectedRun, View
     from wise_ladder.plan import Event as PlanEvent
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.files import FileText
+    from wise_ladder.plan.included import PlanText
     from wise_ladder.plan.model import PlanPart
     from wise_ladder.walks import Tape
 
@@ -71,7 +71,7 @@ class LadderApp(App[None]):
         *(Binding(key, f"key('{key}')", key, show=False) for key in _KEYS),
     ]
 
-    def __init__(self, plan: Plan, path: Path, text: FileText, *, example: bool, memory: StateDir | None = None) -> None:
+    def __init__(self, plan: Plan, path: Path, text: PlanText, *, example: bool, memory: StateDir | None = None) -> None:
         """Open a plan read from a text; `example`: its file belongs to the program and is never written."""
         super().__init__(driver_class=tolerant(self.get_driver_class()))
         self.state_dir = memory or StateDir(None)

@@ -16,8 +16,11 @@ from textual.worker import get_current_worker
 from wise_ladder.app import messages
 from wise_ladder.app.history import EditHistory
 from wise_ladder.errors import ConsentError, LadderError
-from wise_ladder.plan.files import FileText, read_text, typed_path
+from wise_ladder.plan.files import stamp, typed_path
+from wise_ladder.plan.included import PlanText
+from wise_ladder.plan.plan_files import plan_paths, read_plan_files
 from wise_ladder.plan.steps import event_phrase
+from wise_ladder.plan.values import NO_SPAN, file_of
 from wise_ladder.semantics.text import duration_text
 from wise_ladder.walks import Tape, run_walk
 
@@ -33,7 +36,7 @@ if TYPE_CHECKING:
 class Document:
     """The open plan: its file, its edits, the runs of its walks; `app/commands.py` lists each `cmd_NAME`."""
 
-    def __init__(self, host: Host, plan: Plan, path: Path, text: FileText, *, example: bool, new: bool = False) -> None:
+    def __init__(self, host: Host, plan: Plan, path: Path, text: PlanText, *, example: bool, new: bool = False) -> None:
         """Begin with a plan as it was read.
 
         `example`: its file came with the program and is never written to; `new`: there is no file until it is saved.
@@ -41,7 +44,7 @@ class Document:
         self.host, self.plan, self.path, self.example = host, plan, path, example
         self._edits = EditHistory(path, text)
         if new:
-            self._edits.on_disk = FileText("")
+            self._edits.on_disk = PlanText("")
         self._adrift = False
         """Whether the file is not what was read or saved: gone, or changed elsewhere and not loaded."""
         self._no_plan = False
@@ -236,10 +239,10 @@ class Document:
         if self.example and not self._copied():
             return
         things = self.host.selected_parts()
-        line = things[0].at.line if things else 1
+        at = things[0].at if things else NO_SPAN
         try:
             with self.host.suspend():
-                subprocess.run([*editor, f"+{line}", str(self.path)], check=False)  # noqa: S603 - the user chose it
+                subprocess.run([*editor, f"+{max(at.line, 1)}", file_of(str(self.path), at.file)], check=False)  # noqa: S603 - the user chose it
         except (OSError, ValueError) as error:
             reason = error.strerror if isinstance(error, OSError) else error
             self.host.show_message(messages.EDITOR_NOT_RUN.format(editor=editor[0], why=reason), wrong=True)
@@ -269,13 +272,9 @@ class Document:
         self.path, self.example, self._stamp, self._adrift, self._no_plan = path, False, self._stamp_of(path), False, False
         self.host.keep_start()
 
-    def _stamp_of(self, path: Path | None = None) -> tuple[int, ...] | None:
-        """Time and size, to detect a changed file; None if it is gone."""
-        try:
-            stat = (path or self.path).stat()
-        except OSError:
-            return None
-        return stat.st_mtime_ns, stat.st_size, stat.st_ino, stat.st_mode
+    def _stamp_of(self, path: Path | None = None) -> list[tuple[int, ...] | None]:
+        """What tells the plan's files from their next versions."""
+        return [stamp(each) for each in plan_paths(path or self.path, self.text)]
 
     def look_at_file(self) -> None:
         """Take up a change made elsewhere: the same events run on it, and the place on the tape is kept."""
@@ -286,7 +285,7 @@ class Document:
         name, adrift = self.path.name, self._adrift
         self._adrift = self._no_plan = True
         try:
-            text = read_text(self.path)
+            text = read_plan_files(self.path)
         except LadderError as error:
             why = str(error).partition("; ")[0].removeprefix(f"{self.path}: ").replace("this is", "is")
             self._keep_adrift(why if self.path.exists() else "is gone")

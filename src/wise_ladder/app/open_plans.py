@@ -11,7 +11,8 @@ from wise_ladder.app.document import Document
 from wise_ladder.app.new_plan import ask_for_new
 from wise_ladder.app.recovery import offer_left
 from wise_ladder.errors import LadderError
-from wise_ladder.plan.files import FileText, real_path, typed_path
+from wise_ladder.plan.files import real_path, typed_path
+from wise_ladder.plan.included import PlanText
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -139,7 +140,7 @@ class OpenPlans:
             return str(error).partition("\n")[0]
         if path.exists() or self._place_of(path) is not None:
             return messages.PLAN_EXISTS.format(file=path)
-        self._add(Document(self.host, plan, path, FileText(text), example=False, new=True))
+        self._add(Document(self.host, plan, path, PlanText(text), example=False, new=True))
         self.document.keep_unsaved()
         return ""
 

@@ -52,12 +52,12 @@ class PartCommands:
         from wise_ladder.plan.parts import parts  # noqa: PLC0415
 
         text = self._document().text
-        warnings: dict[int, list[str]] = {}
+        warnings: dict[str, list[str]] = {}
         for warning in self.host.plan.warnings:
-            warnings.setdefault(warning.line, []).append(warning.what)
+            warnings.setdefault(warning.at.short, []).append(warning.what)
         items: list[ListItem[Part]] = []
         for part in parts(text):
-            doubts = warnings.get(part.at.line, []) if part.kind not in {"argument", "tab"} else []
+            doubts = warnings.get(part.at.short, []) if part.kind not in {"argument", "tab"} else []
             said = [*([part.kind] if part.kind != part.name else []), part.text, *(f"▲ {doubt}" for doubt in doubts)]
             about = "  ".join(filter(None, said))
             # What stands in a part is searched as well: the steps of a walk, the texts of a question.
@@ -76,7 +76,7 @@ class PartCommands:
 
     def _tell(self, part: Part) -> Text:
         lines = self._document().text[part.at.start : part.at.end].splitlines()
-        shown = [f"line {part.at.line}", *lines[:_MOST_TOLD], *(["..."] if len(lines) > _MOST_TOLD else [])]
+        shown = [part.at.words, *lines[:_MOST_TOLD], *(["..."] if len(lines) > _MOST_TOLD else [])]
         return Text("\n".join(shown), style=self.host.palette.soft)
 
     def _ask(self, part: Part) -> None:

@@ -10,6 +10,7 @@ from rich.text import Text
 
 from wise_ladder.app import messages
 from wise_ladder.plan.files import clear_leftovers
+from wise_ladder.plan.plan_files import plan_paths
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -32,7 +33,8 @@ def offer_left(host: Host, document: Document, is_open: Callable[[], bool]) -> N
 
     def look() -> None:
         memory.clear_leftovers()
-        clear_leftovers(document.path.parent, document.path.name)
+        for path in plan_paths(document.path, document.text):
+            clear_leftovers(path.parent, path.name)
         others, left = memory.opened(document.path), memory.left(document.path)
         host.call_later(_offer, host, document, is_open, others, left)
 

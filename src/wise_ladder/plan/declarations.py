@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from wise_ladder.plan import messages, model, operations, policies, values, world
-from wise_ladder.plan.map_reader import MapReader, as_scalar, as_scalars, is_empty, parse_or_report, reporter_for
+from wise_ladder.plan.map_reader import MapReader, as_scalar, as_scalars, parse_or_report, reporter_for
 from wise_ladder.plan.phrases import Scope
-from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, is_empty
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import parse_time
 

@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 from wise_ladder.errors import WriteError
 from wise_ladder.plan import messages
 from wise_ladder.plan.edit_moves import PlanField, fields, set_fields
-from wise_ladder.plan.map_reader import is_empty
 from wise_ladder.plan.parts import Entry, Path, entries
-from wise_ladder.plan.source import MapNode, Source, parse
+from wise_ladder.plan.source import MapNode, Source, is_empty, parse
 from wise_ladder.plan.yaml_text import insert_after_line, last_end
 
 if TYPE_CHECKING:

@@ -60,6 +60,15 @@ def irregular(mode: int) -> str:
     return next((words for is_kind, words in _KINDS if is_kind(mode)), "" if stat.S_ISREG(mode) else "not a regular file")
 
 
+def stamp(path: Path) -> tuple[int, ...] | None:
+    """Return what tells a file from its next version (time, size, number, mode); None if it is not there."""
+    try:
+        now = path.stat()
+    except OSError:
+        return None
+    return now.st_mtime_ns, now.st_size, now.st_ino, now.st_mode
+
+
 def read_text(path: Path) -> FileText:
     """Read the text of a plan file.
 
@@ -112,6 +121,14 @@ def create(path: Path, text: str) -> None:
     if exists:
         raise WriteError(messages.EXISTS_ALREADY.format(path=path))
     save(path, text)
+
+
+def make_folder(path: Path) -> None:
+    """Make a folder and those above it, if they are not there; raises WriteError if that cannot be done."""
+    try:
+        path.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise WriteError(messages.CANNOT_BE_WRITTEN.format(path=path, why=error.strerror)) from None
 
 
 def ask_for_read_only(path: Path) -> None:

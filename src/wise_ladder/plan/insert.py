@@ -6,9 +6,8 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.errors import WriteError
 from wise_ladder.plan import messages
-from wise_ladder.plan.map_reader import is_empty
-from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
-from wise_ladder.plan.yaml_text import insert_after_line, last_end, scalar
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, is_empty, parse, pieces
+from wise_ladder.plan.yaml_text import add_section, insert_after_line, last_end, scalar
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -16,7 +15,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.values import Span
 
 SECTIONS = (
-    "format", "app", "about", "start", "policies", "phones", "cover", "memory", "facts", "calls", "flows", "screens",
+    "format", "app", "about", "include", "start", "policies", "phones", "cover", "memory", "facts", "calls", "flows", "screens",
     "overlays", "anywhere", "guards", "redirects", "links", "unknown address", "rules", "walks",
 )  # fmt: skip
 """The sections of a plan in the order of the documents."""
@@ -59,6 +58,7 @@ def _insert(text: str, path: Sequence[str], written: str, name: str) -> str:
             else _new_section(text, name, f"{written}\n")
         )
     key, node = _entry(holder, path[depth - 1])
+    node = pieces(node)[-1]
     if _in_brackets(text, holder, node):
         written = f"{written} {{}}" if name and written.endswith(":") else written
         for step in reversed(missing):
@@ -93,10 +93,11 @@ def _deepest(top: MapNode, path: Sequence[str]) -> tuple[MapNode, Node, int]:
     """Follow a path as far as it is there: the map that holds the last step, the node there, and how many steps there are."""
     holder, node = top, top
     for depth, step in enumerate(path):
-        inner = next((value for key, value in node.entries if key.text == step), None) if isinstance(node, MapNode) else None
-        if inner is None or not isinstance(node, MapNode):
+        found = [(piece, value) for piece in pieces(node) if isinstance(piece, MapNode)
+                 for key, value in piece.entries if key.text == step]  # fmt: skip
+        if not found:
             return holder, node, depth
-        holder, node = node, inner  # type: ignore[assignment]
+        holder, node = found[0]  # type: ignore[assignment]
     return holder, node, len(path)
 
 
@@ -135,13 +136,12 @@ def _into(text: str, at: Span, item: str, *, empty: bool) -> str:
 
 def _new_section(text: str, name: str, lines: str) -> str:
     """Put a section before the first one that comes later in the documents, in a paragraph of its own if others have one."""
-    entries = parse(Source("plan", text)).entries
+    entries = [entry for entry in parse(Source("plan", text)).entries if not entry[0].at.file]
     rank = SECTIONS.index(name) if name in SECTIONS else len(SECTIONS)
     later = next((key for key, _ in entries if key.text in SECTIONS and SECTIONS.index(key.text) > rank), None)
     apart = "\n" if "\n\n" in text.strip() else ""
     if later is None:
-        kept = text if text.endswith("\n") or not text else text + "\n"
-        return f"{kept}{apart}{lines}"
+        return add_section(text, f"{apart}{lines}")
     start = text.rfind("\n", 0, later.at.start) + 1
     # Comments right above a section belong to it.
     while start and (above := text.rfind("\n", 0, start - 1) + 1) < start and text[above:start].lstrip().startswith("#"):

@@ -13,9 +13,10 @@ from wise_ladder.errors import PlanError
 from wise_ladder.plan import lint, messages, model
 from wise_ladder.plan.declarations import read_declared
 from wise_ladder.plan.definitions import PlaceReader
-from wise_ladder.plan.files import FileText, read_text
+from wise_ladder.plan.included import file_name, is_outside, split
 from wise_ladder.plan.map_reader import MapReader
 from wise_ladder.plan.outside import OutsideReader
+from wise_ladder.plan.plan_files import read_plan_files
 from wise_ladder.plan.rules import read_rules
 from wise_ladder.plan.source import Source, parse
 from wise_ladder.plan.walk_reader import read_walks
@@ -23,8 +24,9 @@ from wise_ladder.plan.walk_reader import read_walks
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from wise_ladder.plan.included import PlanText
     from wise_ladder.plan.model import Plan
-    from wise_ladder.plan.source import Problem
+    from wise_ladder.plan.source import Problem, ScalarNode
 
 MAX_MOVES = 20_000
 _BELONGS = {
@@ -42,14 +44,14 @@ def read_plan(path: Path) -> Plan:
     return read_file(path)[0]
 
 
-def read_file(path: Path) -> tuple[Plan, FileText]:
-    """Read and check a plan file, and return its text too; raises PlanError with every problem in it."""
-    text = read_text(path)
+def read_file(path: Path) -> tuple[Plan, PlanText]:
+    """Read and check a plan file with all that it includes, and return the text too; raises PlanError with every problem."""
+    text = read_plan_files(path)
     return read_plan_text(text.text, str(path)), text
 
 
 def read_plan_text(text: str, name: str = "plan") -> Plan:
-    """Read and check the text of a plan; raises PlanError with every problem in it, named after `name`."""
+    """Read and check the whole text of a plan; raises PlanError with every problem in it, named after `name`."""
     return _read(Source(name, text))
 
 
@@ -64,7 +66,8 @@ def problems_in(text: str) -> list[Problem]:
 
 
 def _read(source: Source) -> Plan:
-    top = MapReader(source, parse(source), "a plan")
+    top = MapReader(source, parse(source), messages.A_PLAN)
+    _check_files(source, top.scalars("include"))
     declared = read_declared(source, top)
     places, outside = PlaceReader(source, declared), OutsideReader(source, declared)
     plan = model.Plan(
@@ -99,6 +102,15 @@ def _read(source: Source) -> Plan:
         lint.lint(source, plan)
     source.raise_errors()
     doubts = sorted(set(source.doubts))
-    return replace(
-        plan, warnings=tuple(model.PlanWarning(each.line, each.column, each.what, source.shown([each])[0]) for each in doubts)
-    )
+    return replace(plan, warnings=tuple(model.PlanWarning(each.at, each.what, source.shown([each])[0]) for each in doubts))
+
+
+def _check_files(source: Source, included: list[ScalarNode]) -> None:
+    """Report each file that is included and whose text is not here, and each text that nothing includes."""
+    names, parts = {file_name(written.text) for written in included}, split(source.text)
+    for written in included:
+        if all(part.file != file_name(written.text) for part in parts):
+            source.add_error(written.at, messages.INCLUDE_NOT_READ.format(name=written.text))
+    for part in parts[1:]:
+        if part.file not in names or is_outside(part.file):
+            source.add_error(source.at(part.start), messages.MARK_OF_INCLUDED, messages.WRITE_COMMENT_OTHERWISE)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from wise_ladder.plan import messages
-from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, is_empty
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import PhraseError, parse_size, parse_time
 
@@ -133,11 +133,6 @@ class MapReader:
             if key not in self.asked:
                 instead = elsewhere(key) or suggest(key, dict.fromkeys(self.asked), most=20)
                 self.source.add_error(scalar.at, messages.UNKNOWN_KEY.format(what=self.what, key=key), instead)
-
-
-def is_empty(node: Node) -> bool:
-    """Whether nothing was written: `key:` and no more."""
-    return isinstance(node, ScalarNode) and node.text == "" and node.quote_width == 0
 
 
 def as_scalar(source: Source, node: Node, what: str) -> ScalarNode | None:

@@ -239,8 +239,7 @@ PlanPart: TypeAlias = Move | Guard | Redirect | Link
 class PlanWarning(Struct, frozen=True):
     """Something that may be meant and probably is not: where it stands, and what it is; `told`: ready to print."""
 
-    line: int
-    column: int
+    at: Span
     what: str
     told: str
 

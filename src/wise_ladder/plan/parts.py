@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
-from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse
-from wise_ladder.plan.values import Span
+from msgspec.structs import replace
+
+from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, parse, pieces
 from wise_ladder.plan.yaml_text import last_end
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    from wise_ladder.plan.values import Span
 
 Path: TypeAlias = "tuple[str | int, ...]"
 """Keys and list indexes from the top of the file down to a node."""
@@ -78,12 +81,16 @@ class Part(NamedTuple):
 
 
 class Entry(NamedTuple):
-    """An entry of a map, or an item of a list (then `key` is None), with the node that holds it and its path."""
+    """An entry of a map, or an item of a list (then `key` is None), with the node that holds it and its path.
+
+    `first`: the number of the first item of the holder, which is not 0 if that is a further piece of a list in several files.
+    """
 
     path: Path
     holder: MapNode | ListNode
     key: ScalarNode | None
     node: Node
+    first: int = 0
 
     @property
     def start(self) -> int:
@@ -101,14 +108,17 @@ def entries(top: MapNode) -> Iterator[Entry]:
     while waiting:
         path, node = waiting.pop()
         inner: list[tuple[Path, Node]] = []
-        if isinstance(node, MapNode):
-            for key, value in node.entries:
-                yield Entry((*path, key.text), node, key, value)
-                inner.append(((*path, key.text), value))
-        elif isinstance(node, ListNode):
-            for number, item in enumerate(node.items):
-                yield Entry((*path, number), node, None, item)
-                inner.append(((*path, number), item))
+        first = 0
+        for piece in pieces(node):
+            if isinstance(piece, MapNode):
+                for key, value in piece.entries:
+                    yield Entry((*path, key.text), piece, key, value)
+                    inner.append(((*path, key.text), value))
+            elif isinstance(piece, ListNode):
+                for number, item in enumerate(piece.items, first):
+                    yield Entry((*path, number), piece, None, item, first)
+                    inner.append(((*path, number), item))
+                first += len(piece.items)
         waiting += reversed(inner)
 
 
@@ -138,7 +148,7 @@ def parts(text: str) -> list[Part]:
 
 def _span(entry: Entry, text: str) -> Span:
     at = (entry.key or entry.node).at
-    return Span(at.line, at.column, at.start, entry.end(text))
+    return replace(at, end=entry.end(text))
 
 
 def _told(entry: Entry, kind: str, text: str) -> tuple[str, str]:

@@ -12,8 +12,7 @@ from wise_ladder.errors import WriteError
 from wise_ladder.plan import messages
 from wise_ladder.plan.loader import problems_in
 from wise_ladder.plan.parts import ORDERED, Entry, Part, Path, entries, kind_of, parts
-from wise_ladder.plan.source import ListNode, MapNode, Source, parse
-from wise_ladder.plan.yaml_text import offsets
+from wise_ladder.plan.source import ListNode, MapNode, ScalarNode, Source, parse
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -46,7 +45,7 @@ def delete(text: str, path: Path) -> Deletion:
         problems = problems_in(text)
         if not problems:
             return Deletion(text, tuple(gone))
-        at = offsets(text, [(problem.line, problem.column) for problem in problems])
+        at = [problem.at.start for problem in problems]
         if meant.kind == "argument" and (changed := _without_arguments(text, at, meant.name)) != text:
             text = changed
             continue
@@ -116,9 +115,11 @@ def _without(text: str, paths: Iterable[Path]) -> str:
 
 def _all_go(entry: Entry, path: Path, going: dict[Path, Entry]) -> bool:
     node = entry.node
+    if isinstance(node, ScalarNode) or node.pieces:
+        return False
     if isinstance(node, MapNode):
         return all((*path, key.text) in going for key, _ in node.entries)
-    return isinstance(node, ListNode) and all((*path, number) in going for number in range(len(node.items)))
+    return all((*path, number) in going for number in range(len(node.items)))
 
 
 def _cut(text: str, entry: Entry, going: dict[Path, Entry]) -> str:
@@ -126,7 +127,7 @@ def _cut(text: str, entry: Entry, going: dict[Path, Entry]) -> str:
     siblings: list[tuple[int, str | int]] = (
         [(key.at.start, key.text) for key, _ in entry.holder.entries]
         if isinstance(entry.holder, MapNode)
-        else [(node.at.start, number) for number, node in enumerate(entry.holder.items)]
+        else [(node.at.start, number) for number, node in enumerate(entry.holder.items, entry.first)]
     )
     stays = [(*entry.path[:-1], key) not in going for _, key in siblings]
     begin, end = entry.start, entry.end(text)

@@ -16,7 +16,7 @@ from wise_ladder.plan.parts import entries, kind_of
 from wise_ladder.plan.source import MapNode, ScalarNode, Source, parse
 from wise_ladder.plan.steps import quoted, taps_by_name
 from wise_ladder.plan.tokens import Cursor, Name, PhraseError
-from wise_ladder.plan.yaml_text import offsets, scalar
+from wise_ladder.plan.yaml_text import scalar
 from wise_ladder.safe import named, unsafe
 
 if TYPE_CHECKING:
@@ -48,11 +48,11 @@ def rename(text: str, kind: str, old: str, new: str) -> str:
         problems = problems_in(text)
         if not problems:
             return text
-        changed = _put(text, _places(text, [(problem.line, problem.column) for problem in problems]), old, new)
+        changed = _put(text, _places(text, [problem.at.start for problem in problems]), old, new)
         if changed == text:
-            raise WriteError(messages.CANNOT_FOLLOW_NAME.format(line=problems[0].line, what=problems[0].what))
+            raise WriteError(messages.CANNOT_FOLLOW_NAME.format(place=problems[0].at.words, what=problems[0].what))
         text = changed
-    raise WriteError(messages.CANNOT_FOLLOW_NAME.format(line=problems[0].line, what=problems[0].what))
+    raise WriteError(messages.CANNOT_FOLLOW_NAME.format(place=problems[0].at.words, what=problems[0].what))
 
 
 def names(text: str, kind: str) -> list[str]:
@@ -132,8 +132,8 @@ def _tap(phrase: str) -> tuple[list[Name], list[Name]]:
     return [name], carries
 
 
-def _places(text: str, at: list[tuple[int, int]]) -> list[_Place]:
-    """Find what stands at places, each a line and a column from 1. The addresses of links stay as they are."""
+def _places(text: str, at: list[int]) -> list[_Place]:
+    """Find what stands at some offsets. The addresses of links stay as they are."""
     nodes = sorted(
         (
             _Place(node, text[entry.holder.at.start] in "[{", 0)
@@ -146,7 +146,7 @@ def _places(text: str, at: list[tuple[int, int]]) -> list[_Place]:
     )
     starts = [place.node.at.start for place in nodes]
     found: dict[int, _Place] = {}
-    for offset in offsets(text, at):
+    for offset in at:
         number = bisect_right(starts, offset) - 1
         if number >= 0 and nodes[number].node.at.end > offset:
             node = nodes[number].node

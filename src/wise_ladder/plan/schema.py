@@ -178,6 +178,7 @@ SCHEMA: Schema = {
             "format": {"enum": [1, "1"]},
             "app": {**_TEXT, "description": "The name of the app."},
             "about": _TEXT,
+            "include": {**_PHRASES, "description": "Other files of the plan, each a path from the plan's folder."},
             "start": {
                 "description": "The first screen, or a list of choices decided when the cover goes.",
                 "anyOf": [

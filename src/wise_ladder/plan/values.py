@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import PurePath
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from msgspec import Struct
@@ -22,15 +23,39 @@ ResultValue: TypeAlias = Value | Arguments
 
 
 class Span(Struct, frozen=True, gc=False, order=True):
-    """A stretch of the plan's text: line and column count from 1, start and end are offsets in characters."""
+    """A stretch of the plan's text.
 
-    line: int
-    column: int
+    Start and end are offsets in characters in the whole text; line and column count from 1 in the file it stands in, which is
+    named if it is an included one.
+    """
+
     start: int
     end: int
+    line: int
+    column: int
+    file: str = ""
+
+    @property
+    def short(self) -> str:
+        """Write where it is for somebody who knows the plan: `:12`, `walks.yaml:12`."""
+        return f"{self.file}:{self.line}"
+
+    @property
+    def words(self) -> str:
+        """Write where it is in a sentence: `line 12`, `walks.yaml:12`."""
+        return self.short if self.file else f"line {self.line}"
+
+    def within(self, path: str) -> str:
+        """Write where it is, the plan's own file being at a path: `plans/app.ladder.yaml:12`."""
+        return f"{file_of(path, self.file)}:{self.line}"
 
 
 NO_SPAN = Span(0, 0, 0, 0)
+
+
+def file_of(path: str, file: str) -> str:
+    """Return the path of an included file of the plan at a path, that path itself if none is named."""
+    return str(PurePath(path).parent / file) if file else path
 
 
 class Parameter(Struct, frozen=True):

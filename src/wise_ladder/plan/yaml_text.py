@@ -9,11 +9,12 @@ import yaml
 
 from wise_ladder.errors import WriteError
 from wise_ladder.plan import messages
+from wise_ladder.plan.included import end_of_own_file
 from wise_ladder.plan.source import ListNode, MapNode, Node, Source, parse
 from wise_ladder.safe import named, unsafe
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Sequence
 
 
 def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: str = "") -> str:
@@ -27,14 +28,15 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
-        return _ending_in_line(text) + "\nwalks:\n" + _walk("  ", name, steps, given, phone)
+        return add_section(text, "\nwalks:\n" + _walk("  ", name, steps, given, phone))
     key, node = walks
     if not isinstance(node, MapNode):
         return insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
-    if text[node.at.start : node.at.start + 1] == "{":
-        raise WriteError(messages.BRACED_WALKS)
     if any(other.text == name for other, _ in node.entries):
         raise WriteError(messages.WALK_EXISTS.format(name=name))
+    node = (node.pieces or (node,))[-1]
+    if text[node.at.start : node.at.start + 1] == "{":
+        raise WriteError(messages.BRACED_WALKS)
     indent = " " * (node.entries[0][0].at.column - 1)
     return insert_after_line(text, last_end(node, text), "\n" + _walk(indent, name, steps, given, phone))
 
@@ -96,12 +98,10 @@ def last_end(node: Node, text: str) -> int:
     return node.at.end
 
 
-def offsets(text: str, places: Iterable[tuple[int, int]]) -> list[int]:
-    """Return where in a text places are, each a line and a column from 1."""
-    starts = [0]
-    for line in text.splitlines(keepends=True):
-        starts.append(starts[-1] + len(line))
-    return [starts[line - 1] + column - 1 for line, column in places]
+def add_section(text: str, lines: str) -> str:
+    """Return the text with lines put at the end of the plan's own file."""
+    end = end_of_own_file(text)
+    return _ending_in_line(text[:end]) + lines + text[end:]
 
 
 def insert_after_line(text: str, at: int, new: str) -> str:

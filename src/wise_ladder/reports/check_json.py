@@ -37,6 +37,8 @@ class Failure(Struct, omit_defaults=True):
     """What was on the ladder then, lowest first."""
     made_the_difference: int = 0
     """The number of the step that did; 0 if none is to blame."""
+    file: str = ""
+    """The included file that the line is in; not there for the plan's own."""
 
 
 class WalkReport(Struct, omit_defaults=True):
@@ -47,24 +49,27 @@ class WalkReport(Struct, omit_defaults=True):
     steps: int
     passed: bool
     failure: Failure | None = None
+    file: str = ""
 
 
-class UsageReport(Struct):
+class UsageReport(Struct, omit_defaults=True):
     """A move, guard, redirect, link or reply, and in how many walks it is used."""
 
     kind: str
     name: str
     line: int
     walks: int
+    file: str = ""
 
 
-class ViolationReport(Struct):
+class ViolationReport(Struct, omit_defaults=True):
     """A guilty place of a broken rule, and the steps of a shortest path to it."""
 
     place: str
     line: int
     why: str
     steps: list[str]
+    file: str = ""
 
 
 class RuleReport(Struct, omit_defaults=True):
@@ -85,6 +90,7 @@ class RuleReport(Struct, omit_defaults=True):
     never_used: list[str] = []
     stopped: str = ""
     """Which bound stopped the sweep: "after 5 s"."""
+    file: str = ""
 
 
 class RecognitionReport(Struct):
@@ -145,7 +151,7 @@ def _plan(checked: CheckResult) -> PlanReport:
         [_walk(result) for result in checked.results],
         checked.plan.phone if checked.where else "",
         [doubt.told.partition("\n")[0] for doubt in checked.plan.warnings],
-        None if parts is None else [UsageReport(part.kind, part.name, part.at.line, part.walks) for part in parts],
+        None if parts is None else [UsageReport(part.kind, part.name, part.at.line, part.walks, part.at.file) for part in parts],
         [_rule(verdict) for verdict in checked.verdicts],
         _recognised(checked.plan) if checked.verdicts else None,
         checked.plan.given.name,
@@ -160,7 +166,7 @@ def _recognised(plan: Plan) -> RecognitionReport | None:
 def _rule(verdict: Verdict) -> RuleReport:
     rule, known = verdict.rule, verdict.extent
     guilty = [
-        ViolationReport(each.place.words, each.place.at.line, each.guilt.words, steps_of(each))
+        ViolationReport(each.place.words, each.place.at.line, each.guilt.words, steps_of(each), each.place.at.file)
         for each in verdict.counterexamples
     ]
     unused = [place.words for place in verdict.unused]
@@ -177,15 +183,17 @@ def _rule(verdict: Verdict) -> RuleReport:
         guilty,
         unused,
         known.stopped,
+        rule.at.file,
     )
 
 
 def _walk(result: WalkRun) -> WalkReport:
-    report = WalkReport(result.walk.name, result.walk.at.line, len(result.played), result.passed)
+    report = WalkReport(result.walk.name, result.walk.at.line, len(result.played), result.passed, file=result.walk.at.file)
     if result.failed is not None:
         failed = result.played[result.failed]
         ladder = [rung_text(rung.data) for rung in visible_screens(failed.state.ladder)]
         why = failed.unmet.words if failed.unmet else ""
         culprit = 0 if result.cause is None else result.cause + 1
-        report.failure = Failure(failed.line.at.line, result.failed + 1, failed.line.text, why, ladder, culprit)
+        at = failed.line.at
+        report.failure = Failure(at.line, result.failed + 1, failed.line.text, why, ladder, culprit, at.file)
     return report

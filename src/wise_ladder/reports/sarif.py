@@ -9,7 +9,7 @@ import msgspec
 
 from wise_ladder import __version__
 from wise_ladder.plan.rules import RULES
-from wise_ladder.plan.values import NO_SPAN
+from wise_ladder.plan.values import NO_SPAN, file_of
 from wise_ladder.rules.titles import named
 from wise_ladder.safe import made_visible
 
@@ -80,7 +80,7 @@ def _result(rule: str, words: str, places: list[dict[str, Any]], checked: CheckR
 
 
 def _place(checked: CheckResult, at: Span) -> dict[str, Any]:
-    path = Path(checked.path)
+    path = Path(file_of(checked.path, at.file))
     uri = path.as_uri() if path.is_absolute() else path.as_posix()
     place: dict[str, Any] = {"artifactLocation": {"uri": uri.replace(" ", "%20")}}
     if at != NO_SPAN:

@@ -82,7 +82,7 @@ class PlanRef(NamedTuple):
 
     def within(self, path: str) -> str:
         """Name the line of a file where it stands, the file alone if it has none."""
-        return path if self.at == NO_SPAN else f"{path}:{self.at.line}"
+        return path if self.at == NO_SPAN else self.at.within(path)
 
 
 class Violation(NamedTuple):

@@ -28,7 +28,7 @@ def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
     failed = result.played[result.failed]
     yield f"✗ {result.walk.name}  (step {result.failed + 1} of {count})"
     why = failed.unmet.words if failed.unmet else ""
-    yield f"    {path}:{failed.line.at.line}: {failed.line.text}: {why}"
+    yield f"    {failed.line.at.within(path)}: {failed.line.text}: {why}"
     yield from (f"    {line}" for line in side_by_side(failed.line.what, failed.state))
     if result.cause is not None:
         act = result.played[result.cause]

@@ -63,9 +63,9 @@ class CrossingsCommands:
             return
         doubt = doubts[self._doubt % len(doubts)]
         self._doubt += 1
-        shown = self.selection.moves.go_to_line(doubt.line)
+        shown = self.selection.moves.go_to(doubt.at)
         self.refresh()
-        self.host.show_message(f"{doubt.line}:{doubt.column}: {doubt.what}", wrong=not shown)
+        self.host.show_message(f"{doubt.at.short.removeprefix(':')}:{doubt.at.column}: {doubt.what}", wrong=not shown)
 
     def cmd_climb_there(self) -> None:
         tape = self._tape()

@@ -10,6 +10,7 @@ from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.errors import LadderError
 from wise_ladder.plan.edit_moves import fields
+from wise_ladder.plan.included import text_of
 from wise_ladder.plan.model import Guard, Move
 from wise_ladder.semantics import descent
 from wise_ladder.semantics.state import visible_screens
@@ -148,8 +149,9 @@ class _Chosen:
             self.canvas.text(x + width - 3, y, mark, CellStyle(colour, bold=True))
 
     def _file(self, crossing: Crossing) -> None:
-        lines, at, palette = self.plan_text.text.splitlines(), crossing.part.at, self.palette
-        self._heading(messages.IN_THE_FILE, PurePath(self.plan_text.name).name)
+        at, palette = crossing.part.at, self.palette
+        lines = text_of(self.plan_text.text, at.file).splitlines()
+        self._heading(messages.IN_THE_FILE, at.file or PurePath(self.plan_text.name).name)
         span = self.plan_text.text[at.start : at.end].rstrip().count("\n")
         around = 2 if self.air else 0
         shown = range(max(at.line - around - (1 if self.air else 0), 1), min(at.line + span + around, len(lines)) + 1)
@@ -175,7 +177,7 @@ class _Chosen:
                 self._line([TextRun(messages.MORE_WARNINGS.format(count=len(doubts) - number), CellStyle(palette.muted))])
                 return
             for place, line in enumerate(lines):
-                at = f":{doubt.line}" if not place else ""
+                at = doubt.at.short if not place else ""
                 mark = TextRun("◌ " if not place else "  ", CellStyle(palette.undecided))
                 self._line(
                     [

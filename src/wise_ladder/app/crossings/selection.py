@@ -7,11 +7,13 @@ from typing import TYPE_CHECKING
 from wise_ladder.app.crossings.grid import Grid
 from wise_ladder.plan.crossings import GLYPHS, crossings, places
 from wise_ladder.plan.model import Guard, Move, Redirect
+from wise_ladder.plan.values import NO_SPAN
 from wise_ladder.walks.exploration import Exploration, WalkUsage, shortest_tape
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.plan.crossings import Crossing
+    from wise_ladder.plan.values import Span
     from wise_ladder.semantics import State
     from wise_ladder.walks import Tape
     from wise_ladder.walks.exploration import UsedPart
@@ -76,11 +78,11 @@ class CrossingSelection(Grid["Crossing"]):
         """Choose the next crossing that no walk takes; False if there is none."""
         return self.go_next([number for number, each in enumerate(self.shown) if not self.count(each)])
 
-    def go_to_line(self, line: int) -> bool:
-        """Choose the last crossing that is written at a line of the file or above it; False if there is none."""
-        before = [number for number, each in enumerate(self.shown) if 0 < each.part.at.line <= line]
+    def go_to(self, at: Span) -> bool:
+        """Choose the last crossing that is written at a place or above it; False if there is none."""
+        before = [number for number, each in enumerate(self.shown) if NO_SPAN < each.part.at <= at]
         if before:
-            self.chosen = max(before, key=lambda number: self.shown[number].part.at.line)
+            self.chosen = max(before, key=lambda number: self.shown[number].part.at)
         return bool(before)
 
     def count(self, crossing: Crossing) -> int:
@@ -115,12 +117,12 @@ def _same_place(one: Crossing, two: Crossing) -> bool:
     return _place(one.part) == _place(two.part)
 
 
-def _place(thing: Move | Guard | Redirect) -> tuple[str, str | None, int]:
+def _place(thing: Move | Guard | Redirect) -> tuple[str, str | None, int | str]:
     if isinstance(thing, Move):
         return "move", thing.owner, thing.number
     if isinstance(thing, Guard):
         return "guard", thing.id.owner, thing.id.number
-    return "redirect", None, thing.at.line
+    return "redirect", None, thing.at.short
 
 
 def _words(crossing: Crossing) -> str:

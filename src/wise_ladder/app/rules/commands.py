@@ -83,9 +83,9 @@ class RulesCommands:
         if standing is None:
             self.host.show_message(messages.NOT_CHECKED_YET, wrong=True)
             return
-        unmet = [Text(f"◌ {place.words}  :{place.at.line}") for place in standing.unused]
+        unmet = [Text(f"◌ {place.words}  {place.at.short}") for place in standing.unused]
         parts = [part for part in coverage(self.host.plan) if not part.walks]
-        walks = [Text(f"◌ {part.kind} {part.name}  :{part.at.line}") for part in parts]
+        walks = [Text(f"◌ {part.kind} {part.name}  {part.at.short}") for part in parts]
         lines = [Text(messages.UNUSED_BY_SWEEP.format(extent=standing.known.words, count=len(unmet))), *unmet, Text("")]
         lines += [Text(messages.UNUSED_IN_WALKS.format(count=len(walks))), *walks]
         self.host.push_screen(InfoDialog(messages.NEVER_USED_TITLE, lines))

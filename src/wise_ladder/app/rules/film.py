@@ -237,7 +237,7 @@ class _Film:
     def _words(self, x: int, y: int, inside: list[str]) -> None:
         counterexample, width = self.found, self.canvas.width - x
         rule, place = self.verdict.rule, counterexample.place
-        line = f", line {place.at.line}" if place.at != NO_SPAN else ""
+        line = f", {place.at.words}" if place.at != NO_SPAN else ""
         step = f"step {counterexample.blame.step}: " if counterexample.blame is not None else ""
         y = self._said(x, y, width, "problem", counterexample.guilt.words)
         y = self._said(x, y, width, "caused by", f"{step}{place.words}{line}")

@@ -27,7 +27,7 @@ class RuleSelection:
         self.standing: SweepStatus | None = None
         self.verdicts: list[Verdict] = []
         """The verdicts as they are listed."""
-        self.key: tuple[str, tuple[str, ...], int] | None = None
+        self.key: tuple[str, tuple[str, ...], str] | None = None
         self.own_choice = False
         """Whether the user chose a rule; until then the first in the list is shown."""
         self.guilty, self.frame = 0, -1
@@ -47,9 +47,9 @@ class RuleSelection:
         return _ORDER[verdict.status], not (verdict.counterexamples or elsewhere)
 
     @staticmethod
-    def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], int]:
+    def key_of(verdict: Verdict) -> tuple[str, tuple[str, ...], str]:
         """Name a rule so that it is known again after an edit."""
-        return verdict.rule.name, verdict.rule.screens, verdict.rule.at.line if not verdict.rule.starter else 0
+        return verdict.rule.name, verdict.rule.screens, verdict.rule.at.short if not verdict.rule.starter else ""
 
     @property
     def place(self) -> int:

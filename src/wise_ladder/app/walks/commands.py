@@ -98,7 +98,7 @@ class WalksCommands:
 
         parts = coverage(self.host.plan)
         unused = [part for part in parts if not part.walks]
-        lines = [Text(f"◌ {part.kind:9} {part.name}  :{part.at.line}") for part in unused]
+        lines = [Text(f"◌ {part.kind:9} {part.name}  {part.at.short}") for part in unused]
         self.host.push_screen(InfoDialog(messages.UNUSED_BY_WALKS.format(count=len(unused), most=len(parts)), lines))
 
     # Editing
