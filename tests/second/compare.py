@@ -75,7 +75,7 @@ def of_world(plan: Plan, world: World) -> dict[str, Any]:
                 dict(rung.facts),
                 [ladder(inner.rungs) for inner in rung.inner],
                 tuple(rung.used[-1:]),
-                [(over.name, over.facts) for over in rung.over],
+                [(over.name, dict(over.facts)) for over in rung.over],
                 list(rung.waits),
                 list(rung.came),
                 rung.stands_in,

@@ -74,7 +74,7 @@ class Operations(Moves):
                 path = self.path_of(ladder)
                 lying = [over for over in world.lying(path) if over.name == name or (not name and self.is_modal(over))]
                 if lying:
-                    self.lift(move, lying[-1], value or None)
+                    self.lift(move, lying[-1], None if value == "" else value)
             case o.Switch():
                 for tabs in [*top, *reversed(holders(ladder))]:
                     names = [tab for tab, _ in self.plan.screen[tabs.name].inside]
@@ -126,14 +126,15 @@ class Operations(Moves):
                 self.operate(move, operation, self.flow(ladder, name))
 
     def given(self, move: Move, value: Any) -> Any:
-        """What is returned, with facts as they are now."""
+        """What is returned, with facts as they are now; nothing if what holds one of them is gone."""
         if isinstance(value, tuple):
-            return tuple((name, self.given(move, part)) for name, part in value)
+            parts = tuple((name, self.given(move, part)) for name, part in value)
+            return None if any(part is None for _, part in parts) else parts
         if not isinstance(value, o.FactValue):
             return value
         place = move.place if isinstance(move.place, Over) else rung_of(move.place)
         held = place.facts if value.own and place is not None and self.world.there(place) else {}
-        return held.get(value.name, "") if value.own else self.world.facts[value.name]
+        return held.get(value.name) if value.own else self.world.facts[value.name]
 
     def set_own(self, place: Rung | Over | None, name: str, value: str) -> None:
         """Set a fact that a rung or an overlay holds."""

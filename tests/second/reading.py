@@ -304,7 +304,8 @@ class Second(Following):
                 fact.name: fact.values[0] for fact in self.plan.screen[rung.name].holds if fact.lifetime in {"none", "memory"}
             }
             rung.__dict__.update(facts=rung.facts | first, waits=waits, came=[], over=[], stands_in=False)
-            rung.owes = rung.owes if rung in others else None
+            if rung.owes is not None and (rung not in others or (rung.owes[1], "inside") not in lives.get(rung.owes[0], [])):
+                rung.owes = None
         self.world.end(phase="killed")
         self.forget_facts(("memory",))
 

@@ -269,17 +269,19 @@ def stop_timers(doing: WorkingState, rungs: list[Rung], names: dict[int, str]) -
 
 
 def returned(doing: WorkingState, value: effects.ReturnedValue | None) -> ResultValue | None:
-    """Return what a rung or an overlay goes with, its facts as they are now."""
+    """Return what a rung or an overlay goes with, its facts as they are now; None if what holds one of them is gone."""
     if isinstance(value, tuple):
-        return tuple((name, _fact_now(doing, part) if isinstance(part, FactValue) else part) for name, part in value)
+        parts = [(name, _fact_now(doing, part) if isinstance(part, FactValue) else part) for name, part in value]
+        there = tuple((name, part) for name, part in parts if part is not None)
+        return there if len(there) == len(parts) else None
     return _fact_now(doing, value) if isinstance(value, FactValue) else value
 
 
-def _fact_now(doing: WorkingState, fact: FactValue) -> str:
+def _fact_now(doing: WorkingState, fact: FactValue) -> str | None:
     if fact.own:
         rung = None if doing.where in doing.plan.overlay else doing.owner_rung()
         held = facts_held_by(doing, doing.layer) if rung is None else rung.data.facts
-        return dict(held).get(fact.name, "")
+        return dict(held).get(fact.name)
     # Nothing reads the result before it is delivered: what was left out is looked at now.
     return looked_at(doing.facts[doing.plan.fact_index[fact.name]])
 
