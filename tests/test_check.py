@@ -135,6 +135,16 @@ class Options(InAFolder):
             watching.communicate(timeout=20)
             self.assertEqual(watching.returncode, 130)
 
+    def test_watching_what_is_included(self) -> None:
+        own, walks = self.folder / "own.ladder.yaml", self.folder / "walks.yaml"
+        own.write_text("include: walks.yaml\n" + GOOD.partition("walks:")[0])
+        with self.watching(str(own), "--no-rules") as (watching, told, wrong):
+            self.until(wrong, '"walks.yaml": there is no such file')
+            self.saved_until(walks, "walks:" + GOOD.partition("walks:")[2], told, "1 of 3 walks pass")
+            self.saved_until(walks, "walks: {again: [launch]}\n", told, "1 of 1 walk passes")
+            watching.terminate()
+            watching.communicate(timeout=20)
+
     def test_watching_what_is_not_there_yet(self) -> None:
         plan = self.folder / "later.ladder.yaml"
         with self.watching(str(plan), "--no-rules") as (watching, told, wrong):

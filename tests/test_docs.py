@@ -7,6 +7,7 @@ import sys
 import unittest
 from pathlib import Path
 
+from wise_ladder.plan.included import joined
 from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.walks import run_walk
 from wise_ladder.walks.report_text import walk_lines
@@ -16,8 +17,15 @@ PAGES = [*TOP.glob("*.md"), *(TOP / "docs").glob("*.md")]
 
 
 def samples() -> list[tuple[str, str]]:
-    """List the plans in the documents, each with the page it stands on."""
-    return [(page.name, text) for page in PAGES for text in re.findall(r"```yaml\n(.*?)```", page.read_text(), re.DOTALL)]
+    """List the plans in the documents, each with the page it stands on; what a plan includes is put into its text."""
+    found = [(page.name, text) for page in PAGES for text in re.findall(r"```yaml\n(.*?)```", page.read_text(), re.DOTALL)]
+    files = {name[1]: text for _, text in found if "\napp:" not in text and (name := re.match("# (.*)\n", text))}
+    return [(page, whole(text, files)) for page, text in found if text not in files.values()]
+
+
+def whole(text: str, files: dict[str, str]) -> str:
+    included = re.search(r"^include: \[(.*)\]", text, re.MULTILINE)
+    return joined([("", text), *((name, files[name]) for name in included[1].split(", "))]) if included else text
 
 
 class Documents(unittest.TestCase):

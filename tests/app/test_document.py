@@ -125,6 +125,26 @@ class OnTheDesk(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_a_change_to_an_included_file_is_taken_up_and_what_is_wrong_with_one_has_its_place(self) -> None:
+        self.path.write_text(f"include: hives.yaml\n{ONE.partition('screens')[0]}")
+        hives = self.folder / "hives.yaml"
+        hives.write_text("screens: {hives: }\n")
+
+        async def act(bench: LadderApp, _pilot: Pilot[None]) -> None:
+            hives.write_text("screens: {hives: , week: }\n")
+            bench.document.look_at_file()
+            self.assertEqual([screen.name for screen in bench.plan.screens], ["hives", "week"])
+            hives.write_text("screens: {hives: {moves: [{when: tap x, do: push weak}]}}\n")
+            bench.document.look_at_file()
+            self.assertIn("hives.yaml:1:50: there is no screen \"weak\"", self.said(bench))
+            hives.unlink()
+            bench.document.look_at_file()
+            self.assertIn('"hives.yaml": there is no such file', self.said(bench))
+            bench.document.cmd_save()
+            self.assertEqual(hives.read_text(), "screens: {hives: , week: }\n")
+
+        self.on_the_bench(act)
+
     def test_the_editor_begins_at_the_move_of_the_step_and_what_it_saves_is_taken_up(self) -> None:
         script = self.folder / "editor"
         script.write_text(f"#!/bin/sh\necho $1 > {self.folder}/called\nsed -i s/push/replace/ $2\n")

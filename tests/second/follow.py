@@ -206,11 +206,7 @@ class Following(Operations):
         self.say("result", name, value, rung.name)
         fits = value is None or isinstance(value, tuple) == (name in self.with_parts)
         moves = self.of(rung, triggers.ResultTrigger(name, value is None)) if fits else []
-        found = self.act(
-            moves,
-            rung,
-            (value if isinstance(value, tuple) else ((name, value),)) if value else (),
-        )
+        found = self.act(moves, rung, (value if isinstance(value, tuple) else ((name, value),)) if value else ())
         if found is None:
             self.do(Move(()))
         return bool(found)

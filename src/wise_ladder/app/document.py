@@ -322,7 +322,7 @@ class Document:
             self.host.show_message(messages.NOTHING_TO_SAVE)
         elif (lost := self._saved()) is not None:
             words = messages.SAVED_WITH_LOSS if lost else messages.SAVED
-            self.host.show_message(words.format(file=self.path.name, lost=lost))
+            self.host.show_message(words.format(file=self._edits.written, lost=lost))
 
     def _saved(self, *, asks: bool = True) -> str | None:
         """Write the edits to the file; return what of it could not be kept, None if it was not written, which is said.
@@ -417,7 +417,7 @@ class Document:
         self.compared = None
         if self._saved(asks=False) is not None:
             words = messages.WALK_SAVED_SHORTER if left_out else messages.WALK_SAVED
-            self.host.show_message(words.format(name=name, file=self.path.name, count=left_out))
+            self.host.show_message(words.format(name=name, file=self._edits.written, count=left_out))
         elif (plan := self._edits.undo()) is not None:
             words, _ = self.host.status_line.message or ("", True)
             self._edited(plan, messages.WALK_REMOVED)

@@ -26,6 +26,8 @@ class EditHistory:
         self._texts = [text.text]
         self._place = 0
         self.on_disk = text
+        self.written = ""
+        """The names of the files that were written last."""
 
     @property
     def text(self) -> str:
@@ -74,10 +76,12 @@ class EditHistory:
         if not over:
             for name, text in files.items():
                 self._ask_before_writing(self._path_of(name), before.get(name), text)
-        lost = ""
+        lost, written = "", list[str]()
         for name, text in files.items():
             if _read(self._path_of(name)) != text:
                 lost = save_bytes(self._path_of(name), text.data) or lost
+                written.append(name or self.path.name)
+        self.written = ", ".join(written) or self.path.name
         self.on_disk = PlanText(self.text, self.on_disk.marked)
         return lost
 
@@ -104,7 +108,7 @@ class EditHistory:
             if not each.exists():
                 make_folder(each.parent)
                 save_bytes(each, text.data)
-        self.path, self.on_disk = path, PlanText(self.text)
+        self.path, self.on_disk, self.written = path, PlanText(self.text), path.name
 
 
 def _read(path: Path) -> FileText | None:

@@ -145,13 +145,14 @@ def schema() -> dict[str, Any]:
 
 def _plan(checked: CheckResult) -> PlanReport:
     parts = checked.parts
+    usage = [UsageReport(part.kind, part.name, part.at.line, part.walks, part.at.file) for part in parts or ()]
     return PlanReport(
         checked.path,
         checked.plan.app,
         [_walk(result) for result in checked.results],
         checked.plan.phone if checked.where else "",
         [doubt.told.partition("\n")[0] for doubt in checked.plan.warnings],
-        None if parts is None else [UsageReport(part.kind, part.name, part.at.line, part.walks, part.at.file) for part in parts],
+        None if parts is None else usage,
         [_rule(verdict) for verdict in checked.verdicts],
         _recognised(checked.plan) if checked.verdicts else None,
         checked.plan.given.name,

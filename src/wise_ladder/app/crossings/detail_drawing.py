@@ -171,8 +171,9 @@ class _Chosen:
             return
         count = f"{len(doubts)}" if doubts else "none"
         self._heading(messages.WARNINGS, count)
+        beside = max((len(doubt.at.short) for doubt in doubts), default=0) + 2
         for number, doubt in enumerate(doubts):
-            lines = wrap(doubt.what, self.canvas.width - 8, 2)
+            lines = wrap(doubt.what, self.canvas.width - beside - 2, 2)
             if self.row + len(lines) >= self.canvas.height and number < len(doubts) - 1:
                 self._line([TextRun(messages.MORE_WARNINGS.format(count=len(doubts) - number), CellStyle(palette.muted))])
                 return
@@ -182,7 +183,7 @@ class _Chosen:
                 self._line(
                     [
                         mark,
-                        TextRun(line.ljust(self.canvas.width - 8), CellStyle(palette.text)),
-                        TextRun(at.rjust(6), CellStyle(palette.muted)),
+                        TextRun(line.ljust(self.canvas.width - beside - 2), CellStyle(palette.text)),
+                        TextRun(at.rjust(beside), CellStyle(palette.muted)),
                     ]
                 )
