@@ -136,7 +136,7 @@ class OnTheDesk(unittest.TestCase):
             self.assertEqual([screen.name for screen in bench.plan.screens], ["hives", "week"])
             hives.write_text("screens: {hives: {moves: [{when: tap x, do: push weak}]}}\n")
             bench.document.look_at_file()
-            self.assertIn("hives.yaml:1:50: there is no screen \"weak\"", self.said(bench))
+            self.assertIn('hives.yaml:1:50: there is no screen "weak"', self.said(bench))
             hives.unlink()
             bench.document.look_at_file()
             self.assertIn('"hives.yaml": there is no such file', self.said(bench))

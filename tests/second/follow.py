@@ -33,9 +33,7 @@ WHILE_SHOWN = {"shown", "first frame", "frame"}
 
 class Following(Operations):
     next_link, count = "", 0
-
-    def openlink(self, event: Any) -> None:
-        raise NotImplementedError
+    openlink: Any
 
     # Moves of the plan
 
@@ -198,9 +196,8 @@ class Following(Operations):
 
     def deliver(self, rung: Rung, name: str, value: str | None, was_seen: bool) -> bool | None:
         world = self.world
-        if world.phase != "open" or not world.there(rung) or (name, value) not in rung.came:
-            return None
-        if rung.home.rungs[-1] is not rung or (was_seen and rung not in world.path):
+        gone = world.phase != "open" or not world.there(rung) or (name, value) not in rung.came
+        if gone or rung.home.rungs[-1] is not rung or (was_seen and rung not in world.path):
             return None
         rung.came.remove((name, value))
         self.say("result", name, value, rung.name)
@@ -213,8 +210,7 @@ class Following(Operations):
 
     def first_start(self) -> bool | None:
         """Put what the app starts with, or let what came back be seen; under a cover not yet, but for the only start."""
-        self.starting = False
-        world = self.world
+        world, self.starting = self.world, False
         if not world.runs or (world.cover and (world.ladder.rungs or len(self.plan.start) > 1)):
             return None
         self.readmit() if world.ladder.rungs else self.first_put()
@@ -250,8 +246,7 @@ class Following(Operations):
             self.first_put()
         else:
             self.do(Move(()))
-        world.held_link = ""
-        self.before = was
+        world.held_link, self.before = "", was
         self.phases.append("cover gone")
         return False
 

@@ -50,6 +50,8 @@ class Moves:
     """Does moves; what follows from them is noted for the agenda."""
 
     starting = remaking = False
+    goal: Any
+    operate: Any
 
     def __init__(self, plan: Plan, world: World) -> None:
         self.plan, self.world, self.granted = plan, world, list[Any]()
@@ -101,12 +103,6 @@ class Moves:
             self.undo(said)
             self.stay(move, *stays.args)
         self.close()
-
-    def goal(self, move: Move) -> None:
-        raise NotImplementedError
-
-    def operate(self, move: Move, what: Any, ladder: Ladder) -> None:
-        raise NotImplementedError
 
     def undo(self, said: int, why: Undone | None = None) -> None:
         restore(self.before.saved)
@@ -300,8 +296,7 @@ class Moves:
             self.uncovered = uncovered  # something is over them still
 
     def put_first(self, ladder: Ladder) -> None:
-        holder = ladder.holder
-        assert holder is not None
+        holder: Any = ladder.holder
         first = self.plan.screen[holder.name].inside[holder.inner.index(ladder)][1]
         target, _, stands_in = self.redirected(filled(first, holder.args))
         self.put(ladder, self.made(target, stands_in))
@@ -364,7 +359,7 @@ class Moves:
         if value is not None and not any(taken):
             self.say("finding", "nobody waits")
 
-    def drop(self, move: Move, rung: Rung, value: Any = None) -> None:
+    def drop(self, move: Move, rung: Any, value: Any = None) -> None:
         """Let a rung go, with the guards asked."""
         ladder = rung.home
         self.leaving(move, tops([rung]))

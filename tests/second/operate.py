@@ -64,9 +64,7 @@ class Operations(Moves):
                 if self.plan.policies.pop_at_root == "leave":
                     self.at_root(move)
             case o.CloseFlow(flow):
-                holder = self.flow(ladder, flow).holder
-                assert holder is not None
-                self.drop(move, holder)
+                self.drop(move, self.flow(ladder, flow).holder)
             case o.Open():
                 self.open(move, what, ladder)
             case o.Close(given, name):
@@ -196,7 +194,8 @@ class Operations(Moves):
         if lying and self.policy("pop_meets_overlay") == "closes instead":
             self.lift(move, lying[-1], None)
             return
-        holder, rung = ladder.holder, next(iter(ladder.rungs[-1:]), None)
+        holder: Any = ladder.holder
+        rung: Any = next(iter(ladder.rungs[-1:]), None)
         if len(ladder.rungs) == 1 and what.fallback is None and holder and not self.is_tabs(holder):
             rung = holder
             if rung.home.rungs[-1] is rung:
@@ -205,7 +204,6 @@ class Operations(Moves):
         elif len(ladder.rungs) < 2:
             self.otherwise(move, what.fallback, ladder) if what.fallback is not None else self.at_root(move)
             return
-        assert rung is not None
         self.drop(move, rung)
         if what.rungs > 1:
             self.operate(move, o.Pop(what.rungs - 1, what.fallback), rung.home)
@@ -261,8 +259,7 @@ class Operations(Moves):
     def plainly(self, target: o.Target) -> Rung:
         """Make a rung with what is first inside it, without redirects."""
         inside = self.plan.screen[target.screen].inside
-        first = [self.plainly(filled(inside[0][1], dict(target.arguments)))] if inside else None
-        return self.made(target, given=first)
+        return self.made(target, given=[self.plainly(filled(inside[0][1], dict(target.arguments)))] if inside else None)
 
     def open_link(self, move: Move, address: str, whole: bool = False) -> None:
         found, world = match_link(self.plan.links, address), self.world

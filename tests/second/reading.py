@@ -75,8 +75,7 @@ class Second(Following):
         self.change(lambda: setattr(world, "begun", promise))
 
     def backcancelled(self, _event: Any) -> None:
-        only_if(self.world.phase == "open" and self.world.begun is not None)
-        self.change(lambda: setattr(self.world, "begun", None))
+        self.change_if(self.world.phase == "open" and self.world.begun is not None, lambda: setattr(self.world, "begun", None))
 
     def backfinished(self, _event: Any) -> None:
         only_if(self.world.phase == "open" and self.world.begun is not None)
@@ -106,12 +105,10 @@ class Second(Following):
         return ("closes",) if before[1] is not None or over < before[2] else ("stays",)
 
     def only_if_free(self) -> None:
-        only_if(self.world.begun is None)
-        only_if(self.world.phase == "open" and not self.world.cover and self.world.question is None)
+        only_if(self.world.phase == "open" and not (self.world.begun or self.world.cover or self.world.question))
 
     def launch(self, _event: Any) -> None:
-        only_if(self.world.phase == "outside")
-        self.change(lambda: self.start(""))
+        self.change_if(self.world.phase == "outside", lambda: self.start(""))
 
     def tap(self, event: Any) -> None:
         self.only_if_free()
@@ -139,19 +136,19 @@ class Second(Following):
                 self.carry(Move(self.bound(again, {**left.args, **values}), way, world.still(home), place))
 
     def tapped(self, event: Any, place: Place, view: View, *, again: bool = False) -> Any:
-        names = {name for name, _ in event.arguments}
         moves = [m for m in self.moves_of(place) if isinstance(m.trigger, triggers.TapTrigger) and m.trigger.name == event.name]
-        return self.choose([m for m in moves if all(each.name in names for each in m.trigger.carries)], view, again=again)
+        return self.choose(
+            [m for m in moves if all(each.name in dict(event.arguments) for each in m.trigger.carries)], view, again=again
+        )
 
     def back(self, event: Any) -> None:
         only_if(self.world.phase == "open" and self.world.begun is None and self.policy("system_back") == "yes")
         if self.world.cover:
             self.change(self.exit)
         elif self.world.question is not None:
-            self.first_answer()
+            self.answered(self.world.question[0].answers[0].name)
         else:
-            ours = not self.foreign(self.world.path[-1])
-            self.carry(Move((), "system" if ours else None, taken_by=event.taken_by, is_back=True))
+            self.carry(Move((), None if self.foreign(self.world.path[-1]) else "system", taken_by=event.taken_by, is_back=True))
 
     def goal(self, move: Move) -> None:
         """Ask the guards that are first in line, then do what Back is for."""
@@ -165,8 +162,7 @@ class Second(Following):
         while len(ladder.rungs) < 2 and ladder.holder:
             tabs = ladder.holder
             if self.is_tabs(tabs) and self.policy("tab_back") != "outwards":
-                last_used = self.plan.policies.tab_back == "last used"
-                for tab in tabs.used[-2:-1] if last_used else [0] if tabs.used[-1] else []:
+                for tab in tabs.used[-2:-1] if self.plan.policies.tab_back == "last used" else [0] if tabs.used[-1] else []:
                     name = self.plan.screen[tabs.name].inside[tab][0]
                     self.to_front(move, o.Switch(name, going_back=True), tabs, tab)
                     return
@@ -184,9 +180,8 @@ class Second(Following):
     def headerback(self, _event: Any) -> None:
         self.only_if_free()
         world, top, ladder = self.world, self.world.path[-1], self.world.innermost
-        only_if(not any(self.is_modal(over) for over in world.lying(world.path)))
-        screen = self.plan.screen[top.name]
-        only_if(screen.header == "arrow" or (screen.header == "menu" and screen.menu))
+        screen, modal = self.plan.screen[top.name], any(self.is_modal(over) for over in world.lying(world.path))
+        only_if(not modal and (screen.header == "arrow" or (screen.header == "menu" and screen.menu)))
         does: tuple[Any, ...] = (o.Open(screen.menu),) if screen.header == "menu" else ()
         arrow = next((each for each in screen.arrow if holds(world, each.condition, View(top))), None)
         if not does and arrow is not None:
@@ -199,20 +194,14 @@ class Second(Following):
             ladder = ladder.holder.home if ladder.holder else ladder
         self.carry(Move(does or (o.Pop(),), "header", ladder))
 
-    def first_answer(self) -> None:
-        assert self.world.question is not None
-        self.answered(self.world.question[0].answers[0].name)
-
     def answer(self, event: Any) -> None:
         only_if(self.world.begun is None)
         self.answered(event.name)
 
     def answered(self, name: str) -> None:
         world, question = self.world, self.world.question
-        given = next((each for each in question[0].answers if each.name == name), None) if question else None
+        given: Any = next((each for each in question[0].answers if each.name == name), None) if question else None
         only_if(world.phase == "open" and given)
-        assert question is not None
-        assert given is not None
         guard, place, move, _ = question
         world.question = None
         self.begin()
@@ -231,6 +220,10 @@ class Second(Following):
 
     # The phone and the world
 
+    def change_if(self, applies: Any, what: Any) -> None:
+        only_if(applies)
+        self.change(what)
+
     def change(self, what: Any = None, *, first: Any = ()) -> None:
         """Do something that is no move of the plan, and what follows from it."""
         self.begin()
@@ -243,12 +236,13 @@ class Second(Following):
         return lambda: self.world.__dict__.update(phase=phase, begun=None)
 
     def home(self, _event: Any) -> None:
-        only_if(self.world.phase == "open")
-        self.change(self.to("away"))
+        self.change_if(self.world.phase == "open", self.to("away"))
 
     def reopen(self, _event: Any) -> None:
-        only_if(self.world.phase in {"away", "killed"})
-        self.change(self.to_front_again if self.world.phase == "away" else lambda: self.come_back(""))
+        self.change_if(
+            self.world.phase in {"away", "killed"},
+            self.to_front_again if self.world.phase == "away" else lambda: self.come_back(""),
+        )
 
     def to_front_again(self) -> None:
         """Our app is in front again; a screen of another app that runs apart is not."""
@@ -282,8 +276,7 @@ class Second(Following):
         self.start(address, covered=covered)
 
     def killed(self, _event: Any) -> None:
-        only_if(self.world.runs)
-        self.change(self.die)
+        self.change_if(self.world.runs, self.die)
 
     def die(self) -> None:
         kept = self.policy("results_of_other_apps") == "survive death"
@@ -310,8 +303,7 @@ class Second(Following):
         self.forget_facts(("memory",))
 
     def remade(self, _event: Any) -> None:
-        only_if(self.world.phase == "open")
-        self.change(self.remake)
+        self.change_if(self.world.phase == "open", self.remake)
 
     def remake(self) -> None:
         """All rungs and overlays are made anew: facts, pending things, what is shown, as the plan and the phone say."""
@@ -335,17 +327,16 @@ class Second(Following):
         self.remaking = True
 
     def swipedaway(self, _event: Any) -> None:
-        only_if(self.world.phase != "outside")
-        self.change(lambda: self.exit(whole=True))
+        self.change_if(self.world.phase != "outside", lambda: self.exit(whole=True))
 
     def lowmemory(self, _event: Any) -> None:
-        only_if(self.world.runs)
-        self.change(lambda: self.phases.append("low memory"))
+        self.change_if(self.world.runs, lambda: self.phases.append("low memory"))
 
     def outsidechange(self, event: Any) -> None:
         changes = {fact.name: fact.allowed_changes for fact in self.plan.facts}.get(event.fact, ())
-        only_if((self.world.facts.get(event.fact), event.value) in changes)
-        self.change(lambda: self.set_fact(event.fact, event.value))
+        self.change_if(
+            (self.world.facts.get(event.fact), event.value) in changes, lambda: self.set_fact(event.fact, event.value)
+        )
 
     def openlink(self, event: Any) -> None:
         world, address = self.world, event.address
@@ -362,25 +353,22 @@ class Second(Following):
             self.carry(Move((o.Follow(address, whole=True),)))
         elif world.question is not None:
             self.next_link = address
-            self.first_answer()
+            self.answered(self.world.question[0].answers[0].name)
         else:
             self.carry(Move((o.Follow(address),), "aside"))
 
     # Time
 
     def reply(self, event: Any) -> None:
-        world, call = self.world, next((call for call in self.world.calls if call.name == event.call), None)
-        outcome = self.plan.call[event.call].outcome(event.outcome)
+        world, call = self.world, self.world.call(event.call)
+        outcome: Any = self.plan.call[event.call].outcome(event.outcome)
         only_if(call is not None and outcome is not None)
-        assert call is not None
-        assert outcome is not None
         if call.began + outcome.takes > world.clock:
             self.wait(events.Wait(call.began + outcome.takes - world.clock))
             self.reply(event)
             return
         only_if(holds(world, outcome.condition, View()))
-        self.count = 0
-        world.calls = [each for each in world.calls if each is not call]
+        self.count, world.calls = 0, [each for each in world.calls if each is not call]
         self.say("reply", event.call, event.outcome)
         self.due(triggers.ReplyTrigger(event.call, event.outcome), call.of, None)
 
@@ -421,8 +409,8 @@ class Second(Following):
         moves = [move for move in self.moves_of(place) if move.trigger == trigger]
         app = place is None or (isinstance(place, Over) and self.plan.overlay[place.name].of == "app")
         own = (was.facts if was else {}) if gone else place.facts if place else {}
-        over = own if isinstance(place, Over) else None
-        move = self.choose(moves, View(None if app else was or Rung("") if gone else rung, own=over))
+        view = View(None if app else was or Rung("") if gone else rung, own=own if isinstance(place, Over) else None)
+        move = self.choose(moves, view)
         loud = move is not None and not all(isinstance(each, QUIET) for each in move.operations)
         if gone and isinstance(trigger, triggers.ReplyTrigger):
             self.log += [("finding", "reply to a gone screen")] if moves else []

@@ -108,7 +108,7 @@ class World:
     fresh: set[Place] = field(default_factory=set)
     clock: int = 0
     number: int = 0
-    question: tuple[Any, Place, Move, Rung | None] | None = None  # the guard, its place, the move it is about, over which rung
+    question: Any = None  # the guard, its place, the move it is about, over which rung
     wanted: tuple[str, Args, str] | None = None
     cover: bool = False
     held_link: str = ""
@@ -121,16 +121,9 @@ class World:
 
     def end(self, **more: Any) -> None:
         """All that does not outlive the app goes, but for the ladder."""
-        none: dict[str, Any] = {
-            "over": [],
-            "timers": [],
-            "calls": [],
-            "armed": [],
-            "question": None,
-            "wanted": None,
-            "begun": None,
-        }
-        self.__dict__.update({**none, "cover": False, "held_link": "", "came_back": False, "memory": False, **more})
+        lists: Any = {"over": [], "timers": [], "calls": [], "armed": []}
+        none = dict.fromkeys(("question", "wanted", "begun"))
+        self.__dict__.update({**lists, **none, "cover": False, "held_link": "", "came_back": False, "memory": False, **more})
 
     def saved(self) -> list[tuple[Any, dict[str, Any]]]:
         """What `restore` takes to make everything as it is now."""
@@ -139,6 +132,9 @@ class World:
         things += [*self.over, *(over for rung in rungs for over in rung.over)]
         copied = (list, dict, set)
         return [(each, {k: copy(v) if isinstance(v, copied) else v for k, v in vars(each).items()}) for each in things]
+
+    def call(self, name: str) -> Any:
+        return next((call for call in self.calls if call.name == name), None)
 
     @property
     def path(self) -> list[Rung]:
@@ -240,10 +236,8 @@ def holds(world: World, condition: Any, view: View) -> bool:
             return bool({**(view.rung.args if view.rung else {}), **view.values}.get(name) == value)
         case c.Not(inner):
             return not holds(world, inner, view)
-        case c.AllOf(parts):
-            return all(holds(world, part, view) for part in parts)
-        case c.AnyOf(parts):
-            return any(holds(world, part, view) for part in parts)
+        case c.AllOf(parts) | c.AnyOf(parts):
+            return (all if isinstance(condition, c.AllOf) else any)(holds(world, part, view) for part in parts)
         case c.DepthOver(rungs):
             return depth(world.ladder) > rungs
         case c.Alone():
@@ -263,10 +257,9 @@ def holds(world: World, condition: Any, view: View) -> bool:
         case c.TabInFront(tab) | c.TabAtRoot(tab):
             top = next(iter(world.path[-1:]), None) if view.rung is None else view.rung
             around = holders(stands(world, view)[0]) + ([top] if top is not None and world.there(top) else [])
-            found = next((ladder for holder in reversed(around) for ladder in holder.inner if ladder.tab == tab), None)
-            if found is None or found.holder is None:
-                return False
-            return seen_inside(found.holder) is found if isinstance(condition, c.TabInFront) else len(found.rungs) < 2
+            found: Any = next((ladder for holder in reversed(around) for ladder in holder.inner if ladder.tab == tab), None)
+            in_front = found and seen_inside(found.holder) is found
+            return bool(in_front if isinstance(condition, c.TabInFront) else found and len(found.rungs) < 2)
     raise AssertionError(condition)
 
 
@@ -294,5 +287,6 @@ def seen_from(place: Place, values: Any = ()) -> View:
 
 
 def filled(target: o.Target, values: Args) -> o.Target:
-    given = [(name, values[v.name] if isinstance(v, o.Variable) else v) for name, v in target.arguments]
-    return o.Target(target.screen, tuple(given))
+    return o.Target(
+        target.screen, tuple((name, values[v.name] if isinstance(v, o.Variable) else v) for name, v in target.arguments)
+    )
