@@ -9,7 +9,7 @@ from itertools import product
 from typing import TYPE_CHECKING
 
 from wise_ladder import messages
-from wise_ladder.errors import LadderError, PlanError, UsageError, WalkError
+from wise_ladder.errors import LadderError, LinkError, PlanError, UsageError, WalkError
 from wise_ladder.plan.files import real_path, stamp
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.model import AS_DECLARED
@@ -90,6 +90,10 @@ def _once(call: argparse.Namespace) -> int:
     known: list[str] = []
     stopped = 0
     plans = read_plans(find_plans(call.plans))
+    if call.against or call.against_command:
+        if call.rule or call.rules:
+            raise UsageError(messages.RULES_NOT_AGAINST)
+        call.no_rules = True
     if call.rule:
         from wise_ladder.rules.named_rule import rule_called  # noqa: PLC0415
         from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
@@ -150,13 +154,23 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
 def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[WalkRun, float]], say: _Console) -> None:
     """Run the walks that are wanted, and tell what came of each."""
     walks = tuple(walk for walk in plan.walks if not call.walk or walk.name == call.walk)
-    for number, (result, seconds) in enumerate(run_timed(plan, walks), 1):
+
+    def told(result: WalkRun, seconds: float) -> bool:
         results.append((result, seconds))
         for line in walk_lines(result, path):
             say.line(line)
-        say.progress(number, len(walks))
-        if call.fail_fast and not result.passed:
-            break
+        say.progress(len(results), len(walks))
+        return result.passed or not call.fail_fast
+
+    if call.against or call.against_command:
+        from wise_ladder.link.session import AppAt, run_walks  # noqa: PLC0415
+
+        at = AppAt(call.against or "", call.against_command or "", call.patience, call.tolerance)
+        run_walks(plan, walks, at, told)
+        if not any(result.app is not None and result.app.compared for result, _ in results):
+            raise LinkError(messages.NOTHING_COMPARABLE.format(path=path))
+    else:
+        all(told(result, seconds) for result, seconds in run_timed(plan, walks))
     say.done()
 
 
@@ -205,7 +219,14 @@ def _summary(plan: Plan, checked: CheckResult) -> str:
     count, passed = len(checked.results), sum(result.passed for result in checked.results)
     if not count:
         return f"{plan.app}: no walks yet" if not plan.walks else f"{plan.app}: no such walk"
-    failed = f", {count - passed} {'fails' if count - passed == 1 else 'fail'}" if passed < count else ""
+    unknown = sum(bool(result.not_comparable) for result in checked.results)
+    wrong = count - passed - unknown
+    failed = f", {wrong} {'fails' if wrong == 1 else 'fail'}" if wrong else ""
+    failed += messages.SOME_NOT_COMPARABLE.format(count=unknown) if unknown else ""
+    runs = [result.app for result in checked.results if result.app is not None and not result.not_comparable]
+    if runs:
+        lines, compared = sum(run.lines for run in runs), sum(run.compared for run in runs)
+        failed += messages.LINES_COMPARED.format(compared=compared, lines=lines)
     return f"{plan.app}: {passed} of {count} {'walk passes' if count == 1 else 'walks pass'}{failed}"
 
 

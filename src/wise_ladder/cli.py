@@ -126,6 +126,17 @@ def _check_options(checks: _Parser) -> None:
     )
     checks.add_argument("--junit", type=Path, metavar="FILE", help="also write JUnit XML to a file")
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
+    app = checks.add_mutually_exclusive_group()
+    app.add_argument(
+        "--against", metavar="ADDRESS", help="run the walks on the running app there too: 127.0.0.1:7400, unix:PATH"
+    )
+    app.add_argument(
+        "--against-command", metavar="COMMAND", help="the same with a command that speaks over its standard streams"
+    )
+    checks.add_argument("--patience", type=_bound(float), metavar="S", default=10.0, help="wait S seconds for an answer (10)")
+    checks.add_argument(
+        "--tolerance", type=_time, metavar="TIME", default=250, help="by how much the app's own clock may differ (250ms)"
+    )
 
 
 def _walk_options(parser: _Parser, *, rules: bool, required: bool) -> argparse._MutuallyExclusiveGroup:
@@ -186,9 +197,25 @@ def _parser() -> _Parser:
     shows = command("gallery", _gallery, "List common mistakes, each a tiny plan, or open one.", "gallery toggle")
     _completed(shows.add_argument("name", nargs="?", help="the mistake to open; omit to list them"), _gallery_names)
     shows.add_argument("--fixed", "--mended", dest="fixed", action="store_true", help="open its fixed version")
+    _stand_in_options(command("stand-in", _stand_in, "Stand in for a running app that behaves as the plan says.",
+                              'stand-in myapp.ladder.yaml --listen 7400 --fault "frames: tap hive look: push"'))  # fmt: skip
     shell = command("completion", _completion, "Print shell completion for our commands.", "completion bash")
     shell.add_argument("shell", choices=SHELLS)
     return parser
+
+
+def _stand_in_options(stands: _Parser) -> None:
+    _completed(stands.add_argument("plan", type=Path, metavar="PLAN", help="a plan file"), _plan_files)
+    stands.add_argument(
+        "--fault", action="append", default=[], metavar="FAULT",
+        help='plant a fault: "PLACE: TRIGGER: OPERATION", "PART: KEY: VALUE" or "PART: gone"; may be given several times',
+    )  # fmt: skip
+    stands.add_argument("--slow", type=_time, default=0, metavar="TIME", help="wait so long before each answer")
+    stands.add_argument("--silent", default="", metavar="METHOD", help="never answer this method")
+    stands.add_argument("--drop-after", type=_bound(int), default=0, metavar="N", help="end the connection after N answers")
+    where = stands.add_mutually_exclusive_group()
+    where.add_argument("--listen", metavar="ADDRESS", help="wait for the other side at 127.0.0.1:PORT or unix:PATH")
+    where.add_argument("--connect", metavar="ADDRESS", help="connect to the other side there; without either: standard streams")
 
 
 def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str], _Parser]) -> None:
@@ -259,6 +286,16 @@ def _written(command: Callable[[str, Callable[[argparse.Namespace], int], str, s
     return [draws, tapes, reports]
 
 
+def _time(text: str) -> int:
+    """Return a time such as 250ms in milliseconds."""
+    from wise_ladder.plan.tokens import PhraseError, parse_time  # noqa: PLC0415
+
+    try:
+        return parse_time(text)
+    except PhraseError as error:
+        raise ValueError(error.what) from None
+
+
 def _last(_call: argparse.Namespace) -> int:
     """Open the last plan, or the demo if there is none."""
     from wise_ladder.app import last_plan  # noqa: PLC0415
@@ -300,6 +337,12 @@ def _backs(call: argparse.Namespace) -> int:
     from wise_ladder.backs_command import backs  # noqa: PLC0415
 
     return backs(call)
+
+
+def _stand_in(call: argparse.Namespace) -> int:
+    from wise_ladder.stand_in_command import stand_in  # noqa: PLC0415
+
+    return stand_in(call)
 
 
 def _path(call: argparse.Namespace) -> int:

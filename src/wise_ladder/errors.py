@@ -50,6 +50,10 @@ class WriteError(LadderError):
     """A file that cannot be written; the old one is still whole."""
 
 
+class LinkError(LadderError):
+    """The running app cannot be reached, or does not say what can be understood."""
+
+
 class UnforeseenError(LadderError):
     """A bug in the program; the text of the error is for its developer."""
 

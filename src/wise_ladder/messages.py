@@ -29,6 +29,10 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 # What was done
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
+LINES_COMPARED = "; {compared} of {lines} steps and expectations compared"
+NOTHING_COMPARABLE = "{path}: no walk could be compared with the app"
+RULES_NOT_AGAINST = "rules are not run on an app: leave --rule and --rules out"
+SOME_NOT_COMPARABLE = ", {count} not comparable"
 PART_UNUSED = "◌ no walk uses the {kind} {name}  ({place})"
 PATH_DOUBT = "{app}{phone}: no path was found, but there may be one: {doubt}, known {extent} ({figures})"
 PATH_LADDER = "  {ladder}"

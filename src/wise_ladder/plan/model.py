@@ -124,6 +124,7 @@ class Arrow(Struct, frozen=True):
     fresh: bool = False
 
 
+HeaderButton: TypeAlias = Literal["arrow", "menu", "none"]
 Bar: TypeAlias = Literal["unsaid", "shown", "hidden", "as they were"]
 BARS: tuple[Bar, ...] = ("unsaid", "shown", "hidden", "as they were")
 
@@ -154,7 +155,7 @@ class Screen(Struct, frozen=True):
     """So many milliseconds it must be seen before it may go by itself."""
     top_bar: Bar = "unsaid"
     bottom_bar: Bar = "unsaid"
-    header: Literal["arrow", "menu", "none"] = "arrow"
+    header: HeaderButton = "arrow"
     menu: str = ""
     """The overlay that the header's menu button opens."""
     arrow: tuple[Arrow, ...] = ()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import PurePath
 from typing import TYPE_CHECKING, Literal, TypeAlias
 
 from msgspec import Struct
@@ -55,7 +54,7 @@ NO_SPAN = Span(0, 0, 0, 0)
 
 def file_of(path: str, file: str) -> str:
     """Return the path of an included file of the plan at a path, that path itself if none is named."""
-    return str(PurePath(path).parent / file) if file else path
+    return path[: max(path.rfind("/"), path.rfind("\\")) + 1] + file if file else path
 
 
 class Parameter(Struct, frozen=True):

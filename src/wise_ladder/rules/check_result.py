@@ -28,7 +28,9 @@ class CheckResult(NamedTuple):
     @property
     def failed(self) -> bool:
         """Whether a walk fails or a rule is broken."""
-        return any(not result.passed for result in self.results) or any(each.status == "broken" for each in self.verdicts)
+        return any(result.failed is not None for result in self.results) or any(
+            each.status == "broken" for each in self.verdicts
+        )
 
 
 def check_plan(path: str, plan: Plan, where: str, walks: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:

@@ -21,6 +21,7 @@ from wise_ladder.semantics.weight import weight
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Expectation, Plan
+    from wise_ladder.plan.model import HeaderButton
     from wise_ladder.plan.values import ResultValue
     from wise_ladder.semantics import Forecast, Rung, RungData, State, Step
 
@@ -152,7 +153,7 @@ def _told(plan: Plan, state: State, expected: Expectation, met: Observations) ->
             raise AssertionError(f"{expected} is shown elsewhere")
 
 
-def header_button(plan: Plan, state: State) -> str:
+def header_button(plan: Plan, state: State) -> HeaderButton:
     """Return what the header shows: arrow, menu or none; an arrow only if it leads somewhere."""
     top = visible_top(state)
     if state.phase is not Phase.OPEN or state.cover or top is None:

@@ -22,13 +22,20 @@ MAX_ROWS = 10
 def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
     """Tell how a walk went, line by line."""
     count = len(result.played)
+    if result.not_comparable:
+        yield f"◌ {result.walk.name}: not comparable: {result.not_comparable}"
+        return
     if result.failed is None:
-        yield f"✓ {result.walk.name}  ({count} {'step' if count == 1 else 'steps'})"
+        compared = f", {result.app.compared} of {result.app.lines} compared" if result.app is not None else ""
+        yield f"✓ {result.walk.name}  ({count} {'step' if count == 1 else 'steps'}{compared})"
         return
     failed = result.played[result.failed]
     yield f"✗ {result.walk.name}  (step {result.failed + 1} of {count})"
     why = failed.unmet.words if failed.unmet else ""
     yield f"    {failed.line.at.within(path)}: {failed.line.text}: {why}"
+    if result.app is not None and result.app.beside:
+        yield from (f"    {line}" for line in result.app.beside)
+        return
     yield from (f"    {line}" for line in side_by_side(failed.line.what, failed.state))
     if result.cause is not None:
         act = result.played[result.cause]
@@ -52,6 +59,11 @@ def side_by_side(expected: events.Event | events.Expectation, state: State, *, m
             good = data is not None and want is not None and fits(data, want)
             rows.append((_words(want), rung_text(data) if data else "–", not good))
         title = ("expected", "actual")
+    yield from beside(title, rows, most)
+
+
+def beside(title: tuple[str, str], rows: list[tuple[str, str, bool]], most: int = MAX_ROWS) -> Iterator[str]:
+    """Draw two ladders beside each other, each row a rung of both and whether they differ, the lowest first."""
     width = max(len(title[0]), *(len(left) for left, _, _ in rows), 0) if rows else len(title[0])
     yield f"  {title[0]:{width}}   {title[1]}".rstrip()
     for left, right, wrong in _folded(list(reversed(rows)), most):

@@ -28,19 +28,40 @@ class LineRun(NamedTuple):
     unmet: Mismatch | None
 
 
+class AppRun(NamedTuple):
+    """How a walk went on a running app: how many of its lines could be compared, and of how many.
+
+    `not_comparable`: why it could not be run there at all; `beside`: where plan and app differ, the ladders of both, drawn.
+    """
+
+    compared: int
+    lines: int
+    not_comparable: str = ""
+    beside: tuple[str, ...] = ()
+
+
 class WalkRun(NamedTuple):
-    """How a walk went: every line played, the place of the first that failed, and of the step that caused it."""
+    """How a walk went: every line played, the place of the first that failed, and of the step that caused it.
+
+    `app`: how it went on a running app, if it was run on one; then it fails where that differs from the plan.
+    """
 
     walk: Walk
     first: State
     played: tuple[LineRun, ...]
     failed: int | None
     cause: int | None
+    app: AppRun | None = None
 
     @property
     def passed(self) -> bool:
         """Whether everything expected was there."""
-        return self.failed is None
+        return self.failed is None and not self.not_comparable
+
+    @property
+    def not_comparable(self) -> str:
+        """Why it could not be run on the app, nothing if it was, or was not to be."""
+        return self.app.not_comparable if self.app is not None else ""
 
 
 def run_walk(plan: Plan, walk: Walk) -> WalkRun:
