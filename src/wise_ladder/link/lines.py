@@ -83,7 +83,7 @@ async def _reached(address: Address, seconds: float) -> Lines:
                 return Lines(*await asyncio.open_unix_connection(address.path, limit=MAX_LINE))
             return Lines(*await asyncio.open_connection(address.host, address.port, limit=MAX_LINE))
     except (OSError, ValueError) as error:
-        why = (isinstance(error, OSError) and error.strerror) or str(error) or "no answer"
+        why = os.strerror(error.errno) if isinstance(error, OSError) and error.errno else str(error) or "no answer"
         raise LinkError(messages.CANNOT_CONNECT.format(address=address.words, why=why)) from None
 
 

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import triggers
 from wise_ladder.rules.zones import NOTHING, Zone, delay, remap
-from wise_ladder.semantics.serials import renumbered_question
+from wise_ladder.semantics.serials import renumbered_question, serials_of
 from wise_ladder.semantics.state import Deadline, OverlayInstance, PendingCall, Rung, RungData, Seen, State, all_rungs
 from wise_ladder.semantics.symbolic import (
     PLAIN,
@@ -226,7 +226,7 @@ class Abstraction:
         """Return the serials that something in a state knows of, besides timers and calls."""
         serials = {entry.serial for entry in state.armed}
         if state.question is not None:
-            serials |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+            serials |= serials_of(state.question)
         if self._first_shown:
             serials.update(state.never_shown)
         return serials

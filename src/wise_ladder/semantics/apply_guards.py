@@ -41,7 +41,7 @@ def _stand_on(doing: WorkingState, where: str | None, place: int) -> None:
     doing.where = where
     if place >= 0:
         doing.owner = doing.track[place].serial
-    if where in doing.plan.overlay:
+    if not doing.layer and where in doing.plan.overlay:
         _stand_over(doing, doing.overlays if place < 0 else doing.track[place].overlays)
 
 
@@ -101,7 +101,7 @@ def open_question(doing: WorkingState, do: effects.OpenQuestion) -> None:
     """A guard asks."""
     elsewhere = doing.chain is not None or doing.owner == GONE
     owner, chain = (doing.owner, doing.chain) if elsewhere else (NOBODY, None)
-    rung = _serial_at(doing, do.place)
+    rung, layer = _serial_at(doing, do.place), doing.layer
     doing.undo_move()
     assert doing.matter is not None, "guards are asked about something"  # noqa: S101
     serial = doing.path[-1].serial if doing.path else 0
@@ -109,7 +109,7 @@ def open_question(doing: WorkingState, do: effects.OpenQuestion) -> None:
     does = tuple(step.do for step in doing.steps if isinstance(step, effects.DecideNext))
     move, stands = (take.move.id, take.place) if take is not None else (None, None)
     doing.question = Question(
-        do.guard, rung, doing.matter, does, doing.granted, serial, move, stands, owner, chain
+        do.guard, rung, doing.matter, does, doing.granted, serial, move, stands, owner, chain, layer
     )  # fmt: skip
     doing.log.append(log.QuestionOpened(do.name, do.text))
 

@@ -357,7 +357,7 @@ def _go_on(doing: WorkingState) -> tuple[tuple[effects.Effect, ...], Chain]:
     steps = (*take, *(effects.DecideNext(do) for do in question.does))
     doing.matter, doing.steps = question.matter, steps
     doing.granted = (*question.passed, question.guard)
-    doing.owner, doing.chain = question.owner, question.chain
+    doing.owner, doing.chain, doing.layer = question.owner, question.chain, question.layer
     doing.begin_move()
     doing.left_granted = list(doing.granted)
     return steps, question.chain if question.chain is not None else front_chain(doing.path)

@@ -17,7 +17,7 @@ def used_serials(state: State) -> set[int]:
     """Return the serials of all that stands in a state, and of what an armed guard still remembers."""
     serials = {layer.serial for layer in state.overlays} | {entry.serial for entry in state.armed}
     if state.question is not None:
-        serials |= {state.question.owner, state.question.rung, *(serial for serial, _ in state.question.chain or ())}
+        serials |= serials_of(state.question)
     if isinstance(state.deadlines, SymbolicPart):
         serials |= state.deadlines.timed | state.deadlines.callers
     else:
@@ -28,6 +28,11 @@ def used_serials(state: State) -> set[int]:
         if not rung.cut and rung.overlays:
             serials.update(layer.serial for layer in rung.overlays)
     return serials
+
+
+def serials_of(question: Question) -> set[int]:
+    """Return the serials that an open question knows of, besides the rung that it is asked over."""
+    return {question.owner, question.rung, question.layer, *(serial for serial, _ in question.chain or ())}
 
 
 def timeless(state: State) -> State:
@@ -69,7 +74,8 @@ def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Q
     chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
     owner = NOBODY if question.owner == NOBODY else numbers.get(question.owner, GONE)
     rung = numbers.get(question.rung, -1) if question.rung else 0
-    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain)
+    layer = numbers.get(question.layer, -1) if question.layer else 0
+    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain, layer=layer)
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:

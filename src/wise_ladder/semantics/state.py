@@ -205,6 +205,8 @@ class Question(Struct, frozen=True, gc=False):
     """The serial of the rung that the move stands on, if it is hidden or gone."""
     chain: Chain | None = None
     """The way to the ladder that the move acts on, if it is hidden."""
+    layer: int = 0
+    """The serial of the overlay that the move stands on, if it is one of an overlay; it may have closed meanwhile."""
 
 
 class Wanted(Struct, frozen=True, gc=False, cache_hash=True):
