@@ -26,10 +26,12 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
     from pathlib import Path
 
+    from wise_ladder.link.session import AppAt
     from wise_ladder.plan import Plan
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.walks import WalkRun
+    from wise_ladder.walks.explored import Explored
 
 PATIENCE = 0.5
 """After this many seconds the progress is shown."""
@@ -94,6 +96,8 @@ def _once(call: argparse.Namespace) -> int:
         if call.rule or call.rules:
             raise UsageError(messages.RULES_NOT_AGAINST)
         call.no_rules = True
+    elif call.explore:
+        raise UsageError(messages.EXPLORE_NEEDS_APP)
     if call.rule:
         from wise_ladder.rules.named_rule import rule_called  # noqa: PLC0415
         from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
@@ -136,6 +140,8 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
             checked.append(check_plan(str(path), each, where, results, covers=call.coverage and not call.rules))
         if not call.rules:
             _say_walks(each, checked[-1], str(path), say)
+        if call.explore and not (call.fail_fast and _failed(checked)):
+            checked[-1] = checked[-1]._replace(explored=_explored(call, each, say))
         if not call.walk and not call.no_rules and not (call.fail_fast and _failed(checked)):
             sweep, stop = _swept(call, each, say)
             checked[-1] = checked[-1]._replace(verdicts=sweep.verdicts())
@@ -163,15 +169,38 @@ def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[
         return result.passed or not call.fail_fast
 
     if call.against or call.against_command:
-        from wise_ladder.link.session import AppAt, run_walks  # noqa: PLC0415
+        from wise_ladder.link.session import run_walks  # noqa: PLC0415
 
-        at = AppAt(call.against or "", call.against_command or "", call.patience, call.tolerance)
-        run_walks(plan, walks, at, told)
-        if not any(result.app is not None and result.app.compared for result, _ in results):
+        run_walks(plan, walks, _app_at(call), told)
+        if walks and not any(result.app is not None and result.app.compared for result, _ in results):
             raise LinkError(messages.NOTHING_COMPARABLE.format(path=path))
     else:
         all(told(result, seconds) for result, seconds in run_timed(plan, walks))
     say.done()
+
+
+def _explored(call: argparse.Namespace, plan: Plan, say: _Console) -> Explored:
+    """Go the tool's own ways through the app, and tell what came of it; a difference is printed as a walk of a plan."""
+    from wise_ladder.link.session import run_explorer  # noqa: PLC0415
+    from wise_ladder.plan.yaml_text import walk_text  # noqa: PLC0415
+
+    explored = run_explorer(plan, _app_at(call), call.explore, call.seed, lambda done: say.progress(done, call.explore))
+    say.done()
+    words = messages.EXPLORED.format(steps=explored.steps, moves=explored.moves, of=explored.all_moves, seed=call.seed)
+    say.line(f"{'✗' if explored.found else '✓'} {words}")
+    if explored.found is not None:
+        tape = explored.found.tape
+        for line in (explored.found.words, *explored.found.beside):
+            say.line(f"    {line}")
+        name = messages.EXPLORED_WALK.format(seed=call.seed)
+        say.line(f"walks:\n{walk_text('  ', name, tape.as_steps(), tape.given(), tape.phone())}".rstrip())
+    return explored
+
+
+def _app_at(call: argparse.Namespace) -> AppAt:
+    from wise_ladder.link.session import AppAt  # noqa: PLC0415
+
+    return AppAt(call.against or "", call.against_command or "", call.patience, call.tolerance)
 
 
 def _say_walks(plan: Plan, result: CheckResult, path: str, say: _Console) -> None:

@@ -133,6 +133,8 @@ def _check_options(checks: _Parser) -> None:
     app.add_argument(
         "--against-command", metavar="COMMAND", help="the same with a command that speaks over its standard streams"
     )
+    checks.add_argument("--explore", type=_bound(int), metavar="N", help="on the app also go ways of its own, N steps in all")
+    checks.add_argument("--seed", type=int, default=1, metavar="N", help="which random ways those are (1)")
     checks.add_argument("--patience", type=_bound(float), metavar="S", default=10.0, help="wait S seconds for an answer (10)")
     checks.add_argument(
         "--tolerance", type=_time, metavar="TIME", default=250, help="by how much the app's own clock may differ (250ms)"

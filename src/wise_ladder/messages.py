@@ -29,6 +29,9 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 # What was done
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
+EXPLORED = "{steps:,} steps of its own on the app, seed {seed}: {moves} of {of} moves used"
+EXPLORED_WALK = "plan and app differ, seed {seed}"
+EXPLORE_NEEDS_APP = "--explore goes ways of its own through an app: add --against or --against-command"
 LINES_COMPARED = "; {compared} of {lines} steps and expectations compared"
 NOTHING_COMPARABLE = "{path}: no walk could be compared with the app"
 RULES_NOT_AGAINST = "rules are not run on an app: leave --rule and --rules out"

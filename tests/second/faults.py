@@ -41,7 +41,7 @@ FAULTS = (
     Fault("8 the first rung of a tab is not redirected", "semantics.decide_operations", "first, before = self.redirects.resolve(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)))", "first, before = self.redirects._built(filled(screen.inside[spot.inside][1], dict(spot.data.arguments)), frozenset()), ()"),
     Fault("9 a caller between is not told", "semantics.apply_rungs", "for rung in reversed(gone[:-1]):", "for rung in ():"),
     Fault("10 going on forgets who was answered before", "semantics.run", "doing.granted = (*question.passed, question.guard)", "doing.granted = (question.guard,)"),
-    Fault("10 the move's own place is lost at going on", "semantics.run", "doing.owner, doing.chain = question.owner, question.chain", "doing.owner, doing.chain = NOBODY, None"),
+    Fault("10 the move's own place is lost at going on", "semantics.run", "= question.owner, question.chain, question.layer", "= NOBODY, None, question.layer"),
     Fault("11 facts in memory are set without memory", "semantics.apply_world", 'return doing.alive if doing.phase is Phase.OUTSIDE else fact.lifetime == "ladder"', "return True"),
     Fault("12 what follows a flow that went acts on the app", "semantics.run", "way = doing.still_there(own if doing.inside is None else doing.inside)", "way = doing.still_there(own if doing.inside is None else doing.inside)\n        way = way if way == own or doing.inside is not None else ()"),
     Fault("13 a wanted link is pushed", "semantics.decide_operations", "operations.Follow(wanted.address, whole=True)", "operations.Follow(wanted.address)"),

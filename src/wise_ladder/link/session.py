@@ -10,12 +10,14 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.link.address import parse_address
 from wise_ladder.link.against import TOLERANCE, Compared, run_against
 from wise_ladder.link.app_link import AppLink
+from wise_ladder.link.explore import Explorer
 from wise_ladder.link.lines import command, connected
 
 if TYPE_CHECKING:
     from collections.abc import AsyncIterator, Callable, Sequence
 
     from wise_ladder.plan import Plan, Walk
+    from wise_ladder.walks.explored import Explored
     from wise_ladder.walks.running import WalkRun
 
 
@@ -38,6 +40,16 @@ async def reached(at: AppAt, plan: Plan) -> AsyncIterator[Compared]:
     async with way as lines:
         link = AppLink(lines, at.seconds)
         yield Compared(link, await link.hello(plan.app), tolerance=at.tolerance)
+
+
+def run_explorer(plan: Plan, at: AppAt, steps: int, seed: int, going: Callable[[int], None]) -> Explored:
+    """Go the tool's own ways through an app, so many steps; `going` is told how many were done. Raises as `run_walks`."""
+
+    async def run() -> Explored:
+        async with reached(at, plan) as app:
+            return await Explorer(plan, app, seed, going=going).run(steps)
+
+    return asyncio.run(run())
 
 
 def run_walks(plan: Plan, walks: Sequence[Walk], at: AppAt, told: Callable[[WalkRun, float], bool]) -> None:

@@ -28,17 +28,17 @@ def add_walk(text: str, name: str, steps: list[str], given: list[str], phone: st
     top = parse(Source("plan", text))
     walks = next(((key, node) for key, node in top.entries if key.text == "walks"), None)
     if walks is None:
-        return add_section(text, "\nwalks:\n" + _walk("  ", name, steps, given, phone))
+        return add_section(text, "\nwalks:\n" + walk_text("  ", name, steps, given, phone))
     key, node = walks
     if not isinstance(node, MapNode):
-        return insert_after_line(text, key.at.end, _walk("  ", name, steps, given, phone))
+        return insert_after_line(text, key.at.end, walk_text("  ", name, steps, given, phone))
     if any(other.text == name for other, _ in node.entries):
         raise WriteError(messages.WALK_EXISTS.format(name=name))
     node = (node.pieces or (node,))[-1]
     if text[node.at.start : node.at.start + 1] == "{":
         raise WriteError(messages.BRACED_WALKS)
     indent = " " * (node.entries[0][0].at.column - 1)
-    return insert_after_line(text, last_end(node, text), "\n" + _walk(indent, name, steps, given, phone))
+    return insert_after_line(text, last_end(node, text), "\n" + walk_text(indent, name, steps, given, phone))
 
 
 def next_operation(phrases: Sequence[str]) -> list[str]:
@@ -61,7 +61,8 @@ _TURNS = {"push": "replace", "replace": "reach", "reach": "clear"}
 _AFTER = re.compile(r"\s(?=once\b|awaiting\b|exactly\b|on\b)")
 
 
-def _walk(indent: str, name: str, steps: list[str], given: list[str], phone: str) -> str:
+def walk_text(indent: str, name: str, steps: list[str], given: list[str], phone: str) -> str:
+    """Write a walk as an entry of `walks`."""
     lines = [f"{indent}{scalar(name)}:"]
     if phone:
         lines.append(f"{indent}  phone: {scalar(phone)}")

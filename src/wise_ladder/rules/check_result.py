@@ -9,6 +9,7 @@ from wise_ladder.walks.coverage import CoverageItem, coverage
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks.explored import Explored
     from wise_ladder.walks.running import WalkRun
 
 
@@ -24,13 +25,15 @@ class CheckResult(NamedTuple):
     parts: list[CoverageItem] | None = None
     verdicts: tuple[Verdict, ...] = ()
     """The verdicts of the rules; empty if they were not checked."""
+    explored: Explored | None = None
+    """What came of the tool's own ways through the running app."""
 
     @property
     def failed(self) -> bool:
-        """Whether a walk fails or a rule is broken."""
-        return any(result.failed is not None for result in self.results) or any(
-            each.status == "broken" for each in self.verdicts
-        )
+        """Whether a walk fails, a rule is broken, or the running app goes another way."""
+        walks = any(result.failed is not None for result in self.results)
+        differs = self.explored is not None and self.explored.found is not None
+        return walks or differs or any(each.status == "broken" for each in self.verdicts)
 
 
 def check_plan(path: str, plan: Plan, where: str, walks: list[tuple[WalkRun, float]], *, covers: bool) -> CheckResult:
