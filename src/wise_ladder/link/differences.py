@@ -40,7 +40,7 @@ def _differences(plan: wire.Report, app: wire.Report) -> Iterator[str]:
     yield from _one("the button in the header", plan.header, app.header)
     yield from _one("the address", plan.address, app.address)
     if app.back is not UNSET and plan.back is not UNSET and app.back != plan.back:
-        yield _differs("what Back would do", back_words(app.back), back_words(plan.back))
+        yield messages.BACK_DIFFERS.format(app=_back_words(app.back), plan=_back_words(plan.back))
 
 
 PHASES = {"outside": "not running", "open": "in front", "away": "in the background", "killed": "killed"}
@@ -123,10 +123,10 @@ def rung_words(rung: wire.RungReport | None) -> str:
     )
 
 
-def back_words(back: wire.BackReport) -> str:
+def _back_words(back: wire.BackReport) -> str:
     """Say what Back would do."""
     to = rung_words(wire.RungReport(back.screen, back.values)) if back.screen is not UNSET else ""
-    return " ".join(filter(None, [back.does, to, "" if back.asks is UNSET else str(back.asks)]))
+    return messages.BACK[back.does].format(to=to, asks="" if back.asks is UNSET else back.asks)
 
 
 def happened_difference(

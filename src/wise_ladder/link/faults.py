@@ -27,7 +27,7 @@ def plant(text: str, fault: str) -> str:
     without operations), `PART: KEY: VALUE` or `PART: VALUE` for any part (`guard full basket: if: season is winter`), and
     `PART: gone`. Raises UsageError if it is none of these, fits nothing, or the plan cannot be read then.
     """
-    words = [each.strip() for each in fault.split(":", 2)]
+    words = [each.strip() for each in fault.split(": ", 2)]
     if len(words) < 2 or not all(words):
         raise UsageError(messages.BAD_FAULT.format(fault=fault))
     try:
@@ -71,8 +71,8 @@ def _each(text: str, find: Callable[[list[Part]], list[Part]], change: Callable[
 def _turned(text: str, move: Part, value: str) -> str:
     done = next((field.text for field in part_fields(text, move.path, "move") if field.key == "do"), "")
     first, _, rest = done.partition(" ")
-    if value == NOTHING:
-        written = "[]"
+    if value == NOTHING or value.startswith("["):
+        written = value if value != NOTHING else "[]"
     elif value in OPERATION_PARSERS and first in OPERATION_PARSERS and " " not in value:
         written = f"{value} {rest}".strip() if value not in {"pop", "clear", "leave"} else value
     else:

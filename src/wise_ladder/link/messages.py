@@ -31,6 +31,16 @@ TELLS_NO_LADDER = "the app does not tell its ladder"
 
 APP_REFUSED = "the app does not do this: {why}"
 APP_REFUSED_PLAINLY = "the app does not do this"
+BACK = {
+    "lands": "land on {to}",
+    "stays": "stay on {to}",
+    "closes": "close what lies over it",
+    "asks": "ask {asks}",
+    "blocked": "be blocked",
+    "leaves": "leave the app",
+    "goes away": "put the app in the background",
+}
+BACK_DIFFERS = "Back would {app} in the app, {plan} in the plan"
 DIFFERS = "{what} is {app} in the app, {plan} in the plan"
 
 # The stand-in

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.rules.check_result import CheckResult
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks.explored import Explored
     from wise_ladder.walks.running import WalkRun
 
 FORMAT = 1
@@ -49,6 +50,10 @@ class WalkReport(Struct, omit_defaults=True):
     steps: int
     passed: bool
     failure: Failure | None = None
+    compared: int = 0
+    """On a running app: how many of its steps and expectations could be compared."""
+    not_comparable: str = ""
+    """Why it could not be run on the app at all."""
     file: str = ""
 
 
@@ -93,6 +98,17 @@ class RuleReport(Struct, omit_defaults=True):
     file: str = ""
 
 
+class ExploredReport(Struct, omit_defaults=True):
+    """The tool's own ways through the running app: steps, moves used of all, and the first difference with its walk."""
+
+    steps: int
+    moves: int
+    all_moves: int
+    difference: str = ""
+    given: list[str] = []
+    walk: list[str] = []
+
+
 class RecognitionReport(Struct):
     """What the starter set took screens and facts for: `signed_in` is a condition, as in a plan."""
 
@@ -117,6 +133,7 @@ class PlanReport(Struct, omit_defaults=True):
     """Where the starter set is in force."""
     given: str = ""
     """The named given that the plan begins with."""
+    explored: ExploredReport | None = None
 
 
 class CheckReport(Struct):
@@ -132,7 +149,7 @@ def as_json(checked: Sequence[CheckResult]) -> bytes:
     """Write what was found; walks that were left out after a failure are not in it."""
     plans = [_plan(each) for each in checked]
     passed = sum(walk.passed for plan in plans for walk in plan.walks)
-    failed = sum(not walk.passed for plan in plans for walk in plan.walks)
+    failed = sum(walk.failure is not None for plan in plans for walk in plan.walks)
     return msgspec.json.format(
         msgspec.json.encode(made_visible(msgspec.to_builtins(CheckReport(FORMAT, passed, failed, plans)))), indent=2
     )
@@ -156,7 +173,16 @@ def _plan(checked: CheckResult) -> PlanReport:
         [_rule(verdict) for verdict in checked.verdicts],
         _recognised(checked.plan) if checked.verdicts else None,
         checked.plan.given.name,
+        None if checked.explored is None else _explored(checked.explored),
     )
+
+
+def _explored(explored: Explored) -> ExploredReport:
+    report = ExploredReport(explored.steps, explored.moves, explored.all_moves)
+    if explored.found is not None:
+        tape = explored.found.tape
+        report.difference, report.given, report.walk = explored.found.words, tape.given(), tape.as_steps()
+    return report
 
 
 def _recognised(plan: Plan) -> RecognitionReport | None:
@@ -190,6 +216,8 @@ def _rule(verdict: Verdict) -> RuleReport:
 
 def _walk(result: WalkRun) -> WalkReport:
     report = WalkReport(result.walk.name, result.walk.at.line, len(result.played), result.passed, file=result.walk.at.file)
+    if result.app is not None:
+        report.compared, report.not_comparable = result.app.compared, result.app.not_comparable
     if result.failed is not None:
         failed = result.played[result.failed]
         ladder = [rung_text(rung.data) for rung in visible_screens(failed.state.ladder)]

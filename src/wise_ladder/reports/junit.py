@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 from xml.etree import ElementTree as ET
 
+from wise_ladder.reports import messages
 from wise_ladder.rules.report_text import verdict_lines
 from wise_ladder.rules.titles import named
 from wise_ladder.safe import visible
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.rules.check_result import CheckResult
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.walks.explored import Explored
     from wise_ladder.walks.running import WalkRun
 
 
@@ -23,10 +25,12 @@ def junit(checked: Sequence[CheckResult]) -> bytes:
     suites = ET.Element("testsuites")
     for each in checked:
         name = f"{each.path} {each.where}" if each.where else each.path
-        failed = sum(not result.passed for result in each.results)
+        failed = sum(result.failed is not None for result in each.results)
         failed += sum(verdict.status == "broken" for verdict in each.verdicts)
+        failed += each.explored is not None and each.explored.found is not None
         skipped = sum(verdict.status == "undecided" for verdict in each.verdicts)
-        count = len(each.results) + len(each.verdicts)
+        skipped += sum(bool(result.not_comparable) for result in each.results)
+        count = len(each.results) + len(each.verdicts) + (each.explored is not None)
         suite = ET.SubElement(
             suites, "testsuite", name=visible(name), tests=str(count), failures=str(failed), errors="0", skipped=str(skipped),
             time=f"{sum(each.seconds):.3f}",
@@ -35,6 +39,8 @@ def junit(checked: Sequence[CheckResult]) -> bytes:
             _case(suite, result, seconds, each)
         for verdict in each.verdicts:
             _rule(suite, verdict, each)
+        if each.explored is not None:
+            _explored(suite, each.explored, each)
     ET.indent(suites)
     content: bytes = ET.tostring(suites, encoding="utf-8", xml_declaration=True)
     return content + b"\n"
@@ -44,11 +50,23 @@ def _case(suite: ET.Element, result: WalkRun, seconds: float, checked: CheckResu
     case = ET.SubElement(
         suite, "testcase", name=visible(result.walk.name), classname=visible(checked.plan.app), time=f"{seconds:.3f}"
     )
+    if result.not_comparable:
+        ET.SubElement(case, "skipped", message=visible(result.not_comparable))
     if result.failed is not None:
         failed = result.played[result.failed]
         words = f"{failed.line.text}: {failed.unmet.words if failed.unmet else ''}"
         failure = ET.SubElement(case, "failure", message=visible(words), type="walk")
         failure.text = visible("\n".join(walk_lines(result, checked.path)))
+
+
+def _explored(suite: ET.Element, explored: Explored, checked: CheckResult) -> None:
+    """Add a case for the tool's own ways through the running app; what differs is the failure, with its steps."""
+    case = ET.SubElement(
+        suite, "testcase", name=visible(messages.OWN_WAYS), classname=visible(f"{checked.plan.app} app"), time="0.000"
+    )
+    if explored.found is not None:
+        failure = ET.SubElement(case, "failure", message=visible(explored.found.words), type="app")
+        failure.text = visible("\n".join((*explored.found.beside, *explored.found.tape.as_steps())))
 
 
 def _rule(suite: ET.Element, verdict: Verdict, checked: CheckResult) -> None:

@@ -42,7 +42,7 @@ def sarif(checked: Sequence[CheckResult]) -> bytes:
 
 
 def _results(checked: CheckResult) -> list[dict[str, Any]]:
-    results = [_walk(result, checked) for result in checked.results if not result.passed]
+    results = [_walk(result, checked) for result in checked.results if result.failed is not None]
     for verdict in checked.verdicts:
         results += [_guilty(verdict, counterexample, checked) for counterexample in verdict.counterexamples]
         if verdict.unused and verdict.status == "broken":
