@@ -191,7 +191,11 @@ def _parser() -> _Parser:
     begins.add_argument("-o", "--output", type=Path, metavar="FILE", help="output file (NAME.ladder.yaml)")
     shape = command("schema", _schema, "Print the JSON Schema of plan files, or of what check prints.", "schema > x.json")
     shape.add_argument(
-        "of", nargs="?", choices=("plan", "check"), default="plan", help="of plan files, or of check --format json"
+        "of",
+        nargs="?",
+        choices=("plan", "check", "wire"),
+        default="plan",
+        help="of plan files, of check --format json, or of what goes over the wire to an app",
     )
     written = _written(command)
     for some in (demo, opens, *written):
@@ -375,6 +379,10 @@ def _schema(call: argparse.Namespace) -> int:
         from wise_ladder.reports.check_json import schema  # noqa: PLC0415
 
         content = schema()
+    elif call.of == "wire":
+        from wise_ladder.link.wire import schema as wire_schema  # noqa: PLC0415
+
+        content = wire_schema()
     else:
         from wise_ladder.plan.schema import SCHEMA as content  # noqa: N811, PLC0415
     print(json.dumps(content, indent=2))
