@@ -47,9 +47,7 @@ def do(event: str, name: str = "", **more: Any) -> dict[str, Any]:
         return {"done": False, "why": "the app is not running"}
     elif event == "tap":
         return {"done": app.tap(name, **more.get("with", {}))}
-    elif event == "back" or (
-        event == "header back" and not app.question and app.top.name not in {"hives", "sign in"} and len(app.stack) > 1
-    ):
+    elif event == "back" or (event == "header back" and app.has_arrow):
         app.back()
     elif event == "answer" and app.question:
         app.answer(name)

@@ -38,6 +38,11 @@ class CombfieldApp:
         """The screen that is seen."""
         return self.stack[-1]
 
+    @property
+    def has_arrow(self) -> bool:
+        """Whether the header has a button that leads back."""
+        return not self.question and len(self.stack) > 1 and self.top.name not in {"hives", "sign in"}
+
     def start(self) -> None:
         """The user taps the icon."""
         self.running, self.stack, self.question, self.wanted = True, [], "", False
