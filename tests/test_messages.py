@@ -9,9 +9,9 @@ from importlib import import_module
 from pathlib import Path
 
 SOURCE = Path(__file__).parent.parent / "src" / "wise_ladder"
-PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".reports", ".app", "")
+PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".reports", ".link", ".app", ".app.seen", "")
 """Each has a module of messages; the last is the command line: the modules that stand in no package."""
-ERRORS = {"PlanError", "PhraseError", "WalkError", "RuleError", "WriteError", "ConsentError", "UsageError"}
+ERRORS = {"PlanError", "PhraseError", "WalkError", "RuleError", "WriteError", "ConsentError", "UsageError", "LinkError"}
 SAYS = {
     ".plan": ERRORS | {"add_error", "add_warning", "note", "_refuse"},
     ".semantics": ERRORS | {"Refusal", "NoEffect", "Finding", "Forgotten", "hear"},
@@ -19,7 +19,9 @@ SAYS = {
     ".rules": ERRORS | {"Violation"},
     ".drawings": ERRORS,
     ".reports": ERRORS,
-    ".app": ERRORS | {"show_message", "append_message", "ListDialog", "FormDialog"},
+    ".link": ERRORS,
+    ".app": (APP := ERRORS | {"show_message", "append_message", "ListDialog", "FormDialog"}),
+    ".app.seen": APP,
     "": ERRORS | {"print", "line", "_say", "_ask", "_asks", "visible"},
 }
 """What shows a sentence to people: none is written where one of these is called."""
@@ -29,7 +31,13 @@ NAMES = {"Finding": 0, "hear": 2}
 
 def files(package: str) -> list[Path]:
     """List the modules that take their sentences from the same place."""
-    return sorted((SOURCE / package[1:]).rglob("*.py") if package else SOURCE.glob("*.py"))
+    found = (folder(package)).rglob("*.py") if package else SOURCE.glob("*.py")
+    inner = [folder(other) for other in PACKAGES if other.startswith(f"{package}.") and package]
+    return sorted(path for path in found if not any(path.is_relative_to(each) for each in inner))
+
+
+def folder(package: str) -> Path:
+    return SOURCE.joinpath(*package.split("."))
 
 
 def calls(package: str) -> Iterator[tuple[str, ast.Call]]:
@@ -81,7 +89,7 @@ def texts_of(node: ast.AST) -> Iterator[str]:
 class Messages(unittest.TestCase):
     def test_each_name_is_given_once(self) -> None:
         for package in PACKAGES:
-            path = SOURCE / package[1:] / "messages.py"
+            path = folder(package) / "messages.py"
             tree = ast.parse(path.read_text(encoding="utf-8"))
             targets = [target for node in tree.body if isinstance(node, ast.Assign) for target in node.targets]
             names = [node.id for target in targets for node in ast.walk(target) if isinstance(node, ast.Name)]
@@ -111,7 +119,7 @@ class Messages(unittest.TestCase):
                     self.assertEqual([text for each in given for text in sentences(each)], [], place)
 
     def test_views_and_dialogs_write_no_sentence_of_their_own(self) -> None:
-        for path in files(".app"):
+        for path in (*files(".app"), *files(".app.seen")):
             if path.name not in {"messages.py", "view_help.py", "commands.py"}:
                 tree = ast.parse(path.read_text(encoding="utf-8"))
                 texts = [text for text in texts_of(tree) if len(words(text)) > 3]

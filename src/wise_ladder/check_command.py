@@ -163,7 +163,7 @@ def _walks(call: argparse.Namespace, path: str, plan: Plan, results: list[tuple[
 
     def told(result: WalkRun, seconds: float) -> bool:
         results.append((result, seconds))
-        for line in walk_lines(result, path):
+        for line in walk_lines(result, path, plan):
             say.line(line)
         say.progress(len(results), len(walks))
         return result.passed or not call.fail_fast

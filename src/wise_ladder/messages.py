@@ -35,6 +35,7 @@ EXPLORE_NEEDS_APP = "--explore goes ways of its own through an app: add --agains
 LINES_COMPARED = "; {compared} of {lines} steps and expectations compared"
 NOTHING_COMPARABLE = "{path}: no walk could be compared with the app"
 RULES_NOT_AGAINST = "rules are not run on an app: leave --rule and --rules out"
+STAND_IN_LISTENS = "listening at {address}"
 SOME_NOT_COMPARABLE = ", {count} not comparable"
 PART_UNUSED = "◌ no walk uses the {kind} {name}  ({place})"
 PATH_DOUBT = "{app}{phone}: no path was found, but there may be one: {doubt}, known {extent} ({figures})"

@@ -6,7 +6,7 @@ import asyncio
 import sys
 from typing import TYPE_CHECKING
 
-from wise_ladder.link import messages
+from wise_ladder import messages
 from wise_ladder.link.address import parse_address
 from wise_ladder.link.faults import plant
 from wise_ladder.link.stand_in import Manner, stand_in_at

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import os
 import re
-import shlex
-import subprocess
 import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from textual.app import SuspendNotSupported
 from textual.worker import get_current_worker
 
 from wise_ladder.app import messages
@@ -20,7 +16,6 @@ from wise_ladder.plan.files import stamp, typed_path
 from wise_ladder.plan.included import PlanText
 from wise_ladder.plan.plan_files import plan_paths, read_plan_files
 from wise_ladder.plan.steps import event_phrase
-from wise_ladder.plan.values import NO_SPAN, file_of
 from wise_ladder.semantics.text import duration_text
 from wise_ladder.walks import Tape, run_walk
 
@@ -225,30 +220,12 @@ class Document:
     # The file
 
     def cmd_editor(self) -> None:
-        try:
-            editor = shlex.split(os.environ.get("VISUAL") or os.environ.get("EDITOR") or "vi")
-        except ValueError as error:
-            self.host.show_message(messages.EDITOR_INVALID.format(why=error), wrong=True)
-            return
-        if not editor:
-            self.host.show_message(messages.EDITOR_EMPTY, wrong=True)
-            return
+        from wise_ladder.app.editor import ask_where  # noqa: PLC0415
+
         if self.unsaved:
             self.host.show_message(messages.SAVE_FIRST, wrong=True)
-            return
-        if self.example and not self._copied():
-            return
-        things = self.host.selected_parts()
-        at = things[0].at if things else NO_SPAN
-        try:
-            with self.host.suspend():
-                subprocess.run([*editor, f"+{max(at.line, 1)}", file_of(str(self.path), at.file)], check=False)  # noqa: S603 - the user chose it
-        except (OSError, ValueError) as error:
-            reason = error.strerror if isinstance(error, OSError) else error
-            self.host.show_message(messages.EDITOR_NOT_RUN.format(editor=editor[0], why=reason), wrong=True)
-        except SuspendNotSupported:
-            self.host.show_message(messages.NO_EDITOR_HERE, wrong=True)
-        self.look_at_file()
+        elif not self.example or self._copied():
+            ask_where(self.host, self.plan, self.path, self.look_at_file)
 
     def _copied(self) -> bool:
         """Go on with a copy of the example in this folder; tell whether there is one now."""

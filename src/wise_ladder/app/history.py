@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.app import messages
 from wise_ladder.errors import ConsentError, PlanError, WriteError
-from wise_ladder.plan import messages as plan_messages
 from wise_ladder.plan.files import FileText, ask_for_read_only, create, make_folder, read_text, save_bytes
 from wise_ladder.plan.included import PlanText
 from wise_ladder.plan.loader import read_plan_text
@@ -102,7 +101,7 @@ class EditHistory:
         files = {Path(file_of(str(path), name)): text for name, text in PlanText(self.text).files.items() if name}
         for each, text in files.items():
             if each.exists() and _read(each) != text:
-                raise WriteError(plan_messages.INCLUDED_DIFFERS.format(path=each))
+                raise WriteError(messages.INCLUDED_DIFFERS.format(path=each))
         create(path, PlanText(self.text).files[""].text)
         for each, text in files.items():
             if not each.exists():

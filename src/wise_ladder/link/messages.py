@@ -48,4 +48,3 @@ DIFFERS = "{what} is {app} in the app, {plan} in the plan"
 BAD_FAULT = '"{fault}" is not a fault; write "PLACE: TRIGGER: OPERATION" or "PART: KEY: VALUE"'
 FAULT_CHANGES_NOTHING = '"{fault}" changes nothing in the plan'
 FAULT_NO_PART = '"{fault}": the plan has no {what}'
-STAND_IN_LISTENS = "listening at {address}"

@@ -44,6 +44,7 @@ class PlaceReader(PhraseReader):
         """Read what of a screen or flow are phrases: its moves, guards, arrow, menu, and what a flow starts with."""
         if section is None:
             return screen
+        section.code(screen.at)
         if screen.foreign:
             moves = self.moves(section.items("moves"), screen)
             section.report_unknown_keys()
@@ -77,6 +78,7 @@ class PlaceReader(PhraseReader):
         if at is not None and overlay.of not in {"", "app", *flows}:
             instead = suggest(overlay.of, ["rung", "app", *flows])
             self._source.add_error(at.at, messages.OVERLAY_BELONGS_ELSEWHERE.format(of=overlay.of), instead)
+        section.code(overlay.at)
         moves, guards = self.moves(section.items("moves"), overlay), self.guards(section.items("guards"), overlay)
         section.report_unknown_keys()
         return replace(overlay, moves=moves, guards=guards)
@@ -138,6 +140,7 @@ class PlaceReader(PhraseReader):
         section.require("do", "push SCREEN")
         when, asked, do = section.scalar("when"), section.scalar("if"), section.scalars("do")
         only, but = ((), ()) if place else (self._listed(section, "for"), self._listed(section, "except"))
+        section.code(section.at)
         section.report_unknown_keys(_of_another_operation)
         if when is None:
             return None
@@ -209,6 +212,7 @@ class PlaceReader(PhraseReader):
             section.word("decides", ("by its condition", "at the press")) == "at the press",
             section.at,
         )
+        section.code(section.at)
         section.report_unknown_keys()
         return guard
 

@@ -102,7 +102,11 @@ def _read(source: Source) -> Plan:
         lint.lint(source, plan)
     source.raise_errors()
     doubts = sorted(set(source.doubts))
-    return replace(plan, warnings=tuple(model.PlanWarning(each.at, each.what, source.shown([each])[0]) for each in doubts))
+    return replace(
+        plan,
+        code=tuple(source.code),
+        warnings=tuple(model.PlanWarning(each.at, each.what, source.shown([each])[0]) for each in doubts),
+    )
 
 
 def _check_files(source: Source, included: list[ScalarNode]) -> None:

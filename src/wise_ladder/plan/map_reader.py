@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import re
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from wise_ladder.plan import messages
 from wise_ladder.plan.source import ListNode, MapNode, Node, ScalarNode, Source, is_empty
 from wise_ladder.plan.suggest import suggest
 from wise_ladder.plan.tokens import PhraseError, parse_size, parse_time
+from wise_ladder.plan.values import CodePlace
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.plan.values import Span
 
+_CODE = re.compile(r"([^:/\\][^:\\]*)(?::([1-9]\d{0,6}))?")
 _T = TypeVar("_T")
 _Word = TypeVar("_Word", bound=str)
 
@@ -82,6 +85,17 @@ class MapReader:
                 )
             words += same
         return tuple(words)
+
+    def code(self, at: Span) -> None:
+        """Note where in the app's own code the part is whose place in the plan is given, if it is said."""
+        scalar = self.scalar("code")
+        if scalar is None:
+            return
+        match = _CODE.fullmatch(scalar.text)
+        if match is None or ".." in match[1].split("/"):
+            self.source.add_error(scalar.at, messages.NOT_A_CODE_PLACE.format(text=scalar.text), messages.WRITE_A_CODE_PLACE)
+        else:
+            self.source.code.append((at, CodePlace(match[1], int(match[2]) if match[2] else None)))
 
     def flag(self, key: str) -> bool:
         """Return whether yes was written."""

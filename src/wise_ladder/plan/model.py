@@ -18,7 +18,7 @@ from wise_ladder.plan.operations import Operation, StartTimer, Target, all_of, p
 from wise_ladder.plan.policies import DEFAULT_WAYS, Policies, Way
 from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.triggers import RunsOutTrigger, Trigger
-from wise_ladder.plan.values import NO_SPAN, Parameter, Span, let_through
+from wise_ladder.plan.values import NO_SPAN, CodePlace, Parameter, Span, let_through
 from wise_ladder.plan.world import Call, Cover, Given, Link, MemoryLimits, Replies, Timer
 
 MAX_NESTED = 32
@@ -284,6 +284,20 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     """What the plan is for, in a sentence."""
     warnings: tuple[PlanWarning, ...] = ()
     """What may be meant and probably is not."""
+
+    code: tuple[tuple[Span, CodePlace], ...] = ()
+    """Where in the app's own code parts are, each with its place in the plan."""
+
+    @cached_property
+    def code_of(self) -> dict[Span, CodePlace]:
+        """Where in the app's own code each part is, by its place in the plan; moves and guards are where their screen is."""
+        code = dict(self.code)
+        places: list[Screen | Overlay] = [*self.screens, *self.overlays]
+        for place in places:
+            for at in (*(move.at for move in place.moves), *(guard.at for guard in place.guards)):
+                if place.at in code:
+                    code.setdefault(at, code[place.at])
+        return code
 
     @cached_property
     def screen(self) -> dict[str, Screen]:

@@ -74,6 +74,7 @@ class OutsideReader(PhraseReader):
         section.require("address", "'app://hives/{id}'")
         section.require("build", "[SCREEN]")
         address, mode, steps = section.scalar("address"), section.word("mode", world.LINK_MODES), section.scalars("build")
+        section.code(section.at)
         section.report_unknown_keys()
         pattern = parse_or_report(self._source, address, lambda: template(address.text)) if address is not None else None
         if address is None or pattern is None:

@@ -41,6 +41,7 @@ def _words(words: tuple[str, ...]) -> Schema:
     return {"anyOf": [_one_of(*words), {"type": "array", "items": _one_of(*words)}]}
 
 
+_CODE: Schema = {**_TEXT, "description": "Where it is in the app's own code: src/Hive:120."}
 _MOVES = _list(
     "What happens here: a trigger, a condition, operations done as one.",
     _map(
@@ -54,6 +55,7 @@ _MOVES = _list(
             "do": {**_PHRASES, "description": "push S(id=7), replace S, pop, pop to S, clear, set FACT VALUE, call C ..."},
             "for": _PHRASES,
             "except": _PHRASES,
+            "code": _CODE,
         },
         need=("when",),
     ),
@@ -88,6 +90,7 @@ _GUARDS = _list(
         "A guard.",
         {
             "name": _TEXT,
+            "code": _CODE,
             "if": _TEXT,
             "block": _FLAG,
             "ask": _map(
@@ -124,6 +127,7 @@ _TYPE = {"anyOf": [_one_of("whole number", "text", "yes or no"), _VALUES]}
 _PARAMETER = {"anyOf": [*_TYPE["anyOf"], _map("An argument.", {"type": _TYPE, "samples": _PHRASES, "default": _TEXT})]}
 _PARTS = _map("A result of several parts.", {"parts": _named("The parts.", _PARAMETER)})
 _PLACE: Schema = {
+    "code": _CODE,
     "takes": _named("The arguments, each with its type.", _PARAMETER),
     "holds": _named("The facts that each rung, or the open overlay, has for itself.", _FACT),
     "gives": _named(
@@ -236,6 +240,7 @@ SCHEMA: Schema = {
                         "of": _TEXT,
                         "back": _one_of("closes", "blocked", "passes"),
                         "for": _TIME,
+                        "code": _CODE,
                         "gives": _PLACE["gives"],
                         "holds": _PLACE["holds"],
                         "moves": _MOVES,
@@ -259,7 +264,7 @@ SCHEMA: Schema = {
                 "Addresses from outside.",
                 _map(
                     "A link.",
-                    {"address": _TEXT, "build": _PHRASES, "mode": _one_of(*world.LINK_MODES)},
+                    {"address": _TEXT, "code": _CODE, "build": _PHRASES, "mode": _one_of(*world.LINK_MODES)},
                     need=("address", "build"),
                 ),
             ),

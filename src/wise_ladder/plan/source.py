@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.included import TextPart
+    from wise_ladder.plan.values import CodePlace
 
 MAX_NESTING = 32
 MAX_NODES = 200_000
@@ -83,6 +84,8 @@ class Source:
     text: str
     problems: list[Problem] = field(default_factory=list)
     doubts: list[Problem] = field(default_factory=list)
+    code: list[tuple[Span, CodePlace]] = field(default_factory=list)
+    """Where in the app's own code the parts of the plan are, each with its place in the plan."""
 
     def add_error(self, at: Span, what: str, instead: str = "", shift: int = 0, lacks: tuple[str, ...] = ()) -> None:
         """Note something wrong, `shift` characters into the stretch. Raises PlanError when there are too many."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, TypeAlias
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -47,6 +47,18 @@ class Span(Struct, frozen=True, gc=False, order=True):
     def within(self, path: str) -> str:
         """Write where it is, the plan's own file being at a path: `plans/app.ladder.yaml:12`."""
         return f"{file_of(path, self.file)}:{self.line}"
+
+
+class CodePlace(NamedTuple):
+    """Where in the app's own code something is: a path from the folder of the project, and a line if one is named."""
+
+    path: str
+    line: int | None = None
+
+    @property
+    def words(self) -> str:
+        """Write it as in the plan."""
+        return self.path if self.line is None else f"{self.path}:{self.line}"
 
 
 NO_SPAN = Span(0, 0, 0, 0)

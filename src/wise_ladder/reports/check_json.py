@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan import Plan
     from wise_ladder.rules.check_result import CheckResult
-    from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
     from wise_ladder.walks.explored import Explored
     from wise_ladder.walks.running import WalkRun
 
@@ -75,6 +75,8 @@ class ViolationReport(Struct, omit_defaults=True):
     why: str
     steps: list[str]
     file: str = ""
+    code: str = ""
+    """Where it is in the app's own code."""
 
 
 class RuleReport(Struct, omit_defaults=True):
@@ -193,7 +195,7 @@ def _recognised(plan: Plan) -> RecognitionReport | None:
 def _rule(verdict: Verdict) -> RuleReport:
     rule, known = verdict.rule, verdict.extent
     guilty = [
-        ViolationReport(each.place.words, each.place.at.line, each.guilt.words, steps_of(each), each.place.at.file)
+        ViolationReport(each.place.words, each.place.at.line, each.guilt.words, steps_of(each), each.place.at.file, _code(each))
         for each in verdict.counterexamples
     ]
     unused = [place.words for place in verdict.unused]
@@ -212,6 +214,11 @@ def _rule(verdict: Verdict) -> RuleReport:
         known.stopped,
         rule.at.file,
     )
+
+
+def _code(counterexample: Counterexample) -> str:
+    code = counterexample.tape.plan.code_of.get(counterexample.place.at)
+    return code.words if code is not None else ""
 
 
 def _walk(result: WalkRun) -> WalkReport:

@@ -56,7 +56,7 @@ def _case(suite: ET.Element, result: WalkRun, seconds: float, checked: CheckResu
         failed = result.played[result.failed]
         words = f"{failed.line.text}: {failed.unmet.words if failed.unmet else ''}"
         failure = ET.SubElement(case, "failure", message=visible(words), type="walk")
-        failure.text = visible("\n".join(walk_lines(result, checked.path)))
+        failure.text = visible("\n".join(walk_lines(result, checked.path, checked.plan)))
 
 
 def _explored(suite: ET.Element, explored: Explored, checked: CheckResult) -> None:

@@ -12,11 +12,12 @@ from wise_ladder.plan.rules import RULES
 from wise_ladder.plan.values import NO_SPAN, file_of
 from wise_ladder.rules.titles import named
 from wise_ladder.safe import made_visible
+from wise_ladder.walks.report_text import code_places
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from wise_ladder.plan.values import Span
+    from wise_ladder.plan.values import CodePlace, Span
     from wise_ladder.rules.check_result import CheckResult
     from wise_ladder.rules.verdicts import Counterexample, Verdict
     from wise_ladder.walks.running import WalkRun
@@ -56,14 +57,17 @@ def _results(checked: CheckResult) -> list[dict[str, Any]]:
 def _walk(result: WalkRun, checked: CheckResult) -> dict[str, Any]:
     failed = result.played[result.failed or 0]
     words = f"{result.walk.name}: {failed.line.text}: {failed.unmet.words if failed.unmet else 'fails'}"
-    return _result(WALK, words, [_place(checked, failed.line.at)], checked)
+    code = [_code(place) for place in code_places(checked.plan, result)]
+    return _result(WALK, words, [*code, _place(checked, failed.line.at)], checked)
 
 
 def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResult) -> dict[str, Any]:
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
     words = f"{guilt.words}; the shortest path: {', '.join(steps)}"
-    result = _result(named(verdict.rule), words, [_place(checked, counterexample.place.at)], checked)
+    code = counterexample.tape.plan.code_of.get(counterexample.place.at)
+    places = [*([_code(code)] if code is not None else []), _place(checked, counterexample.place.at)]
+    result = _result(named(verdict.rule), words, places, checked)
     if verdict.rule.at != NO_SPAN:
         result["relatedLocations"] = [{**_place(checked, verdict.rule.at), "message": {"text": "the rule"}}]
     where = _place(checked, counterexample.place.at)
@@ -77,6 +81,14 @@ def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResu
 def _result(rule: str, words: str, places: list[dict[str, Any]], checked: CheckResult) -> dict[str, Any]:
     text = f"{checked.where}: {words}" if checked.where else words
     return {"ruleId": rule, "level": "error", "message": {"text": text}, "locations": places}
+
+
+def _code(code: CodePlace) -> dict[str, Any]:
+    """Name a place in the app's own code; it comes before that in the plan, for a comment lands on the first."""
+    place: dict[str, Any] = {"artifactLocation": {"uri": code.path.replace(" ", "%20")}}
+    if code.line is not None:
+        place["region"] = {"startLine": code.line}
+    return {"physicalLocation": place}
 
 
 def _place(checked: CheckResult, at: Span) -> dict[str, Any]:

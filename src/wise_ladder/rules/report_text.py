@@ -36,7 +36,9 @@ def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:
         yield f"  {rule.note}"
     for counterexample in verdict.counterexamples:
         place = counterexample.place
-        yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words})"
+        code = counterexample.tape.plan.code_of.get(place.at)
+        also = f"; {code.words}" if code is not None else ""
+        yield f"  {counterexample.guilt.words}  ({place.within(path)}, {place.words}{also})"
         yield f"    {' · '.join(steps_of(counterexample))}"
         if counterexample.loop_start is not None:
             yield f"    repeats from step {counterexample.loop_start + 1}, adding rungs each time"

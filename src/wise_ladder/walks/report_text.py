@@ -13,14 +13,16 @@ from wise_ladder.walks.expectations import fits
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.values import CodePlace
     from wise_ladder.semantics import State
     from wise_ladder.walks.running import WalkRun
 
 MAX_ROWS = 10
 
 
-def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
-    """Tell how a walk went, line by line."""
+def walk_lines(result: WalkRun, path: str, plan: Plan | None = None) -> Iterator[str]:
+    """Tell how a walk went, line by line; with the plan, also where in the app's own code what failed is."""
     count = len(result.played)
     if result.not_comparable:
         yield f"◌ {result.walk.name}: not comparable: {result.not_comparable}"
@@ -30,18 +32,29 @@ def walk_lines(result: WalkRun, path: str) -> Iterator[str]:
         yield f"✓ {result.walk.name}  ({count} {'step' if count == 1 else 'steps'}{compared})"
         return
     failed = result.played[result.failed]
+    in_code = [f"    in the code: {place.words}" for place in (code_places(plan, result) if plan is not None else ())]
     yield f"✗ {result.walk.name}  (step {result.failed + 1} of {count})"
     why = failed.unmet.words if failed.unmet else ""
     yield f"    {failed.line.at.within(path)}: {failed.line.text}: {why}"
     if result.app is not None and result.app.beside:
         yield from (f"    {line}" for line in result.app.beside)
+        yield from in_code
         return
     yield from (f"    {line}" for line in side_by_side(failed.line.what, failed.state))
     if result.cause is not None:
         act = result.played[result.cause]
         happened = log_text(act.step.log) if act.step else ""
         yield f"    caused by step {result.cause + 1}, {act.line.text}: {happened}"
+    yield from in_code
     yield f"    the walk ends {_where(result.played[-1].state)}"
+
+
+def code_places(plan: Plan, result: WalkRun) -> list[CodePlace]:
+    """Return where in the app's own code the moves are of the step that a walk fails at, or that is to blame for it."""
+    place = result.failed if result.cause is None else result.cause
+    done = result.played[place].step if place is not None else None
+    found = (plan.code_of.get(move.at) for move in (done.moves if done is not None else ()))
+    return list(dict.fromkeys(code for code in found if code is not None))
 
 
 def side_by_side(expected: events.Event | events.Expectation, state: State, *, most: int = MAX_ROWS) -> Iterator[str]:

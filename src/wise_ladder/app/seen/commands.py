@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages as app_messages
+from wise_ladder.app.seen import messages
 from wise_ladder.app.seen.selection import OtherRun
 from wise_ladder.semantics.text import duration_text
 
@@ -33,16 +34,16 @@ class SeenCommands:
             self.host.show_message(at_end if self.selection.last else messages.NOTHING_SEEN)
 
     def cmd_earlier(self) -> None:
-        self._go(self.selection.place - 1, messages.TAPE_START)
+        self._go(self.selection.place - 1, app_messages.TAPE_START)
 
     def cmd_later(self) -> None:
-        self._go(self.selection.place + 1, messages.TAPE_END)
+        self._go(self.selection.place + 1, app_messages.TAPE_END)
 
     def cmd_first(self) -> None:
-        self._go(0, messages.TAPE_START)
+        self._go(0, app_messages.TAPE_START)
 
     def cmd_last(self) -> None:
-        self._go(self.selection.last, messages.TAPE_END)
+        self._go(self.selection.last, app_messages.TAPE_END)
 
     def cmd_next_flash(self) -> None:
         if self.selection.other is not None:

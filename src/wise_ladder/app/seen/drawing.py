@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages as app_messages
 from wise_ladder.app.canvas import Canvas, CellStyle, cut, cut_middle
 from wise_ladder.app.canvas_widget import heading
+from wise_ladder.app.seen import messages
 from wise_ladder.app.seen.lane_drawing import LaneDrawing
 from wise_ladder.plan.tokens import size_phrase
 from wise_ladder.safe import visible
@@ -184,7 +185,7 @@ class _Drawing:
         happened = "; ".join(entry_text(each) for each in moment.log if not isinstance(each, SeenFor))
         facts = zip(run.plan.facts, moment.state.facts, strict=True)
         told = "   ".join(f"{fact.name} {value}" for fact, value in facts)
-        return self._step(0), _ladder(moment.state), happened or messages.NOTHING_HAPPENED, told
+        return self._step(0), _ladder(moment.state), happened or app_messages.NOTHING_HAPPENED, told
 
     def _of_two(self) -> tuple[str, str, str, str]:
         moments = [self.selection.moment_of(run) for run in (0, 1)]

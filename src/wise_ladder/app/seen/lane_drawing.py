@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from wise_ladder.app import messages
 from wise_ladder.app.canvas import CellStyle, cut
+from wise_ladder.app.seen import messages
 from wise_ladder.safe import visible
 from wise_ladder.walks.timeline import LANE_GLYPHS
 

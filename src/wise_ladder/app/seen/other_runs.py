@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-from wise_ladder.app import messages
 from wise_ladder.app.dialogs.list_dialog import ListItem
+from wise_ladder.app.seen import messages
 from wise_ladder.app.seen.selection import OtherRun
 from wise_ladder.demo import twin
 from wise_ladder.plan.files import real_path

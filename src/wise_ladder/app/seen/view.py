@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.app import messages, view_help
+from wise_ladder.app import view_help
 from wise_ladder.app.canvas import CellStyle, TextRun
 from wise_ladder.app.canvas_widget import FunctionWidget
+from wise_ladder.app.seen import messages
 from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.seen.drawing import draw
 from wise_ladder.app.seen.selection import SeenSelection
