@@ -7,6 +7,7 @@ comes with the plotting library.
 from __future__ import annotations
 
 import asyncio
+import shlex
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -31,7 +32,10 @@ START = "start with a session that is valid"
 FONTS = Path(get_data_path()) / "fonts" / "ttf"
 TO_HIVE = ("r", "n", "n", "1", "1", "1", "1", "1")
 TOGGLE = ("X", "slash", *"hive", "space", *"frames", "space", *"replace", "space", *"tap", "enter", "slash", "ctrl+u", "enter")
-# Besides keys: "found" sweeps until a rule is known to be broken, "stop" stops the sweep, "swept" waits for its end.
+FAULT = "frames: tap hive look: push"
+STAND_IN = tuple(shlex.join([sys.executable, "-m", "wise_ladder", "stand-in", str(combfield()), "--fault", FAULT]))
+# Besides keys: "ran" waits for all workers, "found" sweeps until a rule is known to be broken, "stop" stops the sweep, "swept"
+# waits for its end.
 PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("climb-ink", (160, 50), (*TO_HIVE, "2", "2", "2")),
     ("climb-map", (160, 50), ("R", "swept", "C")),
@@ -49,7 +53,7 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
     ("crossings-back", (160, 50), ("R", "swept", "X", "B", "n")),
     ("walks-ink", (160, 50), ("r", "W", *["down"] * 5, "right", "down", "down")),
-    ("walks-failing", (160, 50), (*TO_HIVE, "1", "o", "W", "n")),
+    ("walks-app", (160, 50), ("W", "A", "down", *STAND_IN, "enter", "ran", "n")),
     ("rules-ink", (160, 50), ("R", "swept")),
     ("rules-phone", (160, 50), ("t", "R", "swept", "down")),
     ("rules-80x24", (80, 24), ("R", "found", "stop")),
@@ -75,6 +79,9 @@ async def picture(name: str, size: tuple[int, int], keys: tuple[str, ...], folde
                     if not bench.sweep_runner.running:
                         bench.sweep_runner.press()
                     await pilot.pause(0.2)
+            elif key == "ran":
+                await bench.workers.wait_for_complete()
+                await pilot.pause()
             elif key == "swept":
                 while bench.sweep_runner.running or bench.sweep_runner.standing is None:
                     await pilot.pause(0.2)

@@ -219,6 +219,7 @@ def _stand_in_options(stands: _Parser) -> None:
     stands.add_argument("--slow", type=_time, default=0, metavar="TIME", help="wait so long before each answer")
     stands.add_argument("--silent", default="", metavar="METHOD", help="never answer this method")
     stands.add_argument("--drop-after", type=_bound(int), default=0, metavar="N", help="end the connection after N answers")
+    stands.add_argument("--own-clock", action="store_true", help="let time pass as it really does; it cannot be advanced then")
     where = stands.add_mutually_exclusive_group()
     where.add_argument("--listen", metavar="ADDRESS", help="wait for the other side at 127.0.0.1:PORT or unix:PATH")
     where.add_argument("--connect", metavar="ADDRESS", help="connect to the other side there; without either: standard streams")

@@ -26,7 +26,7 @@ def stand_in(call: argparse.Namespace) -> int:
     plan = read_plan_text(text, str(call.plan)) if call.fault else plan
     address = call.listen or call.connect
     at = parse_address(address)._replace(listens=bool(call.listen)) if address else None
-    manner = Manner(call.slow / 1000, call.silent, call.drop_after)
+    manner = Manner(call.slow / 1000, call.silent, call.drop_after, call.own_clock)
     try:
         asyncio.run(stand_in_at(plan, at, manner, _told))
     except KeyboardInterrupt:

@@ -32,13 +32,15 @@ async def two_ends() -> AsyncIterator[tuple[Lines, Lines]]:
 
 
 @asynccontextmanager
-async def standing_in(plan: Plan, manner: Manner = PLAINLY, *, seconds: float = 5.0) -> AsyncIterator[Compared]:
+async def standing_in(
+    plan: Plan, manner: Manner = PLAINLY, *, seconds: float = 5.0, tolerance: int = 250
+) -> AsyncIterator[Compared]:
     """A stand-in for a plan that can be compared with another one."""
     async with two_ends() as (ours, theirs):
         serving = asyncio.create_task(_served(plan, theirs, manner))
         try:
             link = AppLink(ours, seconds)
-            yield Compared(link, await link.hello(plan.app))
+            yield Compared(link, await link.hello(plan.app), tolerance=tolerance)
         finally:
             serving.cancel()
             with suppress(asyncio.CancelledError):
@@ -46,5 +48,5 @@ async def standing_in(plan: Plan, manner: Manner = PLAINLY, *, seconds: float = 
 
 
 async def _served(plan: Plan, lines: Lines, manner: Manner) -> None:
-    await serve(StandIn(plan), lines, manner)
+    await serve(StandIn(plan, own_clock=manner.own_clock), lines, manner)
     await lines.close()

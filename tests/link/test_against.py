@@ -143,6 +143,38 @@ class OnAStandIn(unittest.TestCase):
         self.assertEqual((run.passed, run.failed), (False, 2))
 
 
+class OwnClock(unittest.TestCase):
+    """An app whose clock cannot be advanced: waits are real, and times may differ by the tolerance."""
+
+    TEXT = """\
+app: Combfield
+start: splash
+screens:
+  splash: {moves: [{when: 300ms on ladder, do: replace hives}]}
+  hives: {moves: [{when: tap hive, do: push hive}]}
+  hive: {moves: [{when: 200ms on ladder, do: pop}]}
+walks:
+  a splash: [launch, wait 299ms, see splash, wait 1ms, see hives, saw splash at least 300ms, tap hive, wait 500ms, see hives]
+"""
+
+    def run_on(self, text: str, tolerance: int) -> WalkRun:
+        async def run() -> WalkRun:
+            async with standing_in(read_plan_text(text), Manner(own_clock=True), tolerance=tolerance) as app:
+                plan = read_plan_text(self.TEXT)
+                return await run_against(plan, plan.walks[0], app)
+
+        return asyncio.run(run())
+
+    def test_what_is_a_little_early_or_late_is_the_same(self) -> None:
+        run = self.run_on(self.TEXT, 400)
+        self.assertTrue(run.passed, run.failed is not None and run.played[run.failed].unmet)
+
+    def test_what_is_later_than_that_is_not(self) -> None:
+        run = self.run_on(self.TEXT.replace("300ms on ladder", "5s on ladder"), 150)
+        assert run.failed is not None
+        self.assertEqual(run.played[run.failed].line.text, "wait 1ms")
+
+
 class OwnWays(unittest.TestCase):
     def explored(self, fault: str | None, steps: int, seed: int = 3) -> Explored:
         async def run() -> Explored:

@@ -31,8 +31,9 @@ RULES = ("Rules: does it hold on every path?", RULES_IS_FOR, RULES_GLYPHS)
 WALKS_IS_FOR = """\
 The walks of the plan with their verdicts, and the steps of the selected walk with the ladder after each. All walks run \
 again whenever the plan changes; a changed verdict is marked until you look at it. If a walk fails, you see what it expected, \
-what is there, and the step that caused it."""
-WALKS_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet"
+what is there, and the step that caused it. A runs them on the running app too, and shows the plan's ladder beside the app's \
+where these differ, until the plan changes."""
+WALKS_GLYPHS = "✓ passes  ✗ fails  ▴ its verdict changed, or the step that caused it  ◌ not run yet, or not comparable"
 WALKS = ("Walks: does every path I care about still work?", WALKS_IS_FOR, WALKS_GLYPHS)
 
 SEEN_IS_FOR = """\

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import time
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import jsonrpcserver
@@ -33,14 +34,17 @@ class Manner(NamedTuple):
     slow: float = 0.0
     silent: str = ""
     drop_after: int = 0
+    own_clock: bool = False
+    """Whether its clock runs by itself, and cannot be advanced."""
 
 
 class StandIn:
     """One app, which the other side drives."""
 
-    def __init__(self, plan: Plan) -> None:
-        """Begin outside, as the plan says."""
+    def __init__(self, plan: Plan, *, own_clock: bool = False) -> None:
+        """Begin outside, as the plan says; `own_clock`: time passes as it really does, and cannot be advanced."""
         self._whole = self._plan = plan
+        self._own_clock, self._began = own_clock, time.monotonic()
         self._state: State = initial_state(plan)
         self.notices: list[wire.Happened] = []
         """What happened since the last answer."""
@@ -48,7 +52,7 @@ class StandIn:
             "hello": self._method(wire.Hello, self._hello),
             "begin": self._method(wire.Begin, self._begin),
             "do": self._method(wire.Do, self._do),
-            "where": self._method(None, lambda _: report_of(self._plan, self._state)),
+            "where": self._method(None, self._where),
             "advance": self._method(wire.Advance, self._advance),
         }
 
@@ -71,7 +75,7 @@ class StandIn:
         screens = [screen.name for screen in self._plan.screens]
         return wire.Welcome(
             wire.PROTOCOL, self._plan.app, f"stand-in {__version__}", screens, list(wire.EVENT_NAMES), list(wire.ASPECTS),
-            begins=True, advances=True,
+            begins=True, advances=not self._own_clock,
         )  # fmt: skip
 
     def _begin(self, begin: wire.Begin) -> wire.Begun:
@@ -86,16 +90,28 @@ class StandIn:
         there = tuple((call, name) for call, name in replies if call in plan.call and plan.call[call].outcome(name) is not None)
         lacks += [name for name in begin.facts if name not in dict(facts)]
         lacks += [call for call, name in replies if (call, name) not in there]
-        self._plan, self._state = plan, initial_state(plan, facts, there)
+        self._plan, self._state, self._began = plan, initial_state(plan, facts, there), time.monotonic()
         self.notices.clear()
         return wire.Begun(lacks)
 
+    def _where(self, _nothing: None) -> wire.Report:
+        self._catch_up()
+        return report_of(self._plan, self._state)
+
+    def _catch_up(self) -> None:
+        """Let the time pass that really did."""
+        passed = round((time.monotonic() - self._began) * 1000) - self._state.clock
+        if self._own_clock and passed > 0:
+            self._step(events.Wait(passed))
+
     def _do(self, do: wire.Do) -> wire.Done:
+        self._catch_up()
         refused = self._step(wire.as_event(do))
         return wire.Done(refused is None, refused or "")
 
     def _advance(self, advance: wire.Advance) -> wire.Advanced:
-        self._step(events.Wait(max(advance.by, 0)))
+        if not self._own_clock:
+            self._step(events.Wait(max(advance.by, 0)))
         return wire.Advanced(self._state.clock)
 
     def _step(self, event: Event) -> str | None:
@@ -138,17 +154,17 @@ async def stand_in_at(plan: Plan, address: Address | None, manner: Manner, told:
     `told`: is given the address once somebody can connect. Raises LinkError if the other side cannot be reached.
     """
     if address is None:
-        await serve(StandIn(plan), await standard_streams(), manner)
+        await serve(StandIn(plan, own_clock=manner.own_clock), await standard_streams(), manner)
         return
     if not address.listens:
         async with connected(address, _SECONDS) as lines:
-            await serve(StandIn(plan), lines, manner)
+            await serve(StandIn(plan, own_clock=manner.own_clock), lines, manner)
         return
 
     async def take(reader: asyncio.StreamReader, writer: asyncio.StreamWriter) -> None:
         lines = Lines(reader, writer)
         try:
-            await serve(StandIn(plan), lines, manner)
+            await serve(StandIn(plan, own_clock=manner.own_clock), lines, manner)
         finally:
             await lines.close()
 

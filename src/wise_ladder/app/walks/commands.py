@@ -9,6 +9,7 @@ from wise_ladder.app import messages
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from wise_ladder.app.walks.app_runs import AppRuns
     from wise_ladder.app.walks.selection import WalkSelection
     from wise_ladder.app.workplace import Workplace
     from wise_ladder.plan.completion import Completion
@@ -20,6 +21,7 @@ class WalksCommands:
     def __init__(self, host: Workplace, selection: WalkSelection, refresh: Callable[[], None]) -> None:
         """Act on what is selected in a view, which `refresh` shows again."""
         self.host, self.selection, self.refresh = host, selection, refresh
+        self.app_runs: AppRuns | None = None
 
     def cmd_up(self) -> None:
         self.selection.go(-1)
@@ -75,6 +77,13 @@ class WalksCommands:
 
     def cmd_run_failed(self) -> None:
         self.host.document.run_walks([walk.name for walk in self.selection.plan.walks if self.selection.fails(walk.name)])
+
+    def cmd_on_app(self) -> None:
+        if self.app_runs is None:
+            from wise_ladder.app.walks.app_runs import AppRuns  # noqa: PLC0415 - the protocol is slow to import
+
+            self.app_runs = AppRuns(self.host, self.selection, self.refresh)
+        self.app_runs.ask()
 
     def cmd_find(self) -> None:
         from wise_ladder.app.dialogs.form_dialog import FormDialog, FormField  # noqa: PLC0415

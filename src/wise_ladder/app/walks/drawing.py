@@ -29,7 +29,7 @@ def draw_list(board: WalkSelection, palette: Palette, width: int, height: int) -
     shown, total = board.shown, len(board.plan.walks)
     fail = sum(board.fails(walk.name) for walk in board.plan.walks)
     count = f"{len(shown)} of {total}" if board.wanted or board.failed_only else f"{total}, {fail} fail" if fail else f"{total}"
-    heading(canvas, palette, "walks", count)
+    heading(canvas, palette, "walks" if board.on_app is None else messages.WALKS_ON_APP, count)
     if not shown:
         words = messages.NO_WALKS if not total else messages.NO_WALK_MATCHES
         canvas.text(0, 1 + air, cut(words, width), CellStyle(palette.muted))
@@ -37,12 +37,16 @@ def draw_list(board: WalkSelection, palette: Palette, width: int, height: int) -
     rows = height - 1 - air
     for row, place in enumerate(_part(len(shown), board.place, rows)):
         walk, y, click = shown[place], 1 + air + row, f"app.choose({place})"
-        result = board.results.get(walk.name)
+        result = board.result_of(walk.name)
         here = walk.name == board.name
         if here:
             canvas.fill(0, y, width, 1, palette.selected, click=click)
         mark, colour = (
-            ("◌", palette.muted) if result is None else ("✓", palette.holds) if result.passed else ("✗", palette.broken)
+            ("◌", palette.muted)
+            if result is None or result.not_comparable
+            else ("✓", palette.holds)
+            if result.passed
+            else ("✗", palette.broken)
         )
         turned = "▴" if walk.name in board.turned else " "
         steps = f"{len(result.played) if result else ''}"
@@ -125,7 +129,9 @@ class _Steps:
         failed = result.played[result.failed]
         why = f"✗ step {result.failed + 1}, {failed.line.text}: {failed.unmet.words if failed.unmet else ''}"
         lines = [(why, CellStyle(palette.broken, bold=True))]
-        beside = side_by_side(failed.line.what, failed.state, most=10 if self.air else 4)
+        most = 10 if self.air else 4
+        on_app = result.app.beside[: most + 2] if result.app is not None else ()
+        beside = on_app or side_by_side(failed.line.what, failed.state, most=most)
         lines += [(line, CellStyle(palette.broken if line.startswith("✗") else palette.text)) for line in beside]
         if result.cause is not None:
             act = result.played[result.cause]

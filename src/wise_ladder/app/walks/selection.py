@@ -22,6 +22,8 @@ class WalkSelection:
         """Begin with another plan."""
         self.plan = plan
         self.results: Mapping[str, WalkRun] = {}
+        self.on_app: dict[str, WalkRun] | None = None
+        """What came of the walks on the running app, as far as they were run there; None: the plan's results are shown."""
         self.turned: set[str] = set()
         """The walks whose verdict changed and that were not looked at since."""
         self.wanted, self.failed_only, self.in_steps = "", False, False
@@ -33,6 +35,8 @@ class WalkSelection:
         before = {name: result.passed for name, result in self.results.items()}
         self.turned |= {name for name, result in results.items() if before.get(name, result.passed) != result.passed}
         place = self.place
+        if plan is not self.plan:
+            self.on_app = None
         self.plan, self.results = plan, results
         self.turned &= {walk.name for walk in plan.walks}
         if all(walk.name != self.name for walk in self.shown):
@@ -49,7 +53,12 @@ class WalkSelection:
 
     def fails(self, name: str) -> bool:
         """Whether a walk was run and fails."""
-        return name in self.results and not self.results[name].passed
+        result = self.result_of(name)
+        return result is not None and result.failed is not None
+
+    def result_of(self, name: str) -> WalkRun | None:
+        """Return what came of a walk, on the app if that is shown; None if it was not run yet."""
+        return (self.results if self.on_app is None else self.on_app).get(name)
 
     @property
     def place(self) -> int:
@@ -59,7 +68,7 @@ class WalkSelection:
     @property
     def result(self) -> WalkRun | None:
         """What came of the chosen walk; None if it was not run yet."""
-        return self.results.get(self.name)
+        return self.result_of(self.name)
 
     @property
     def played(self) -> tuple[LineRun, ...]:

@@ -42,12 +42,14 @@ class WalksSentence(StatusLine):
         result = board.result
         if result is None:
             return [*runs, TextRun(f"{gap}{messages.NOT_RUN}", soft)]
+        if result.not_comparable:
+            words = messages.NOT_COMPARABLE.format(why=result.not_comparable)
+            return [*runs, TextRun(f"{gap}◌ {words}", CellStyle(palette.undecided))]
         if result.failed is None:
-            return [
-                *runs,
-                TextRun(f"{gap}✓ passes", CellStyle(palette.holds, bold=True)),
-                TextRun(f", {len(result.played)} steps", soft),
-            ]
+            count = f", {len(result.played)} steps"
+            if result.app is not None:
+                count += messages.OF_THEM_COMPARED.format(compared=result.app.compared, lines=result.app.lines)
+            return [*runs, TextRun(f"{gap}✓ passes", CellStyle(palette.holds, bold=True)), TextRun(count, soft)]
         failed = result.played[result.failed]
         why = f": {failed.unmet.words}" if failed.unmet and long else ""
         words = messages.FAILS_AT.format(number=result.failed + 1, count=len(result.played))
