@@ -5,6 +5,7 @@ Prints a table and writes build/bench.json. Medians of several runs; machines di
 
 from __future__ import annotations
 
+import asyncio
 import json
 import math
 import os
@@ -27,8 +28,10 @@ from typing import TYPE_CHECKING
 from wise_ladder.app.sweep_runner import AT_ONCE
 from wise_ladder.demo import combfield
 from wise_ladder.errors import PlanError
+from wise_ladder.link.session import AppAt, reached, run_walks
+from wise_ladder.link.wire import Begin
 from wise_ladder.plan import Event
-from wise_ladder.plan.events import Back
+from wise_ladder.plan.events import Back, Home, Launch, Reopen
 from wise_ladder.plan.loader import read_plan, read_plan_text
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -336,6 +339,41 @@ def first_verdict() -> float:
     return taken if sweep.verdicts()[0].status != "undecided" else math.inf
 
 
+def round_trip() -> float:
+    """Seconds for an app's answers to `do` and `where`, over the loopback, beside what the app itself takes."""
+
+    async def run() -> float:
+        plan = read_plan(combfield())
+        started = await asyncio.create_subprocess_exec(
+            *CLIMB[:3], "stand-in", str(combfield()), "--listen", "127.0.0.1:0", stderr=asyncio.subprocess.PIPE
+        )
+        assert started.stderr is not None  # noqa: S101 - as asked for
+        address = (await started.stderr.readline()).decode().split()[-1]
+        async with reached(AppAt(address), plan) as app:
+            await app.link.begin(Begin())
+            await app.link.do(Launch())
+            began = time.perf_counter()
+            for _ in range(200):
+                await app.link.do(Home())
+                await app.link.where()
+                await app.link.do(Reopen())
+                await app.link.where()
+            took = (time.perf_counter() - began) / 400
+        started.kill()
+        await started.wait()
+        return took
+
+    return asyncio.run(run())
+
+
+def on_an_app() -> float:
+    """Seconds for all walks of Combfield on the stand-in, its start left out."""
+    stand_in = f"{sys.executable} -m wise_ladder stand-in {combfield()}"
+    plan, began = read_plan(combfield()), time.perf_counter()
+    run_walks(plan, plan.walks, AppAt(command=stand_in), lambda *_: True)
+    return time.perf_counter() - began
+
+
 def median(measure: Callable[[], float]) -> float:
     """Median of several runs."""
     return statistics.median(measure() for _ in range(RUNS))
@@ -398,6 +436,8 @@ def measure(folder: str) -> None:
         ("the same, memory at most", many[1], "MB", "", 0.0),
         ("reading 300 screens, 1,200 moves", median(reading) * 1000, "ms", "", 0.0),
         ("refusing a plan of 5 MB", median(refusing) * 1000, "ms", "", 0.0),
+        ("do and where on an app", median(round_trip) * 1000, "ms", "", 0.0),
+        ("Combfield's walks on an app", median(on_an_app) * 1000, "ms", "", 0.0),
         ("100,000 steps of drawn walks", median(lambda: steps_a_second(walks)), "1/s", "a bare loop", median(bare_loop)),
         ("the same, nothing remembered", median(lambda: steps_done_anew(walks)), "1/s", "a bare loop", median(bare_loop)),
     ]  # fmt: skip

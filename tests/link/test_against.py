@@ -166,7 +166,7 @@ walks:
         return asyncio.run(run())
 
     def test_what_is_a_little_early_or_late_is_the_same(self) -> None:
-        run = self.run_on(self.TEXT, 400)
+        run = self.run_on(self.TEXT, 2000)
         self.assertTrue(run.passed, run.failed is not None and run.played[run.failed].unmet)
 
     def test_what_is_later_than_that_is_not(self) -> None:
