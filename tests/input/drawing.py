@@ -33,7 +33,9 @@ TYPED = (
 )
 # The editor is a terminal's own matter, and quitting ends the run: both come seldom.
 SELDOM = {"quit", "editor"}
-KEYS = tuple(key for action in COMMANDS if action.name not in SELDOM for key in action.keys)
+NEVER = {"on_app"}
+"""It runs whatever command is typed."""
+KEYS = tuple(key for action in COMMANDS if action.name not in SELDOM | NEVER for key in action.keys)
 SELDOM_KEYS = tuple(key for action in COMMANDS if action.name in SELDOM for key in action.keys)
 OFTEN = (
     *TAP_KEYS * 2,

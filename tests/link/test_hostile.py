@@ -7,13 +7,16 @@ import unittest
 from random import Random
 from typing import Any
 
-from tests.link.pairs import PLAINLY, two_ends
-from tests.plans import COMBFIELD
+from tests.link.pairs import PLAINLY, standing_in, two_ends
+from tests.plans import COMBFIELD, plan_of
 from wise_ladder.errors import LinkError
+from wise_ladder.link import wire
+from wise_ladder.link.against import Stand
 from wise_ladder.link.app_link import AppLink
 from wise_ladder.link.lines import MAX_LINE, Lines
 from wise_ladder.link.stand_in import StandIn, serve
 from wise_ladder.plan import events
+from wise_ladder.semantics import initial_state, step
 
 MESSAGES = 5_000
 """To each side."""
@@ -170,6 +173,7 @@ class ToTheTool(unittest.TestCase):
             ((b"\xff\n",), "the app sent a line that is not UTF-8 text"),
             ((b"{}\n",), "the app sent what is no message of JSON-RPC 2.0"),
             ((answer[:-9],), "the app ended the connection"),
+            ((answer.replace(b"open", b"\\u001b[2J"),), "the app's answer to where cannot be read: Invalid enum value '\\x1b[2J'"),
             ((answer.replace(b"open", b"flying"),), "the app's answer to where cannot be read: Invalid enum value 'flying'"),
             ((b'{"jsonrpc": "2.0", "id": 1, "error": {"code": 1, "message": "no idea"}}\n',), "the app answers where with an error: no idea"),
             ((b'{"jsonrpc": "2.0", "id": 1, "error": 7}\n',), "the app sent what is no message of JSON-RPC 2.0"),
@@ -179,6 +183,33 @@ class ToTheTool(unittest.TestCase):
             with self.subTest(words):
                 said = self.refused(*lines)
                 self.assertTrue(said.startswith(words) if words else said == "", said)
+
+    def test_an_app_of_another_version_is_told(self) -> None:
+        async def run() -> None:
+            async with two_ends() as (ours, theirs):
+                await theirs.write('{"jsonrpc": "2.0", "id": 1, "result": {"protocol": 7, "app": "x"}}')
+                await AppLink(ours, 5.0).hello("x")
+
+        with self.assertRaisesRegex(LinkError, "the app speaks version 7 of the protocol, this program only 1"):
+            asyncio.run(run())
+
+    def test_what_an_app_says_is_never_shown_raw(self) -> None:
+        async def run() -> str:
+            plan = plan_of("screens: {hives: {moves: [{when: tap x, do: push hive}]}, hive: }")
+            async with standing_in(plan) as app:
+                state = initial_state(plan)
+                done = step(plan, state, events.Launch())
+                await app.begin(plan, (), ())
+                app.link.where = lambda: answered(wire.Report("open", ladder=[wire.RungReport("a\x1b[2J\nb\u202e")]))  # type: ignore[method-assign]
+                words = await app.follow(Stand(plan, state), events.Launch(), done)
+                return "\n".join((words, *app.beside(Stand(plan, done.state))))
+
+        async def answered(report: wire.Report) -> wire.Report:
+            return report
+
+        said = asyncio.run(run())
+        self.assertIn("a\\u001b[2J\\u000ab\\u202e", said)
+        self.assertNotRegex(said, "[\x1b\u202e]")
 
     def test_silence_ends(self) -> None:
         self.assertEqual(self.refused(seconds=0.1), "the app did not answer where within 0.1 s")

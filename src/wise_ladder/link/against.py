@@ -10,6 +10,7 @@ from wise_ladder.link.differences import difference, happened_difference, ladder
 from wise_ladder.link.report import happenings_of, report_of
 from wise_ladder.plan import events
 from wise_ladder.plan.steps import event_phrase
+from wise_ladder.safe import visible
 from wise_ladder.semantics import step
 from wise_ladder.walks.expectations import Mismatch
 from wise_ladder.walks.running import AppRun, WalkRun, run_walk
@@ -71,10 +72,14 @@ class Compared:
         facts = {**dict(plan.given.facts), **dict(given)}
         begun = await self.link.begin(wire.Begin(facts, coming, plan.phone if len(plan.phones) > 1 else ""))
         self._plan_happened, self._app_happened = [], []
-        return messages.CANNOT_BEGIN.format(what=", ".join(begun.lacks)) if begun.lacks else ""
+        lacks = visible(", ".join(begun.lacks), lines=False)
+        return messages.CANNOT_BEGIN.format(what=lacks) if lacks else ""
 
     async def follow(self, before: Stand, event: Event, done: Step) -> str:
         """Do an event that the plan has done; return where plan and app differ then, nothing if they do not."""
+        return visible(await self._follow(before, event, done), lines=False)
+
+    async def _follow(self, before: Stand, event: Event, done: Step) -> str:
         time = event.time if isinstance(event, events.Wait) else done.state.clock - before.state.clock
         await self._pass(time)
         if not isinstance(event, events.Wait):
@@ -96,7 +101,7 @@ class Compared:
 
     def beside(self, stand: Stand) -> tuple[str, ...]:
         """Draw the plan's ladder beside the app's, as the app told it last."""
-        return tuple(ladders_beside(report_of(*stand), self._report))
+        return tuple(visible(line, lines=False) for line in ladders_beside(report_of(*stand), self._report))
 
     async def _pass(self, time: int) -> None:
         if time and self.welcome.advances:

@@ -13,6 +13,7 @@ import msgspec
 from wise_ladder import __version__
 from wise_ladder.errors import LinkError
 from wise_ladder.link import messages, wire
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from wise_ladder.link.lines import Lines
@@ -72,11 +73,11 @@ class AppLink:
         except TimeoutError:
             raise LinkError(messages.PEER_SILENT.format(method=method, seconds=self._seconds)) from None
         if isinstance(answer, jsonrpcclient.Error):
-            raise LinkError(messages.PEER_SAYS.format(method=method, why=answer.message))
+            raise LinkError(messages.PEER_SAYS.format(method=method, why=visible(str(answer.message), lines=False)))
         try:
             return msgspec.convert(answer.result, gives)
         except (msgspec.ValidationError, RecursionError) as error:
-            raise LinkError(messages.PEER_WRONG_ANSWER.format(method=method, why=error)) from None
+            raise LinkError(messages.PEER_WRONG_ANSWER.format(method=method, why=visible(str(error), lines=False))) from None
 
     async def _answer(self, number: int) -> jsonrpcclient.Ok | jsonrpcclient.Error:
         """Read until the answer to a question comes; an answer to another one is passed over."""
@@ -100,7 +101,7 @@ class AppLink:
         if answer:
             await self._lines.write(answer)
         if self._wrong:
-            raise LinkError(messages.PEER_WRONG_NOTICE.format(method="happened", why=self._wrong))
+            raise LinkError(messages.PEER_WRONG_NOTICE.format(method="happened", why=visible(self._wrong, lines=False)))
 
     def _take_happened(self, *listed: object, **params: Any) -> jsonrpcserver.Result:
         try:
