@@ -88,10 +88,8 @@ class AppLink:
             message = _decoded(line)
             if "method" in message:
                 await self._take(line)
-            elif message.get("id") == number:
-                return _parsed(message)
-            elif message.get("id") is None:
-                # An error about a question that could not even be read.
+            elif message.get("id") in (number, None):
+                # Without a number it is an error about a question that could not even be read.
                 return _parsed(message)
         raise LinkError(messages.PEER_FLOODS.format(most=MOST_UNASKED))
 

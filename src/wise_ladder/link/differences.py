@@ -24,14 +24,13 @@ def difference(plan: wire.Report, app: wire.Report) -> str:
 
 def _differences(plan: wire.Report, app: wire.Report) -> Iterator[str]:
     if plan.phase != app.phase:
-        yield _differs("the app", PHASES[app.phase], PHASES[plan.phase])
+        yield _differs("the app", messages.PHASES[app.phase], messages.PHASES[plan.phase])
         return
     if plan.phase == "outside":
         return
     if app.ladder is not UNSET and plan.ladder is not UNSET:
         yield from _ladders("", plan.ladder, app.ladder)
-    if plan.cover != app.cover:
-        yield _differs("the cover", "there" if app.cover else "gone", "there" if plan.cover else "gone")
+    yield from _one("the cover", *(UNSET if each is UNSET else messages.COVER[each] for each in (plan.cover, app.cover)))
     yield from _one("the question", plan.asked, app.asked)
     if app.over is not UNSET and plan.over is not UNSET:
         yield from _overlays("the app", plan.over, app.over)
@@ -41,9 +40,6 @@ def _differences(plan: wire.Report, app: wire.Report) -> Iterator[str]:
     yield from _one("the address", plan.address, app.address)
     if app.back is not UNSET and plan.back is not UNSET and app.back != plan.back:
         yield messages.BACK_DIFFERS.format(app=_back_words(app.back), plan=_back_words(plan.back))
-
-
-PHASES = {"outside": "not running", "open": "in front", "away": "in the background", "killed": "killed"}
 
 
 def _differs(what: str, app: object, plan: object) -> str:

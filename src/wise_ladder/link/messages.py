@@ -41,7 +41,9 @@ BACK = {
     "goes away": "put the app in the background",
 }
 BACK_DIFFERS = "Back would {app} in the app, {plan} in the plan"
+COVER = {True: "there", False: "gone"}
 DIFFERS = "{what} is {app} in the app, {plan} in the plan"
+PHASES = {"outside": "not running", "open": "in front", "away": "in the background", "killed": "killed"}
 
 # The stand-in
 

@@ -27,7 +27,7 @@ def report_of(plan: Plan, state: State) -> wire.Report:
     open_now = state.phase is Phase.OPEN
     return wire.Report(
         phase=state.phase.value,
-        cover=open_now and state.cover,
+        cover=open_now and state.cover if plan.cover is not None else UNSET,
         ladder=[_rung(plan, rung) for rung in state.ladder],
         over=[_overlay(each) for each in state.overlays],
         asked=plan.guard[state.question.guard].name if state.question else None,

@@ -141,7 +141,7 @@ class Report(Struct, omit_defaults=True):
     """Where the app is, as far as it tells."""
 
     phase: Literal["outside", "open", "away", "killed"]
-    cover: bool = False
+    cover: bool | UnsetType = UNSET
     """Whether the cover of the start is seen."""
     ladder: list[RungReport] | UnsetType = UNSET
     """The rungs of the app's ladder, lowest first."""
