@@ -171,7 +171,7 @@ class _Chosen:
             return
         count = f"{len(doubts)}" if doubts else "none"
         self._heading(messages.WARNINGS, count)
-        beside = max((len(doubt.at.short) for doubt in doubts), default=0) + 2
+        beside = max(4, *(len(doubt.at.short) for doubt in doubts)) + 2 if doubts else 0
         for number, doubt in enumerate(doubts):
             lines = wrap(doubt.what, self.canvas.width - beside - 2, 2)
             if self.row + len(lines) >= self.canvas.height and number < len(doubts) - 1:

@@ -1,0 +1,125 @@
+"""What a user can notice of a state and of a step, as data in which names of two versions of a plan can be compared.
+
+Noticed is what is seen and asked, what lies over it, bars, where each way back leads, which result came, and whether something
+was possible. What is kept (the values of facts) is a second grade: it is noticed later, if at all.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.plan import events
+from wise_ladder.plan.values import value_words
+from wise_ladder.semantics import Phase, forecast
+from wise_ladder.semantics.log import ResultCame
+from wise_ladder.semantics.state import open_layers, visible_path
+from wise_ladder.trials import messages
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.values import Arguments
+    from wise_ladder.semantics import RungData, State, Step
+    from wise_ladder.trials.matching import Names
+
+
+class Seen(NamedTuple):
+    """What is on the phone: a screen with its arguments, what lies over it, the bars, what is asked with its answers."""
+
+    where: str
+    arguments: Arguments
+    over: tuple[str, ...]
+    bars: tuple[bool, bool]
+    asked: tuple[str, ...]
+
+    @property
+    def words(self) -> str:
+        """Say what is seen: `hive id 7, over it the sheet`."""
+        if self.where in messages.PHASES:
+            return messages.PHASES[self.where]
+        arguments = ", ".join(f"{name} {value}" for name, value in self.arguments)
+        over = f", over it {', '.join(self.over)}" if self.over else ""
+        return f"{self.where} {arguments}".strip() + f" is seen{over}"
+
+
+class WayBack(NamedTuple):
+    """Where a way back leads: how it ends, on which screen, and what is asked on the way."""
+
+    outcome: str
+    screen: str
+    arguments: Arguments
+    question: str
+
+    @property
+    def words(self) -> str:
+        """Say where it leads: `leads to hive id 7`."""
+        rung = " ".join([self.screen, ", ".join(f"{name} {value}" for name, value in self.arguments)]).strip()
+        return messages.LEADS[self.outcome].format(rung=rung, question=self.question)
+
+
+def seen(plan: Plan, state: State, names: Names) -> Seen:
+    """Return what is seen; `names`: what the screens and overlays are called in the other version."""
+    if state.phase is not Phase.OPEN or state.cover:
+        where = "cover" if state.phase is Phase.OPEN else state.phase.value
+        return Seen(where, (), (), (True, True), ())
+    path = visible_path(state.ladder)
+    over = tuple(names.overlays.get(name, name) for _, name, _ in open_layers(state.overlays, path))
+    guard = plan.guard[state.question.guard] if state.question is not None else None
+    asked = (guard.text, *(answer.name for answer in guard.answers)) if guard is not None else ()
+    data = path[-1].data if path else None
+    return Seen(_screen(data, names), data.arguments if data else (), over, state.bars, asked)
+
+
+def _screen(data: RungData | None, names: Names) -> str:
+    return names.screens.get(data.screen, data.screen) if data is not None else "nothing"
+
+
+def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:
+    """Return where the system's Back and the button in the header lead."""
+    found: dict[str, WayBack] = {}
+    for way, event in (("system", events.Back()), ("header", events.HeaderBack())) if state.phase is Phase.OPEN else ():
+        known = forecast(plan, state, event)
+        shown = known.data if known.outcome in {"lands", "stays", "closes", "blocked"} else None
+        found[way] = WayBack(
+            known.outcome, _screen(shown, names) if shown else "", shown.arguments if shown else (), known.question
+        )
+    return found
+
+
+def results(done: Step) -> tuple[str, ...]:
+    """Return which results came in a step, each with its value."""
+    return tuple(
+        f"{entry.name}, {'cancelled' if entry.value is None else value_words(entry.value)}"
+        for entry in done.log
+        if isinstance(entry, ResultCame)
+    )
+
+
+def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
+    """Return the values that are kept: the facts of the app, and of each rung that is seen."""
+    found = {fact.name: str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
+    for rung in visible_path(state.ladder):
+        found |= {f"{name} of {_screen(rung.data, names)}": value for name, value in rung.data.facts}
+    return found
+
+
+def seen_differences(old: Seen, new: Seen) -> Iterator[str]:
+    """Say how two things that are seen differ, what matters most first."""
+    if (old.where, old.over) != (new.where, new.over):
+        yield messages.SEEN_DIFFERS.format(old=old.words, new=new.words)
+        return
+    if old.arguments != new.arguments:
+        yield messages.SEEN_DIFFERS.format(old=old.words, new=new.words)
+    if old.asked != new.asked:
+        yield messages.SEEN_DIFFERS.format(old=_asked(old.asked), new=_asked(new.asked))
+    if old.bars != new.bars:
+        yield messages.BARS_DIFFER.format(old=_bars(old.bars), new=_bars(new.bars))
+
+
+def _asked(asked: tuple[str, ...]) -> str:
+    return messages.ASKED.format(text=asked[0], answers=", ".join(asked[1:])) if asked else messages.NOTHING_ASKED
+
+
+def _bars(bars: tuple[bool, bool]) -> str:
+    return " and ".join("shown" if bar else "hidden" for bar in bars)
