@@ -29,10 +29,15 @@ TABLE_ALONE = "--from makes the whole plan; leave out --splash, --sign-in and --
 # What was done
 
 ONE_PHONE_CHECKED = " on {phone}; --phone all checks the others too"
+COMPARE_TWO = "compare takes OLD and NEW, or --since REVISION and one plan"
 EXPLORED = "{steps:,} steps of its own on the app, seed {seed}: {moves} of {of} moves used"
 EXPLORED_WALK = "plan and app differ, seed {seed}"
 EXPLORE_NEEDS_APP = "--explore goes ways of its own through an app: add --against or --against-command"
 LINES_COMPARED = "; {compared} of {lines} steps and expectations compared"
+NOT_AT_REVISION = "{path}: not there at {revision}"
+NO_GIT = "git cannot be run: {why}"
+NO_REPOSITORY = "{path}: not in a git repository"
+NO_SUCH_REVISION = "{path}: its repository has no revision {revision}"
 NOTHING_COMPARABLE = "{path}: no walk could be compared with the app"
 RULES_NOT_AGAINST = "rules are not run on an app: leave --rule and --rules out"
 STAND_IN_LISTENS = "listening at {address}"

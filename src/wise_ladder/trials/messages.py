@@ -1,16 +1,16 @@
 """What people read of two versions of a plan."""
 
-ARGUMENTS_DIFFER = "{screen} is seen with {new}, before with {old}"
-ASKED = "“{text}” is asked ({answers})"
+ASKED = "“{text}” ({answers})"
 BACK = {"system": "Back", "header": "the button in the header"}
-BACK_DIFFERS = "{way} {new}, before it {old}"
-BARS_DIFFER = "the bars are {new}, before {old}"
-KEPT_DIFFERS = "{what} is {new}, before {old}"
-NOTHING_ASKED = "nothing is asked"
-POSSIBLE_NOW = "this is possible, before it was not"
-POSSIBLE_NO_MORE = "this is not possible, before it was"
-RESULT_DIFFERS = "{new} comes as a result, before {old}"
-SEEN_DIFFERS = "{new}, before {old}"
+BARS = "the bars"
+DIFFERS = "{what}: {new} (was: {old})"
+FREED = "hidden screens that gave up what they hold"
+NOTHING = "nothing"
+POSSIBLE_NOW = "possible now (was: not)"
+POSSIBLE_NO_MORE = "not possible any more"
+QUESTION = "asked"
+RESULT = "the result"
+SEEN = "seen"
 
 LEADS = {
     "lands": "leads to {rung}",
@@ -27,5 +27,5 @@ PHASES = {
     "outside": "the app is left",
     "away": "the app is in the background",
     "killed": "the app is killed",
-    "cover": "the cover is seen",
+    "cover": "the cover",
 }

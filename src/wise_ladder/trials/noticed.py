@@ -40,7 +40,7 @@ class Seen(NamedTuple):
             return messages.PHASES[self.where]
         arguments = ", ".join(f"{name} {value}" for name, value in self.arguments)
         over = f", over it {', '.join(self.over)}" if self.over else ""
-        return f"{self.where} {arguments}".strip() + f" is seen{over}"
+        return f"{self.where} {arguments}".strip() + over
 
 
 class WayBack(NamedTuple):
@@ -97,8 +97,9 @@ def results(done: Step) -> tuple[str, ...]:
 
 
 def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
-    """Return the values that are kept: the facts of the app, and of each rung that is seen."""
+    """Return what is kept: the facts of the app and of each rung that is seen, and how much was freed."""
     found = {fact.name: str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
+    found[messages.FREED] = str(len(state.freed))
     for rung in visible_path(state.ladder):
         found |= {f"{name} of {_screen(rung.data, names)}": value for name, value in rung.data.facts}
     return found
@@ -106,19 +107,21 @@ def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
 
 def seen_differences(old: Seen, new: Seen) -> Iterator[str]:
     """Say how two things that are seen differ, what matters most first."""
-    if (old.where, old.over) != (new.where, new.over):
-        yield messages.SEEN_DIFFERS.format(old=old.words, new=new.words)
-        return
-    if old.arguments != new.arguments:
-        yield messages.SEEN_DIFFERS.format(old=old.words, new=new.words)
+    if (old.where, old.arguments, old.over) != (new.where, new.arguments, new.over):
+        yield differs(messages.SEEN, old.words, new.words)
     if old.asked != new.asked:
-        yield messages.SEEN_DIFFERS.format(old=_asked(old.asked), new=_asked(new.asked))
+        yield differs(messages.QUESTION, _asked(old.asked), _asked(new.asked))
     if old.bars != new.bars:
-        yield messages.BARS_DIFFER.format(old=_bars(old.bars), new=_bars(new.bars))
+        yield differs(messages.BARS, _bars(old.bars), _bars(new.bars))
+
+
+def differs(what: str, old: str, new: str) -> str:
+    """Say what something is now, and what it was."""
+    return messages.DIFFERS.format(what=what, new=new, old=old)
 
 
 def _asked(asked: tuple[str, ...]) -> str:
-    return messages.ASKED.format(text=asked[0], answers=", ".join(asked[1:])) if asked else messages.NOTHING_ASKED
+    return messages.ASKED.format(text=asked[0], answers=", ".join(asked[1:])) if asked else messages.NOTHING
 
 
 def _bars(bars: tuple[bool, bool]) -> str:

@@ -1,7 +1,7 @@
-"""The first things that a user notices of a change: both versions under the same events, from pair of states to pair of states.
+"""The first things that a user notices of a change: both versions under the same events, pair of states by pair of states.
 
-First the walks of both are replayed, and one step beyond each; then what users do, breadth first, then all events (breadth-first
-search; Moore 1959). So the first difference of a kind is found by a shortest path, as far as the search came.
+First the walks of both are replayed, and one step beyond each; then what users do, breadth first, then all events
+(breadth-first search; Moore 1959). So a difference is found by a shortest path, as far as the search came.
 """
 
 from __future__ import annotations
@@ -11,13 +11,14 @@ from collections import deque
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from wise_ladder.plan import Event, events
+from wise_ladder.plan.steps import event_phrase
 from wise_ladder.semantics import Phase, initial_state, step
 from wise_ladder.semantics.offers import link_events, user_events, world_events
 from wise_ladder.semantics.serials import timeless
 from wise_ladder.semantics.state import visible_top
 from wise_ladder.trials import messages
 from wise_ladder.trials.matching import SAME
-from wise_ladder.trials.noticed import kept, results, seen, seen_differences, ways_back
+from wise_ladder.trials.noticed import differs, kept, results, seen, seen_differences, ways_back
 from wise_ladder.walks.running import expand_repeats
 from wise_ladder.walks.tape import Tape
 
@@ -163,7 +164,7 @@ class PairSearch:
             return Pair(old.state, new.state)
         top = visible_top(pair.old) if pair.old.phase is Phase.OPEN else None
         screen = self.names.screens.get(top.data.screen, top.data.screen) if top is not None else ""
-        name = event.name if isinstance(event, events.Tap) else type(event).__name__
+        name = _called(event)
         key = (grade, screen, name, words if grade == "kept" else "")
         if key not in self.found or len(self.found[key].path) > len(path) + 1:
             tapes = self._tapes(first, [*path, event])
@@ -180,21 +181,30 @@ class PairSearch:
             return words, "noticed"
         came, comes = results(old), results(new)
         if came != comes:
-            return messages.RESULT_DIFFERS.format(old=", ".join(came) or "none", new=", ".join(comes) or "none"), "noticed"
+            return differs(
+                messages.RESULT, ", ".join(came) or messages.NOTHING, ", ".join(comes) or messages.NOTHING
+            ), "noticed"
         if pair != (old.state, new.state):
             ways = ways_back(self.old, old.state, self.names)
             for way, now in ways_back(self.new, new.state, SAME).items():
                 if ways.get(way) != now:
-                    return messages.BACK_DIFFERS.format(way=messages.BACK[way], old=ways[way].words, new=now.words), "noticed"
+                    return differs(messages.BACK[way], ways[way].words, now.words), "noticed"
         keeps = kept(self.old, old.state, self.names)
         for what, value in kept(self.new, new.state, SAME).items():
             if keeps.get(what, value) != value:
-                return messages.KEPT_DIFFERS.format(what=what, old=keeps[what], new=value), "kept"
+                return differs(what, keeps[what], value), "kept"
         return "", "noticed"
 
     def _tapes(self, first: Pair, path: list[Event]) -> Iterator[Tape]:
         yield Tape(self.old, first.old).rerun_on(self.old, events=path)
         yield Tape(self.new, first.new).rerun_on(self.new, events=[self.names.renamed(event) for event in path])
+
+
+def _called(event: Event) -> str:
+    """Name an event for reading, without what it carries."""
+    if isinstance(event, events.Tap):
+        return f"tap {event.name}{' twice' if event.twice else ''}"
+    return "wait" if isinstance(event, events.Wait) else event_phrase(event)
 
 
 def _all_events(plan: Plan, state: State) -> list[Event]:

@@ -1,0 +1,114 @@
+"""What came of comparing two versions of a plan, as text for people and as JSON for programs."""
+
+from __future__ import annotations
+
+from itertools import groupby
+from typing import TYPE_CHECKING
+
+import msgspec
+from msgspec import Struct
+
+from wise_ladder.reports import messages
+from wise_ladder.safe import made_visible
+from wise_ladder.semantics.text import duration_text
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.trials.compare import Turned, Versions
+    from wise_ladder.trials.pairs import Difference, Extent
+
+MOST_KEPT = 10
+"""So many things are listed that are only kept otherwise."""
+
+
+def as_text(versions: Versions) -> Iterator[str]:
+    """Tell what differs, screen by screen, each with a shortest path; then what turned, and how far was looked."""
+    noticed, kept = versions.noticed, versions.kept
+    yield _summary(versions)
+    yield from (f"  {messages.GUESSED_NAME.format(words=words)}" for words in versions.names.words)
+    for screen, group in groupby(sorted(noticed, key=lambda each: each.screen), key=lambda each: each.screen):
+        yield screen or messages.BEFORE_ANY_SCREEN
+        for each in group:
+            yield from _told(each)
+    if kept:
+        yield messages.ONLY_KEPT
+        for each in kept[:MOST_KEPT]:
+            yield from _told(each)
+        if len(kept) > MOST_KEPT:
+            yield f"  {messages.AND_MORE.format(count=len(kept) - MOST_KEPT)}"
+    for turned in versions.turned:
+        yield from _turned(turned)
+    yield extent_words(versions.extent, same=not versions.differences)
+
+
+def _summary(versions: Versions) -> str:
+    if versions.same:
+        return messages.VERSIONS_SAME.format(app=versions.new.app)
+    return messages.VERSIONS_DIFFER.format(
+        app=versions.new.app, noticed=len(versions.noticed), kept=len(versions.kept), turned=len(versions.turned)
+    )
+
+
+def _told(difference: Difference) -> Iterator[str]:
+    yield f"  {difference.event}: {difference.words}"
+    yield f"    {' · '.join(difference.path)}"
+
+
+def _turned(turned: Turned) -> Iterator[str]:
+    yield messages.TURNED.format(kind=turned.kind, name=turned.name, now=turned.now, was=turned.was)
+    if turned.path:
+        yield f"    {' · '.join(turned.path)}"
+
+
+def extent_words(extent: Extent, *, same: bool) -> str:
+    """Say how far was looked."""
+    took = duration_text(round(extent.seconds * 1000))
+    if extent.whole and same:
+        return messages.EQUAL_AT_EVERY_DEPTH.format(pairs=extent.pairs, took=took)
+    return messages.LOOKED_AT_PAIRS.format(pairs=extent.pairs, depth=extent.depth, took=took)
+
+
+class DifferenceReport(Struct):
+    """What is noticed, or only kept otherwise, at the end of a path: on which screen, by what."""
+
+    grade: str
+    screen: str
+    event: str
+    words: str
+    path: list[str]
+
+
+class TurnedReport(Struct):
+    """A walk or rule with another verdict."""
+
+    kind: str
+    name: str
+    was: str
+    now: str
+    path: list[str]
+
+
+class VersionsReport(Struct):
+    """What differs between two versions; `whole`: there are no more pairs of states."""
+
+    format: int
+    app: str
+    same: bool
+    guessed: list[str]
+    differences: list[DifferenceReport]
+    turned: list[TurnedReport]
+    pairs: int
+    depth: int
+    whole: bool
+
+
+def as_json(versions: Versions) -> bytes:
+    """Write what differs."""
+    found = [DifferenceReport(each.grade, each.screen, each.event, each.words, each.path) for each in versions.differences]
+    turned = [TurnedReport(*each) for each in versions.turned]
+    extent = versions.extent
+    report = VersionsReport(
+        1, versions.new.app, versions.same, versions.names.words, found, turned, extent.pairs, extent.depth, extent.whole
+    )
+    return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(report))), indent=2)
