@@ -39,7 +39,12 @@ def as_text(versions: Versions) -> Iterator[str]:
             yield f"  {messages.AND_MORE.format(count=len(kept) - MOST_KEPT)}"
     for turned in versions.turned:
         yield from _turned(turned)
+    for stranded in versions.saved.stranded:
+        yield messages.STRANDED.format(why=stranded.why, seen=stranded.seen)
+        yield f"    {' · '.join(stranded.path)}"
     yield extent_words(versions.extent, same=not versions.differences)
+    if versions.saved.whole and not versions.saved.stranded:
+        yield messages.ALL_SAVED_STAND.format(count=versions.saved.ladders)
 
 
 def _summary(versions: Versions) -> str:
@@ -89,6 +94,14 @@ class TurnedReport(Struct):
     path: list[str]
 
 
+class StrandedReport(Struct):
+    """A rung of a ladder saved under the old version that cannot stand under the new one, and what is seen then."""
+
+    why: str
+    seen: str
+    path: list[str]
+
+
 class VersionsReport(Struct):
     """What differs between two versions; `whole`: there are no more pairs of states."""
 
@@ -98,6 +111,7 @@ class VersionsReport(Struct):
     guessed: list[str]
     differences: list[DifferenceReport]
     turned: list[TurnedReport]
+    stranded: list[StrandedReport]
     pairs: int
     depth: int
     whole: bool
@@ -107,8 +121,10 @@ def as_json(versions: Versions) -> bytes:
     """Write what differs."""
     found = [DifferenceReport(each.grade, each.screen, each.event, each.words, each.path) for each in versions.differences]
     turned = [TurnedReport(*each) for each in versions.turned]
+    stranded = [StrandedReport(each.why, each.seen, each.path) for each in versions.saved.stranded]
     extent = versions.extent
     report = VersionsReport(
-        1, versions.new.app, versions.same, versions.names.words, found, turned, extent.pairs, extent.depth, extent.whole
-    )
+        1, versions.new.app, versions.same, versions.names.words, found, turned, stranded,
+        extent.pairs, extent.depth, extent.whole,
+    )  # fmt: skip
     return msgspec.json.format(msgspec.json.encode(made_visible(msgspec.to_builtins(report))), indent=2)

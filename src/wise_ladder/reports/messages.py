@@ -4,6 +4,7 @@ from __future__ import annotations
 
 AFTER_DEATH = "after the app was killed"
 ALL_SCREENS = "{app}: all screens"
+ALL_SAVED_STAND = "every ladder that the old version saves stands in the new one ({count:,} ladders)"
 AND_MORE = "and {count} more"
 AWAITED = "awaited as {name}"
 BEFORE_ANY_SCREEN = "before any screen"
@@ -64,6 +65,7 @@ SHORTEST = "shortest"
 SMALL_SET = (
     "◆ marks a small set of walks that take every move which any of them takes: {count} of {all}. There may be a smaller one."
 )
+STRANDED = "an update over a saved ladder: {why}; then is seen: {seen}"
 TAKES = "takes {name}, such as {samples}"
 TOP_BAR, BOTTOM_BAR = "top bar {bar}", "bottom bar {bar}"
 TURNED = "{kind} {name}: {now} (was: {was})"

@@ -10,6 +10,7 @@ from wise_ladder.rules.titles import named
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.trials.matching import match
 from wise_ladder.trials.pairs import PairSearch
+from wise_ladder.trials.saved import carry_over
 from wise_ladder.walks.running import run_walk
 
 if TYPE_CHECKING:
@@ -19,9 +20,10 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.trials.matching import Names
     from wise_ladder.trials.pairs import Difference, Extent
+    from wise_ladder.trials.saved import SavedLadders
 
-SHARE_OF_RULES = 0.3
-"""So much of the time goes to the rules."""
+SHARE_OF_RULES, SHARE_OF_SAVED = 0.3, 0.1
+"""So much of the time goes to the rules, and to saved ladders."""
 
 
 class Turned(NamedTuple):
@@ -44,6 +46,8 @@ class Versions(NamedTuple):
     differences: list[Difference]
     """What matters most and comes soonest first."""
     turned: list[Turned]
+    saved: SavedLadders
+    """What becomes of ladders that were saved before the update."""
     extent: Extent
 
     @property
@@ -59,19 +63,20 @@ class Versions(NamedTuple):
     @property
     def same(self) -> bool:
         """Whether nothing was found that differs."""
-        return not self.differences and not self.turned
+        return not self.differences and not self.turned and not self.saved.stranded
 
 
 def compare(old: Plan, new: Plan, seconds: float, *, goes_on: Callable[[], bool] = lambda: True) -> Versions:
     """Compare two versions for so many seconds; `goes_on` is asked now and then."""
     names = match(old, new)
     search = PairSearch(old, new, names)
-    extent = search.run(seconds * (1 - SHARE_OF_RULES), goes_on=goes_on)
+    extent = search.run(seconds * (1 - SHARE_OF_RULES - SHARE_OF_SAVED), goes_on=goes_on)
+    saved = carry_over(old, new, names, seconds * SHARE_OF_SAVED, goes_on)
     found = sorted(
         search.found.values(), key=lambda each: (each.grade != "noticed", len(each.path), len(each.event), each.words)
     )
     turned = [*_turned_walks(old, new), *_turned_rules(old, new, seconds * SHARE_OF_RULES / 2)]
-    return Versions(old, new, names, found, turned, extent)
+    return Versions(old, new, names, found, turned, saved, extent)
 
 
 def _turned_walks(old: Plan, new: Plan) -> list[Turned]:

@@ -1,15 +1,19 @@
 """What people read of two versions of a plan."""
 
+ARGUMENT_MISSING = "{screen} needs the argument {name} now, which was not saved"
+ARGUMENT_UNKNOWN = "{screen} does not take {name} {value} any more"
 ASKED = "“{text}” ({answers})"
 BACK = {"system": "Back", "header": "the button in the header"}
 BARS = "the bars"
 DIFFERS = "{what}: {new} (was: {old})"
 FREED = "hidden screens that gave up what they hold"
+INSIDE_DIFFERS = "{screen} holds {new} ladders now, {old} were saved"
 NOTHING = "nothing"
 POSSIBLE_NOW = "possible now (was: not)"
 POSSIBLE_NO_MORE = "not possible any more"
 QUESTION = "asked"
 RESULT = "the result"
+SCREEN_GONE = "there is no screen {screen} any more"
 SEEN = "seen"
 
 LEADS = {
