@@ -224,6 +224,10 @@ WALKS: tuple[tuple[str, Steps], ...] = (
         (("r", "1 walk run in"), ("*", "42 walks run in"), ("!", "0 walks run in")),
     ),
     (
+        "run all on the running app too, and see where it differs",
+        (("A", "Where is the running app"), ("Escape", closed("Where is the running app"))),
+    ),
+    (
         "list the moves, guards, redirects, links and replies that no walk uses",
         (("U", r"No walk uses \d+ of \d+ parts"), ("Escape", closed("No walk uses"))),
     ),

@@ -33,7 +33,9 @@ class Updates(unittest.TestCase):
     def test_a_screen_that_is_gone_is_told_with_the_shortest_path(self) -> None:
         gone = (("      frames: {}\n", "      combs: {}\n"), ("push frames", "push combs"), ("two: frames", "two: combs"))
         (first, *_) = self.stranded(*gone)
-        self.assertEqual(first, ("there is no screen frames any more", "hive id 7", ["launch", "tap hive", "tap frames", "killed"]))
+        self.assertEqual(
+            first, ("there is no screen frames any more", "hive id 7", ["launch", "tap hive", "tap frames", "killed"])
+        )
         self.assertEqual(self.stranded(*gone, names=Names({"frames": "combs"}, {}, {})), [])
 
     def test_other_arguments(self) -> None:
