@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import subprocess
 import unittest
 from pathlib import Path
@@ -53,6 +54,19 @@ class Files(InAFolder):
         self.assertEqual((found["same"], found["differences"][0]["path"]), (False, ["launch", "tap hive", "tap frames"]))
         self.assertEqual(found["turned"][0]["name"], "one Back")
 
+    def test_a_page_for_a_review(self) -> None:
+        done = self.compared("old/app.ladder.yaml", "new/app.ladder.yaml", "-o", "page.md")
+        self.assertEqual((done.returncode, done.stderr), (1, ""))
+        page = (self.folder / "page.md").read_text()
+        self.assertIn(
+            "| hive | tap frames | Back: leads to hive (was: leads to hives) | launch · tap hive · tap frames |", page
+        )
+        pictures = re.findall(r"\]\((.*?)\)", page)
+        self.assertEqual(len(pictures), 6)
+        for picture in pictures:
+            self.assertIn("<svg", (self.folder / picture).read_text())
+        self.assertEqual(self.compared("old/app.ladder.yaml", "new/app.ladder.yaml", "-o", "page.txt").returncode, 2)
+
     def test_what_cannot_be_compared_is_one_line(self) -> None:
         for words, told in (
             (["old/app.ladder.yaml"], "compare takes OLD and NEW"),
@@ -93,6 +107,22 @@ class Revisions(InAFolder):
         self.assertEqual((done.returncode, done.stderr), (1, ""))
         self.assertIn("frames\n  tap hive look: Back: leads to frames (was: leads to hives)", done.stdout)
         self.assertEqual(self.since("HEAD").returncode, 0)
+
+    def test_only_plans_that_changed_are_checked(self) -> None:
+        other = self.folder / "other.ladder.yaml"
+        other.write_text("app: Other\nstart: hives\nscreens: {hives: }\n")
+
+        def checked() -> list[str]:
+            done = call("check", ".", "--since", "before", "--no-rules", folder=self.folder)
+            return [line.partition(":")[0] for line in done.stdout.splitlines() if "walk" in line]
+
+        self.assertEqual(checked(), ["Other"])
+        self.git("add", ".")
+        self.git("commit", "-q", "-m", "other")
+        self.git("tag", "-f", "before")
+        self.assertEqual(checked(), [])
+        self.frames.write_text(FRAMES + "# a comment\n")
+        self.assertEqual(checked(), ["Combfield"])
 
     def test_what_is_not_there_is_one_line(self) -> None:
         (later := self.plan.with_name("later.ladder.yaml")).write_text(ONE)

@@ -91,7 +91,7 @@ def _once(call: argparse.Namespace) -> int:
     results: list[CheckResult] = []
     known: list[str] = []
     stopped = 0
-    plans = read_plans(find_plans(call.plans))
+    plans = read_plans(_wanted(call))
     if call.against or call.against_command:
         if call.rule or call.rules:
             raise UsageError(messages.RULES_NOT_AGAINST)
@@ -321,6 +321,16 @@ class _Console:
         if self._shown:
             print("\r\x1b[K", end="", file=sys.stderr, flush=True)
             self._shown = False
+
+
+def _wanted(call: argparse.Namespace) -> list[Path]:
+    """Return the plans that are to be checked: all, or those that changed since a revision."""
+    plans = find_plans(call.plans)
+    if not call.since:
+        return plans
+    from wise_ladder.revisions import changed_since  # noqa: PLC0415
+
+    return changed_since(plans, call.since)
 
 
 def _plans_at(path: Path) -> list[Path]:

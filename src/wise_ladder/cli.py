@@ -116,6 +116,9 @@ def _asked(command: Callable[[str, Callable[[argparse.Namespace], int], str, str
     )
     compared.add_argument("--seconds", type=bound(float), metavar="S", default=10.0, help="look for at most S seconds (10)")
     compared.add_argument("--format", choices=("text", "json"), default="text", help="text for people, json for programs")
+    compared.add_argument(
+        "-o", "--output", type=Path, metavar="FILE", help="also write a page for a review: NAME.md, with film strips"
+    )
     path = command(
         "path",
         _path,

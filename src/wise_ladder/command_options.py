@@ -121,6 +121,7 @@ def check_options(checks: Parser) -> None:
         "--format", choices=("text", "json", "junit", "sarif"), default="text", help="text for people, the others for programs"
     )
     checks.add_argument("--junit", type=Path, metavar="FILE", help="also write JUnit XML to a file")
+    checks.add_argument("--since", metavar="REVISION", help="only plans of which a file changed since this git revision")
     checks.add_argument("--watch", action="store_true", help="check again whenever a plan changes, until Ctrl-C")
     app = checks.add_mutually_exclusive_group()
     app.add_argument(

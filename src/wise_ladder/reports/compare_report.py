@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from itertools import groupby
 from typing import TYPE_CHECKING
+from urllib.parse import quote
 
 import msgspec
 from msgspec import Struct
 
 from wise_ladder.reports import messages
+from wise_ladder.reports.markdown import escaped, table
 from wise_ladder.safe import made_visible
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from wise_ladder.trials.compare import Turned, Versions
     from wise_ladder.trials.pairs import Difference, Extent
@@ -39,9 +41,7 @@ def as_text(versions: Versions) -> Iterator[str]:
             yield f"  {messages.AND_MORE.format(count=len(kept) - MOST_KEPT)}"
     for turned in versions.turned:
         yield from _turned(turned)
-    for stranded in versions.saved.stranded:
-        yield messages.STRANDED.format(why=stranded.why, seen=stranded.seen)
-        yield f"    {' · '.join(stranded.path)}"
+    yield from _saved(versions)
     yield extent_words(versions.extent, same=not versions.differences)
     if versions.saved.whole and not versions.saved.stranded:
         yield messages.ALL_SAVED_STAND.format(count=versions.saved.ladders)
@@ -60,6 +60,12 @@ def _told(difference: Difference) -> Iterator[str]:
     yield f"    {' · '.join(difference.path)}"
 
 
+def _saved(versions: Versions) -> Iterator[str]:
+    for stranded in versions.saved.stranded:
+        yield messages.STRANDED.format(why=stranded.why, seen=stranded.seen)
+        yield f"    {' · '.join(stranded.path)}"
+
+
 def _turned(turned: Turned) -> Iterator[str]:
     yield messages.TURNED.format(kind=turned.kind, name=turned.name, now=turned.now, was=turned.was)
     if turned.path:
@@ -72,6 +78,29 @@ def extent_words(extent: Extent, *, same: bool) -> str:
     if extent.whole and same:
         return messages.EQUAL_AT_EVERY_DEPTH.format(pairs=extent.pairs, took=took)
     return messages.LOOKED_AT_PAIRS.format(pairs=extent.pairs, depth=extent.depth, took=took)
+
+
+def as_markdown(versions: Versions, strips: Sequence[tuple[str, str]]) -> str:
+    """Write what differs as a page to paste into a review.
+
+    `strips`: for the first differences that are noticed, the names of two pictures beside the page: before and after.
+    """
+    lines = [f"# {escaped(messages.PAGE_OF_CHANGE.format(app=versions.new.app))}", "", escaped(_summary(versions)), ""]
+    lines += [f"- {escaped(messages.GUESSED_NAME.format(words=words))}" for words in versions.names.words]
+    heads = (messages.ON_SCREEN, messages.BY, messages.WHAT, messages.PATH)
+    for title, found in ((messages.NOTICED, versions.noticed), (messages.ONLY_KEPT, versions.kept[:MOST_KEPT])):
+        if found:
+            rows = [
+                (each.screen or messages.BEFORE_ANY_SCREEN, each.event, each.words, " · ".join(each.path)) for each in found
+            ]
+            lines += ["", f"## {title}", "", *table(heads, rows)]
+    for each, (before, after) in zip(versions.noticed, strips, strict=False):
+        lines += ["", f"### {escaped(f'{each.event}: {each.words}')}", ""]
+        lines += [messages.BEFORE, "", f"![{messages.BEFORE}]({quote(before)})", ""]
+        lines += [messages.NOW, "", f"![{messages.NOW}]({quote(after)})"]
+    rest = [*(line for turned in versions.turned for line in _turned(turned)), *_saved(versions)]
+    lines += ["", *(f"- {escaped(line.strip())}" for line in rest)] if rest else []
+    return "\n".join([*lines, "", escaped(extent_words(versions.extent, same=not versions.differences)), ""])
 
 
 class DifferenceReport(Struct):
