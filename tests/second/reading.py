@@ -67,8 +67,7 @@ class Second(Following):
         world = self.world
         only_if(world.phase == "open" and not world.cover and world.begun is None)
         only_if(self.policy("back_gesture") == "yes" and self.plan.policies.system_back == "yes")
-        saved, second = world.saved(), Second(self.plan, world)
-        before = second.outlook()
+        saved, second, before = world.saved(), Second(self.plan, world), self.outlook()
         second.run(events.Back())
         promise = second.done_since(before)
         restore(saved)

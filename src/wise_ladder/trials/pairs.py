@@ -103,8 +103,6 @@ class PairSearch:
         """Do a path of one version on both, and one step beyond; stop where they differ."""
         before = [self.names.backwards.renamed(event) for event in path] if renamed else path
         first = self._first(given, replies)
-        if first is None:
-            return
         pair, done = first, list[Event]()
         for event in before:
             after = self._step(first, pair, done, event)
@@ -114,7 +112,7 @@ class PairSearch:
         for event in self._both(_all_events, pair):
             self._step(first, pair, done, event)
 
-    def _first(self, given: tuple[tuple[str, str], ...] = (), replies: Replies = ()) -> Pair | None:
+    def _first(self, given: tuple[tuple[str, str], ...] = (), replies: Replies = ()) -> Pair:
         states = []
         for plan in (self.old, self.new):
             values = {fact.name: fact.values for fact in plan.facts}
@@ -128,7 +126,6 @@ class PairSearch:
     def _search(self, choices: Callable[[Plan, State], list[Event]], until: float, on: Callable[[], bool]) -> bool:
         """Go from pair to pair, breadth first; return whether every pair was looked at. What differs is not followed."""
         first = self._first()
-        assert first is not None  # noqa: S101 - nothing is given
         waiting = deque([(first, list[Event]())])
         met = {(timeless(first.old), timeless(first.new))}
         while waiting:
