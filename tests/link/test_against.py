@@ -197,6 +197,19 @@ class OwnWays(unittest.TestCase):
         self.assertEqual((len(steps), steps[-2]), (5, "tap entry(id=5)"), steps)
         self.assertIn("entry id 5, from week in the app", explored.found.words)
 
+    def test_an_app_that_can_do_nothing_ends_it(self) -> None:
+        plan = plan_of("screens: {hives: {moves: [{when: tap in, do: push hive}]}, hive: }")
+
+        async def run(*, begins: bool, does: list[str]) -> Explored:
+            async with standing_in(plan) as app:
+                app.welcome.begins, app.welcome.does = begins, does
+                return await Explorer(plan, app, 1).run(100)
+
+        self.assertEqual(asyncio.run(run(begins=True, does=[])).steps, 0)
+        self.assertEqual(asyncio.run(run(begins=True, does=["launch"])).found, None)
+        with self.assertRaisesRegex(LinkError, "cannot begin anew"):
+            asyncio.run(run(begins=False, does=["launch"]))
+
     def test_the_same_seed_goes_the_same_way(self) -> None:
         once, again = (self.explored("order: tap check: push about", 900, seed=8) for _ in range(2))
         assert once.found is not None

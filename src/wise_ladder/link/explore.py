@@ -6,6 +6,8 @@ from collections import deque
 from random import Random
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.errors import LinkError
+from wise_ladder.link import messages
 from wise_ladder.link.against import Compared, Stand
 from wise_ladder.plan import Event
 from wise_ladder.semantics import initial_state, step
@@ -25,6 +27,8 @@ MOST_STEPS = 40
 """So many steps a random path has."""
 OUTSIDE = 0.15
 """How often the world does something, and not the user."""
+MOST_IDLE = 500
+"""After so many ways in a row that cannot be gone there are no others."""
 MOST_TRIED, MOST_STATES = 200, 3_000
 """So many more direct ways to a difference are tried, from so many states."""
 
@@ -52,10 +56,14 @@ class Explorer:
         return Explored(self._steps, len(self._used & moves), len(moves), found)
 
     async def _first_found(self, most: int) -> Found | None:
+        if not self._app.welcome.begins:
+            raise LinkError(messages.CANNOT_BEGIN_ANEW)
+        idle = 0
         for start, path in self._paths():
-            if self._steps >= most:
+            if self._steps >= most or idle == MOST_IDLE:
                 break
             words, done = await self._follow(start, path[: most - self._steps])
+            idle = 0 if done else idle + 1
             if words:
                 return await self._shortened(start, done, words)
         return None
@@ -77,15 +85,13 @@ class Explorer:
             usual = user_events(self._plan, state)
             world = world_events(self._plan, state) if not usual or self._random.random() < OUTSIDE else []
             can = [event for event in world or usual if not self._app.cannot_do([event])]
-            event = self._random.choice(can) if can else None
-            done = step(self._plan, state, event) if event is not None else None
-            if event is None or done is None:
-                return path
-            if done.refused is None:
-                path.append(event)
-                state = done.state
-            elif len(can) == 1:
-                return path
+            self._random.shuffle(can)
+            done = ((event, step(self._plan, state, event)) for event in can)
+            event, after = next((each for each in done if each[1].refused is None), (None, None))
+            if event is None or after is None:
+                break
+            path.append(event)
+            state = after.state
         return path
 
     async def _follow(self, start: Start, path: list[Event]) -> tuple[str, list[Event]]:
@@ -124,7 +130,10 @@ class Explorer:
                     place += size
             size = size if changed and size == 1 else size // 2
         start, path = await self._more_direct(start, path)
-        words, path = await self._follow(start, path)
+        again, done = await self._follow(start, path)
+        if again:
+            # What does not come again is told as it came first.
+            words, path = again, done
         tape = Tape(self._plan, initial_state(self._plan, start.given, self._plan.coming(start.replies)))
         return Found(tape.rerun_on(self._plan, events=path), words, self._beside)
 
