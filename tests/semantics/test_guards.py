@@ -1,6 +1,13 @@
 """Guards and redirects: who is asked, in which order, and what an answer does."""
 
+from pathlib import Path
+
 from tests.semantics.cases import Cases
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.semantics.log import GuardSkipped
+from wise_ladder.walks.running import run_walk
+
+CASES = Path(__file__).parents[1] / "cases"
 
 FORM = """
 %s
@@ -237,3 +244,11 @@ class Redirects(Cases):
         redirects: [{to: hives, if: session is none, send to: sign in, remember: yes}]
         """
         self.hold(plan, "launch; ladder sign in; tap in; ladder home[hives: hives]")
+
+    def test_what_is_seen_goes_unasked_if_a_move_of_a_hidden_rung_lets_it_go(self) -> None:
+        plan = read_plan(CASES / "bound-drops-what-is-seen.ladder.yaml")
+        last = run_walk(plan, plan.walks[0]).played[-2].step
+        assert last is not None
+        self.assertEqual(
+            [(each.guard, each.screen) for each in last.log if isinstance(each, GuardSkipped)], [("sure", "settings")]
+        )

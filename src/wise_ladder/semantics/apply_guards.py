@@ -11,6 +11,7 @@ from wise_ladder.semantics.state import GONE, NOBODY, OUT_OF_SIGHT, OverlayInsta
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import GuardId
+    from wise_ladder.semantics.state import Rung
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
 
@@ -79,7 +80,7 @@ def let_pass(doing: WorkingState, do: effects.GuardsPassed) -> None:
         if guard in doing.left_granted:
             doing.left_granted.remove(guard)
     if not isinstance(doing.ladder, OpaqueLadder):
-        doing.consulted.update(rung.serial for rung in doing.path[do.place :])
+        doing.consulted.update(rung.serial for rung in _in_sight(doing, do.place))
 
 
 def _serial_at(doing: WorkingState, place: int) -> int:
@@ -88,9 +89,15 @@ def _serial_at(doing: WorkingState, place: int) -> int:
     return doing.track[place].serial if place >= 0 else 0
 
 
+def _in_sight(doing: WorkingState, first: int = 0) -> list[Rung]:
+    """Return the rungs around and on the move's ladder, from a place on, that are seen: hidden ones are not asked."""
+    track = doing.track[first:]
+    return track if doing.track is doing.path else [rung for rung in track if rung in doing.path]
+
+
 def places_asked(doing: WorkingState) -> tuple[tuple[GuardId, int], ...]:
     """Return the guards that this move has asked already and that could be met again, each with its place on the path."""
-    seen = doing.path if doing.track is doing.path else [rung for rung in doing.track if rung in doing.path]
+    seen = _in_sight(doing)
     places = {rung.serial: place for place, rung in enumerate(doing.track) if rung in seen} | {0: -1}
     armed = {(entry.guard, entry.serial): OUT_OF_SIGHT - number for number, entry in enumerate(doing.armed)}
     asked = ((guard, places.get(serial, armed.get((guard, serial)))) for guard, serial in doing.asked)
