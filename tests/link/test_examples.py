@@ -95,6 +95,10 @@ class Apps(unittest.TestCase):
             (["--against", "here"], "not an address"),
             (["--against-command", "no-such-program"], "no-such-program: cannot be run: No such file"),
             (["--against-command", "true"], "the app ended the connection"),
+            (
+                ["--against-command", "sh -c 'printf \"one\\n\\033[2Jtwo\\n\" >&2'"],
+                "the app ended the connection; its last words: \\u001b[2Jtwo",
+            ),
             (["--against-command", "echo hello"], "what is no message of JSON-RPC 2.0"),
             (["--against", "7399", "--rules"], "rules are not run on an app"),
             (["--explore", "9"], "add --against"),

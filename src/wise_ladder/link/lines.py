@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from wise_ladder.errors import LinkError, UsageError
 from wise_ladder.link import messages
+from wise_ladder.safe import visible
 
 if TYPE_CHECKING:
     from collections.abc import AsyncIterator
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
 
 MAX_LINE = 1_000_000
 """Bytes of a line; nothing that is said is that long."""
+_MOST_WORDS = 2_000
 _GRACE = 2.0
 """So many seconds a command has to end once nobody speaks to it any more."""
 
@@ -143,16 +145,27 @@ async def command(words: str) -> AsyncIterator[Lines]:
         raise UsageError(messages.CANNOT_RUN.format(command=words, why="it is empty"))
     try:
         process = await asyncio.create_subprocess_exec(
-            *parts, stdin=asyncio.subprocess.PIPE, stdout=asyncio.subprocess.PIPE, limit=MAX_LINE
+            *parts,
+            stdin=asyncio.subprocess.PIPE,
+            stdout=asyncio.subprocess.PIPE,
+            stderr=asyncio.subprocess.PIPE,
+            limit=MAX_LINE,
         )
     except (OSError, ValueError) as error:
         why = (isinstance(error, OSError) and error.strerror) or str(error)
         raise LinkError(messages.CANNOT_RUN.format(command=parts[0], why=why)) from None
     assert process.stdin is not None  # noqa: S101 - as asked for
     assert process.stdout is not None  # noqa: S101
-    lines = Lines(process.stdout, process.stdin)
+    assert process.stderr is not None  # noqa: S101
+    lines, said = Lines(process.stdout, process.stdin), asyncio.create_task(_last_words(process.stderr))
     try:
         yield lines
+    except LinkError as error:
+        with suppress(TimeoutError):
+            async with asyncio.timeout(_GRACE):
+                if words := await asyncio.shield(said):
+                    raise LinkError(messages.LAST_WORDS.format(why=error, words=words)) from None
+        raise
     finally:
         await lines.close()
         with suppress(TimeoutError):
@@ -161,6 +174,16 @@ async def command(words: str) -> AsyncIterator[Lines]:
         if process.returncode is None:
             process.kill()
             await process.wait()
+        said.cancel()
+
+
+async def _last_words(errors: asyncio.StreamReader) -> str:
+    """Read what a command says on its error stream to the end; return the last line, made visible."""
+    kept = b""
+    while read := await errors.read(MAX_LINE):
+        kept = (kept + read)[-_MOST_WORDS:]
+    lines = kept.decode(errors="replace").split("\n")
+    return visible(next((line.strip() for line in reversed(lines) if line.strip()), ""), lines=False)
 
 
 async def standard_streams() -> Lines:

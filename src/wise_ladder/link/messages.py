@@ -7,6 +7,7 @@ ADDRESS_UNREADABLE = "{address}: not an address; write 127.0.0.1:PORT or unix:PA
 CANNOT_CONNECT = "{address}: cannot connect: {why}"
 CANNOT_LISTEN = "{address}: cannot listen: {why}"
 CANNOT_RUN = "{command}: cannot be run: {why}"
+LAST_WORDS = "{why}; its last words: {words}"
 NOBODY_CAME = "{address}: no app connected within {seconds:g} s"
 PEER_FLOODS = "the app sends too much: more than {most} messages that nobody asked for"
 PEER_GONE = "the app ended the connection"
