@@ -31,7 +31,9 @@ class OnTheApp(unittest.TestCase):
             async with app.run_test(size=(120, 40)) as pilot:
                 await app.workers.wait_for_complete()
                 await pilot.press("W")
-                await pilot.pause()
+                while not app.document.results:
+                    await pilot.pause(0.1)
+                await pilot.pause(0.3)
                 view = app.view
                 assert isinstance(view, WalksView)
                 assert isinstance(view.commands, WalksCommands)
@@ -39,7 +41,7 @@ class OnTheApp(unittest.TestCase):
                 assert view.commands.app_runs is not None
                 self.said = view.commands.app_runs._take(list(typed))
                 await app.workers.wait_for_complete()
-                await pilot.pause()
+                await pilot.pause(0.1)
                 await act(app, pilot, view)
 
         asyncio.run(run())

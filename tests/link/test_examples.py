@@ -12,6 +12,7 @@ import unittest
 from pathlib import Path
 from statistics import median
 
+import psutil
 from jsonschema import Draft202012Validator
 
 from tests.link.pairs import PLAINLY, standing_in, two_ends
@@ -19,6 +20,7 @@ from tests.plans import COMBFIELD
 from tests.test_cli import InAFolder
 from wise_ladder.demo import combfield
 from wise_ladder.link import wire
+from wise_ladder.link.session import AppAt, run_walks
 from wise_ladder.link.stand_in import StandIn, serve
 from wise_ladder.plan import events
 from wise_ladder.plan.loader import read_plan
@@ -66,6 +68,9 @@ class Apps(unittest.TestCase):
             self.assertEqual(check(plan, "--no-rules").returncode, 0)
             self.assertEqual(check(plan, "--against-command", f"{APP} --bug 'cancelled mark counts'").returncode, 1)
 
+    @unittest.skipUnless(
+        subprocess.run(["sh", "-c", "perl -MJSON::PP -e 1"], check=False, capture_output=True).returncode == 0, "no perl here"
+    )
     def test_an_adapter_with_nothing_installed(self) -> None:
         done = check(EXAMPLES / "toggle.ladder.yaml", "--against-command", f"perl {EXAMPLES / 'adapter.pl'}", "--explore", 300)
         self.assertEqual((done.returncode, done.stderr), (0, ""), done.stdout)
@@ -108,6 +113,14 @@ class Apps(unittest.TestCase):
                 done = check(HIVES, *words)
                 self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1), done.stderr)
                 self.assertIn(told, done.stderr)
+
+
+class Stopping(unittest.TestCase):
+    def test_nobody_waits_for_an_app_that_says_nothing_once_it_is_to_stop(self) -> None:
+        plan, began = read_plan(HIVES), time.perf_counter()
+        run_walks(plan, plan.walks, AppAt(command="sleep 600"), lambda *_: True, lambda: time.perf_counter() - began < 0.3)
+        self.assertLess(time.perf_counter() - began, 9)
+        self.assertFalse([each for each in psutil.Process().children() if each.name() == "sleep"])
 
 
 class Connections(InAFolder):

@@ -21,6 +21,10 @@ if TYPE_CHECKING:
     from wise_ladder.walks.running import WalkRun
 
 
+BETWEEN = 0.2
+"""So many seconds pass between two looks at whether to go on."""
+
+
 class AppAt(NamedTuple):
     """Where the app is: an address, or a command that speaks over its standard streams.
 
@@ -52,10 +56,17 @@ def run_explorer(plan: Plan, at: AppAt, steps: int, seed: int, going: Callable[[
     return asyncio.run(run())
 
 
-def run_walks(plan: Plan, walks: Sequence[Walk], at: AppAt, told: Callable[[WalkRun, float], bool]) -> None:
+def run_walks(
+    plan: Plan,
+    walks: Sequence[Walk],
+    at: AppAt,
+    told: Callable[[WalkRun, float], bool],
+    goes_on: Callable[[], bool] = lambda: True,
+) -> None:
     """Run walks on plan and app, one after the other; `told` gets each with its seconds, and says whether to go on.
 
-    Raises LinkError if the app cannot be reached or asked any more, UsageError for an address that is none.
+    `goes_on` is asked a few times a second, also while an answer is waited for. Raises LinkError if the app cannot be reached or
+    asked any more, UsageError for an address that is none.
     """
 
     async def run() -> None:
@@ -66,4 +77,15 @@ def run_walks(plan: Plan, walks: Sequence[Walk], at: AppAt, told: Callable[[Walk
                 if not told(result, time.perf_counter() - began):
                     return
 
-    asyncio.run(run())
+    async def watched() -> None:
+        running = asyncio.ensure_future(run())
+        while not running.done() and goes_on():
+            await asyncio.wait({running}, timeout=BETWEEN)
+        if not running.done():
+            # Once: a second time would keep it from ending what it began.
+            running.cancel()
+            await asyncio.wait({running})
+        if not running.cancelled():
+            await running
+
+    asyncio.run(watched())

@@ -66,7 +66,7 @@ class AppRuns:
             return not worker.is_cancelled
 
         try:
-            run_walks(plan, plan.walks, at, told)
+            run_walks(plan, plan.walks, at, told, lambda: not worker.is_cancelled)
         except LadderError as error:
             self._host.call_later(self._failed, str(error))
         else:
