@@ -65,8 +65,8 @@ def run_walks(
 ) -> None:
     """Run walks on plan and app, one after the other; `told` gets each with its seconds, and says whether to go on.
 
-    `goes_on` is asked a few times a second, also while an answer is waited for. Raises LinkError if the app cannot be reached or
-    asked any more, UsageError for an address that is none.
+    `goes_on` is asked a few times a second, also while an answer is waited for. Raises LinkError if the app cannot be reached
+    or asked any more, UsageError for an address that is none.
     """
 
     async def run() -> None:
