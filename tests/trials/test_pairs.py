@@ -20,21 +20,69 @@ from wise_ladder.trials.noticed import kept, results, seen, ways_back
 from wise_ladder.trials.pairs import Difference, PairSearch
 
 STORIES = {
-    "toggle": "Back: leads to hives (was: leads to hive)",
-    "splash": "Back: leaves the app (was: leads to splash)",
-    "stuck-bars": "the bars: shown and shown (was: hidden and hidden)",
-    "wait-for-ever": "seen: hives (was: hives, over it sending)",
-    "unasked-way": "the button in the header: asks “Leave without saving?” (was: leads to hives)",
+    "another-phone": "note: kept (was: none)",
+    "arrow-disagrees": "the button in the header: leads to hive (was: leads to diary)",
+    "asked-for-again": "weather of hive: sunny (was: asked)",
+    "asked-twice": "not possible any more",
+    "asks-twice": "seen: hives (was: inspection)",
+    "back-past-the-drawer": "Back: closes what lies over hive (was: leads to hives)",
+    "back-to-sign-in": "Back: leaves the app (was: leads to sign in)",
+    "caller-dropped": "Back: leads to hive as itself (was: leads to hives)",
+    "cancelled-unheard": "waiting: no (was: yes)",
+    "cover-for-ever": "seen: hives (was: the cover)",
+    "decides-at-the-press": "Back: leaves frames as it is (was: leads to hives)",
+    "double-tap": "Back: leads to hives (was: leads to hive)",
     "draft-lost-on-turning": "draft of inspection: written (was: clean)",
-    "sign-in-flash": "seen: the cover (was: sign in)",
-    "picked-another": "seen: comparison hive 12 (was: comparison hive 7)",
+    "endless-chain": "Back: leads to hives (was: leads to comb n 1)",
+    "flag-not-reset": "alert: no (was: yes)",
+    "forgotten-target": "seen: hive id 12 (was: hives)",
+    "fresh-copy": "marked of hives: some (was: none)",
+    "handler-outlives": "Back: leaves the app (was: leaves hives as it is)",
+    "jumps-to-the-front": "seen: the app is left (was: ringing)",
+    "late-reply": "seen: help (was: receipt)",
+    "late-timer": "Back: leaves the app (was: leads to hives)",
+    "lost-in-the-background": "draft of note: written (was: none)",
+    "lost-result": "the result: mark, yellow (was: mark, cancelled)",
+    "mistyped-parameter": "seen: lost path (was: hive id seven)",
+    "nested-order": "seen: hives (was: rules of the yard)",
+    "no-way-back-from-a-link": "Back: leads to hives (was: leaves the app)",
+    "nobody-waits": "seen: inspection, over it marked (was: inspection)",
     "nothing-freed": "hidden screens that gave up what they hold: 1 (was: 0)",
+    "phone-without-back": "the button in the header: leads to hives (was: does nothing)",
+    "picked-another": "seen: comparison hive 12 (was: comparison hive 7)",
+    "picture-for-nobody": "draft of inspection: written (was: clean)",
+    "private-after-death": "seen: sign in (was: log)",
+    "private-data": "Back: leaves the app (was: leads to settings)",
+    "private-flash": "seen: the cover (was: hives)",
+    "promise-broken": "Back: leads to shelf (was: leads to order)",
+    "redirect-loop": "seen: welcome (was: hives)",
+    "session-runs-out": "seen: sign in (was: hives)",
+    "shared-address": "Back: leads to hives (was: leaves the app)",
+    "shown-again": "seen: hives (was: hives, over it hint)",
+    "sign-in-flash": "seen: the cover (was: sign in)",
+    "splash": "Back: leaves the app (was: leads to splash)",
+    "splash-cut-short": "seen: splash (was: hives)",
+    "stale-start": "filter: none (was: old)",
+    "stuck-bars": "the bars: shown and shown (was: hidden and hidden)",
+    "surprise-exit": "Back: leads to hives (was: leaves the app)",
+    "tab-forgets-its-place": "seen: entry (was: week)",
+    "toggle": "Back: leads to hives (was: leads to hive)",
+    "twin": "Back: leads to hives (was: leads to settings)",
+    "unasked-way": "the button in the header: asks “Leave without saving?” (was: leads to hives)",
+    "undo-forgets": "hive: lent (was: there)",
+    "unknown-address": "possible now (was: not)",
+    "wait-for-ever": "seen: hives (was: hives, over it sending)",
+    "way-to-the-root": "seen: hives (was: hive)",
 }
-"""The first thing that is found of some faults, as the gallery tells their stories."""
+"""What is found of each fault that its story tells: the line `about:` of the plan, seen from the mended version."""
 
 
 def until(search: PairSearch, count: int) -> bool:
     return len(search.found) < count
+
+
+def lacks(search: PairSearch, words: str) -> bool:
+    return all(each.words != words for each in search.found.values())
 
 
 def told(plan: Plan, difference: Difference, names: Names, *, old: bool) -> tuple[object, ...]:
@@ -42,22 +90,21 @@ def told(plan: Plan, difference: Difference, names: Names, *, old: bool) -> tupl
     tape = difference.old if old else difference.new
     end = tape.state_at(len(tape.entries))
     last = tape.entries[-1].step if tape.entries else None
-    came = results(last) if last is not None else ()
+    came = results(last, names) if last is not None else ()
     return seen(plan, end, names), ways_back(plan, end, names), kept(plan, end, names), came, len(tape.entries)
 
 
 class Gallery(unittest.TestCase):
-    def test_each_fault_differs_from_its_mended_twin_and_no_plan_from_itself(self) -> None:
+    def test_each_fault_differs_from_its_mended_twin_as_its_story_tells_and_no_plan_from_itself(self) -> None:
         for pair in gallery():
             with self.subTest(pair.name):
                 old, new = read_plan(pair.faulty), read_plan(pair.fixed)
                 search = PairSearch(old, new, match(old, new))
-                search.run(20, goes_on=partial(until, search, 1))
-                self.assertTrue(search.found)
-                if pair.name in STORIES:
-                    search.run(0.5)
-                    first = min(search.found.values(), key=lambda each: (each.grade != "noticed", len(each.path)))
-                    self.assertEqual(first.words, STORIES[pair.name])
+                search.run(20, goes_on=partial(lacks, search, STORIES[pair.name]))
+                found = {each.words: len(each.path) for each in search.found.values()}
+                self.assertIn(STORIES[pair.name], found)
+                # Nothing else is found much earlier: a reader meets the story among the first lines.
+                self.assertLessEqual(found[STORIES[pair.name]], min(found.values()) + 1)
                 alone = PairSearch(new, new)
                 alone.run(0.1)
                 self.assertEqual(alone.found, {})
@@ -153,12 +200,32 @@ class NamesAlone(unittest.TestCase):
             ("screen", "inspection", "visit"),
             ("overlay", "yard menu", "side"),
             ("tap", "next hive", "onward"),
+            ("argument", "id", "number"),
+            ("fact", "session", "visit"),
+            ("call", "send order", "ship"),
+            ("result", "mark", "sign"),
         ):
             with self.subTest(new):
                 plan = read_plan_text(rename(TEXT, kind, old, new))
                 versions = compare(COMBFIELD, plan, 1.5)
                 self.assertEqual(versions.names.words, [f"{kind} {old} is {new} now"])
                 self.assertTrue(versions.same, [each.words for each in versions.differences])
+
+    def test_replies_of_one_name_follow_with_their_calls(self) -> None:
+        plan = read_plan_text(rename(rename(TEXT, "reply", "ok", "fine"), "call", "send order", "ship"))
+        versions = compare(COMBFIELD, plan, 1.5)
+        self.assertIn("reply send order gives ok is ship gives fine now", versions.names.words)
+        self.assertTrue(versions.same, [each.words for each in versions.differences])
+
+    def test_a_number_and_a_text_that_look_the_same_are_the_same(self) -> None:
+        text = """
+            screens:
+              hives: {moves: [{when: tap hive, do: push hive(id=7)}]}
+              hive: {takes: {id: whole number}}
+        """
+        search = PairSearch(plan_of(text), plan_of(text.replace("whole number", "text")))
+        self.assertTrue(search.run(5).whole)
+        self.assertEqual(search.found, {})
 
     def test_what_does_something_else_is_not_the_same(self) -> None:
         new = read_plan_text(

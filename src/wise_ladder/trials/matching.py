@@ -1,42 +1,71 @@
-"""Which screens, overlays and taps of two versions are the same under another name: as told, or guessed by what they do."""
+"""Which names of two versions mean the same thing, guessed by what that thing says and does."""
 
 from __future__ import annotations
 
 from difflib import SequenceMatcher
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from msgspec.structs import replace
 
 from wise_ladder.plan import events, triggers
+from wise_ladder.trials import messages
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from wise_ladder.plan import Event, Move, Plan
-    from wise_ladder.plan.model import Overlay, Screen
+    from wise_ladder.plan.model import Fact, Overlay, Screen
+    from wise_ladder.plan.values import Arguments, Parameter
 
 ALIKE = 0.6
 """From this share of what they say on two parts may be the same under another name."""
 
 
 class Names(NamedTuple):
-    """What screens, overlays and taps of the old version are called in the new one, where that is something else."""
+    """What the things of the old version are called in the new one, where that is something else.
 
-    screens: Mapping[str, str]
-    overlays: Mapping[str, str]
-    taps: Mapping[str, str]
+    A reply is named with its call: `send order gives ok`.
+    """
+
+    screens: Mapping[str, str] = {}
+    overlays: Mapping[str, str] = {}
+    taps: Mapping[str, str] = {}
+    arguments: Mapping[str, str] = {}
+    facts: Mapping[str, str] = {}
+    results: Mapping[str, str] = {}
+    calls: Mapping[str, str] = {}
+    replies: Mapping[str, str] = {}
 
     @property
     def words(self) -> list[str]:
         """List each name that changed."""
-        kinds = (("screen", self.screens), ("overlay", self.overlays), ("tap", self.taps))
-        return [f"{kind} {old} is {new} now" for kind, names in kinds for old, new in names.items()]
+        return [
+            messages.RENAMED.format(kind=messages.KINDS[kind], old=old, new=new)
+            for kind, names in self._asdict().items()
+            for old, new in names.items()
+        ]
 
     def renamed(self, event: Event) -> Event:
         """Return an event of the old version as it is called in the new one."""
-        if isinstance(event, events.Tap) and event.name in self.taps:
-            return replace(event, name=self.taps[event.name])
-        return event
+        match event:
+            case events.Tap():
+                return replace(event, name=self.taps.get(event.name, event.name), arguments=self.carried(event.arguments))
+            case events.OutsideChange():
+                return replace(event, fact=self.facts.get(event.fact, event.fact))
+            case events.Reply():
+                return events.Reply(*self.reply(event.call, event.outcome))
+            case _:
+                return event
+
+    def carried(self, arguments: Arguments) -> Arguments:
+        """Return arguments by their names in the new version."""
+        return tuple((self.arguments.get(name, name), value) for name, value in arguments)
+
+    def reply(self, call: str, outcome: str) -> tuple[str, str]:
+        """Return a call and its outcome by their names in the new version."""
+        phrase = _GIVES.join((call, outcome))
+        new, _, gives = self.replies.get(phrase, phrase).partition(_GIVES)
+        return (new if phrase in self.replies else self.calls.get(call, call)), gives
 
     @property
     def backwards(self) -> Names:
@@ -44,29 +73,89 @@ class Names(NamedTuple):
         return Names(*({new: old for old, new in names.items()} for names in self))
 
 
-SAME = Names({}, {}, {})
+_GIVES = " gives "
+SAME = Names()
 
 
 def match(old: Plan, new: Plan) -> Names:
     """Guess which names of the old version are others in the new one.
 
-    A name that is in both is the same. Of the others those are matched that say most alike, from `ALIKE` on, each once.
+    A name that is in both is the same. Of the other screens, overlays and taps those are matched that say most alike, from
+    `ALIKE` on, each once; of facts, arguments, results, calls and replies, which say little, only those that say the same.
     """
     screens = _matched({each.name: _says(each) for each in old.screens}, {each.name: _says(each) for each in new.screens})
     overlays = _matched({each.name: _says(each) for each in old.overlays}, {each.name: _says(each) for each in new.overlays})
-    return Names(screens, overlays, _matched(_taps(old, screens), _taps(new, {})))
+    places = screens | overlays
+    calls = _matched(_calls(old), _calls(new), 1)
+    replies = _matched(_replies(old, calls), _replies(new, {}), 1)
+    return Names(
+        screens,
+        overlays,
+        _matched(_taps(old, screens), _taps(new, {})),
+        _matched(_values(old, places, "takes"), _values(new, {}, "takes"), 1),
+        _matched(_facts(old, places), _facts(new, {}), 1),
+        _matched(_values(old, places, "gives"), _values(new, {}, "gives"), 1),
+        calls,
+        {one: other for one, other in replies.items() if one.partition(_GIVES)[2] != other.partition(_GIVES)[2]},
+    )
 
 
-def _matched(old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, str]:
+def _matched(old: Mapping[str, str], new: Mapping[str, str], least: float = ALIKE) -> dict[str, str]:
     gone, came = [name for name in old if name not in new], [name for name in new if name not in old]
     alike = sorted(
-        ((SequenceMatcher(None, old[one], new[other]).ratio(), one, other) for one in gone for other in came), reverse=True
+        ((_alike(old[one], new[other]), _alike(one, other), one, other) for one in gone for other in came), reverse=True
     )
     found: dict[str, str] = {}
-    for share, one, other in alike:
-        if share >= ALIKE and one not in found and other not in found.values():
+    for share, _, one, other in alike:
+        if share >= least and one not in found and other not in found.values():
             found[one] = other
     return found
+
+
+def _alike(one: str, other: str) -> float:
+    return SequenceMatcher(None, one, other).ratio()
+
+
+def _values(plan: Plan, renamed: Mapping[str, str], kind: Literal["takes", "gives"]) -> dict[str, str]:
+    """Write for each argument or result of a plan where it is and which values it has."""
+    found: dict[str, str] = {}
+    for place in _places(plan):
+        for each in getattr(place, kind, ()):
+            found[each.name] = found.get(each.name, "") + f"{renamed.get(place.name, place.name)}: {_value(each)}\n"
+    return found
+
+
+def _places(plan: Plan) -> list[Screen | Overlay]:
+    return [*plan.screens, *plan.overlays]
+
+
+def _value(each: Parameter) -> str:
+    return f"{each.kind} {each.samples} {each.default} ({'; '.join(map(_value, each.parts))})"
+
+
+def _facts(plan: Plan, renamed: Mapping[str, str]) -> dict[str, str]:
+    """Write for each fact of a plan where it is, and its values."""
+    found = {each.name: _fact(each) for each in plan.facts}
+    for place in _places(plan):
+        for each in place.holds:
+            found[each.name] = found.get(each.name, "") + f"{renamed.get(place.name, place.name)}: {_fact(each)}\n"
+    return found
+
+
+def _fact(each: Fact) -> str:
+    return f"{each.values} {each.lifetime} {each.allowed_changes}"
+
+
+def _calls(plan: Plan) -> dict[str, str]:
+    return {call.name: f"{call.again} {[outcome.takes for outcome in call.outcomes]}" for call in plan.calls}
+
+
+def _replies(plan: Plan, renamed: Mapping[str, str]) -> dict[str, str]:
+    return {
+        _GIVES.join((call.name, outcome.name)): f"{renamed.get(call.name, call.name)} {place} {outcome.takes}"
+        for call in plan.calls
+        for place, outcome in enumerate(call.outcomes)
+    }
 
 
 def _says(place: Screen | Overlay) -> str:

@@ -12,6 +12,7 @@ NOTHING = "nothing"
 POSSIBLE_NOW = "possible now (was: not)"
 POSSIBLE_NO_MORE = "not possible any more"
 QUESTION = "asked"
+RENAMED = "{kind} {old} is {new} now"
 RESULT = "the result"
 SCREEN_GONE = "there is no screen {screen} any more"
 SEEN = "seen"
@@ -33,3 +34,14 @@ PHASES = {
     "killed": "the app is killed",
     "cover": "the cover",
 }
+KINDS = {
+    "screens": "screen",
+    "overlays": "overlay",
+    "taps": "tap",
+    "arguments": "argument",
+    "facts": "fact",
+    "results": "result",
+    "calls": "call",
+    "replies": "reply",
+}
+"""What each kind of names is called."""

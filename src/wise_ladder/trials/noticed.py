@@ -6,7 +6,7 @@ was possible. What is kept (the values of facts) is a second grade: it is notice
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 from wise_ladder.plan import events
 from wise_ladder.plan.values import value_words
@@ -19,16 +19,19 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.plan.values import Arguments
     from wise_ladder.semantics import RungData, State, Step
     from wise_ladder.trials.matching import Names
+
+
+Shown: TypeAlias = "tuple[tuple[str, str], ...]"
+"""Arguments as they are read on the phone: the number 7 and the text 7 look the same."""
 
 
 class Seen(NamedTuple):
     """What is on the phone: a screen with its arguments, what lies over it, the bars, what is asked with its answers."""
 
     where: str
-    arguments: Arguments
+    arguments: Shown
     over: tuple[str, ...]
     bars: tuple[bool, bool]
     asked: tuple[str, ...]
@@ -48,7 +51,7 @@ class WayBack(NamedTuple):
 
     outcome: str
     screen: str
-    arguments: Arguments
+    arguments: Shown
     question: str
 
     @property
@@ -68,11 +71,15 @@ def seen(plan: Plan, state: State, names: Names) -> Seen:
     guard = plan.guard[state.question.guard] if state.question is not None else None
     asked = (guard.text, *(answer.name for answer in guard.answers)) if guard is not None else ()
     data = path[-1].data if path else None
-    return Seen(_screen(data, names), data.arguments if data else (), over, state.bars, asked)
+    return Seen(_screen(data, names), _arguments(data, names), over, state.bars, asked)
 
 
 def _screen(data: RungData | None, names: Names) -> str:
     return names.screens.get(data.screen, data.screen) if data is not None else "nothing"
+
+
+def _arguments(data: RungData | None, names: Names) -> Shown:
+    return tuple(sorted((name, str(value)) for name, value in names.carried(data.arguments))) if data is not None else ()
 
 
 def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:
@@ -81,16 +88,15 @@ def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:
     for way, event in (("system", events.Back()), ("header", events.HeaderBack())) if state.phase is Phase.OPEN else ():
         known = forecast(plan, state, event)
         shown = known.data if known.outcome in {"lands", "stays", "closes", "blocked"} else None
-        found[way] = WayBack(
-            known.outcome, _screen(shown, names) if shown else "", shown.arguments if shown else (), known.question
-        )
+        screen = _screen(shown, names) if shown else ""
+        found[way] = WayBack(known.outcome, screen, _arguments(shown, names), known.question)
     return found
 
 
-def results(done: Step) -> tuple[str, ...]:
+def results(done: Step, names: Names) -> tuple[str, ...]:
     """Return which results came in a step, each with its value."""
     return tuple(
-        f"{entry.name}, {'cancelled' if entry.value is None else value_words(entry.value)}"
+        f"{names.results.get(entry.name, entry.name)}, {'cancelled' if entry.value is None else value_words(entry.value)}"
         for entry in done.log
         if isinstance(entry, ResultCame)
     )
@@ -98,10 +104,11 @@ def results(done: Step) -> tuple[str, ...]:
 
 def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
     """Return what is kept: the facts of the app and of each rung that is seen, and how much was freed."""
-    found = {fact.name: str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
+    called = names.facts
+    found = {called.get(fact.name, fact.name): str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
     found[messages.FREED] = str(len(state.freed))
     for rung in visible_path(state.ladder):
-        found |= {f"{name} of {_screen(rung.data, names)}": value for name, value in rung.data.facts}
+        found |= {f"{called.get(name, name)} of {_screen(rung.data, names)}": value for name, value in rung.data.facts}
     return found
 
 

@@ -101,10 +101,14 @@ class PairSearch:
 
     def _replay(self, given: tuple[tuple[str, str], ...], replies: Replies, path: list[Event], *, renamed: bool) -> None:
         """Do a path of one version on both, and one step beyond; stop where they differ."""
-        before = [self.names.backwards.renamed(event) for event in path] if renamed else path
+        if renamed:
+            back = self.names.backwards
+            given = tuple((back.facts.get(fact, fact), value) for fact, value in given)
+            replies = tuple(back.reply(*each) for each in replies)
+            path = [back.renamed(event) for event in path]
         first = self._first(given, replies)
         pair, done = first, list[Event]()
-        for event in before:
+        for event in path:
             after = self._step(first, pair, done, event)
             if after is None:
                 return
@@ -114,7 +118,9 @@ class PairSearch:
 
     def _first(self, given: tuple[tuple[str, str], ...] = (), replies: Replies = ()) -> Pair:
         states = []
-        for plan in (self.old, self.new):
+        for plan, names in ((self.old, SAME), (self.new, self.names)):
+            given = tuple((names.facts.get(fact, fact), value) for fact, value in given)
+            replies = tuple(names.reply(*each) for each in replies)
             values = {fact.name: fact.values for fact in plan.facts}
             known = tuple(each for each in given if each[1] in values.get(each[0], ()))
             coming = tuple(each for each in replies if each[0] in plan.call and plan.call[each[0]].outcome(each[1]) is not None)
@@ -176,7 +182,7 @@ class PairSearch:
         words = next(seen_differences(before, after), "")
         if words:
             return words, "noticed"
-        came, comes = results(old), results(new)
+        came, comes = results(old, self.names), results(new, SAME)
         if came != comes:
             return differs(
                 messages.RESULT, ", ".join(came) or messages.NOTHING, ", ".join(comes) or messages.NOTHING

@@ -27,6 +27,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan import Plan
     from wise_ladder.plan.model import Screen
+    from wise_ladder.plan.values import Arguments
     from wise_ladder.semantics import State
     from wise_ladder.trials.matching import Names
 
@@ -98,25 +99,26 @@ def _rung(new: Plan, names: Names, rung: Rung, reasons: list[str]) -> Rung | Non
     if screen is None:
         reasons.append(messages.SCREEN_GONE.format(screen=data.screen))
         return None
-    if why := _misfit(screen, data):
+    arguments = names.carried(data.arguments)
+    if why := _misfit(screen, arguments):
         reasons.append(why)
         return None
     known = {fact.name: fact.values for fact in screen.holds}
-    held = dict(data.facts)
+    held = {names.facts.get(name, name): value for name, value in data.facts}
     facts = tuple((name, held[name] if held.get(name) in values else values[0]) for name, values in known.items())
     if len(rung.inner) != len(screen.inside):
         reasons.append(messages.INSIDE_DIFFERS.format(screen=data.screen, old=len(rung.inner), new=len(screen.inside)))
         return None
     inner = tuple(_ladder(new, names, each, reasons) for each in rung.inner)
-    return Rung(RungData(screen.name, data.arguments, facts, data.tab_order), rung.serial, inner)
+    return Rung(RungData(screen.name, arguments, facts, data.tab_order), rung.serial, inner)
 
 
-def _misfit(screen: Screen, data: RungData) -> str:
+def _misfit(screen: Screen, arguments: Arguments) -> str:
     """Say which saved argument the screen does not take, or which it needs that was not saved."""
     takes = {taken.name: taken for taken in screen.takes}
-    for name, value in data.arguments:
+    for name, value in arguments:
         if name not in takes or parse_value(takes[name], str(value)) is None:
-            return messages.ARGUMENT_UNKNOWN.format(screen=data.screen, name=name, value=value)
-    given = dict(data.arguments)
+            return messages.ARGUMENT_UNKNOWN.format(screen=screen.name, name=name, value=value)
+    given = dict(arguments)
     lacks = next((taken.name for taken in screen.takes if taken.name not in given and taken.default is None), "")
-    return messages.ARGUMENT_MISSING.format(screen=data.screen, name=lacks) if lacks else ""
+    return messages.ARGUMENT_MISSING.format(screen=screen.name, name=lacks) if lacks else ""
