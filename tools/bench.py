@@ -38,6 +38,7 @@ from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.semantics import State, initial_state, step
 from wise_ladder.semantics.offers import user_events
 from wise_ladder.semantics.plan_index import index_of
+from wise_ladder.trials.pairs import PairSearch
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -339,6 +340,18 @@ def first_verdict() -> float:
     return taken if sweep.verdicts()[0].status != "undecided" else math.inf
 
 
+def comparing(seconds: float) -> list[tuple[str, float, str, str, float]]:
+    """How far a comparison of Combfield with itself looks in so many seconds, in pairs and in steps, beside the sweep."""
+    sweep = Sweep(read_plan(combfield()), Bounds(seconds=seconds))
+    sweep.run()
+    looked = PairSearch(read_plan(combfield()), read_plan(combfield())).run(seconds)
+    name = f"two versions compared for {seconds:.0f} s"
+    return [
+        (f"{name}, pairs", looked.pairs, "", "states of the sweep", sweep.count),
+        (f"{name}, steps", looked.depth, "", "steps of the sweep", sweep.extent().depth),
+    ]
+
+
 def round_trip() -> float:
     """Seconds for an app's answers to `do` and `where`, over the loopback, beside what the app itself takes."""
 
@@ -438,6 +451,8 @@ def measure(folder: str) -> None:
         ("refusing a plan of 5 MB", median(refusing) * 1000, "ms", "", 0.0),
         ("do and where on an app", median(round_trip) * 1000, "ms", "", 0.0),
         ("Combfield's walks on an app", median(on_an_app) * 1000, "ms", "", 0.0),
+        *comparing(5),
+        *comparing(30),
         ("100,000 steps of drawn walks", median(lambda: steps_a_second(walks)), "1/s", "a bare loop", median(bare_loop)),
         ("the same, nothing remembered", median(lambda: steps_done_anew(walks)), "1/s", "a bare loop", median(bare_loop)),
     ]  # fmt: skip

@@ -60,7 +60,11 @@ class Difference(NamedTuple):
 
 
 class Extent(NamedTuple):
-    """How far was looked: pairs of states, steps from the start, and whether there are no others."""
+    """How far was looked.
+
+    `pairs` of states were met; from the start, everything was done that can be done in `depth` steps, as long as the versions
+    agreed; `whole`: there are no other pairs.
+    """
 
     pairs: int
     depth: int
@@ -75,7 +79,6 @@ class PairSearch:
         """Begin with nothing looked at; `names`: what is called otherwise in the new version."""
         self.old, self.new, self.names = old, new, names
         self.found: dict[tuple[str, str, str, str], Difference] = {}
-        self._pairs, self._depth = 0, 0
 
     def run(self, seconds: float, *, goes_on: Callable[[], bool] = lambda: True) -> Extent:
         """Look for so many seconds; return how far that was."""
@@ -87,8 +90,8 @@ class PairSearch:
 
         self._replay_walks(on)
         self._search(user_events, until - 0.6 * (until - time.perf_counter()), on)
-        whole = self._search(_all_events, until, on)
-        return Extent(self._pairs, self._depth, whole, time.perf_counter() - began)
+        pairs, depth, whole = self._search(_all_events, until, on)
+        return Extent(pairs, depth, whole, time.perf_counter() - began)
 
     # Walks
 
@@ -129,15 +132,22 @@ class PairSearch:
 
     # The search
 
-    def _search(self, choices: Callable[[Plan, State], list[Event]], until: float, on: Callable[[], bool]) -> bool:
-        """Go from pair to pair, breadth first; return whether every pair was looked at. What differs is not followed."""
+    def _search(
+        self, choices: Callable[[Plan, State], list[Event]], until: float, on: Callable[[], bool]
+    ) -> tuple[int, int, bool]:
+        """Go from pair to pair, breadth first. What differs is not followed.
+
+        Returns how many pairs were met, in how many steps all of them were looked at, and whether there are no others.
+        """
         first = self._first()
         waiting = deque([(first, list[Event]())])
         met = {(timeless(first.old), timeless(first.new))}
+        depth = 0
         while waiting:
-            if time.perf_counter() > until or not on():
-                return False
             pair, path = waiting.popleft()
+            depth = len(path)
+            if time.perf_counter() > until or not on():
+                return len(met), depth, False
             for event in self._both(choices, pair):
                 after = self._step(first, pair, path, event)
                 if after is None:
@@ -145,10 +155,8 @@ class PairSearch:
                 key = (timeless(after.old), timeless(after.new))
                 if key not in met:
                     met.add(key)
-                    self._pairs += 1
-                    self._depth = max(self._depth, len(path) + 1)
                     waiting.append((after, [*path, event]))
-        return True
+        return len(met), depth, True
 
     def _both(self, choices: Callable[[Plan, State], list[Event]], pair: Pair) -> list[Event]:
         """List what can be done in either version, as the old one calls it; of two waits the shorter one."""
