@@ -61,6 +61,11 @@ class Files(InAFolder):
         self.assertIn(
             "| hive | tap frames | Back: leads to hive (was: leads to hives) | launch · tap hive · tap frames |", page
         )
+        self.assertIn(
+            "## Walks and rules that turned\n\n| what | before | now | path |\n|---|---|---|---|\n"
+            "| walk one Back | passes | fails | launch · tap hive · tap frames · back · ladder hives |\n",
+            page,
+        )
         pictures = re.findall(r"\]\((.*?)\)", page)
         self.assertEqual(len(pictures), 6)
         for picture in pictures:

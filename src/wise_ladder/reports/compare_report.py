@@ -15,7 +15,7 @@ from wise_ladder.safe import made_visible
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Iterable, Iterator, Sequence
 
     from wise_ladder.trials.compare import Turned, Versions
     from wise_ladder.trials.pairs import Difference, Extent
@@ -42,6 +42,10 @@ def as_text(versions: Versions) -> Iterator[str]:
     for turned in versions.turned:
         yield from _turned(turned)
     yield from _saved(versions)
+    yield from _ends(versions)
+
+
+def _ends(versions: Versions) -> Iterator[str]:
     yield extent_words(versions.extent, same=not versions.differences)
     if versions.saved.whole and not versions.saved.stranded:
         yield messages.ALL_SAVED_STAND.format(count=versions.saved.ladders)
@@ -57,19 +61,19 @@ def _summary(versions: Versions) -> str:
 
 def _told(difference: Difference) -> Iterator[str]:
     yield f"  {difference.event}: {difference.words}"
-    yield f"    {' · '.join(difference.path)}"
+    yield f"    {_path(difference.path)}"
 
 
 def _saved(versions: Versions) -> Iterator[str]:
     for stranded in versions.saved.stranded:
         yield messages.STRANDED.format(why=stranded.why, seen=stranded.seen)
-        yield f"    {' · '.join(stranded.path)}"
+        yield f"    {_path(stranded.path)}"
 
 
 def _turned(turned: Turned) -> Iterator[str]:
     yield messages.TURNED.format(kind=turned.kind, name=turned.name, now=turned.now, was=turned.was)
     if turned.path:
-        yield f"    {' · '.join(turned.path)}"
+        yield f"    {_path(turned.path)}"
 
 
 def extent_words(extent: Extent, *, same: bool) -> str:
@@ -85,22 +89,37 @@ def as_markdown(versions: Versions, strips: Sequence[tuple[str, str]]) -> str:
 
     `strips`: for the first differences that are noticed, the names of two pictures beside the page: before and after.
     """
-    lines = [f"# {escaped(messages.PAGE_OF_CHANGE.format(app=versions.new.app))}", "", escaped(_summary(versions)), ""]
-    lines += [f"- {escaped(messages.GUESSED_NAME.format(words=words))}" for words in versions.names.words]
-    heads = (messages.ON_SCREEN, messages.BY, messages.WHAT, messages.PATH)
-    for title, found in ((messages.NOTICED, versions.noticed), (messages.ONLY_KEPT, versions.kept[:MOST_KEPT])):
-        if found:
-            rows = [
-                (each.screen or messages.BEFORE_ANY_SCREEN, each.event, each.words, " · ".join(each.path)) for each in found
-            ]
-            lines += ["", f"## {title}", "", *table(heads, rows)]
+    lines = [f"# {escaped(messages.PAGE_OF_CHANGE.format(app=versions.new.app))}", "", escaped(_summary(versions))]
+    lines += ["", *(f"- {escaped(messages.GUESSED_NAME.format(words=words))}" for words in versions.names.words)]
+    lines += _section(messages.NOTICED, _DIFFERENCE, map(_row, versions.noticed))
     for each, (before, after) in zip(versions.noticed, strips, strict=False):
         lines += ["", f"### {escaped(f'{each.event}: {each.words}')}", ""]
         lines += [messages.BEFORE, "", f"![{messages.BEFORE}]({quote(before)})", ""]
         lines += [messages.NOW, "", f"![{messages.NOW}]({quote(after)})"]
-    rest = [*(line for turned in versions.turned for line in _turned(turned)), *_saved(versions)]
-    lines += ["", *(f"- {escaped(line.strip())}" for line in rest)] if rest else []
-    return "\n".join([*lines, "", escaped(extent_words(versions.extent, same=not versions.differences)), ""])
+    lines += _section(messages.ONLY_KEPT, _DIFFERENCE, map(_row, versions.kept[:MOST_KEPT]))
+    turned = ((f"{each.kind} {each.name}", each.was, each.now, _path(each.path)) for each in versions.turned)
+    lines += _section(messages.THAT_TURNED, (messages.WHAT, messages.BEFORE, messages.NOW, messages.PATH), turned)
+    stranded = ((each.why, each.seen, _path(each.path)) for each in versions.saved.stranded)
+    lines += _section(messages.THAT_ARE_STRANDED, (messages.WHAT, messages.SEEN_THEN, messages.PATH), stranded)
+    lines += ["", *(f"- {escaped(line)}" for line in _ends(versions))]
+    return "\n".join(lines) + "\n"
+
+
+_DIFFERENCE = (messages.ON_SCREEN, messages.BY, messages.WHAT, messages.PATH)
+
+
+def _section(title: str, heads: tuple[str, ...], rows: Iterable[tuple[str, ...]]) -> list[str]:
+    """Write a table under its heading, nothing without rows."""
+    found = list(rows)
+    return ["", f"## {title[0].upper()}{title[1:]}", "", *table(heads, found)] if found else []
+
+
+def _row(each: Difference) -> tuple[str, ...]:
+    return each.screen or messages.BEFORE_ANY_SCREEN, each.event, each.words, _path(each.path)
+
+
+def _path(path: Sequence[str]) -> str:
+    return " · ".join(path)
 
 
 class DifferenceReport(Struct):
