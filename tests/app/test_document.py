@@ -170,6 +170,24 @@ class OnTheDesk(unittest.TestCase):
 
         self.on_the_bench(act)
 
+    def test_the_editor_opens_the_code_of_the_app_where_the_plan_says_where_it_is(self) -> None:
+        script = self.folder / "editor"
+        script.write_text(f'#!/bin/sh\necho "$@" > {self.folder}/called\n')
+        script.chmod(0o755)
+        self.path.write_text(ONE.replace("  hives: {", "  hives: {code: 'src/Hives:41', "))
+
+        async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
+            with (
+                patch.dict(os.environ, {"VISUAL": "", "EDITOR": str(script)}),
+                patch.object(bench, "suspend", contextlib.nullcontext),
+            ):
+                await pilot.press("r", "1", "E")
+                await pilot.press("down", "enter")
+                await pilot.pause()
+                self.assertEqual((self.folder / "called").read_text().strip(), "+41 src/Hives")
+
+        self.on_the_bench(act)
+
     def test_a_read_only_plan_is_asked_about(self) -> None:
         async def act(bench: LadderApp, pilot: Pilot[None]) -> None:
             self.path.chmod(0o444)

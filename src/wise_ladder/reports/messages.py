@@ -69,13 +69,13 @@ SHEET_USE = (
     "press Back only where it is a step. Begin each list with a fresh start of the app."
 )
 SHORTEST = "shortest"
+SEEN_THEN = "seen then"
 SMALL_SET = (
     "◆ marks a small set of walks that take every move which any of them takes: {count} of {all}. There may be a smaller one."
 )
 STRANDED = "an update over a saved ladder: {why}; then is seen: {seen}"
 TAKES = "takes {name}, such as {samples}"
 TOP_BAR, BOTTOM_BAR = "top bar {bar}", "bottom bar {bar}"
-SEEN_THEN = "seen then"
 THAT_ARE_STRANDED = "Saved ladders that cannot stand"
 THAT_TURNED = "Walks and rules that turned"
 TURNED = "{kind} {name}: {now} (was: {was})"
