@@ -23,7 +23,8 @@ if TYPE_CHECKING:
 def plan_since(path: Path, revision: str) -> Plan:
     """Read a plan, with all that it includes, as it was at a revision.
 
-    Raises UsageError if there is no git, no repository or no such revision, PlanError if the plan was not there or unreadable.
+    Raises UsageError if there is no git, no repository or no such revision, PlanError if the plan was not there then or
+    cannot be read.
     """
     archive = _git(path, revision, "archive", "--format=tar", revision, "--", "*.yaml")
     with tempfile.TemporaryDirectory() as kept:

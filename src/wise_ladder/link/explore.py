@@ -28,7 +28,7 @@ MOST_STEPS = 40
 OUTSIDE = 0.15
 """How often the world does something, and not the user."""
 MOST_IDLE = 500
-"""After so many ways in a row that cannot be gone there are no others."""
+"""Exploring ends after this many paths in a row on which no step could be done."""
 MOST_TRIED, MOST_STATES = 200, 3_000
 """So many more direct ways to a difference are tried, from so many states."""
 

@@ -135,7 +135,7 @@ def _clear_dead_socket(path: str) -> None:
 async def command(words: str) -> AsyncIterator[Lines]:
     """Run a command and speak with it over its standard streams; afterwards it is ended.
 
-    Raises LinkError if it cannot be run, UsageError if it is no command.
+    Raises LinkError if the command cannot be run, UsageError if `words` cannot be split into a command and its arguments.
     """
     try:
         parts = shlex.split(words)

@@ -123,7 +123,7 @@ class StandIn:
 
 
 async def serve(stand_in: StandIn, lines: Lines, manner: Manner) -> None:
-    """Answer whoever speaks over lines, until they are gone or as many answers were given as wanted."""
+    """Answer the peer until it is gone, or until the stand-in has given as many answers as `manner` allows."""
     given = 0
     while True:
         try:

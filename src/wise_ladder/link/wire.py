@@ -88,16 +88,16 @@ class Do(Struct, omit_defaults=True):
 
     event: EventName
     name: str = ""
-    """Of a tap or an answer; of Back, the guard that takes it, if one decides only then."""
+    """The tap or the answer; for Back, the guard that takes it, if that guard decides only at the press."""
     values: dict[str, Value] = field(default_factory=dict, name="with")
     """What a tap carries."""
     twice: bool = False
     call: str = ""
     outcome: str = ""
-    """Of a reply."""
+    """The call that is answered, and the reply to it."""
     fact: str = ""
     value: str = ""
-    """Of a change from outside."""
+    """The fact that the world changes, and its new value."""
     address: str = ""
 
 

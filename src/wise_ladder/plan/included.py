@@ -1,6 +1,6 @@
 """The text of a plan in several files: one after the other, a line telling where each included one begins.
 
-So whoever changes a plan's text has one text and one undo, however many files there are.
+An edit or an undo therefore works on one text, however many files there are.
 """
 
 from __future__ import annotations
