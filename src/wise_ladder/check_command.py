@@ -328,7 +328,7 @@ def _wanted(call: argparse.Namespace) -> list[Path]:
     plans = find_plans(call.plans)
     if not call.since:
         return plans
-    from wise_ladder.revisions import changed_since  # noqa: PLC0415
+    from wise_ladder.plan.revisions import changed_since  # noqa: PLC0415
 
     return changed_since(plans, call.since)
 

@@ -9,8 +9,8 @@ from wise_ladder.drawings import draw_tape
 from wise_ladder.errors import UsageError
 from wise_ladder.plan.files import save
 from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.revisions import plan_since
 from wise_ladder.reports import compare_report
-from wise_ladder.revisions import plan_since
 from wise_ladder.safe import visible
 from wise_ladder.trials.compare import compare as compared
 

@@ -90,7 +90,7 @@ def told(plan: Plan, difference: Difference, names: Names, *, old: bool) -> tupl
     tape = difference.old if old else difference.new
     end = tape.state_at(len(tape.entries))
     last = tape.entries[-1].step if tape.entries else None
-    came = results(last, names) if last is not None else ()
+    came = results(last.log, names) if last is not None else ()
     return seen(plan, end, names), ways_back(plan, end, names), kept(plan, end, names), came, len(tape.entries)
 
 

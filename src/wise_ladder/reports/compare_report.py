@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
 
     from wise_ladder.trials.compare import Turned, Versions
-    from wise_ladder.trials.pairs import Difference, Extent
+    from wise_ladder.trials.pairs import Difference
 
 MOST_KEPT = 10
 """So many things are listed that are only kept otherwise."""
@@ -46,7 +46,7 @@ def as_text(versions: Versions) -> Iterator[str]:
 
 
 def _ends(versions: Versions) -> Iterator[str]:
-    yield extent_words(versions.extent, same=not versions.differences)
+    yield extent_words(versions)
     if versions.saved.whole and not versions.saved.stranded:
         yield messages.ALL_SAVED_STAND.format(count=versions.saved.ladders)
 
@@ -60,8 +60,14 @@ def _summary(versions: Versions) -> str:
 
 
 def _told(difference: Difference) -> Iterator[str]:
-    yield f"  {difference.event}: {difference.words}"
+    yield f"  {_by(difference)}: {difference.words}"
     yield f"    {_path(difference.path)}"
+
+
+def _by(difference: Difference) -> str:
+    """Say by what it is noticed, and where, if there is a choice of phones or named givens."""
+    where = difference.new.plan.where
+    return messages.BY_ELSEWHERE.format(event=difference.event, where=where) if where else difference.event
 
 
 def _saved(versions: Versions) -> Iterator[str]:
@@ -76,12 +82,18 @@ def _turned(turned: Turned) -> Iterator[str]:
         yield f"    {_path(turned.path)}"
 
 
-def extent_words(extent: Extent, *, same: bool) -> str:
-    """Say how far was looked."""
-    took = duration_text(round(extent.seconds * 1000))
-    if extent.whole and same:
-        return messages.EQUAL_AT_EVERY_DEPTH.format(pairs=extent.pairs, took=took)
-    return messages.LOOKED_AT_PAIRS.format(pairs=extent.pairs, depth=extent.depth, took=took)
+def extent_words(versions: Versions) -> str:
+    """Say how far was looked, on other phones too."""
+    extent = versions.extent
+    extents = [extent, *versions.elsewhere.values()]
+    took = duration_text(round(sum(each.seconds for each in extents) * 1000))
+    if versions.whole and not versions.differences:
+        return messages.EQUAL_AT_EVERY_DEPTH.format(pairs=sum(each.pairs for each in extents), took=took)
+    elsewhere = "".join(
+        messages.LOOKED_ELSEWHERE.format(where=where, pairs=each.pairs, depth=each.depth)
+        for where, each in versions.elsewhere.items()
+    )
+    return messages.LOOKED_AT_PAIRS.format(pairs=extent.pairs, depth=extent.depth, elsewhere=elsewhere, took=took)
 
 
 def as_markdown(versions: Versions, strips: Sequence[tuple[str, str]]) -> str:
@@ -93,7 +105,7 @@ def as_markdown(versions: Versions, strips: Sequence[tuple[str, str]]) -> str:
     lines += ["", *(f"- {escaped(messages.GUESSED_NAME.format(words=words))}" for words in versions.names.words)]
     lines += _section(messages.NOTICED, _DIFFERENCE, map(_row, versions.noticed))
     for each, (before, after) in zip(versions.noticed, strips, strict=False):
-        lines += ["", f"### {escaped(f'{each.event}: {each.words}')}", ""]
+        lines += ["", f"### {escaped(f'{_by(each)}: {each.words}')}", ""]
         lines += [messages.BEFORE, "", f"![{messages.BEFORE}]({quote(before)})", ""]
         lines += [messages.NOW, "", f"![{messages.NOW}]({quote(after)})"]
     lines += _section(messages.ONLY_KEPT, _DIFFERENCE, map(_row, versions.kept[:MOST_KEPT]))
@@ -115,7 +127,7 @@ def _section(title: str, heads: tuple[str, ...], rows: Iterable[tuple[str, ...]]
 
 
 def _row(each: Difference) -> tuple[str, ...]:
-    return each.screen or messages.BEFORE_ANY_SCREEN, each.event, each.words, _path(each.path)
+    return each.screen or messages.BEFORE_ANY_SCREEN, _by(each), each.words, _path(each.path)
 
 
 def _path(path: Sequence[str]) -> str:
@@ -168,7 +180,7 @@ class VersionsReport(Struct):
 def as_json(versions: Versions) -> bytes:
     """Write what differs."""
     found = [DifferenceReport(each.grade, each.screen, each.event, each.words, each.path) for each in versions.differences]
-    turned = [TurnedReport(*each) for each in versions.turned]
+    turned = [TurnedReport(each.kind, each.name, each.was, each.now, each.path) for each in versions.turned]
     stranded = [StrandedReport(each.why, each.seen, each.path) for each in versions.saved.stranded]
     extent = versions.extent
     report = VersionsReport(

@@ -6,7 +6,7 @@ was possible. What is kept (the values of facts) is a second grade: it is notice
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from wise_ladder.plan import events
 from wise_ladder.plan.values import value_words
@@ -19,12 +19,23 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.semantics import RungData, State, Step
+    from wise_ladder.semantics import RungData, State
+    from wise_ladder.semantics.log import LogEntry
     from wise_ladder.trials.matching import Names
 
 
 Shown: TypeAlias = "tuple[tuple[str, str], ...]"
 """Arguments as they are read on the phone: the number 7 and the text 7 look the same."""
+Grade = Literal["noticed", "kept"]
+
+
+class Side(NamedTuple):
+    """One version after a step: its state, what the step did, and what its names are in the new version."""
+
+    plan: Plan
+    state: State
+    log: tuple[LogEntry, ...]
+    names: Names
 
 
 class Seen(NamedTuple):
@@ -93,27 +104,47 @@ def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:
     return found
 
 
-def results(done: Step, names: Names) -> tuple[str, ...]:
+def results(log: tuple[LogEntry, ...], names: Names) -> tuple[str, ...]:
     """Return which results came in a step, each with its value."""
     return tuple(
         f"{names.results.get(entry.name, entry.name)}, {'cancelled' if entry.value is None else value_words(entry.value)}"
-        for entry in done.log
+        for entry in log
         if isinstance(entry, ResultCame)
     )
 
 
 def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
-    """Return what is kept: the facts of the app and of each rung that is seen, and how much was freed."""
+    """Return what is kept: the facts of the app, of each rung that is seen and of what lies over it, and how much was freed."""
     called = names.facts
     found = {called.get(fact.name, fact.name): str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
     found[messages.FREED] = str(len(state.freed))
-    for rung in visible_path(state.ladder):
-        found |= {f"{called.get(name, name)} of {_screen(rung.data, names)}": value for name, value in rung.data.facts}
+    path = visible_path(state.ladder)
+    held = [(_screen(rung.data, names), rung.data.facts) for rung in path]
+    layers = (*state.overlays, *(layer for rung in path for layer in rung.overlays))
+    held += [(names.overlays.get(layer.name, layer.name), layer.facts) for layer in layers]
+    for owner, facts in held:
+        found |= {f"{called.get(name, name)} of {owner}": value for name, value in facts}
     return found
 
 
-def seen_differences(old: Seen, new: Seen) -> Iterator[str]:
-    """Say how two things that are seen differ, what matters most first."""
+def differences(old: Side, new: Side, *, ways: bool = True) -> Iterator[tuple[str, Grade]]:
+    """Say in what both sides differ, what matters most first, each with its grade; `ways`: where the ways back lead too."""
+    yield from ((words, "noticed") for words in _seen_differences(seen(*old[:2], old.names), seen(*new[:2], new.names)))
+    came, comes = results(old.log, old.names), results(new.log, new.names)
+    if came != comes:
+        yield differs(messages.RESULT, ", ".join(came) or messages.NOTHING, ", ".join(comes) or messages.NOTHING), "noticed"
+    if ways:
+        led = ways_back(*old[:2], old.names)
+        for way, leads in ways_back(*new[:2], new.names).items():
+            if way in led and led[way] != leads:
+                yield differs(messages.BACK[way], led[way].words, leads.words), "noticed"
+    keeps = kept(*old[:2], old.names)
+    for what, value in kept(*new[:2], new.names).items():
+        if keeps.get(what, value) != value:
+            yield differs(what, keeps[what], value), "kept"
+
+
+def _seen_differences(old: Seen, new: Seen) -> Iterator[str]:
     if (old.where, old.arguments, old.over) != (new.where, new.arguments, new.over):
         yield differs(messages.SEEN, old.words, new.words)
     if old.asked != new.asked:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import time
 from collections import deque
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan import Event, events
 from wise_ladder.plan.steps import event_phrase
@@ -18,7 +18,7 @@ from wise_ladder.semantics.serials import timeless
 from wise_ladder.semantics.state import visible_top
 from wise_ladder.trials import messages
 from wise_ladder.trials.matching import SAME
-from wise_ladder.trials.noticed import differs, kept, results, seen, seen_differences, ways_back
+from wise_ladder.trials.noticed import Grade, Side, differences
 from wise_ladder.walks.running import expand_repeats
 from wise_ladder.walks.tape import Tape
 
@@ -32,7 +32,6 @@ if TYPE_CHECKING:
 
 NOWHERE = "x://nowhere/at/all"
 """An address that no link matches."""
-Grade = Literal["noticed", "kept"]
 
 
 class Pair(NamedTuple):
@@ -80,8 +79,14 @@ class PairSearch:
         self.old, self.new, self.names = old, new, names
         self.found: dict[tuple[str, str, str, str], Difference] = {}
 
-    def run(self, seconds: float, *, goes_on: Callable[[], bool] = lambda: True) -> Extent:
-        """Look for so many seconds; return how far that was."""
+    def run(
+        self,
+        seconds: float,
+        *,
+        goes_on: Callable[[], bool] = lambda: True,
+        told: Callable[[Extent], None] = lambda _: None,
+    ) -> Extent:
+        """Look for so many seconds; return how far that was. `told` is called when the walks were replayed."""
         began = time.perf_counter()
         until = began + seconds
 
@@ -89,6 +94,7 @@ class PairSearch:
             return time.perf_counter() < until and goes_on()
 
         self._replay_walks(on)
+        told(Extent(0, 0, whole=False, seconds=time.perf_counter() - began))
         self._search(user_events, until - 0.6 * (until - time.perf_counter()), on)
         pairs, depth, whole = self._search(_all_events, until, on)
         return Extent(pairs, depth, whole, time.perf_counter() - began)
@@ -184,27 +190,12 @@ class PairSearch:
         return Pair(old.state, new.state) if grade == "kept" and old.refused is None and new.refused is None else None
 
     def _compared(self, pair: Pair, old: Step, new: Step) -> tuple[str, Grade]:
+        """Say the first thing in which two steps differ, and its grade; nothing if they do not."""
         if (old.refused is None) != (new.refused is None):
             return (messages.POSSIBLE_NOW if new.refused is None else messages.POSSIBLE_NO_MORE), "noticed"
-        before, after = seen(self.old, old.state, self.names), seen(self.new, new.state, SAME)
-        words = next(seen_differences(before, after), "")
-        if words:
-            return words, "noticed"
-        came, comes = results(old, self.names), results(new, SAME)
-        if came != comes:
-            return differs(
-                messages.RESULT, ", ".join(came) or messages.NOTHING, ", ".join(comes) or messages.NOTHING
-            ), "noticed"
-        if pair != (old.state, new.state):
-            ways = ways_back(self.old, old.state, self.names)
-            for way, now in ways_back(self.new, new.state, SAME).items():
-                if ways.get(way) != now:
-                    return differs(messages.BACK[way], ways[way].words, now.words), "noticed"
-        keeps = kept(self.old, old.state, self.names)
-        for what, value in kept(self.new, new.state, SAME).items():
-            if keeps.get(what, value) != value:
-                return differs(what, keeps[what], value), "kept"
-        return "", "noticed"
+        before = Side(self.old, old.state, old.log, self.names)
+        after = Side(self.new, new.state, new.log, SAME)
+        return next(differences(before, after, ways=pair != (old.state, new.state)), ("", "noticed"))
 
     def _tapes(self, first: Pair, path: list[Event]) -> Iterator[Tape]:
         yield Tape(self.old, first.old).rerun_on(self.old, events=path)

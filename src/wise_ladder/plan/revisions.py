@@ -9,8 +9,8 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from wise_ladder import messages
 from wise_ladder.errors import PlanError, UsageError
+from wise_ladder.plan import messages
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.plan_files import plan_paths
 
