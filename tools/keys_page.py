@@ -1,4 +1,4 @@
-"""Write docs/keys.md: what each key does in each view, from the table of commands, and the keys kept for views to come."""
+"""Write docs/keys.md: what each key does in each view, from the table of commands."""
 
 from __future__ import annotations
 
@@ -8,17 +8,13 @@ from pathlib import Path
 from wise_ladder.app.commands import COMMANDS
 
 PAGE = Path(__file__).parent.parent / "docs" / "keys.md"
-VIEWS = ("climb", "crossings", "walks", "rules", "seen")
+VIEWS = ("climb", "crossings", "walks", "rules", "trials", "seen")
 MEANINGS = {
     "n": "next", "r": "run", "e": "edit", "k": "keep as a walk", "m": "rename", "D": "duplicate", "Del": "delete", "+": "add",
-    "/": "find in this view", "Enter": "climb there, or launch", "U": "unused parts", "←": "back one", "→": "on one",
-    "↑ ↓": "choose", "← →": "choose", "← → ↑ ↓": "choose",
+    "/": "find in this view", "Enter": "climb there, or launch", "U": "unused parts", "B": "the other one", "←": "back one",
+    "→": "on one", "↑ ↓": "choose", "← →": "choose", "← → ↑ ↓": "choose",
 }  # fmt: skip
 """What a key means wherever it works, if more than one view has it."""
-RESERVED = (
-    ("T", "everywhere", "go to the view Trials"),
-    ("A", "Walks", "the walks against the running app"),
-)
 HEAD = """\
 # Keys
 
@@ -41,8 +37,6 @@ def page() -> str:
     for view in VIEWS:
         rows = [f"| `{key}` | {each.help} |" for key, each in own[view].items() if key not in several]
         lines += [f"\n## {view.capitalize()} adds\n", "| key | does |", "|---|---|", *rows]
-    lines += ["\n## Kept for what is to come\n", "| key | where | for |", "|---|---|---|"]
-    lines += [f"| `{key}` | {where} | {what} |" for key, where, what in RESERVED]
     return "\n".join(lines) + "\n"
 
 

@@ -22,6 +22,7 @@ from wise_ladder.app.path_commands import PathCommands
 from wise_ladder.app.rules import commands as rules
 from wise_ladder.app.seen.commands import SeenCommands
 from wise_ladder.app.sheet_commands import SheetCommands
+from wise_ladder.app.trials.commands import TrialsCommands
 from wise_ladder.app.walks import commands as walks
 from wise_ladder.demo import combfield
 from wise_ladder.plan.plan_files import read_plan_files
@@ -31,6 +32,7 @@ OWNERS: dict[str, Any] = {
     "crossings": crossings.CrossingsCommands,
     "walks": walks.WalksCommands,
     "rules": rules.RulesCommands,
+    "trials": TrialsCommands,
     "seen": SeenCommands,
     "edit_commands": EditCommands,
     "part_commands": PartCommands,
@@ -81,7 +83,7 @@ class OneTable(unittest.TestCase):
             if action.owner in VIEWS and action.keys[0].isalpha() and len(action.keys[0]) == 1:
                 words.setdefault(action.keys[0], set()).add(action.owner)
         shared = {key for key, owners in words.items() if len(owners) > 1}
-        self.assertEqual(shared, {"n", "r", "e", "k", "U"} & shared)
+        self.assertEqual(shared, {"n", "r", "e", "k", "U", "B"} & shared)
 
     def test_every_view_can_be_gone_to_and_left(self) -> None:
         for view in VIEWS:

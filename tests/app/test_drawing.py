@@ -9,6 +9,7 @@ from tests.plans import COMBFIELD
 from tests.random_plans import events, plans
 from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, cut_middle, wrap
 from wise_ladder.app.climb import ladder_drawing, side_drawing
+from wise_ladder.app.climb.tab_labels import tab_labels
 from wise_ladder.app.palette import INK, PALETTES, PAPER, Palette
 from wise_ladder.app.tape_cursor import TapeCursor
 from wise_ladder.app.window_frame import TitleBar
@@ -101,8 +102,8 @@ class Ladders(unittest.TestCase):
             (24, [" hives ", " diary 7 ", " shelf "]),
             (20, [" hives ", " d… 7 ", " she… "]),
         ):
-            self.assertEqual(ladder_drawing._tab_labels(names, rungs, 0, room), labels)
-        self.assertEqual(ladder_drawing._tab_labels(names, rungs, 1, 18)[1], " diary 7 ")
+            self.assertEqual(tab_labels(names, rungs, 0, room), labels)
+        self.assertEqual(tab_labels(names, rungs, 1, 18)[1], " diary 7 ")
 
     def test_a_timer_hangs_under_its_rung(self) -> None:
         run = TapeCursor(COMBFIELD)

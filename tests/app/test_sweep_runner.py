@@ -2,7 +2,7 @@
 
 import unittest
 
-from wise_ladder.app.sweep_runner import SweepStatus, changed_verdicts, still_unknown
+from wise_ladder.app.sweep_runner import RuleCounts, SweepStatus, changed_verdicts, still_unknown
 from wise_ladder.app.window_frame import TitleBar
 from wise_ladder.demo import gallery
 from wise_ladder.plan.loader import read_plan
@@ -49,8 +49,7 @@ class Turned(unittest.TestCase):
             ((2, 0, 1, False, True), ["◔ 2 rules", "◌ 1 not known"]),
             ((0, 0, 4, False, True), ["◌ 4 not known"]),
         ):
-            *counts, whole, running = known
-            line.tell_rules(*counts, whole=whole, running=running)
+            line.tell_rules(RuleCounts(*known))
             self.assertEqual(line.told, said)
 
     def test_where_nothing_was_known_before_nothing_is_said(self) -> None:

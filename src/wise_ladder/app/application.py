@@ -275,17 +275,8 @@ class LadderApp(App[None]):
 
     def tell_rules(self) -> None:
         """Show in the top line how many rules of the open plan hold."""
-        standing = self.sweep_runner.standing
-        if standing is None:
-            return
-        unknown = self.sweep_runner.unknown()
-        holds = sum(verdict.status == "holds" for verdict in standing.verdicts) - unknown
-        known = standing.plan is self.document.plan
-        if known:
-            undecided = len(standing.verdicts) - holds - standing.broken
-            self.title_bar.tell_rules(holds, standing.broken, undecided, whole=standing.known.whole, running=standing.running)
-        else:
-            self.title_bar.tell_rules(0, 0, len(standing.verdicts), whole=False, running=True)
+        if (counts := self.sweep_runner.counts()) is not None:
+            self.title_bar.tell_rules(counts)
 
     def _still(self) -> str:
         """Return the present view as SVG."""
@@ -371,6 +362,16 @@ class LadderApp(App[None]):
     def cmd_rules(self) -> None:
         self.show("rules")
         self.sweep_runner.looked_at()
+
+    def cmd_trials(self) -> None:
+        self.show("trials")
+
+    def cmd_compare(self) -> None:
+        if self.document.compared is None:
+            self.show_message(messages.NOTHING_EDITED, wrong=True)
+            return
+        self.show("trials")
+        self.view.compare_last_edit()
 
     def cmd_seen(self) -> None:
         self.show("seen")

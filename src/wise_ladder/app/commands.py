@@ -10,6 +10,7 @@ CommandOwner: TypeAlias = Literal[
     "crossings",
     "walks",
     "rules",
+    "trials",
     "seen",
     "edit_commands",
     "part_commands",
@@ -46,7 +47,7 @@ class Command:
         return self.shown or self.keys[0]
 
 
-VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules", "seen": "Seen"}
+VIEWS = {"climb": "Climb", "crossings": "Crossings", "walks": "Walks", "rules": "Rules", "trials": "Trials", "seen": "Seen"}
 """The views, by the name that owns their commands."""
 TAP_KEYS = ("1", "2", "3", "4", "5", "6", "7", "8", "9", "0")
 
@@ -171,6 +172,24 @@ COMMANDS = (
     Command("rules", "recognised", ("i",), "recognised",
            "Show what the starter set takes for splash, sign-in and protected, and how to override it.", 10,
            also="starter set"),
+    Command("trials", "up", ("up",), "choose", "Go to the difference above, or to the path you brought along.", 2, "↑ ↓"),
+    Command("trials", "down", ("down",), "next", "Go to the difference below.", 0, "↓"),
+    Command("trials", "step_back", ("left",), "step", "Go one step back on both ladders.", 3, "← →",
+           also="previous"),
+    Command("trials", "step_on", ("right",), "next step", "Go one step forward on both.", 0, "→"),
+    Command("trials", "first", ("home",), "start", "Go to the first step.", 0, "Home"),
+    Command("trials", "last", ("end",), "end", "Go to the last step.", 0, "End"),
+    Command("trials", "next_difference", ("n",), "next difference", "Go to the next step of this path that differs.", 6),
+    Command("trials", "against", ("equals_sign",), "versions",
+           "Compare the plan with itself before an edit, as saved, at a revision or on another phone, or with a file.", 4, "=",
+           also="compare with git before after diff twin branch commit"),
+    Command("trials", "other_ladder", ("B",), "swap",
+           "Show the other ladder, where there is room for one only.", 5,
+           also="side before now"),
+    Command("trials", "climb_there", ("enter",), "climb there", "Climb the path in the plan as it is now, up to this step.", 7,
+           "Enter"),
+    Command("trials", "keep", ("k",), "save as walks", "Save the path as a walk: as it is now, as it was, or both.", 8,
+           also="record export test"),
     Command("seen", "earlier", ("left",), "moment", "Go to the moment before.", 2, "← →"),
     Command("seen", "later", ("right",), "next moment", "Go to the next moment.", 0, "→"),
     Command("seen", "first", ("home",), "start", "Go to the first moment.", 0, "Home"),
@@ -204,8 +223,8 @@ COMMANDS = (
     Command("part_commands", "delete_part", ("delete",), "delete",
            "Delete the move of this step or selection, after showing what refers to it.", 0, "Del",
            also="remove"),
-    Command("document", "compare", ("equals_sign",), "before and after",
-           "Show both ladders where the last edit matters.", shown="=",
+    Command("application", "compare", ("equals_sign",), "before and after",
+           "Show the plan before the last edit and now, side by side.", shown="=",
            also="diff"),
     Command("edit_commands", "counterpart", ("ampersand",), "counterparts",
            "Change the matching moves like the last edited one.", shown="&"),
@@ -228,6 +247,8 @@ COMMANDS = (
            "Go to the view Crossings: which move leads where, by which operation?", 11),
     Command("application", "walks", ("W",), "Walks", "Go to the view Walks: does every path I care about still work?"),
     Command("application", "rules", ("R",), "Rules", "Go to the view Rules: does it hold on every path?"),
+    Command("application", "trials", ("T",), "Trials", "Go to the view Trials: what if I change this one thing?",
+           also="compare versions diff before after"),
     Command("application", "seen", ("S",), "Seen", "Go to the view Seen: what was seen for how long?",
            also="time timeline flash memory depth chart"),
     Command("path_commands", "path", ("ctrl+g",), "path to", "Find the shortest paths to a state, such as alert beneath hive.",

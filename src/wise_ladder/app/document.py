@@ -14,13 +14,14 @@ from wise_ladder.app.history import EditHistory
 from wise_ladder.errors import ConsentError, LadderError
 from wise_ladder.plan.files import stamp, typed_path
 from wise_ladder.plan.included import PlanText
+from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.plan.plan_files import plan_paths, read_plan_files
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.semantics.text import duration_text
 from wise_ladder.walks import Tape, run_walk
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Collection
+    from collections.abc import Callable, Collection, Sequence
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
@@ -80,6 +81,10 @@ class Document:
     def text(self) -> str:
         """The text of the plan with its edits."""
         return self._edits.text
+
+    def saved_plan(self) -> Plan | None:
+        """Return the plan as it was read or saved last; None if there was none."""
+        return read_plan_text(self._edits.on_disk.text, str(self.path)) if self._edits.on_disk.text else None
 
     # Walks
 
@@ -197,25 +202,6 @@ class Document:
             return self.host.state_dir.keep_unsaved(self.path, self._edits.text, self._edits.on_disk.text)
         self.host.state_dir.drop_unsaved(self.path)
         return True
-
-    def cmd_compare(self) -> None:
-        if self.compared is None:
-            self.host.show_message(messages.NOTHING_EDITED, wrong=True)
-            return
-        from wise_ladder.app.dialogs.info_dialog import before_after  # noqa: PLC0415
-        from wise_ladder.walks.comparison import rows  # noqa: PLC0415
-
-        what, differences = self.compared
-        title = messages.NO_DIFFERENCE if differences.step is None else messages.DIFFERENCE
-        more = [f"{'✓' if passes else '✗'} {name} {'passes' if passes else 'fails'} now" for name, passes in self._turned]
-        self.host.push_screen(
-            before_after(
-                title.format(what=what, step=differences.step),
-                rows(differences),
-                ["", *more] if more else [],
-                self.host.palette,
-            )
-        )
 
     # The file
 
@@ -378,20 +364,32 @@ class Document:
         )
 
     def _keep(self, name: str) -> str:
-        from wise_ladder.plan.yaml_text import add_walk  # noqa: PLC0415
-
         if not name:
             return messages.ENTER_NAME
         self.look_at_file()
         climber = self.host.cursor
-        tape = climber.tape.prefix(climber.position)
         left_out = len(climber.tape.rest) if climber.position == len(climber.tape.entries) else 0
-        wrong = self.edit_text(
-            lambda text: add_walk(text, name, tape.as_steps(), tape.given(), tape.phone()), f'walk "{name}" saved'
-        )
+        tape = climber.tape.prefix(climber.position)
+        return self.keep_walks([(name, tape.as_steps())], tape, left_out)
+
+    def keep_walks(self, walks: Sequence[tuple[str, list[str]]], like: Tape, left_out: int = 0) -> str:
+        """Save walks, each a name and steps, that begin as a tape does; return what is wrong with that, nothing if they were.
+
+        `left_out`: so many steps that do not apply any more are not saved.
+        """
+        from wise_ladder.plan.yaml_text import add_walk  # noqa: PLC0415
+
+        def added(text: str) -> str:
+            for name, steps in walks:
+                text = add_walk(text, name, steps, like.given(), like.phone())
+            return text
+
+        name = ", ".join(name for name, _ in walks)
+        compared = self.compared
+        wrong = self.edit_text(added, f'walk "{name}" saved')
         if wrong:
             return wrong
-        self.compared = None
+        self.compared = compared
         if self._saved(asks=False) is not None:
             words = messages.WALK_SAVED_SHORTER if left_out else messages.WALK_SAVED
             self.host.show_message(words.format(name=name, file=self._edits.written, count=left_out))

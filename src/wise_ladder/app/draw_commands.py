@@ -63,19 +63,24 @@ class DrawCommands:
         swept = self.host.sweep_runner.standing
         swept = swept if swept is not None and swept.plan is self.host.plan else None
         subject = _Subject(self.host.plan, self.host.selected_runs(), swept)
-        path = " / ".join(run.name for run in subject.runs)
+        names = " / ".join(run.name for run in subject.runs)
         missing = {DrawnKind.STRIP, DrawnKind.TIME, DrawnKind.DEPTH} if not subject.runs else set()
         missing |= {DrawnKind.BACKS} if swept is None else set()
         first = DrawnKind(self._first())
         kinds = [kind for kind in (first, *(kind for kind in DrawnKind if kind is not first)) if kind not in missing]
-        items = [
-            ListItem(messages.DRAWN[kind.value][0], messages.DRAWN[kind.value][1].format(path=path or messages.NO_PATH), kind)
-            for kind in kinds
-        ]
+        items: list[ListItem[tuple[DrawnKind, _Subject]]] = []
+        for kind in kinds:
+            # A film strip is of one run; what is drawn along the time lays two over each other.
+            alone = [subject._replace(runs=[run]) for run in subject.runs] if kind is DrawnKind.STRIP else [subject]
+            for each in alone:
+                title, about = messages.DRAWN[kind.value]
+                one = kind in {DrawnKind.STRIP, DrawnKind.MAP} and subject.runs
+                path = each.runs[0].name if one else names or messages.NO_PATH
+                items.append(ListItem(title, about.format(path=path), (kind, each)))
 
-        def chosen(kind: DrawnKind | str | None) -> None:
-            if isinstance(kind, DrawnKind):
-                self._ask(subject, kind)
+        def chosen(value: tuple[DrawnKind, _Subject] | str | None) -> None:
+            if isinstance(value, tuple):
+                self._ask(value[1], value[0])
 
         self.host.push_screen(ListDialog(messages.DRAW_WHAT, items, soft=self.host.palette.soft), chosen)
 

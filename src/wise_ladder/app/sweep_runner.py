@@ -59,6 +59,16 @@ class SweepStatus(NamedTuple):
         return sum(verdict.status == "broken" for verdict in self.verdicts)
 
 
+class RuleCounts(NamedTuple):
+    """How many rules hold as far as is known, are broken, and are not known, or no longer; how the sweep stands."""
+
+    holds: int
+    broken: int
+    unknown: int
+    whole: bool = False
+    running: bool = True
+
+
 class SweepRunner:
     """Sweeps the open plan on its own thread; one sweep at a time."""
 
@@ -86,6 +96,17 @@ class SweepRunner:
     def unknown(self) -> int:
         """Count the rules of which it is not known yet whether the last edit fixed them."""
         return 0 if self.standing is None else still_unknown(self._plan_before, self.standing)
+
+    def counts(self) -> RuleCounts | None:
+        """Count the rules of the open plan by what is known of them; None before any sweep."""
+        standing = self.standing
+        if standing is None:
+            return None
+        if standing.plan is not self.host.plan:
+            return RuleCounts(0, 0, len(standing.verdicts))
+        holds = sum(verdict.status == "holds" for verdict in standing.verdicts) - self.unknown()
+        unknown = len(standing.verdicts) - holds - standing.broken
+        return RuleCounts(holds, standing.broken, unknown, standing.known.whole, standing.running)
 
     def key_pressed(self) -> None:
         """Give way for a while."""

@@ -68,5 +68,8 @@ class View(Vertical):
     def choose(self, number: int) -> None:
         """Choose the row that was clicked."""
 
+    def compare_last_edit(self) -> None:
+        """Compare the plan with what it was before the last edit, in the view that compares."""
+
     def told(self) -> None:
         """Show what became known of the rules; a message stays."""

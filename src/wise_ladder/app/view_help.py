@@ -46,3 +46,13 @@ SEEN_GLYPHS = """\
 ✗ flash  ─● it fell due, or was answered  ─○ it was stopped  ─→ it still runs  ≈ folded wait  │ the chosen moment
 ┊ the first difference of two runs"""
 SEEN = ("Seen: what was seen for how long?", SEEN_IS_FOR, SEEN_GLYPHS)
+
+TRIALS_IS_FOR = """\
+Two versions of the plan side by side: the same steps are done on both. On the left what the plan is compared with, on the \
+right what it is now. The path is that of the view you come from, or that of a difference you choose in the list. What one \
+ladder has and the other has not is marked, and so is each Back that leads elsewhere; beneath the ladders it is said in words. \
+The list fills while both are compared: first what a user notices, then what is only kept otherwise, then walks and rules with \
+another verdict, then saved ladders that cannot stand any more."""
+TRIALS_GLYPHS = """\
+≠ not so in the other version  ✗ fails or is broken now  ✓ passes or holds now  ● here  ◀ Back leads here  ▴ came  − went"""
+TRIALS = ("Trials: what if I change this one thing?", TRIALS_IS_FOR, TRIALS_GLYPHS)

@@ -23,6 +23,10 @@ def make_view(name: str, host: Workplace) -> View:
         from wise_ladder.app.seen.view import SeenView  # noqa: PLC0415
 
         return SeenView(host)
+    if name == "trials":
+        from wise_ladder.app.trials.view import TrialsView  # noqa: PLC0415
+
+        return TrialsView(host)
     if name == "crossings":
         from wise_ladder.app.crossings.view import CrossingsView  # noqa: PLC0415
 

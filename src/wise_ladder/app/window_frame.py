@@ -15,6 +15,8 @@ from wise_ladder.safe import visible
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from wise_ladder.app.sweep_runner import RuleCounts
+
 
 class TitleBar(CanvasWidget):
     """Whose plan it is, which view, and how the walks stand."""
@@ -45,12 +47,13 @@ class TitleBar(CanvasWidget):
         self._standing = self._standing or [("muted", messages.NO_WALKS_YET)]
         self.redraw()
 
-    def tell_rules(self, holds: int, broken: int, unknown: int, *, whole: bool, running: bool) -> None:
-        """Take how the rules stand: what holds as far as is known, what is broken, and what is not known, or no longer."""
-        glyph, role = ("✓", "holds") if whole else ("◔", "muted") if running else ("◕", "holds")
-        self._rules = [(role, f"{glyph} {holds} {'rule' if holds == 1 else 'rules'}")] if holds else []
-        self._rules += [("broken", f"✗ {broken} broken")] if broken else []
-        self._rules += [("undecided", f"◌ {unknown} not known")] if unknown else []
+    def tell_rules(self, rules: RuleCounts) -> None:
+        """Take how the rules stand."""
+        glyph, role = ("✓", "holds") if rules.whole else ("◔", "muted") if rules.running else ("◕", "holds")
+        words = f"{glyph} {rules.holds} {'rule' if rules.holds == 1 else 'rules'}"
+        self._rules = [(role, words)] if rules.holds else []
+        self._rules += [("broken", f"✗ {rules.broken} broken")] if rules.broken else []
+        self._rules += [("undecided", f"◌ {rules.unknown} not known")] if rules.unknown else []
         self.redraw()
 
     def draw(self, width: int, height: int) -> Canvas:
@@ -58,7 +61,7 @@ class TitleBar(CanvasWidget):
         palette = self.palette
         canvas = Canvas(width, height, palette.panel)
         x = canvas.text(2 if width >= 100 else 0, 0, "╫ ", CellStyle(palette.twine, bold=True))
-        if width >= 60:
+        if width >= 100:
             x = canvas.text(x, 0, "Wise Ladder  ", CellStyle(palette.text, bold=True))
         x = canvas.text(x, 0, self._plan, CellStyle(palette.soft)) + (5 if width >= 100 else 2)
         for name, title in VIEWS.items():

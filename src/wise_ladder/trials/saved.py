@@ -33,11 +33,16 @@ if TYPE_CHECKING:
 
 
 class Stranded(NamedTuple):
-    """A rung of a saved ladder that cannot stand in the new version: why, what is seen then, and the path on the old one."""
+    """A rung of a saved ladder that cannot stand in the new version: why, what is seen then, and the path on the old one.
+
+    `old`, `new`: the app as it was killed, and reopened, under both versions.
+    """
 
     why: str
     seen: str
     tape: Tape
+    old: Tape
+    new: Tape
 
     @property
     def path(self) -> list[str]:
@@ -63,8 +68,12 @@ def carry_over(old: Plan, new: Plan, names: Names, seconds: float, goes_on: Call
         killed = step(old, state, events.Killed())
         if killed.refused is None and (saved := timeless(killed.state).ladder) not in ladders:
             ladders.add(saved)
-            for why, words in _put_over(new, names, killed.state):
-                found.setdefault(why, Stranded(why, words, Tape(old, first).rerun_on(old, events=path)))
+            reasons, reopened = _put_over(new, names, killed.state)
+            for why in reasons:
+                if why not in found:
+                    words = seen(new, reopened.state_at(len(reopened.entries)), SAME).words
+                    tape = Tape(old, first).rerun_on(old, events=path)
+                    found[why] = Stranded(why, words, tape, _reopened(old, killed.state), reopened)
         for event in user_events(old, state):
             done = step(old, state, event)
             if done.refused is None and (after := timeless(done.state)) not in met:
@@ -73,22 +82,21 @@ def carry_over(old: Plan, new: Plan, names: Names, seconds: float, goes_on: Call
     return SavedLadders(len(ladders), not waiting, list(found.values()))
 
 
-def _put_over(new: Plan, names: Names, killed: State) -> list[tuple[str, str]]:
-    """Reopen a killed app under the new version; return why which rungs cannot stand, each with what is seen then."""
+def _put_over(new: Plan, names: Names, killed: State) -> tuple[list[str], Tape]:
+    """Reopen a killed app under the new version; return why which rungs cannot stand, and the run."""
     reasons: list[str] = []
-    ladder = _ladder(new, names, killed.ladder, reasons)
-    if not reasons:
-        return []
-    first = initial_state(new)
-    state = step(new, replace(first, phase=Phase.KILLED, ladder=ladder, clock=killed.clock), events.Reopen()).state
-    if new.cover is not None:
-        # What comes after the cover is what matters.
-        state = step(new, state, events.Wait(max(new.cover.least, new.cover.most or 0))).state
-    words = seen(new, state, SAME).words
-    return [(why, words) for why in reasons]
+    ladder = carried(new, names, killed.ladder, reasons)
+    return reasons, _reopened(new, replace(initial_state(new), phase=Phase.KILLED, ladder=ladder, clock=killed.clock))
 
 
-def _ladder(new: Plan, names: Names, ladder: Ladder, reasons: list[str]) -> Ladder:
+def _reopened(plan: Plan, killed: State) -> Tape:
+    """Return the run that reopens a killed app, until its cover is gone: what comes after it is what matters."""
+    tape = Tape(plan, killed).with_event(events.Reopen())[0]
+    return tape if plan.cover is None else tape.with_event(events.Wait(max(plan.cover.least, plan.cover.most or 0)))[0]
+
+
+def carried(new: Plan, names: Names, ladder: Ladder, reasons: list[str]) -> Ladder:
+    """Return a ladder of the old version as it stands in the new one; `reasons`: where to tell why a rung cannot."""
     return tuple(rung for each in ladder if (rung := _rung(new, names, each, reasons)) is not None)
 
 
@@ -109,7 +117,7 @@ def _rung(new: Plan, names: Names, rung: Rung, reasons: list[str]) -> Rung | Non
     if len(rung.inner) != len(screen.inside):
         reasons.append(messages.INSIDE_DIFFERS.format(screen=data.screen, old=len(rung.inner), new=len(screen.inside)))
         return None
-    inner = tuple(_ladder(new, names, each, reasons) for each in rung.inner)
+    inner = tuple(carried(new, names, each, reasons) for each in rung.inner)
     return Rung(RungData(screen.name, arguments, facts, data.tab_order), rung.serial, inner)
 
 

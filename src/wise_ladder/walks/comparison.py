@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from wise_ladder.walks.tape import Tape
 
 
-MAX_HOPS = 8
 MAX_LOOKED = 200
 """So many Backs of both sides are held against each other."""
 
@@ -63,22 +62,6 @@ def _side(tape: Tape, number: int) -> RunState:
 
 def _ends(descent: Descent) -> list[object]:
     return [*((hop.outcome, hop.data) for hop in descent.hops), descent.end]
-
-
-def rows(comparison: Comparison) -> list[tuple[str, str]]:
-    """Write both sides out beside each other, the highest rung first: the ladders on one ground, then the Backs."""
-    one, two = (
-        [rung_text(rung.data) for rung in visible_screens(side.state.ladder)] for side in (comparison.before, comparison.after)
-    )
-    above = list(zip_longest(one, two, fillvalue=""))
-    backs = zip_longest(_backs(comparison.before), _backs(comparison.after), fillvalue="")
-    return [*reversed(above), ("the ground", "the ground"), ("", ""), *backs]
-
-
-def _backs(side: RunState) -> list[str]:
-    hops = side.descent.hops
-    lines = [f"Back {number} {_hop_words(hop)}" for number, hop in enumerate(hops[:MAX_HOPS], 1)]
-    return [*lines, "…"] if len(hops) > MAX_HOPS else lines
 
 
 def back_words(descent: Descent) -> str:

@@ -11,11 +11,13 @@ from wise_ladder.app.canvas import Canvas, CellStyle, TextRun, cut, wrap
 from wise_ladder.app.canvas_widget import heading
 from wise_ladder.app.climb.in_front import overlay_glyph
 from wise_ladder.app.climb.row_layout import spaced
+from wise_ladder.app.climb.tab_labels import tab_labels
 from wise_ladder.plan.steps import event_text
 from wise_ladder.semantics import Phase
 from wise_ladder.semantics.apply_world import OF_RUNGS
 from wise_ladder.semantics.log import Closed
 from wise_ladder.semantics.text import argument_words, duration_text, rung_text
+from wise_ladder.trials.marks import Marks
 
 if TYPE_CHECKING:
     from wise_ladder.app.climb.row_layout import RowLayout
@@ -27,6 +29,8 @@ if TYPE_CHECKING:
 
 BACK = "app.press('back')"
 MOST_HOPS = 12
+SHORT_BOARD = 30
+"""On a board of less columns what came, and where one stands, is told by the glyph alone."""
 
 
 class Columns(NamedTuple):
@@ -48,9 +52,9 @@ def lanes(width: int) -> Columns:
     return Columns(came, left, right, right + 4, width - words)
 
 
-def draw(moment: Snapshot, palette: Palette, width: int, height: int) -> Canvas:
-    """Draw the ladder at a moment."""
-    return _Drawing(moment, palette, width, height).drawn()
+def draw(moment: Snapshot, palette: Palette, width: int, height: int, marks: Marks | None = None) -> Canvas:
+    """Draw the ladder at a moment; `marks`: what of it is not so on the ladder beside it, which has its own heading."""
+    return _Drawing(moment, palette, width, height, marks).drawn()
 
 
 FIGURE_ROWS, OUTLINE_ROWS = 3, 10
@@ -59,18 +63,18 @@ ROOMY = 28
 
 
 class _Drawing:
-    def __init__(self, moment: Snapshot, palette: Palette, width: int, height: int) -> None:
-        self.moment, self.palette = moment, palette
+    def __init__(self, moment: Snapshot, palette: Palette, width: int, height: int, marks: Marks | None) -> None:
+        self.moment, self.palette, self.marks, self.headed = moment, palette, marks or Marks(), marks is None
         self.canvas = Canvas(width, height, palette.ground_colour)
         self.lanes = lanes(width)
         self.roomy = height >= ROOMY
-        self.sky = 2 if self.roomy else 0
+        self.sky = 2 if self.roomy and self.headed else 0
         self.ground = height - (2 if self.roomy else 1)
         self.rungs = moment.rungs
 
     def drawn(self) -> Canvas:
         not_started = self.moment.state.phase is Phase.OUTSIDE and not self.moment.position
-        if self.roomy and not not_started:
+        if self.roomy and self.headed and not not_started:
             self._headings()
         if not self.rungs:
             self._ground()
@@ -170,7 +174,7 @@ class _Drawing:
         if not screen.tabs:
             return [TextRun(f"  flow {'▮' * len(rung.front)}", CellStyle(colour))]
         front = rung.data.tab_order[-1]
-        labels = _tab_labels([tab for tab, _ in screen.inside], [len(ladder) for ladder in rung.inner], front, room)
+        labels = tab_labels([tab for tab, _ in screen.inside], [len(ladder) for ladder in rung.inner], front, room)
         spare = max(room - sum(map(cell_len, labels)), 0)
         gap = TextRun(" " * min(spare // len(labels), 2), CellStyle(colour))
         runs: list[TextRun] = []
@@ -180,8 +184,10 @@ class _Drawing:
         return runs
 
     def _mark(self, rung: Rung, *, here: bool) -> str:
-        came = "" if rung.serial not in self.moment.new_serials else "▴ came" if self.roomy or not here else "▴"
-        return f"{came}  ● here".strip() if here else came
+        short = self.lanes.right - self.lanes.left < SHORT_BOARD
+        came = "" if rung.serial not in self.moment.new_serials else "▴" if short or (here and not self.roomy) else "▴ came"
+        marks = ("≠" if rung.serial in self.marks.rungs else "", came, "" if not here else "●" if short else "● here")
+        return ("  " if not short else " ").join(filter(None, marks))
 
     def _lands_first(self, rung: Rung) -> bool:
         hops = self.moment.descent.hops
@@ -202,7 +208,7 @@ class _Drawing:
         ink = CellStyle(self.palette.twine)
         for row in (spacing.fold.row - 1, spacing.fold.row + 1):
             self.canvas.text(left, row, "≈" * width, ink)
-        words = f" {spacing.fold.rungs} rungs folded "
+        words = f" {spacing.fold.rungs} rung{'s' if spacing.fold.rungs > 1 else ''} folded "
         self.canvas.fill(left, spacing.fold.row, width, 1, self.palette.ground_colour)
         self.canvas.text(left + 1, spacing.fold.row, words, CellStyle(self.palette.soft))
 
@@ -283,20 +289,22 @@ class _Drawing:
         for number, hop in enumerate(self.moment.descent.hops[:MOST_HOPS], 1):
             start = rows.get(here)
             end = self.ground if hop.outcome in {"leaves", "goes away"} else rows.get(hop.serial)
-            back = TextRun(f"Back {number} ", self._teal())
+            back = self._back(number, " ")
             if hop.outcome in {"lands", "leaves", "goes away"}:
                 if start is not None and end is not None and end > start:
                     self._line(start, end, heavy=heavy, mark="◈" if not hop.certain else "◆" if hop.question else "")
                     self._hop_words(number, hop, start + stayed, end)
                     heavy = False
                 elif start is not None:
-                    self._words(start + stayed + 1, [back, TextRun(f"to {rung_text(hop.data)}", CellStyle(self.palette.lands))])
+                    self._words(
+                        start + stayed + 1, [*back, TextRun(f"to {rung_text(hop.data)}", CellStyle(self.palette.lands))]
+                    )
                 stayed = 0
             elif start is not None:
                 words, goes_on = self._staying(hop)
                 stayed += 1
                 colour = self.palette.asks if goes_on else self.palette.broken
-                self._words(start + stayed, [back, TextRun(words, CellStyle(colour))])
+                self._words(start + stayed, [*back, TextRun(words, CellStyle(colour))])
                 if not goes_on:
                     break
             here = hop.serial
@@ -337,7 +345,7 @@ class _Drawing:
 
     def _hop_words(self, number: int, hop: Forecast, start: int, end: int) -> None:
         width = self.canvas.width - self.lanes.words
-        back = TextRun(f"Back {number}", self._teal())
+        back = self._back(number)
         if hop.outcome == "lands":
             lead = [TextRun("lands on ", CellStyle(self.palette.soft))] if width > 20 else []
             name = TextRun(hop.data.screen if hop.data else "", self._teal())
@@ -348,17 +356,21 @@ class _Drawing:
             target, last = [TextRun(words, CellStyle(self.palette.text, bold=True))], end - 1
         first = start if start + 1 >= last and number == 1 else start + (2 if number > 1 and last - start > 4 else 1)
         if first < last:
-            self._words(first, [back])
+            self._words(first, back)
             self._words(last, target)
             if hop.question and first + 1 < last:
                 for below, line in enumerate(wrap(f"asks “{hop.question}”", width, last - first - 1), 1):
                     self._words(first + below, [TextRun(line, CellStyle(self.palette.asks))])
         else:
-            self._words(last, [back, TextRun("  ", CellStyle(self.palette.soft)), *target[-2:]])
+            self._words(last, [*back, TextRun("  ", CellStyle(self.palette.soft)), *target[-2:]])
 
     def _words(self, row: int, runs: list[TextRun]) -> None:
         self.canvas.runs(self.lanes.words, row, [run._replace(ink=run.ink._replace(click=BACK)) for run in runs],
                          self.canvas.width - self.lanes.words)  # fmt: skip
+
+    def _back(self, number: int, after: str = "") -> list[TextRun]:
+        mark = [TextRun("≠ ", CellStyle(self.palette.came, bold=True))] if number in self.marks.backs else []
+        return [*mark, TextRun(f"Back {number}{after}", self._teal())]
 
     def _teal(self) -> CellStyle:
         return CellStyle(self.palette.lands, bold=True)
@@ -433,17 +445,3 @@ class _Drawing:
         if self.moment.state.phase is Phase.KILLED:
             return messages.WAS_KILLED, messages.OPEN_AGAIN
         return messages.WAS_LEFT, messages.LAUNCH_AGAIN
-
-
-def _tab_labels(names: list[str], rungs: list[int], front: int, room: int) -> list[str]:
-    """Write each tab with a mark for each of its rungs; if they do not fit, with numbers, then cut, the front one last."""
-    labels = [f" {name} {'▮' * min(count, 5)}".rstrip() + " " for name, count in zip(names, rungs, strict=True)]
-    if sum(map(cell_len, labels)) <= room:
-        return labels
-    marks = [f" {count}" if count > 1 else "" for count in rungs]
-    labels = [f" {name}{mark} " for name, mark in zip(names, marks, strict=True)]
-    if sum(map(cell_len, labels)) <= room:
-        return labels
-    share = max(room - cell_len(labels[front]), 0) // max(len(names) - 1, 1)
-    short = [f" {cut(name, share - 2 - len(mark))}{mark} " for name, mark in zip(names, marks, strict=True)]
-    return [*short[:front], labels[front], *short[front + 1 :]]

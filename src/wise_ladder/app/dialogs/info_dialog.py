@@ -1,4 +1,4 @@
-"""Dialogs that show something: help, before and after, what each reply leads to."""
+"""Dialogs that show something: help, what each reply leads to."""
 
 from __future__ import annotations
 
@@ -70,16 +70,6 @@ def help_dialog(view: tuple[str, str, str], actions: Sequence[Command], palette:
     for action in actions:
         table.add_row(Text(action.key, style="bold"), Text(action.label), Text(action.help, style=palette.soft))
     return InfoDialog(title, [Text(f"{about}\n", style=palette.soft), table, Text(f"\n{glyphs}", style=palette.soft)])
-
-
-def before_after(title: str, rows: list[tuple[str, str]], more: list[str], palette: Palette) -> InfoDialog:
-    """Tell one path before and after a change: both ladders and the Backs from there, side by side, and lines beneath them."""
-    table = Table(box=None, padding=(0, 4, 0, 0), show_edge=False)
-    for name in ("before", "after"):
-        table.add_column(name, style=palette.text, header_style=palette.soft)
-    for one, two in rows:
-        table.add_row(Text(one), Text(two, style="" if one == two else f"bold {palette.came}"))
-    return InfoDialog(title, [table, *(Text(line, style=palette.soft) for line in more)])
 
 
 def replies(call: str, endings: Sequence[ReplyBranch], rows: Iterable[Sequence[str]], palette: Palette) -> InfoDialog:
