@@ -47,7 +47,7 @@ PICTURES: tuple[tuple[str, tuple[int, int], tuple[str, ...]], ...] = (
     ),
     ("path", (160, 50), (*TO_HIVE, "ctrl+g", *"hive", "space", *"beneath", "space", *"hive", "enter")),
     ("climb-paper", (160, 50), (*TO_HIVE, "4", "3", "1", "t")),
-    ("climb-changed", (160, 50), (*TO_HIVE, "1", "o", "equals_sign")),
+    ("trials-ink", (160, 50), (*TO_HIVE, "2", "o", "equals_sign", "ran")),
     ("climb-why", (160, 50), (*TO_HIVE[:-2], "y")),
     ("crossings-ink", (160, 50), TOGGLE),
     ("crossings-paper", (160, 50), ("t", *TOGGLE, "e")),
