@@ -211,6 +211,22 @@ class NamesAlone(unittest.TestCase):
                 self.assertEqual(versions.names.words, [f"{kind} {old} is {new} now"])
                 self.assertTrue(versions.same, [each.words for each in versions.differences])
 
+    def test_an_argument_that_only_one_screen_calls_otherwise(self) -> None:
+        text = """
+            screens:
+              hives: {moves: [{when: tap hive(id), do: push hive(id=$id)}]}
+              hive: {takes: {id: [7, 9]}, moves: [{when: tap frames, do: push frames(id=$id)}]}
+              frames: {takes: {id: [7, 9]}}
+        """
+        old = plan_of(text)
+        new = plan_of(
+            text.replace("frames: {takes: {id:", "frames: {takes: {hive:").replace("frames(id=$id)", "frames(hive=$id)")
+        )
+        versions = compare(old, new, 1)
+        self.assertEqual(versions.names.words, ["argument id of frames is hive now"])
+        self.assertTrue(versions.same and versions.whole, [each.words for each in versions.differences])
+        self.assertTrue(compare(new, old, 1).same)
+
     def test_replies_of_one_name_follow_with_their_calls(self) -> None:
         plan = read_plan_text(rename(rename(TEXT, "reply", "ok", "fine"), "call", "send order", "ship"))
         versions = compare(COMBFIELD, plan, 1.5)

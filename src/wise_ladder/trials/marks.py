@@ -44,7 +44,7 @@ def _unlike_backs(mine: list[_Back], others: list[_Back]) -> frozenset[int]:
 
 def _rung(rung: Rung, names: Names) -> tuple[object, ...]:
     data = rung.data
-    arguments = sorted((name, str(value)) for name, value in names.carried(data.arguments))
+    arguments = sorted((name, str(value)) for name, value in names.carried(data.screen, data.arguments))
     facts = sorted((names.facts.get(name, name), value) for name, value in data.facts)
     layers = [names.overlays.get(layer.name, layer.name) for layer in rung.overlays]
     return names.screens.get(data.screen, data.screen), tuple(arguments), tuple(facts), tuple(layers)
@@ -54,5 +54,5 @@ def _hop(hop: Forecast, names: Names) -> _Back:
     """What a Back does, as a user would tell it: where it lands by its screen and arguments, and what it asks."""
     if hop.data is None or hop.outcome not in {"lands", "stays"}:
         return hop.outcome, hop.question
-    arguments = sorted((name, str(value)) for name, value in names.carried(hop.data.arguments))
+    arguments = sorted((name, str(value)) for name, value in names.carried(hop.data.screen, hop.data.arguments))
     return hop.outcome, hop.question, names.screens.get(hop.data.screen, hop.data.screen), tuple(arguments)

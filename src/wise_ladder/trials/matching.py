@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from difflib import SequenceMatcher
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from msgspec.structs import replace
 
@@ -24,13 +24,13 @@ ALIKE = 0.6
 class Names(NamedTuple):
     """What the things of the old version are called in the new one, where that is something else.
 
-    A reply is named with its call: `send order gives ok`.
+    A reply is named with its call: `send order gives ok`; an argument with the screen that takes it or the tap that carries it.
     """
 
     screens: Mapping[str, str] = {}
     overlays: Mapping[str, str] = {}
     taps: Mapping[str, str] = {}
-    arguments: Mapping[str, str] = {}
+    arguments: Mapping[tuple[str, str], str] = {}
     facts: Mapping[str, str] = {}
     results: Mapping[str, str] = {}
     calls: Mapping[str, str] = {}
@@ -39,17 +39,27 @@ class Names(NamedTuple):
     @property
     def words(self) -> list[str]:
         """List each name that changed."""
-        return [
+        words = [
             messages.RENAMED.format(kind=messages.KINDS[kind], old=old, new=new)
             for kind, names in self._asdict().items()
+            if kind != "arguments"
             for old, new in names.items()
         ]
+        places: dict[tuple[str, str], list[str]] = {}
+        for (place, name), new in self.arguments.items():
+            places.setdefault((name, new), []).append(place)
+        for (name, new), there in places.items():
+            old = name if len(there) > 1 else messages.OF_PLACE.format(name=name, place=there[0])
+            words.append(messages.RENAMED.format(kind=messages.KINDS["arguments"], old=old, new=new))
+        return words
 
     def renamed(self, event: Event) -> Event:
         """Return an event of the old version as it is called in the new one."""
         match event:
             case events.Tap():
-                return replace(event, name=self.taps.get(event.name, event.name), arguments=self.carried(event.arguments))
+                return replace(
+                    event, name=self.taps.get(event.name, event.name), arguments=self.carried(event.name, event.arguments)
+                )
             case events.OutsideChange():
                 return replace(event, fact=self.facts.get(event.fact, event.fact))
             case events.Reply():
@@ -57,9 +67,9 @@ class Names(NamedTuple):
             case _:
                 return event
 
-    def carried(self, arguments: Arguments) -> Arguments:
-        """Return arguments by their names in the new version."""
-        return tuple((self.arguments.get(name, name), value) for name, value in arguments)
+    def carried(self, place: str, arguments: Arguments) -> Arguments:
+        """Return the arguments of a screen or a tap by their names in the new version."""
+        return tuple((self.arguments.get((place, name), name), value) for name, value in arguments)
 
     def reply(self, call: str, outcome: str) -> tuple[str, str]:
         """Return a call and its outcome by their names in the new version."""
@@ -70,7 +80,21 @@ class Names(NamedTuple):
     @property
     def backwards(self) -> Names:
         """The same from the new version to the old one."""
-        return Names(*({new: old for old, new in names.items()} for names in self))
+        called = {**self.screens, **self.taps}
+        return Names(
+            screens=_turned(self.screens),
+            overlays=_turned(self.overlays),
+            taps=_turned(self.taps),
+            arguments={(called.get(place, place), new): name for (place, name), new in self.arguments.items()},
+            facts=_turned(self.facts),
+            results=_turned(self.results),
+            calls=_turned(self.calls),
+            replies=_turned(self.replies),
+        )
+
+
+def _turned(names: Mapping[str, str]) -> dict[str, str]:
+    return {new: old for old, new in names.items()}
 
 
 _GIVES = " gives "
@@ -86,15 +110,16 @@ def match(old: Plan, new: Plan) -> Names:
     screens = _matched({each.name: _says(each) for each in old.screens}, {each.name: _says(each) for each in new.screens})
     overlays = _matched({each.name: _says(each) for each in old.overlays}, {each.name: _says(each) for each in new.overlays})
     places = screens | overlays
+    taps = _matched(_taps(old, screens), _taps(new, {}))
     calls = _matched(_calls(old), _calls(new), 1)
     replies = _matched(_replies(old, calls), _replies(new, {}), 1)
     return Names(
         screens,
         overlays,
-        _matched(_taps(old, screens), _taps(new, {})),
-        _matched(_values(old, places, "takes"), _values(new, {}, "takes"), 1),
+        taps,
+        _arguments(old, new, screens | taps),
         _matched(_facts(old, places), _facts(new, {}), 1),
-        _matched(_values(old, places, "gives"), _values(new, {}, "gives"), 1),
+        _matched(_results(old, places), _results(new, {}), 1),
         calls,
         {one: other for one, other in replies.items() if one.partition(_GIVES)[2] != other.partition(_GIVES)[2]},
     )
@@ -116,11 +141,35 @@ def _alike(one: str, other: str) -> float:
     return SequenceMatcher(None, one, other).ratio()
 
 
-def _values(plan: Plan, renamed: Mapping[str, str], kind: Literal["takes", "gives"]) -> dict[str, str]:
-    """Write for each argument or result of a plan where it is and which values it has."""
+def _arguments(old: Plan, new: Plan, renamed: Mapping[str, str]) -> dict[tuple[str, str], str]:
+    """Find what the arguments of each screen and tap are called in the new version: those that are gone, in their order."""
+    found: dict[tuple[str, str], str] = {}
+    there = _parameters(new)
+    for place, taken in _parameters(old).items():
+        takes = there.get(renamed.get(place, place), {})
+        came = [name for name in takes if name not in taken]
+        for name in (name for name in taken if name not in takes):
+            other = next((each for each in came if takes[each] == taken[name]), None)
+            if other is not None:
+                found[place, name] = other
+                came.remove(other)
+    return found
+
+
+def _parameters(plan: Plan) -> dict[str, dict[str, str]]:
+    """Write which values the arguments of each screen and each tap have, by their names."""
+    found = {screen.name: {each.name: _value(each) for each in screen.takes} for screen in plan.screens}
+    for move in plan.moves:
+        if isinstance(move.trigger, triggers.TapTrigger):
+            found.setdefault(move.trigger.name, {}).update((each.name, _value(each)) for each in move.trigger.carries)
+    return found
+
+
+def _results(plan: Plan, renamed: Mapping[str, str]) -> dict[str, str]:
+    """Write for each result of a plan where it is and which values it has."""
     found: dict[str, str] = {}
     for place in _places(plan):
-        for each in getattr(place, kind, ()):
+        for each in getattr(place, "gives", ()):
             found[each.name] = found.get(each.name, "") + f"{renamed.get(place.name, place.name)}: {_value(each)}\n"
     return found
 

@@ -90,7 +90,11 @@ def _screen(data: RungData | None, names: Names) -> str:
 
 
 def _arguments(data: RungData | None, names: Names) -> Shown:
-    return tuple(sorted((name, str(value)) for name, value in names.carried(data.arguments))) if data is not None else ()
+    return (
+        tuple(sorted((name, str(value)) for name, value in names.carried(data.screen, data.arguments)))
+        if data is not None
+        else ()
+    )
 
 
 def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:

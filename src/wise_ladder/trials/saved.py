@@ -107,7 +107,7 @@ def _rung(new: Plan, names: Names, rung: Rung, reasons: list[str]) -> Rung | Non
     if screen is None:
         reasons.append(messages.SCREEN_GONE.format(screen=data.screen))
         return None
-    arguments = names.carried(data.arguments)
+    arguments = names.carried(data.screen, data.arguments)
     if why := _misfit(screen, arguments):
         reasons.append(why)
         return None
