@@ -144,7 +144,7 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
             checked[-1] = checked[-1]._replace(explored=_explored(call, each, say))
         if not call.walk and not call.no_rules and not (call.fail_fast and _failed(checked)):
             sweep, stop = _swept(call, each, say)
-            checked[-1] = checked[-1]._replace(verdicts=sweep.verdicts())
+            checked[-1] = checked[-1]._replace(verdicts=sweep.verdicts() if stop is not None else _proved(call, each, sweep))
             _say_rules(call, each, checked[-1], str(path), say, stopped=stop is not None)
             if stop is not None:
                 raise stop
@@ -227,6 +227,15 @@ def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, 
     finally:
         say.done()
     return sweep, None
+
+
+def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep) -> tuple[Verdict, ...]:
+    """Return the verdicts of a sweep, with what can be proved besides if that is wanted."""
+    if not call.prove or sweep.exhausted:
+        return sweep.verdicts()
+    from wise_ladder.proofs.proof import prove  # noqa: PLC0415
+
+    return prove(plan, sweep.rules, call.prove).added(sweep.verdicts())
 
 
 def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:

@@ -118,6 +118,9 @@ def check_options(checks: Parser) -> None:
     which.add_argument("--no-rules", action="store_true", help="only the walks, no rules")
     bounds(checks)
     checks.add_argument(
+        "--prove", type=bound(float), metavar="S", help="try S seconds per plan to prove rules for every depth, after the sweep"
+    )
+    checks.add_argument(
         "--format", choices=("text", "json", "junit", "sarif"), default="text", help="text for people, the others for programs"
     )
     checks.add_argument("--junit", type=Path, metavar="FILE", help="also write JUnit XML to a file")

@@ -98,6 +98,10 @@ class RuleReport(Struct, omit_defaults=True):
     stopped: str = ""
     """Which bound stopped the sweep: "after 5 s"."""
     file: str = ""
+    known_by: str = ""
+    """How it is known: by a "proof" for every depth, by the "sweep", or by a "run" that breaks it."""
+    not_proved: str = ""
+    """Why it was not proved, if that was tried."""
 
 
 class ExploredReport(Struct, omit_defaults=True):
@@ -208,11 +212,13 @@ def _rule(verdict: Verdict) -> RuleReport:
         verdict.words,
         known.depth,
         known.states,
-        known.whole,
+        verdict.every_depth,
         guilty,
         unused,
         known.stopped,
         rule.at.file,
+        "proof" if verdict.proof is not None else "run" if verdict.counterexamples else "sweep",
+        verdict.not_proved,
     )
 
 

@@ -38,7 +38,13 @@ def sarif(checked: Sequence[CheckResult]) -> bytes:
             for name, holds in known.items()
         ],
     }
-    run = {"tool": {"driver": driver}, "columnKind": "unicodeCodePoints", "results": results}
+    verdicts = {named(verdict.rule): verdict.words for each in checked for verdict in each.verdicts}
+    run = {
+        "tool": {"driver": driver},
+        "columnKind": "unicodeCodePoints",
+        "results": results,
+        "properties": {"verdicts": verdicts},
+    }
     return msgspec.json.format(msgspec.json.encode(made_visible({"version": "2.1.0", "runs": [run]})), indent=2)
 
 

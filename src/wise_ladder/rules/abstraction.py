@@ -219,7 +219,7 @@ class Abstraction:
     def look_for_asker(self, state: State, name: str) -> RefinementNeeded:
         """Return the refinement that asks for the caller of a call, if it was left out."""
         mark = self.marks[name]
-        cut = next(cut for cut in _cuts(state.ladder) if cut.askers & mark)
+        cut = next(cut for cut in each_cut(state.ladder) if cut.askers & mark)
         return RefinementNeeded("asker", cut.number, mark) if cut.what == "rung" else RefinementNeeded("ladder", cut.number)
 
     def known(self, state: State) -> set[int]:
@@ -415,13 +415,14 @@ def _in_order(
     return tuple(timers), tuple(made)
 
 
-def _cuts(ladder: Ladder) -> Iterator[SymbolicRungs]:
+def each_cut(ladder: Ladder) -> Iterator[SymbolicRungs]:
+    """Go through what stands for the tails of a ladder."""
     for rung in ladder:
         if rung.cut:
             yield cast("SymbolicRungs", rung)
         else:
             for inner in rung.inner:
-                yield from _cuts(inner)
+                yield from each_cut(inner)
 
 
 def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:

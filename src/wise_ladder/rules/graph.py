@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import OpenLink
-from wise_ladder.rules.abstraction import SEEN_SINCE, InFlight
+from wise_ladder.rules.abstraction import SEEN_SINCE, InFlight, each_cut
 from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
 from wise_ladder.rules.refinement import Refiner, read
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.decision_tree import ReadProfile
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
-    from wise_ladder.semantics.state import Ladder
+    from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
@@ -99,18 +99,34 @@ class StateGraph:
         row = self.rows[core]
         if row is None:
             shape, facts = self.controls[core]
-            nodes = self._nodes[shape]
-            if nodes is None:
-                state = self.skeletons[shape]
-                own = self._roots(state, NOTHING, self.successors.inside(state))
-                nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
-            under_way = facts[-1]
-            ended = self._ended.get((shape, under_way))
-            if ended is None:
-                state, zone = self._read(self.skeletons[shape], self.successors.shaping.under_way, under_way)
-                ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
-            row = self.rows[core] = self._row([*ended, *nodes], shape, facts, _count_cuts(self.skeletons[shape]))
+            nodes = [*self.ended(shape, facts[-1]), *self.nodes(shape)]
+            row = self.rows[core] = self._row(nodes, shape, facts, self.count_tails(shape))
         return row
+
+    def nodes(self, shape: int) -> list[DecisionNode]:
+        """Return what can happen at a shape, besides what is pending."""
+        nodes = self._nodes[shape]
+        if nodes is None:
+            state = self.skeletons[shape]
+            own = self._roots(state, NOTHING, self.successors.inside(state))
+            nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
+        return nodes
+
+    def ended(self, shape: int, under_way: object) -> list[DecisionNode]:
+        """Return what can become of what is pending at a shape."""
+        ended = self._ended.get((shape, under_way))
+        if ended is None:
+            state, zone = self._read(self.skeletons[shape], self.successors.shaping.under_way, under_way)
+            ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
+        return ended
+
+    def cuts(self, shape: int) -> list[SymbolicRungs]:
+        """List what stands for the tails of a shape."""
+        return list(each_cut(self.skeletons[shape].ladder))
+
+    def count_tails(self, shape: int) -> int:
+        """Count the tails of a shape."""
+        return len(self.cuts(shape))
 
     def _whatever_is_seen(self, state: State) -> list[DecisionNode]:
         behind = self._veils.hide_ladders(state)
@@ -152,40 +168,57 @@ class StateGraph:
     ) -> None:
         """Find what a choice comes to where the facts are these."""
         while True:
-            if node.leaves is None and node.look is None:
-                self._grow(node, tails)
-            if node.leaves is not None:
-                ways += [(leaf, self._leads_to(leaf, shape, facts)) for leaf in node.leaves]
+            look = self.look(node, tails)
+            if look is None:
+                ways += [(leaf, self._leads_to(leaf, shape, facts)) for leaf in node.leaves or ()]
                 return
-            look = node.look
-            assert look is not None  # noqa: S101 - grown just now
             if look.what == "shape":
-                child = node.children.get(shape)
-                if child is None:
-                    state = reveal(node.state, self.skeletons[shape])
-                    child = node.children[shape] = self._node(node.choice, state, node.zone)
-                node = child
+                node = self.unveiled(node, shape)
                 continue
             if look.what not in _OF_FACTS:
-                mark = look.mark
-                if look.sought is not None:
-                    mark = self.tails.search_key(look.sought, whole=look.what == "sought in ladder")
+                mark = self.mark_of(look)
                 group = deep.get((look.number, mark))
                 if group is None:
                     group = deep[look.number, mark] = StackRead(look, mark, shape, facts, tails)
                 group.nodes.append(node)
                 return
-            value = facts[look.number] if look.what == "fact" else cast("InFlight", facts[-1]).names
-            child = node.children.get(value)
-            if child is None:
-                likely = node.likely[1:] if node.likely else ()
-                more, zone = self._read(node.state, look.number, value)
-                if node.put_back is not None:
-                    more = node.put_back(Refiner(self.successors.shaping.marks, more))
-                child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
-            node = child
+            node = self.told(node, look, facts[look.number] if look.what == "fact" else cast("InFlight", facts[-1]).names)
 
-    def _seen_anew(self, under_way: object) -> object:
+    def look(self, node: DecisionNode, tails: int) -> RefinementNeeded | None:
+        """Return what a choice looks at next, None if it comes to its leaves; `tails`: so many are left out of its state."""
+        if node.leaves is None and node.look is None:
+            self._grow(node, tails)
+        return node.look if node.leaves is None else None
+
+    def mark_of(self, look: RefinementNeeded) -> int:
+        """Return the mark at which a tail is split for what a choice looks at."""
+        if look.sought is None:
+            return look.mark
+        return self.tails.search_key(look.sought, whole=look.what == "sought in ladder")
+
+    def unveiled(self, node: DecisionNode, shape: int) -> DecisionNode:
+        """Return how a choice goes on where the ladders are those of a shape."""
+        child = node.children.get(shape)
+        if child is None:
+            state = reveal(node.state, self.skeletons[shape])
+            child = node.children[shape] = self._node(node.choice, state, node.zone)
+        return child
+
+    def told(self, node: DecisionNode, look: RefinementNeeded, value: object) -> DecisionNode:
+        """Return how a choice goes on where the fact it looks at has a value."""
+        child = node.children.get(value)
+        if child is None:
+            likely = node.likely[1:] if node.likely else ()
+            more, zone = self._read(node.state, look.number, value)
+            if node.put_back is not None:
+                more = node.put_back(Refiner(self.successors.shaping.marks, more))
+            child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
+        return child
+
+    def seen_anew(self, under_way: object) -> object:
+        """Return what is pending where something else is seen now."""
+        if under_way is self._nothing:
+            return under_way
         anew = self._anew.get(under_way)
         if anew is None:
             anew = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
@@ -211,9 +244,13 @@ class StateGraph:
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
-        if leaf.turns and facts[-1] is not self._nothing:
-            facts = (*facts[:-1], self._seen_anew(facts[-1]))
-        return self.control(leaf.shape if leaf.veiled is None else self._behind(leaf.veiled, shape), facts)
+        if leaf.turns:
+            facts = (*facts[:-1], self.seen_anew(facts[-1]))
+        return self.control(self.shape_after(leaf, shape), facts)
+
+    def shape_after(self, leaf: DecisionLeaf, shape: int) -> int:
+        """Return the shape that a leaf comes to from a shape."""
+        return leaf.shape if leaf.veiled is None else self._behind(leaf.veiled, shape)
 
     def _behind(self, veiled: State, shape: int) -> int:
         """Number what a shape becomes whose ladders stay as they are."""
@@ -249,28 +286,39 @@ class StateGraph:
         """Look at the top of a tail: what the choices come to there."""
         row = deep.rows.get(sight)
         if row is None:
-            (rung, rest), cut = self.tails.top(sight), deep.number
-            children = [self._child(node, sight, lambda back: back.with_top(cut, rung, rest)) for node in deep.nodes]
+            children = [self.with_top(node, deep.number, sight) for node in deep.nodes]
             row = deep.rows[sight] = self._row(children, deep.shape, deep.facts, deep.tails)
         return row
+
+    def with_top(self, node: DecisionNode, cut: int, sight: int) -> DecisionNode:
+        """Return how a choice goes on where this is seen at the top of a tail."""
+        rung, rest = self.tails.top(sight)
+        return self._child(node, sight, lambda back: back.with_top(cut, rung, rest))
 
     def parted(self, deep: StackRead, seen: SplitKey) -> SuccessorRow:
         """Look at the rung of a tail that made a call, or at a hidden ladder: what the choices come to there."""
         row = deep.rows.get(seen)
         if row is None:
-            number, lower, upper = seen
-            rungs = (self.tails.rungs[number],) if number >= 0 else ()
-            cut, tails, sought, whole = deep.number, deep.tails, deep.sought, deep.whole
-
-            # What is kept must not refer back to its owner.
-            def put_back(back: Refiner) -> State:
-                if seen is ABSENT:
-                    return back.with_absent(cut, sought)
-                return back.parted(cut, rungs, lower, upper, tails, sought, whole=whole)
-
-            children = [self._child(node, seen, put_back) for node in deep.nodes]
-            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, tails + (seen is not ABSENT))
+            children = [
+                self.with_split(node, deep.number, seen, deep.tails, deep.sought, whole=deep.whole) for node in deep.nodes
+            ]
+            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + (seen is not ABSENT))
         return row
+
+    def with_split(
+        self, node: DecisionNode, cut: int, seen: SplitKey, tails: int, sought: SearchTarget | None, *, whole: bool
+    ) -> DecisionNode:
+        """Return how a choice goes on where this is seen at the split of a tail; one more of `tails` begins there."""
+        number, lower, upper = seen
+        rungs = (self.tails.rungs[number],) if number >= 0 else ()
+
+        # What is kept must not refer back to its owner.
+        def put_back(back: Refiner) -> State:
+            if seen is ABSENT:
+                return back.with_absent(cut, sought)
+            return back.parted(cut, rungs, lower, upper, tails, sought, whole=whole)
+
+        return self._child(node, seen, put_back)
 
     def _child(self, node: DecisionNode, seen: object, put_back: Callable[[Refiner], State]) -> DecisionNode:
         child = node.children.get(seen)
@@ -348,12 +396,3 @@ class StateGraph:
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
             done = done._replace(old_indices=self.successors.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
         return PathStep(self.known(core), choice, done)
-
-
-def _count_cuts(state: State) -> int:
-    """Count the tails of a state."""
-
-    def count(ladder: Ladder) -> int:
-        return sum(1 if rung.cut else sum(count(inner) for inner in rung.inner) for rung in ladder)
-
-    return count(state.ladder)

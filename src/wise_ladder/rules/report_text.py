@@ -18,7 +18,7 @@ MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
 
 def verdict_glyph(verdict: Verdict) -> str:
     """Return the glyph of a verdict: what holds to a depth alone has one of its own."""
-    return "◕" if verdict.status == "holds" and not verdict.extent.whole else MARKS[verdict.status]
+    return "◕" if verdict.status == "holds" and not verdict.every_depth else MARKS[verdict.status]
 
 
 def steps_of(counterexample: Counterexample) -> list[str]:
@@ -63,6 +63,8 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     known = verdicts[0].extent
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
+    proved = sum(verdict.proof is not None for verdict in verdicts)
+    parts += [f"{proved} of them at every depth"] if proved else []
     places = len({each.place for verdict in verdicts for each in verdict.counterexamples})
     by = f" at {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
     parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []

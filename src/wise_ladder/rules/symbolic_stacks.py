@@ -85,13 +85,35 @@ class StackTable:
             self._kinds.append((rung.serial, self._shaping.quiet(rung)))
         return number
 
+    def kind(self, number: int) -> tuple[int, int]:
+        """Return the marks of the calls that a rung made, and how quiet it is."""
+        return self._kinds[number]
+
+    def without_marks(self, number: int, over: int) -> int:
+        """Number a rung without the marks of calls that are over."""
+        return self.intern_rung(_unmarked(self.rungs[number], over))
+
+    def sought(self, mark: int) -> tuple[SearchTarget, bool]:
+        """Return what a negative mark stands for, and whether it is sought in a whole ladder."""
+        return self._sought[~mark]
+
+    def finder(self, mark: int) -> Callable[[int], bool]:
+        """Return what tells of the number of a rung whether it is the one of a mark: the asker, or what is sought."""
+        if mark >= 0:
+            return lambda number: bool(self.rungs[number].serial & mark)
+        return partial(self._fits, self.sought(mark)[0])
+
+    def sight(self, number: int, askers: int = 0, quiet: int = NO_REST) -> int:
+        """Return the number of what is seen at the top of a tail: its rung, and what of the rest, if there is one."""
+        return (number << self._calls | askers) << QUIET_BITS | quiet
+
     def _new(self, rest: int, number: int) -> int:
         """Make the tail that has the rung of a number on top of another tail."""
         tail = self._tail_of[rest << STACK_BITS | number] = len(self._rests)
         self._rests.append(rest)
         self._tops.append(number)
         quiet, askers = self._quiet[rest], self._askers[rest]
-        self._sights.append((number << self._calls | askers) << QUIET_BITS | (quiet if rest else NO_REST))
+        self._sights.append(self.sight(number, askers, quiet if rest else NO_REST))
         made, own = self._kinds[number]
         self._askers.append(askers | made)
         self._quiet.append(quiet & own)
@@ -99,7 +121,11 @@ class StackTable:
 
     def ladder(self, bundle: int, place: int) -> Ladder:
         """Return the rungs of one tail of a bundle, lowest first."""
-        return tuple(self.rungs[number] for number in self._numbers(bundle >> STACK_BITS * place & STACK_MASK))
+        return tuple(self.rungs[number] for number in self.numbers(bundle, place))
+
+    def numbers(self, bundle: int, place: int) -> list[int]:
+        """List the numbers of the rungs of one tail of a bundle, lowest first."""
+        return self._numbers(bundle >> STACK_BITS * place & STACK_MASK)
 
     def top(self, sight: int) -> tuple[Rung, StackRest | None]:
         """Return what is seen at the top of a tail: its rung, and what of the rest."""
@@ -134,7 +160,7 @@ class StackTable:
             return tail
         named_tail = self._unmarked.get(over << STACK_BITS | tail)
         if named_tail is None:
-            numbers = [self.intern_rung(_unmarked(self.rungs[number], over)) for number in self._numbers(tail)]
+            numbers = [self.without_marks(number, over) for number in self._numbers(tail)]
             named_tail = self._unmarked[over << STACK_BITS | tail] = self._over(EMPTY, numbers)
         return named_tail
 
@@ -164,10 +190,9 @@ class StackTable:
     def _part(self, tail: int, mark: int) -> Split:
         """Part a tail at the rung of a mark, or a whole ladder."""
         lower, upper, whole = tail, [], mark == WHOLE
-        has_mark: Callable[[int], bool] = lambda number: bool(self.rungs[number].serial & mark)  # noqa: E731
+        has_mark = self.finder(mark)
         if mark < 0:
-            sought, whole = self._sought[~mark]
-            has_mark = partial(self._fits, sought)
+            whole = self.sought(mark)[1]
             if not any(map(has_mark, self._numbers(tail))):
                 split = self._parted[mark << STACK_BITS | tail] = Split(tail, EMPTY, ABSENT)
                 return split

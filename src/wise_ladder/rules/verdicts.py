@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+from wise_ladder.semantics.text import duration_text
+
 if TYPE_CHECKING:
     from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.actions import Action
@@ -62,6 +64,13 @@ class Counterexample(NamedTuple):
         return self.guilt.place if self.blame is None else self.blame.place
 
 
+class Proof(NamedTuple):
+    """That a rule holds at every depth: over so many abstract states, in so many seconds."""
+
+    states: int
+    seconds: float
+
+
 class Verdict(NamedTuple):
     """What is known of a rule: every guilty place with a shortest path to it, shortest first."""
 
@@ -72,6 +81,20 @@ class Verdict(NamedTuple):
     """For `everything is used`: what was never met."""
     caveat: str = ""
     """Why it may be broken all the same: what was found and could not be proved."""
+    proof: Proof | None = None
+    """That it holds at every depth, if that was proved apart from the sweep."""
+    not_proved: str = ""
+    """Why it was not, if that was tried."""
+
+    @property
+    def every_depth(self) -> bool:
+        """Whether what is said is said of every depth."""
+        return self.extent.whole or self.proof is not None
+
+    @property
+    def depth_words(self) -> str:
+        """Say how deep it is known."""
+        return "at every depth" if self.every_depth else self.extent.words
 
     @property
     def status(self) -> Status:
@@ -80,6 +103,8 @@ class Verdict(NamedTuple):
             return "broken"
         if self.unused:
             return "broken" if self.extent.whole else "undecided"
+        if self.proof is not None:
+            return "holds"
         if self.caveat or (self.extent.depth == 0 and not self.extent.whole):
             return "undecided"
         return "holds"
@@ -94,8 +119,12 @@ class Verdict(NamedTuple):
         if self.unused:
             count = f"{len(self.unused)} never used"
             return f"broken: {count}" if self.extent.whole else f"undecided: {count} in {self.extent.depth} steps"
+        if self.proof is not None:
+            took = duration_text(round(self.proof.seconds * 1000))
+            return f"holds at every depth (proved over {self.proof.states:,} abstract states, in {took})"
+        open_because = f"; not proved: {self.not_proved}" if self.not_proved else ""
         if self.caveat:
-            return f"undecided: {self.caveat}"
+            return f"undecided: {self.caveat}{open_because}"
         if self.status == "undecided":
-            return "undecided: not checked yet"
-        return f"holds {self.extent.words} ({self.extent.figures})"
+            return f"undecided: not checked yet{open_because}"
+        return f"holds {self.extent.words} ({self.extent.figures}{open_because})"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, TypeAlias
+from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
@@ -16,6 +16,7 @@ from wise_ladder.semantics.state import AwaitedResult, Phase, Rung, RungData, al
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Fact
     from wise_ladder.semantics.state import Ladder, OverlayInstance
+    from wise_ladder.semantics.symbolic import SymbolicRungs
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
 GONE_CALLER = -1
@@ -54,7 +55,7 @@ def _still_awaited(doing: WorkingState) -> Awaited:
         return frozenset()
     found: set[tuple[int, AwaitedResult]] = set()
     for rung, chain in spotted(doing.ladder):
-        if rung.data.screen not in doing.tables.foreign:
+        if not _is_foreign(doing, rung):
             continue
         ladder = ladder_of(doing.ladder, chain) or ()
         place = next(place for place, other in enumerate(ladder) if other.serial == rung.serial)
@@ -66,6 +67,13 @@ def _still_awaited(doing: WorkingState) -> Awaited:
             marks = () if holder is None else holder.rung.data.awaits
             found |= {(chain[-outwards][0], mark) for mark in marks if mark.inside and mark.name == name}
     return frozenset(found)
+
+
+def _is_foreign(doing: WorkingState, rung: Rung) -> bool:
+    """Whether a rung is a screen of another app; of rungs that are left out it is asked whether there is one."""
+    if rung.cut:
+        return any(cast("SymbolicRungs", rung).holds((screen, ())) for screen in sorted(doing.tables.foreign))
+    return rung.data.screen in doing.tables.foreign
 
 
 def _all_saved(doing: WorkingState, ladder: Ladder, survive: Awaited) -> Ladder:

@@ -86,7 +86,7 @@ def _short(verdict: Verdict) -> str:
         return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
-    return "undecided" if verdict.status == "undecided" else f"holds {verdict.extent.words}"
+    return "undecided" if verdict.status == "undecided" else f"holds {verdict.depth_words}"
 
 
 def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:

@@ -104,7 +104,7 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     heading(canvas, palette, verdict.rule.short if verdict else "counterexample", "")
     if verdict is None:
         return
-    words = messages.NOTHING_BREAKS if verdict.extent.whole else messages.NOTHING_BREAKS_YET.format(extent=verdict.extent.words)
+    words = messages.NOTHING_BREAKS if verdict.every_depth else messages.NOTHING_BREAKS_YET.format(extent=verdict.extent.words)
     if verdict.unused:
         words = messages.NEVER_USED.format(count=len(verdict.unused))
     canvas.text(0, 2, words, CellStyle(palette.text))

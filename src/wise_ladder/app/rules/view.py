@@ -55,7 +55,7 @@ class RulesSentence(StatusLine):
             words = f"{verdict.words}{gap}{about(verdict.rule)}" if long else verdict.words
             return [*runs, TextRun(f" {words}", CellStyle(palette.soft))]
         if shown.where:
-            here = f"holds {verdict.extent.words}" if verdict.status == "holds" else f"is {verdict.status}"
+            here = f"holds {verdict.depth_words}" if verdict.status == "holds" else f"is {verdict.status}"
             runs.append(TextRun(f" {here} here; {shown.where} it", CellStyle(palette.soft)))
         runs.append(TextRun(" is broken: ", CellStyle(palette.broken, bold=True)))
         runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))

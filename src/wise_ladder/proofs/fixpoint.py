@@ -1,0 +1,283 @@
+"""All states that a plan can reach, taken together in a finite number of abstract ones.
+
+An abstract state is a shape and the facts that are kept exactly; of everything else it has sets of values: other facts, the
+wanted place, what is pending, and of each row of rungs that is left out the names it may have (`StackNames`). What can come of
+it is read from the same decision trees that the sweep grows, so there is one semantics. It goes on until nothing new comes (the
+least fixpoint; Kildall 1973, Cousot and Cousot 1977). Then every state that a plan can reach lies in it.
+"""
+
+from __future__ import annotations
+
+import time
+from collections import deque
+from functools import cache, partial
+from itertools import product
+from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+
+from wise_ladder.proofs.stack_names import NO_ROW, StackNames
+from wise_ladder.rules.abstraction import MARKS
+from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Collection, Iterator
+
+    from wise_ladder.rules.abstraction import InFlight
+    from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
+    from wise_ladder.rules.graph import StateGraph, StateKey
+
+MOST_LOOKS = 24
+"""So many rungs of rows that are left out are looked at in one step at most."""
+Values: TypeAlias = "tuple[frozenset[object], ...]"
+"""For each fact, then for the wanted place and for what is pending: the values it may have."""
+Rows: TypeAlias = "tuple[frozenset[int], ...]"
+"""For each row that is left out: the names it may have."""
+
+_ANY: frozenset[int] = frozenset()
+"""Stands for a row whose name is not kept exactly."""
+
+
+class AbstractState(NamedTuple):
+    """A shape, the values of the facts that are kept exactly, and the names of the rows that are."""
+
+    shape: int
+    exact: tuple[object, ...]
+    rows: Rows
+
+
+class TooDeepError(Exception):
+    """A step looks at so many rungs that it would go on for ever."""
+
+    def __init__(self, action: Action) -> None:
+        """Name the step."""
+        super().__init__(action)
+        self.action = action
+
+
+class _Way(NamedTuple):
+    """A choice as far as it was looked at: what it may come from."""
+
+    node: DecisionNode
+    values: Values
+    rows: Rows
+    looks: int
+
+
+class Fixpoint:
+    """The abstract states of a plan; `leaves` are all steps between them, each with an abstract state it comes from."""
+
+    def __init__(self, graph: StateGraph, exact: Collection[int], *, exact_rows: bool) -> None:
+        """Begin with the state before the first launch.
+
+        `exact`: the places of the facts that are kept exactly; `exact_rows`: whether the names of hidden ladders are too.
+        """
+        self.graph, self._exact, self._exact_rows = graph, tuple(sorted(exact)), exact_rows
+        self.names = StackNames(graph.tails)
+        self._kept_of: dict[int, tuple[bool, ...]] = {}
+        self.values: dict[AbstractState, tuple[Values, Rows]] = {}
+        """What the facts, and the rows, may be in each abstract state that was met."""
+        self.leaves: dict[DecisionLeaf, AbstractState] = {}
+        self.expanded = 0
+        self._waiting: deque[AbstractState] = deque()
+        self._queued: set[AbstractState] = set()
+        self._readers: dict[int, set[AbstractState]] = {}
+        """By name: the abstract states that looked into it."""
+        core, _ = graph.first
+        shape, facts = graph.controls[core]
+        self._meet(shape, tuple(frozenset([value]) for value in facts), ())
+
+    @property
+    def done(self) -> bool:
+        """Whether nothing new can come."""
+        return not self._waiting
+
+    def run(self, seconds: float, goes_on: Callable[[], bool] = lambda: True) -> None:
+        """Go on for so many seconds, or until nothing new comes; raises TooDeepError."""
+        until = time.perf_counter() + seconds
+        while self._waiting and time.perf_counter() < until and goes_on():
+            at = self._waiting.popleft()
+            self._queued.discard(at)
+            self._expand(at)
+            self.expanded += 1
+            grown, self.names.grown = self.names.grown, set()
+            for name in grown:
+                for reader in self._readers.get(name, ()):
+                    self._queue(reader)
+
+    def _queue(self, at: AbstractState) -> None:
+        if at not in self._queued:
+            self._queued.add(at)
+            self._waiting.append(at)
+
+    def _meet(self, shape: int, values: Values, rows: Rows) -> None:
+        exact = tuple(next(iter(values[place])) for place in self._exact)
+        for each in product(
+            *(map(_alone, row) if alone else [row] for row, alone in zip(rows, self._kept(shape), strict=True))
+        ):
+            key = tuple(row if alone else _ANY for row, alone in zip(each, self._kept(shape), strict=True))
+            self._join(AbstractState(shape, exact, key), values, each)
+
+    def _kept(self, shape: int) -> tuple[bool, ...]:
+        """Tell of each row of a shape whether its name is kept exactly.
+
+        The rows of one ladder are: taken for one another, they would make ladders that grow for ever and never were.
+        """
+        kept = self._kept_of.get(shape)
+        if kept is None:
+            cuts = sorted(self.graph.cuts(shape), key=lambda cut: cut.number)
+            kept = self._kept_of[shape] = tuple(self._exact_rows or cut.what == "rung" for cut in cuts)
+        return kept
+
+    def _join(self, at: AbstractState, values: Values, rows: Rows) -> None:
+        known = self.values.get(at)
+        if known is None:
+            self.values[at] = values, rows
+            self._queue(at)
+        elif any(new - old for new, old in zip((*values, *rows), (*known[0], *known[1]), strict=True)):
+            self.values[at] = (
+                tuple(old | new for new, old in zip(values, known[0], strict=True)),
+                tuple(old | new for new, old in zip(rows, known[1], strict=True)),
+            )
+            self._queue(at)
+
+    # What comes of an abstract state
+
+    def _expand(self, at: AbstractState) -> None:
+        values, rows = self.values[at]
+        for way in self._begin(at, values, rows):
+            for leaf, after in self._ways(way, at):
+                self.leaves.setdefault(leaf, at)
+                self._go(leaf, at, after)
+
+    def _begin(self, at: AbstractState, values: Values, rows: Rows) -> Iterator[_Way]:
+        for node in self.graph.nodes(at.shape):
+            yield _Way(node, values, rows, 0)
+        for under_way in values[-1]:
+            told = (*values[:-1], frozenset([under_way]))
+            for node in self.graph.ended(at.shape, under_way):
+                yield _Way(node, told, rows, 0)
+
+    def _ways(self, first: _Way, at: AbstractState) -> Iterator[tuple[DecisionLeaf, _Way]]:
+        """Go through all that a choice may come to, each with what is known of where it came from."""
+        graph, waiting = self.graph, [first]
+        while waiting:
+            way = waiting.pop()
+            node, values, rows, looks = way
+            look = graph.look(node, len(rows))
+            if look is None:
+                yield from ((leaf, way) for leaf in node.leaves or ())
+            elif look.what == "shape":
+                waiting.append(way._replace(node=graph.unveiled(node, at.shape)))
+            elif look.what == "fact":
+                for value in values[look.number]:
+                    told = (*values[: look.number], frozenset([value]), *values[look.number + 1 :])
+                    waiting.append(_Way(graph.told(node, look, value), told, rows, looks))
+            elif look.what == "calling":
+                groups: dict[frozenset[str], set[object]] = {}
+                for under_way in values[-1]:
+                    groups.setdefault(cast("InFlight", under_way).names, set()).add(under_way)
+                for names, those in groups.items():
+                    waiting.append(_Way(graph.told(node, look, names), (*values[:-1], frozenset(those)), rows, looks))
+            else:
+                if looks >= MOST_LOOKS:
+                    raise TooDeepError(node.choice)
+                waiting += self._looked_into(way, at)
+
+    def _looked_into(self, way: _Way, at: AbstractState) -> Iterator[_Way]:
+        """Go on where a choice looks into a row: for each thing that may be seen there."""
+        graph, names = self.graph, self.names
+        node, values, rows, looks = way
+        look = graph.look(node, len(rows))
+        assert look is not None  # noqa: S101 - asked before
+        before, after = rows[: look.number], rows[look.number + 1 :]
+        if look.what == "rung":
+            found: dict[int, set[int]] = {}
+            for row in rows[look.number]:
+                self._reads(at, [row])
+                for rung, under in names.tops(row):
+                    rest = names.rest(under)
+                    sight = graph.tails.sight(rung) if rest is None else graph.tails.sight(rung, rest.askers, rest.quiet)
+                    found.setdefault(sight, set()).add(under)
+            for sight, lower in found.items():
+                child = graph.with_top(node, look.number, sight)
+                yield _Way(child, values, (*before, frozenset(lower), *after), looks + 1)
+            return
+        whole = look.what in {"ladder", "sought in ladder"}
+        # What is beneath and what is over it stay together: joined again, they must make no row that never was.
+        splits = dict.fromkeys(split for row in rows[look.number] for split in names.split(row, graph.mark_of(look)))
+        self._reads(at, [name for row in rows[look.number] for name in names.within(row)])
+        lacking = frozenset(split.lower for split in splits if split.seen is ABSENT)
+        if lacking:
+            child = graph.with_split(node, look.number, ABSENT, len(rows), look.sought, whole=whole)
+            yield _Way(child, values, (*before, lacking, *after), looks)
+        for split in splits:
+            if split.seen is not ABSENT:
+                child = graph.with_split(node, look.number, split.seen, len(rows), look.sought, whole=whole)
+                parted = (*before, _alone(split.lower), *after, _alone(split.upper))
+                yield _Way(child, values, parted, looks + 1)
+
+    def _reads(self, at: AbstractState, rows: Collection[int]) -> None:
+        for row in rows:
+            self._readers.setdefault(row, set()).add(at)
+
+    def _go(self, leaf: DecisionLeaf, at: AbstractState, way: _Way) -> None:
+        """Meet what a leaf comes to."""
+        values = list(way.values)
+        for place, value in leaf.facts:
+            values[place] = frozenset([value])
+        if leaf.turns:
+            values[-1] = frozenset([self.graph.seen_anew(under_way) for under_way in values[-1]])
+        shape = self.graph.shape_after(leaf, at.shape)
+        self._meet(shape, tuple(values), way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows))
+
+    def _rebuilt(self, leaf: DecisionLeaf, at: AbstractState, rows: Rows) -> Rows:
+        """Return the rows that a leaf makes of others."""
+        found: list[frozenset[int]] = []
+        for source, over in leaf.tails:
+            made = {NO_ROW} if source < 0 else self._named(at, rows, source)
+            for part in over:
+                if part < 0:
+                    made = {self.names.put(row, ~part) for row in made}
+                else:
+                    upper = self._named(at, rows, part)
+                    self._reads(at, [name for row in upper for name in self.names.within(row)])
+                    made = {name for row in made for each in upper for name in self.names.rebuilt(each, row)}
+            found.append(frozenset(made))
+        return tuple(found)
+
+    def _named(self, at: AbstractState, rows: Rows, part: int) -> set[int]:
+        """Return the names that a part speaks of, without the marks of calls that are over."""
+        named, over = rows[part & NUMBER], part >> MARKS
+        if not over:
+            return set(named)
+        self._reads(at, [name for row in named for name in self.names.within(row)])
+        without = partial(self.graph.tails.without_marks, over=over)
+        return {name for row in named for name in self.names.rebuilt(row, NO_ROW, without)}
+
+    # Asking
+
+    def holds(self, state: StateKey) -> bool:
+        """Whether a state of the graph lies in an abstract one that was met."""
+        core, bundle = state
+        shape, facts = self.graph.controls[core]
+        rows = [self._row(bundle, place) for place in range(self.graph.count_tails(shape))]
+        exact = tuple(facts[place] for place in self._exact)
+        key = tuple(_alone(row) if kept else _ANY for row, kept in zip(rows, self._kept(shape), strict=True))
+        known = self.values.get(AbstractState(shape, exact, key))
+        if known is None:
+            return False
+        return all(value in those for value, those in zip((*facts, *rows), (*known[0], *known[1]), strict=True))
+
+    def _row(self, bundle: int, place: int) -> int:
+        """Return the name of a tail; a number that no name has if a rung of it was never put so."""
+        row = NO_ROW
+        for rung in self.graph.tails.numbers(bundle, place):
+            row = self.names.known(row, rung)
+            if row < 0:
+                return row
+        return row
+
+
+@cache
+def _alone(name: int) -> frozenset[int]:
+    return frozenset([name])

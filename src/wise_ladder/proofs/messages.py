@@ -1,0 +1,10 @@
+"""What people read of rules that are not proved: why not."""
+
+from __future__ import annotations
+
+MEASURED = "depth and weight are not proved yet"
+NOT_TOLD_APART = "states could not be told apart in which {step} may break it: {words}"
+NO_END = "there was no end in time, after {states:,} abstract states"
+TIME = "time that passes"
+TOO_DEEP = "{step} looks at the whole ladder, however high it is"
+TOO_MUCH = "it was too much to look at"

@@ -1,0 +1,115 @@
+"""Which rules hold at every depth: those that nothing seems to break in any abstract state.
+
+Every state that a plan can reach lies in an abstract one (`fixpoint.py`), and each step between these was judged by all rules,
+as the sweep judges it. So a rule that no step seems to break holds at every depth. A step that seems to break it may be there
+only because states were taken together: then nothing is said but that.
+"""
+
+from __future__ import annotations
+
+import time
+from typing import TYPE_CHECKING, NamedTuple
+
+from wise_ladder.plan.steps import event_phrase
+from wise_ladder.proofs import messages
+from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
+from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.predicates import KINDS
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds, Proof
+from wise_ladder.semantics.conditions import facts_of
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.plan import Plan
+    from wise_ladder.plan.rule import Rule
+    from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.decision_tree import Candidate
+    from wise_ladder.rules.verdicts import Verdict
+
+SHARE_OF_COARSE = 0.5
+"""So much of the time is for the first round, in which few facts are kept exactly."""
+
+
+class Proved(NamedTuple):
+    """What came of trying to prove the rules of a plan: by the number of each rule its proof, or why there is none."""
+
+    proofs: dict[int, Proof]
+    reasons: dict[int, str]
+
+    def added(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
+        """Return the verdicts of a sweep over the same rules, each with what was proved."""
+        found: list[Verdict] = []
+        for number, verdict in enumerate(verdicts):
+            proof = self.proofs.get(number)
+            if verdict.status != "broken" and not verdict.extent.whole:
+                why = self.reasons.get(number, "") if proof is None else ""
+                found.append(verdict._replace(proof=proof, not_proved=why))
+            else:
+                found.append(verdict)
+        return tuple(found)
+
+
+def prove(plan: Plan, rules: tuple[Rule, ...], seconds: float, goes_on: Callable[[], bool] = lambda: True) -> Proved:
+    """Try to prove rules for so many seconds; `goes_on` is asked now and then.
+
+    First with only those facts kept exactly that send to other screens, then with all of them: what was taken together too
+    coarsely may be told apart then.
+    """
+    began = time.perf_counter()
+    known = Proved({}, {number: messages.MEASURED for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None})
+    everything = tuple(range(len(plan.facts) + 2))
+    for exact, share in ((_gates(plan), SHARE_OF_COARSE), (everything, 1.0)):
+        left = seconds - (time.perf_counter() - began)
+        if left > 0 and goes_on() and any(number not in known.proofs for number, _ in _suited(rules)):
+            # Nothing but rules is watched for: where Back leads would look down whole ladders.
+            sweep = Sweep(plan, Bounds(seconds=0), rules, lambda _: ())
+            _take_together(sweep, Fixpoint(sweep.graph, exact, exact_rows=exact == everything), left * share, goes_on, known)
+    return known
+
+
+def _take_together(sweep: Sweep, states: Fixpoint, seconds: float, goes_on: Callable[[], bool], known: Proved) -> None:
+    """Take all states together, and note what that proves, or why it does not."""
+    began = time.perf_counter()
+    why = ""
+    try:
+        states.run(seconds, goes_on)
+    except TooDeepError as error:
+        why = messages.TOO_DEEP.format(step=_step(error.action))
+    if not states.done and not why:
+        why = messages.NO_END.format(states=len(states.values))
+    suspects: dict[int, Candidate] = {}
+    for leaf in states.leaves:
+        for suspect in leaf.candidates:
+            suspects.setdefault(suspect.rule, suspect)
+    for number, _ in _suited(sweep.rules):
+        if number in known.proofs:
+            continue
+        if why:
+            # What was told apart too little says more than what had no end.
+            known.reasons.setdefault(number, why)
+        elif number in suspects:
+            suspect = suspects[number]
+            known.reasons[number] = messages.NOT_TOLD_APART.format(step=_step(suspect.found.action), words=suspect.guilt.words)
+        elif number in sweep.judging.unsure:
+            known.reasons[number] = messages.TOO_MUCH
+        else:
+            known.proofs[number] = Proof(len(states.values), time.perf_counter() - began)
+
+
+def _suited(rules: tuple[Rule, ...]) -> Iterator[tuple[int, Rule]]:
+    """Go through the rules that are judged step by step."""
+    return ((number, rule) for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None)
+
+
+def _gates(plan: Plan) -> tuple[int, ...]:
+    """Return the places of the facts that send what is put to other screens."""
+    read = set[str]()
+    for gate in plan.redirects:
+        read |= facts_of(gate.condition)
+    return tuple(place for place, fact in enumerate(plan.facts) if fact.name in read)
+
+
+def _step(action: Action) -> str:
+    return messages.TIME if isinstance(action, Elapse) else event_phrase(action)

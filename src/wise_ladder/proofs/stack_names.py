@@ -1,0 +1,191 @@
+"""Rows of rungs of any height, by a finite number of names: a finite automaton over rungs.
+
+A name stands for all rows that agree in what it tells: the highest rung, the lowest screen, which calls were made in it, and
+what can come of it when it goes. What a row is made of is kept as transitions: a name leads by its highest rung to the names of
+what is beneath (P-automata; Bouajjani, Esparza, Maler 1997; Schwoon 2002). A name is a function of the rung that was put and of
+the name beneath, so the name of any row can be told by putting its rungs one by one.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple, cast
+
+from wise_ladder.rules.abstraction import StackRest
+from wise_ladder.rules.symbolic_stacks import ABSENT, WHOLE
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from wise_ladder.rules.symbolic_stacks import SplitKey, StackTable
+
+NO_ROW = 0
+"""The name of the row without rungs."""
+
+
+class NameParts(NamedTuple):
+    """What a name tells of the rows it stands for."""
+
+    top: int
+    """The number of the highest rung."""
+    lowest: str
+    """The screen of the lowest one."""
+    rest: StackRest
+    """What can come of the row when it goes, and which calls it made."""
+
+
+class NamedSplit(NamedTuple):
+    """One way to split the rows of a name at a rung: what is beneath it, what is over it, and what is seen there."""
+
+    lower: int
+    upper: int
+    seen: SplitKey
+
+
+class StackNames:
+    """The names of rows, and what the rows of each name can be made of; `visited` is told of each name that is looked into."""
+
+    def __init__(self, table: StackTable) -> None:
+        """Take the table that numbers the rungs."""
+        self._table = table
+        self._name_of: dict[NameParts, int] = {}
+        self.parts: list[NameParts | None] = [None]
+        self.beneath: list[dict[int, set[int]]] = [{}]
+        """For each name: by its highest rung the names of what may be beneath it."""
+        self.grown: set[int] = set()
+        """The names that got a transition since somebody looked."""
+
+    def put(self, row: int, rung: int) -> int:
+        """Return the name of a row with one rung more; from now on such a row may be made so."""
+        parts = self._parts(row, rung)
+        name = self._name_of.get(parts)
+        if name is None:
+            name = self._name_of[parts] = len(self.parts)
+            self.parts.append(parts)
+            self.beneath.append({})
+        under_it = self.beneath[name].setdefault(rung, set())
+        if row not in under_it:
+            under_it.add(row)
+            self.grown.add(name)
+        return name
+
+    def known(self, row: int, rung: int) -> int:
+        """Return the name of a row with one rung more, -1 if no such row was made."""
+        name = self._name_of.get(self._parts(row, rung), -1)
+        return name if name >= 0 and row in self.beneath[name].get(rung, ()) else -1
+
+    def _parts(self, row: int, rung: int) -> NameParts:
+        made, quiet = self._table.kind(rung)
+        under = self.parts[row]
+        if under is None:
+            return NameParts(rung, self._table.rungs[rung].data.screen, StackRest(quiet, made))
+        return NameParts(rung, under.lowest, StackRest(under.rest.quiet & quiet, under.rest.askers | made))
+
+    def rest(self, row: int) -> StackRest | None:
+        """Return what is known of a row that stays left out, None if it has no rungs."""
+        parts = self.parts[row]
+        return None if parts is None else parts.rest
+
+    def tops(self, row: int) -> Iterator[tuple[int, int]]:
+        """Go through the highest rungs of the rows of a name, each with the name of what is beneath."""
+        for rung, rows in list(self.beneath[row].items()):
+            yield from ((rung, under) for under in list(rows))
+
+    def within(self, row: int) -> list[int]:
+        """List the names of all that a row of a name can be made of, itself first."""
+        found = {row: None}
+        waiting = [row]
+        while waiting:
+            for _, under in self.tops(waiting.pop()):
+                if under not in found:
+                    found[under] = None
+                    waiting.append(under)
+        return list(found)
+
+    def rebuilt(self, row: int, base: int, other: Callable[[int], int] = lambda rung: rung) -> set[int]:
+        """Return the names of rows that have the rungs of a row, each as `other` returns it, over another row `base`."""
+        if row == NO_ROW:
+            return {base}
+        made = self._upwards(self.within(row), {NO_ROW: {(base, None)}}, other, lambda _: True)
+        return {name for name, _ in made.get(row, ())}
+
+    def _upwards(
+        self,
+        names: list[int],
+        begin: dict[int, set[tuple[int, object]]],
+        other: Callable[[int], int],
+        passes: Callable[[int], bool],
+    ) -> dict[int, set[tuple[int, object]]]:
+        """Put the rungs of rows over what stands at the beginning of each, as long as rungs pass; what was begun with stays."""
+        made = begin
+        above: dict[int, list[tuple[int, int]]] = {}
+        for name in names:
+            for rung, under in self.tops(name):
+                if passes(rung):
+                    above.setdefault(under, []).append((name, rung))
+        waiting = [(name, each) for name, those in begin.items() for each in those]
+        while waiting:
+            under, (row, begun) = waiting.pop()
+            for name, rung in above.get(under, ()):
+                each = self.put(row, other(rung)), begun
+                those = made.setdefault(name, set())
+                if each not in those:
+                    those.add(each)
+                    waiting.append((name, each))
+        return made
+
+    def split(self, row: int, mark: int) -> Iterator[NamedSplit]:
+        """Go through the ways to split the rows of a name, as the table splits a row; what is not there is told as that."""
+        whole = self._table.sought(mark)[1] if mark < 0 else mark == WHOLE
+        names = self.within(row)
+        if mark < 0:
+            found = self._table.finder(mark)
+            if self._lacks(row, found):
+                yield NamedSplit(row, NO_ROW, ABSENT)
+            if whole and not any(found(rung) for name in names for rung, _ in self.tops(name)):
+                return
+        if whole:
+            yield from self._whole(row)
+            return
+        fits = self._table.finder(mark)
+        begin: dict[int, set[tuple[int, object]]] = {}
+        for name in names:
+            for rung, under in self.tops(name):
+                if fits(rung):
+                    begin.setdefault(name, set()).add((NO_ROW, (rung, under)))
+        made = self._upwards(names, begin, lambda rung: rung, lambda rung: not fits(rung))
+        for upper, at in list(made.get(row, ())):
+            rung, lower = cast("tuple[int, int]", at)
+            yield NamedSplit(lower, upper, (rung, self.rest(lower), self.rest(upper)))
+
+    def _lacks(self, row: int, found: Callable[[int], bool]) -> bool:
+        """Whether a row of a name may have no rung that is sought."""
+        reached, waiting = {row}, [row]
+        while waiting:
+            name = waiting.pop()
+            if name == NO_ROW:
+                return True
+            for rung, under in self.tops(name):
+                if not found(rung) and under not in reached:
+                    reached.add(under)
+                    waiting.append(under)
+        return False
+
+    def _whole(self, row: int) -> Iterator[NamedSplit]:
+        """Split whole ladders: the lowest rung, the rungs between, and the top."""
+        if row == NO_ROW:
+            yield NamedSplit(NO_ROW, NO_ROW, (-1, None, None))
+            return
+        for top, under in self.tops(row):
+            if under == NO_ROW:
+                yield NamedSplit(NO_ROW, NO_ROW, (top, None, None))
+                continue
+            names = self.within(under)
+            begin: dict[int, set[tuple[int, object]]] = {}
+            for name in names:
+                for rung, rest in self.tops(name):
+                    if rest == NO_ROW:
+                        begin.setdefault(name, set()).add((NO_ROW, rung))
+            made = self._upwards(names, begin, lambda rung: rung, lambda _: True)
+            for upper, lowest in list(made.get(under, ())):
+                lower = self.put(NO_ROW, cast("int", lowest))
+                yield NamedSplit(lower, upper, (top, self.rest(lower), self.rest(upper)))
