@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 MOST_LOOKS = 24
 """So many rungs of rows that are left out are looked at in one step at most."""
 Values: TypeAlias = "tuple[frozenset[object], ...]"
-"""For each fact, then for the wanted place and for what is pending: the values it may have."""
+"""For each fact, then for the address that waits, the wanted place and what is pending: the values it may have."""
 Rows: TypeAlias = "tuple[frozenset[int], ...]"
 """For each row that is left out: the names it may have."""
 

@@ -59,7 +59,7 @@ def prove(plan: Plan, rules: tuple[Rule, ...], seconds: float, goes_on: Callable
     """
     began = time.perf_counter()
     known = Proved({}, {number: messages.MEASURED for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None})
-    everything = tuple(range(len(plan.facts) + 2))
+    everything = tuple(range(len(plan.facts) + 3))
     for exact, share in ((_gates(plan), SHARE_OF_COARSE), (everything, 1.0)):
         left = seconds - (time.perf_counter() - began)
         if left > 0 and goes_on() and any(number not in known.proofs for number, _ in _suited(rules)):

@@ -1,9 +1,9 @@
 """A state as the sweep keeps it: a shape, the values of the facts, and what of the ladders is left out.
 
-A shape is a state without facts, clock and serials, without the wanted place and what is pending, in which each ladder keeps
-what timers, overlays and guards know of, and its top if that is seen. The lowest rung of all is left out, and so is each row
-of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a row of rungs, so that two
-states with equal ladders share them.
+A shape is a state without facts, clock and serials, without the wanted place, the address that waits and what is pending, in
+which each ladder keeps what timers, overlays and guards know of, and its top if that is seen. The lowest rung of all is left
+out, and so is each row of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a row
+of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations
@@ -70,7 +70,7 @@ class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
 
 
 Valuation: TypeAlias = tuple[object, ...]
-"""The values of the facts; after them the wanted place, and what is pending."""
+"""The values of the facts; after them the address that waits, the wanted place, and what is pending."""
 
 
 class AbstractState(NamedTuple):
@@ -110,8 +110,9 @@ class Abstraction:
         """By place and call: the place that stands for all that want the same replies."""
         self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
         self._unread = UNREAD[: len(plan.facts)]
-        self.wanted, self.under_way = len(plan.facts), len(plan.facts) + 1
+        self.held, self.wanted, self.under_way = (len(plan.facts) + more for more in range(3))
         """Where these stand after the facts."""
+        self._held = UNREAD[self.held]
         self._unwanted, self._calls = (
             cast("Wanted", untold(self.wanted)),
             cast("tuple[PendingCall, ...]", untold(self.under_way)),
@@ -154,13 +155,13 @@ class Abstraction:
             bars=(True, True),
             cover=state.cover,
             calls=self._calls,
-            held_link=state.held_link,
+            held_link=self._held if state.held_link else "",
             alive=state.alive,
             restored=state.restored,
             least=state.least,
             begun=state.begun,
         )
-        return AbstractState(shape, (*state.facts, state.wanted, under_way), tuple(cutting.tails))
+        return AbstractState(shape, (*state.facts, state.held_link, state.wanted, under_way), tuple(cutting.tails))
 
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[InFlight | SymbolicPart, tuple[Deadline, ...]]:
         """Return what is pending, and what stands for it in the shape."""

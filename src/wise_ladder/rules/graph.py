@@ -234,6 +234,8 @@ class StateGraph:
         if isinstance(value, frozenset):
             assert cast("SymbolicPart", state.calls).names is None, "nobody asks twice"  # noqa: S101 - or it would never end
             return replace(state, calls=untold(place, names=value)), ()
+        if place == self.successors.shaping.held:
+            return replace(state, held_link=value), ()
         if place == self.successors.shaping.wanted:
             return replace(state, wanted=value), ()
         return read(state, place, str(value)), ()
@@ -382,7 +384,12 @@ class StateGraph:
         shape, facts = self.controls[core]
         under_way = self.under_way(core)
         return replace(
-            self.skeletons[shape], facts=facts[:-2], wanted=facts[-2], deadlines=under_way.pending, calls=under_way.calls
+            self.skeletons[shape],
+            facts=facts[:-3],
+            held_link=facts[-3],
+            wanted=facts[-2],
+            deadlines=under_way.pending,
+            calls=under_way.calls,
         )
 
     def under_way(self, core: int) -> InFlight:

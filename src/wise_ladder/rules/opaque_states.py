@@ -13,7 +13,7 @@ from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.conditions import simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
 from wise_ladder.semantics.state import State, all_rungs, visible_path
-from wise_ladder.semantics.symbolic import PLAIN, SAVED, RefinementNeeded, SymbolicPart
+from wise_ladder.semantics.symbolic import PLAIN, SAVED, UNREAD, RefinementNeeded, SymbolicPart
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
@@ -74,7 +74,8 @@ def abstract_hidden(before: State, after: State) -> AbstractState:
         under_way = InFlight((), (), NOTHING)
     if after.overlays or after.armed or after.never_shown:
         raise RefinementNeeded("shape", 0)
-    return AbstractState(after, (*after.facts, after.wanted, under_way), ())
+    facts = (*after.facts, after.held_link, after.wanted, under_way)
+    return AbstractState(replace(after, held_link=after.held_link and UNREAD[len(after.facts)]), facts, ())
 
 
 def apply_hidden(hidden: State, shape: State) -> State:
@@ -104,4 +105,5 @@ def _rung_of(question: Question, path: list[Rung]) -> int:
 def reveal(hidden: State, shape: State) -> State:
     """Lift the veil from a shape; what was put in stays."""
     pending = shape.deadlines if isinstance(hidden.deadlines, SymbolicPart) else hidden.deadlines
-    return replace(shape, facts=hidden.facts, wanted=hidden.wanted, deadlines=pending, calls=hidden.calls)
+    told = {"facts": hidden.facts, "held_link": hidden.held_link, "wanted": hidden.wanted, "calls": hidden.calls}
+    return replace(shape, deadlines=pending, **told)

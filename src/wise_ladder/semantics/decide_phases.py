@@ -8,6 +8,7 @@ from wise_ladder.plan import operations
 from wise_ladder.semantics import effects, messages
 from wise_ladder.semantics.reasons import unmet_part
 from wise_ladder.semantics.state import Phase
+from wise_ladder.semantics.symbolic import looked_at
 from wise_ladder.semantics.tasks import Cause, OperationTask
 
 if TYPE_CHECKING:
@@ -59,12 +60,12 @@ def _back_again(on: Decider) -> tuple[Effect, ...]:
 
 
 def _next(address: str) -> tuple[Effect, ...]:
-    return (effects.Next(address),) if address else ()
+    return (effects.Next(looked_at(address)),) if address else ()
 
 
 def _first_put(on: Decider, address: str) -> effects.DecideNext | None:
     if address:
-        return effects.DecideNext(OperationTask(operations.Follow(address, whole=True), 0))
+        return effects.DecideNext(OperationTask(operations.Follow(looked_at(address), whole=True), 0))
     for choice in on.plan.start:
         holds = on.view.holds(choice.condition)
         why = "" if holds else unmet_part(on.view, choice.condition)
