@@ -9,7 +9,7 @@ from itertools import product
 from typing import TYPE_CHECKING
 
 from wise_ladder import messages
-from wise_ladder.errors import LadderError, LinkError, PlanError, UsageError, WalkError
+from wise_ladder.errors import LadderError, LinkError, PlanError, UnforeseenError, UsageError, WalkError
 from wise_ladder.plan.files import real_path, stamp
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.model import AS_DECLARED
@@ -98,6 +98,8 @@ def _once(call: argparse.Namespace) -> int:
         call.no_rules = True
     elif call.explore:
         raise UsageError(messages.EXPLORE_NEEDS_APP)
+    if call.audit and not call.prove:
+        raise UsageError(messages.AUDIT_NEEDS_PROOF)
     if call.rule:
         from wise_ladder.rules.named_rule import rule_called  # noqa: PLC0415
         from wise_ladder.rules.starter import rules_in_force  # noqa: PLC0415
@@ -144,7 +146,9 @@ def _plan_checked(call: argparse.Namespace, path: Path, plan: Plan, checked: lis
             checked[-1] = checked[-1]._replace(explored=_explored(call, each, say))
         if not call.walk and not call.no_rules and not (call.fail_fast and _failed(checked)):
             sweep, stop = _swept(call, each, say)
-            checked[-1] = checked[-1]._replace(verdicts=sweep.verdicts() if stop is not None else _proved(call, each, sweep))
+            checked[-1] = checked[-1]._replace(
+                verdicts=sweep.verdicts() if stop is not None else _proved(call, each, sweep, say)
+            )
             _say_rules(call, each, checked[-1], str(path), say, stopped=stop is not None)
             if stop is not None:
                 raise stop
@@ -229,13 +233,19 @@ def _swept(call: argparse.Namespace, plan: Plan, say: _Console) -> tuple[Sweep, 
     return sweep, None
 
 
-def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep) -> tuple[Verdict, ...]:
+def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -> tuple[Verdict, ...]:
     """Return the verdicts of a sweep, with what can be proved besides if that is wanted."""
-    if not call.prove or sweep.exhausted:
+    if not call.prove or (sweep.exhausted and not call.audit):
         return sweep.verdicts()
-    from wise_ladder.proofs.proof import prove  # noqa: PLC0415
+    from wise_ladder.proofs.proof import audit, prove  # noqa: PLC0415
 
-    return prove(plan, sweep.rules, call.prove).added(sweep.verdicts())
+    proved = prove(plan, sweep.rules, call.prove)
+    if call.audit:
+        looked, lost = audit(proved, call.audit, call.seed)
+        if lost is not None:
+            raise UnforeseenError(messages.AUDIT_LOST.format(state=lost))
+        say.line(messages.AUDITED.format(count=looked))
+    return proved.added(sweep.verdicts())
 
 
 def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:

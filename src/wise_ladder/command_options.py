@@ -121,6 +121,9 @@ def check_options(checks: Parser) -> None:
         "--prove", type=bound(float), metavar="S", help="try S seconds per plan to prove rules for every depth, after the sweep"
     )
     checks.add_argument(
+        "--audit", type=bound(float), metavar="S", help="after --prove, go random ways for S seconds and look up each state"
+    )
+    checks.add_argument(
         "--format", choices=("text", "json", "junit", "sarif"), default="text", help="text for people, the others for programs"
     )
     checks.add_argument("--junit", type=Path, metavar="FILE", help="also write JUnit XML to a file")

@@ -8,6 +8,7 @@ only because states were taken together: then nothing is said but that.
 from __future__ import annotations
 
 import time
+from random import Random
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.steps import event_phrase
@@ -27,7 +28,10 @@ if TYPE_CHECKING:
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import Candidate
     from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.semantics.state import State
 
+AUDIT_STEPS = 60
+"""So long is a random way."""
 SHARE_OF_COARSE = 0.5
 """So much of the time is for the first round, in which few facts are kept exactly."""
 
@@ -37,6 +41,8 @@ class Proved(NamedTuple):
 
     proofs: dict[int, Proof]
     reasons: dict[int, str]
+    wholes: list[Fixpoint]
+    """All states taken together, once for each round."""
 
     def added(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Return the verdicts of a sweep over the same rules, each with what was proved."""
@@ -58,7 +64,8 @@ def prove(plan: Plan, rules: tuple[Rule, ...], seconds: float, goes_on: Callable
     coarsely may be told apart then.
     """
     began = time.perf_counter()
-    known = Proved({}, {number: messages.MEASURED for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None})
+    measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
+    known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
     everything = tuple(range(len(plan.facts) + 3))
     for exact, share in ((_gates(plan), SHARE_OF_COARSE), (everything, 1.0)):
         left = seconds - (time.perf_counter() - began)
@@ -72,6 +79,7 @@ def prove(plan: Plan, rules: tuple[Rule, ...], seconds: float, goes_on: Callable
 def _take_together(sweep: Sweep, states: Fixpoint, seconds: float, goes_on: Callable[[], bool], known: Proved) -> None:
     """Take all states together, and note what that proves, or why it does not."""
     began = time.perf_counter()
+    known.wholes.append(states)
     why = ""
     try:
         states.run(seconds, goes_on)
@@ -113,3 +121,24 @@ def _gates(plan: Plan) -> tuple[int, ...]:
 
 def _step(action: Action) -> str:
     return messages.TIME if isinstance(action, Elapse) else event_phrase(action)
+
+
+def audit(proved: Proved, seconds: float, seed: int) -> tuple[int, State | None]:
+    """Go random ways for so many seconds and look up each state; return how many, and one that no abstract state has.
+
+    That there is none such is what the proofs rest on.
+    """
+    random, looked = Random(seed), 0  # noqa: S311 - nothing secret
+    for whole in (whole for whole in proved.wholes if whole.done):
+        until = time.perf_counter() + seconds / len(proved.wholes)
+        while time.perf_counter() < until:
+            at = whole.graph.first
+            for _ in range(AUDIT_STEPS):
+                after = [state for _, state in whole.graph.edges(at)]
+                if not after:
+                    break
+                at = random.choice(after)
+                looked += 1
+                if not whole.holds(at):
+                    return looked, whole.graph.state(at)
+    return looked, None

@@ -2,8 +2,8 @@
 
 A shape is a state without facts, clock and serials, without the wanted place, the address that waits and what is pending, in
 which each ladder keeps what timers, overlays and guards know of, and its top if that is seen. The lowest rung of all is left
-out, and so is each row of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a row
-of rungs, so that two states with equal ladders share them.
+out, and so is each row of rungs between (`SymbolicRungs`). What is left out stands in symbolic stacks: each is a number for a
+row of rungs, so that two states with equal ladders share them.
 """
 
 from __future__ import annotations

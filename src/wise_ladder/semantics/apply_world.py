@@ -336,7 +336,8 @@ def follow_the_eyes(doing: WorkingState) -> None:
         seen |= {layer.serial for layer, _ in visible_overlays(doing)}
     stopped = [timer for timer in timers if timer.kind in WHILE_SHOWN and timer.serial not in seen]
     if stopped:
-        faces = {rung.serial: rung.data for rung in all_rungs(doing.ladder)}
+        whose = {timer.serial for timer in stopped}
+        faces = {rung.serial: rung.data for rung in all_rungs(doing.ladder) if rung.serial in whose}
         faces |= {layer.serial: RungData(layer.name) for rung in all_rungs(doing.ladder) for layer in rung.overlays}
         faces |= {layer.serial: RungData(layer.name) for layer in doing.overlays}
         own = (timer for timer in stopped if timer.kind == "shown")

@@ -1,0 +1,1 @@
+"""Tests of proofs for every depth."""

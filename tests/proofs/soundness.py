@@ -1,0 +1,145 @@
+"""Whether the abstract states hold all that a sweep meets, and no rule that is broken is proved; with faults planted on request."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+from unittest.mock import patch
+
+from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
+from wise_ladder.proofs.proof import prove
+from wise_ladder.proofs.stack_names import StackNames
+from wise_ladder.rules.starter import rules_in_force
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.symbolic_stacks import ABSENT
+from wise_ladder.rules.verdicts import Bounds
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+    from contextlib import AbstractContextManager
+
+    from wise_ladder.plan import Plan
+
+KINDS = ((False, False), (False, True), (True, False), (True, True))
+"""Whether all facts are kept exactly, and whether the names of hidden ladders are."""
+
+
+def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.0) -> Iterator[tuple[str, int]]:
+    """Sweep a plan, take its states together in each way; tell what is not held, and how many states were looked up."""
+    sweep = Sweep(plan, Bounds(depth=depth, states=states, seconds=10), goals_of=lambda _: ())
+    sweep.run()
+    for exact, exact_rows in KINDS:
+        whole = Fixpoint(sweep.graph, range(len(plan.facts) + 3) if exact else (), exact_rows=exact_rows)
+        try:
+            whole.run(seconds)
+        except TooDeepError:
+            continue
+        if not whole.done:
+            continue
+        met = [(core, bundle) for level in sweep.by_depth for core, bundles in level.items() for bundle in bundles]
+        lost = [at for at in met if not whole.holds(at)]
+        yield (
+            (f"{len(lost)} of {len(met)} states are in no abstract one, as {sweep.graph.state(lost[0])}" if lost else ""),
+            len(met),
+        )
+
+
+def proved_and_broken(plan: Plan, depth: int, *, seconds: float = 3.0) -> list[str]:
+    """List the rules that are proved and broken all the same."""
+    rules = rules_in_force(plan)
+    sweep = Sweep(plan, Bounds(depth=depth, states=4_000, seconds=10), rules)
+    sweep.run()
+    proofs = prove(plan, rules, seconds).proofs
+    return [rules[number].called for number in proofs if sweep.found[number]]
+
+
+# Faults
+
+
+def first_only(of: Callable[..., Any]) -> Callable[..., Any]:
+    """Return what hands on only the first of several things."""
+
+    def told(*given: Any, **named: Any) -> Any:
+        found = list(of(*given, **named))
+        return type(found)(found[:1])
+
+    return told
+
+
+def _join_that_drops(self: Any, at: Any, values: Any, rows: Any) -> None:
+    if at not in self.values:
+        self.values[at] = values, rows
+        self._queue(at)
+
+
+def _without_pending(of: Callable[..., Any]) -> Callable[..., Any]:
+    def begin(self: Any, at: Any, values: Any, rows: Any) -> Any:
+        ended = {id(node) for under_way in values[-1] for node in self.graph.ended(at.shape, under_way)}
+        return (way for way in of(self, at, values, rows) if id(way.node) not in ended)
+
+    return begin
+
+
+def _first_pending(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, at, values, rows: of(self, at, (*values[:-1], frozenset(list(values[-1])[:1])), rows)
+
+
+def _first_value(of: Callable[..., Any]) -> Callable[..., Any]:
+    """Take one value of each fact only."""
+
+    def ways(self: Any, first: Any, at: Any) -> Any:
+        values = tuple(frozenset(sorted(those, key=repr)[:1]) for those in first.values)
+        return of(self, first._replace(values=values), at)
+
+    return ways
+
+
+def _lower_rows_only(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, leaf, at, rows: of(self, leaf, at, tuple(frozenset(sorted(row)[:1]) for row in rows))
+
+
+def _nothing_absent(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, row, mark: (each for each in of(self, row, mark) if each.seen is not ABSENT)
+
+
+def _only_absent(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, row, mark: (each for each in of(self, row, mark) if each.seen is ABSENT)
+
+
+def _nothing_between(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, row, mark: (each._replace(upper=0) for each in of(self, row, mark))
+
+
+class _Leaf:
+    """A leaf of which something is not so."""
+
+    def __init__(self, leaf: Any, **instead: Any) -> None:
+        self._leaf = leaf
+        vars(self).update(instead)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._leaf, name)
+
+
+def _facts_stay(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, leaf, at, way: of(self, _Leaf(leaf, facts=()), at, way)
+
+
+def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
+    """Return the faults by their names, each to be planted with `with`."""
+
+    def instead(owner: Any, name: str, made: Callable[[Callable[..., Any]], Any]) -> Callable[[], AbstractContextManager[Any]]:
+        return lambda: patch.object(owner, name, made(getattr(owner, name)))
+
+    return {
+        "a join that drops what is new": instead(Fixpoint, "_join", lambda _: _join_that_drops),
+        "a pop that keeps the first row only": instead(StackNames, "tops", first_only),
+        "nothing that is sought is ever lacking": instead(StackNames, "split", _nothing_absent),
+        "nothing that is sought is ever there": instead(StackNames, "split", _only_absent),
+        "what is over what is sought is lost": instead(StackNames, "split", _nothing_between),
+        "the first name of each row only": instead(Fixpoint, "_rebuilt", _lower_rows_only),
+        "what is pending never ends": instead(Fixpoint, "_begin", _without_pending),
+        "only the first of what may be pending": instead(Fixpoint, "_begin", _first_pending),
+        "one value of each fact": instead(Fixpoint, "_ways", _first_value),
+        "facts that stay as they were": instead(Fixpoint, "_go", _facts_stay),
+        "rows that grow are not looked into again": instead(Fixpoint, "_reads", lambda _: lambda *_given: None),
+    }

@@ -1,0 +1,153 @@
+"""Proofs for every depth: what is proved, what is not and why, and that all states are held."""
+
+import unittest
+from random import Random
+
+from tests.plans import plan_of
+from tests.proofs.soundness import left_out, planted, proved_and_broken
+from tests.random_plans import plan_of_seed
+from tests.rules.test_sweep import smaller
+from tests.second.plans import wide_plan
+from wise_ladder.demo import gallery
+from wise_ladder.plan import Plan
+from wise_ladder.plan.loader import read_plan
+from wise_ladder.proofs.proof import Proved, audit, prove
+from wise_ladder.rules.starter import rules_in_force
+from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.verdicts import Bounds
+
+DEPTH = 8
+TOO_MUCH = {"late-reply", "jumps-to-the-front"}
+"""Mended gallery plans that have no end: calls that are made without limit; a ladder that is read to its ground at death."""
+CHAIN = """
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive: {moves: [{when: tap frames, do: push frames}]}
+      frames: {moves: [{when: tap comb, do: push comb}]}
+      comb: {moves: [{when: tap hive, do: push hive}]}
+    rules: [%s]
+    """
+
+BY_HAND = (
+    # A state that only a pop from a row that has grown leads to.
+    """
+    facts: {seen: [no, yes]}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive: {moves: [{when: tap comb, do: [set seen no, push comb]}]}
+      comb: {moves: [{when: tap hive, do: [set seen no, push hive]}, {when: tap mark, do: [set seen yes, pop]}]}
+    """,
+    # Replies to rungs in the middle of a ladder, which stays as it is over them.
+    """
+    facts: {asked: [no, yes]}
+    calls: {check: {ok: 1s}}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive:
+        holds: {mark: {values: [no, yes], kept: ladder}}
+        moves:
+          - {when: tap check, if: asked is no, do: [set asked yes, call check]}
+          - {when: check gives ok, do: [set mark yes, set asked no]}
+          - {when: tap frames, do: [set mark no, push frames]}
+      frames: {moves: [{when: tap comb, do: push comb}]}
+      comb: {moves: [{when: tap hive, do: push hive}]}
+    """,
+    # Hidden ladders of tabs, each with several rows.
+    """
+    start: home
+    facts: {seen: [no, yes]}
+    flows: {home: {tabs: {hives: hives, diary: week}}}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}, {when: tap comb, do: push comb}]}
+      hive: {moves: [{when: tap comb, do: push comb}, {when: tap mark, do: [set seen yes, pop]}]}
+      comb: {moves: [{when: tap hive, do: push hive}]}
+      week: {moves: [{when: tap entry, do: push entry}]}
+      entry: {moves: [{when: tap on, do: push entry}]}
+    anywhere:
+      - {when: tap diary, do: switch diary}
+      - {when: tap back to hives, do: switch hives}
+    """,
+)
+"""Plans in which each operation on rows matters."""
+
+
+def proved(plan: Plan, seconds: float = 10) -> tuple[Proved, dict[str, int]]:
+    rules = rules_in_force(plan)
+    return prove(plan, rules, seconds), {rule.called: number for number, rule in enumerate(rules)}
+
+
+class Verdicts(unittest.TestCase):
+    def test_rules_of_a_ladder_without_limit_are_proved(self) -> None:
+        plan = plan_of(CHAIN % "{rule: no twins, name: twins}, {rule: never beneath, screens: comb, name: comb}")
+        found, numbers = proved(plan)
+        self.assertIn(numbers["twins"], found.proofs)
+        self.assertNotIn(numbers["comb"], found.proofs)
+        self.assertIn("tap hive may break it", found.reasons[numbers["comb"]])
+
+    def test_a_verdict_says_that_it_is_proved_or_why_not(self) -> None:
+        plan = plan_of(CHAIN % "{rule: no twins}, {rule: depth at most, rungs: 2000}")
+        sweep = Sweep(plan, Bounds(depth=6), rules_in_force(plan))
+        sweep.run()
+        twins, depth = prove(plan, sweep.rules, 5).added(sweep.verdicts())
+        self.assertRegex(twins.words, r"^holds at every depth \(proved over [\d,]+ abstract states, in ")
+        self.assertEqual((twins.status, twins.every_depth), ("holds", True))
+        self.assertRegex(depth.words, r"^holds for 6 steps \(17 states; not proved: depth and weight are not proved yet\)$")
+        self.assertFalse(depth.every_depth)
+
+    def test_each_rule_of_the_mended_gallery_is_proved_and_no_broken_one(self) -> None:
+        for pair in gallery():
+            with self.subTest(pair.name):
+                fixed, numbers = proved(read_plan(pair.fixed), 1)
+                sweep = Sweep(read_plan(pair.fixed), Bounds(seconds=1))
+                sweep.run()
+                broken = {number for number, those in sweep.found.items() if those}
+                if pair.name not in TOO_MUCH:
+                    judged = {number for number in numbers.values() if "depth and weight" not in fixed.reasons.get(number, "")}
+                    of_all = {number for number, rule in enumerate(sweep.rules) if rule.name == "everything is used"}
+                    self.assertEqual(set(fixed.proofs), judged - broken - of_all, fixed.reasons)
+                self.assertEqual(proved_and_broken(read_plan(pair.faulty), 12, seconds=1), [])
+
+    def test_random_walks_stay_in_the_abstract_states_and_a_state_outside_is_told(self) -> None:
+        plan = plan_of(CHAIN % "{rule: no twins}")
+        found, _ = proved(plan)
+        looked, lost = audit(found, 0.2, seed=1)
+        self.assertGreater(looked, 100)
+        self.assertIsNone(lost)
+        [whole] = [whole for whole in found.wholes if whole.done][:1]
+        whole.values.popitem()
+        _, lost = audit(found, 2, seed=1)
+        self.assertIsNotNone(lost)
+
+    def test_what_has_no_end_says_so(self) -> None:
+        found, _ = proved(read_plan(next(each for each in gallery() if each.name == "late-reply").fixed), 0.5)
+        self.assertEqual(found.proofs, {})
+        self.assertTrue(all("no end in time" in why for why in found.reasons.values()), found.reasons)
+
+
+class Sound(unittest.TestCase):
+    def corpus(self) -> list[Plan]:
+        """Plans with all that can be said, small enough to end."""
+        return [*map(plan_of, BY_HAND), *(read_plan(pair.fixed) for pair in gallery())]
+
+    def test_every_state_of_a_sweep_lies_in_an_abstract_one(self) -> None:
+        looked = 0
+        drawn = [smaller(plan_of_seed(Random(seed)), timers=seed % 2 == 0) for seed in range(6)]
+        for number, plan in enumerate(
+            (*self.corpus(), *drawn, *(smaller(wide_plan(Random(seed)), timers=False) for seed in range(4)))
+        ):
+            with self.subTest(number):
+                for wrong, states in left_out(plan, 6 if number > len(BY_HAND) else DEPTH, states=1_000, seconds=0.3):
+                    looked += states
+                    self.assertEqual(wrong, "")
+        self.assertGreater(looked, 5_000)
+
+    def test_each_planted_fault_is_noticed(self) -> None:
+        corpus = self.corpus()
+        for name, plant in planted().items():
+            with self.subTest(name), plant():
+                noticed = any(wrong for plan in corpus for wrong, _ in left_out(plan, DEPTH, states=1_000, seconds=0.5))
+                self.assertTrue(noticed)
+
+
+if __name__ == "__main__":
+    unittest.main()
