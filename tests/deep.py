@@ -26,6 +26,7 @@ from tests import removal
 from tests.input import headless, killed, terminal
 from tests.plan.random_edits import edited
 from tests.plan.test_hostile import by_script
+from tests.proofs.soundness import left_out, proved_and_broken
 from tests.rules.back_search import compare
 from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
@@ -187,10 +188,26 @@ def backs(seed: int) -> Part:
     return Part(runs=done.compared, counts={"excused": len(done.missing) - len(done.reached)}, found=found)
 
 
+def proofs(seed: int) -> Part:
+    """See that all states of a sweep over a small random plan lie in the abstract ones, and that no broken rule is proved."""
+    wide = seed % 4 == 3
+    plan = smaller(wide_plan(Random(seed)), timers=False, cover=True) if wide else small(seed, timers=seed % 2 == 0)
+    ways, looked, found = 0, 0, list[str]()
+    try:
+        for wrong, states in left_out(plan, 6, states=2_000, seconds=2):
+            ways, looked = ways + 1, looked + states
+            found += [f"seed {seed}: {wrong}"[:600]] if wrong else []
+        found += [f"seed {seed}: {name} is proved and broken" for name in proved_and_broken(plan, 6, seconds=2)]
+    except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
+        found.append(f"seed {seed}: {traceback.format_exc(limit=-3)}"[-600:])
+    return Part(runs=1, counts={"ways that ended": ways, "ways": 4, "states": looked}, found=found)
+
+
 CHECKS: dict[str, Callable[[int], Part]] = {
     "second": second_reading,
     "planted": planted,
     "sweep": sweep,
+    "proofs": proofs,
     "keys": keys,
     "terminals": terminals,
     "kills": kills,

@@ -9,7 +9,21 @@ from importlib import import_module
 from pathlib import Path
 
 SOURCE = Path(__file__).parent.parent / "src" / "wise_ladder"
-PACKAGES = (".plan", ".semantics", ".walks", ".rules", ".drawings", ".reports", ".link", ".app", ".app.seen", "")
+PACKAGES = (
+    ".plan",
+    ".semantics",
+    ".walks",
+    ".rules",
+    ".drawings",
+    ".trials",
+    ".proofs",
+    ".reports",
+    ".link",
+    ".app",
+    ".app.seen",
+    ".app.trials",
+    "",
+)
 """Each has a module of messages; the last is the command line: the modules that stand in no package."""
 ERRORS = {"PlanError", "PhraseError", "WalkError", "RuleError", "WriteError", "ConsentError", "UsageError", "LinkError"}
 SAYS = {
@@ -18,10 +32,13 @@ SAYS = {
     ".walks": ERRORS,
     ".rules": ERRORS | {"Violation"},
     ".drawings": ERRORS,
+    ".trials": ERRORS,
+    ".proofs": ERRORS,
     ".reports": ERRORS,
     ".link": ERRORS,
     ".app": (APP := ERRORS | {"show_message", "append_message", "ListDialog", "FormDialog"}),
     ".app.seen": APP,
+    ".app.trials": APP,
     "": ERRORS | {"print", "line", "_say", "_ask", "_asks", "visible"},
 }
 """What shows a sentence to people: none is written where one of these is called."""

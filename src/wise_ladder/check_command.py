@@ -239,13 +239,15 @@ def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -
         return sweep.verdicts()
     from wise_ladder.proofs.proof import audit, prove  # noqa: PLC0415
 
-    proved = prove(plan, sweep.rules, call.prove)
+    verdicts = sweep.verdicts()
+    broken = [number for number, verdict in enumerate(verdicts) if verdict.status == "broken"]
+    proved = prove(plan, sweep.rules, call.prove, broken=broken)
     if call.audit:
         looked, lost = audit(proved, call.audit, call.seed)
         if lost is not None:
             raise UnforeseenError(messages.AUDIT_LOST.format(state=lost))
         say.line(messages.AUDITED.format(count=looked))
-    return proved.added(sweep.verdicts())
+    return proved.added(verdicts)
 
 
 def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:

@@ -18,17 +18,18 @@ if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
     from wise_ladder.plan import Plan
+    from wise_ladder.proofs.fixpoint import ExactRows
 
-KINDS = ((False, False), (False, True), (True, False), (True, True))
-"""Whether all facts are kept exactly, and whether the names of hidden ladders are."""
+KINDS: tuple[tuple[bool, ExactRows], ...] = ((False, "none"), (False, "seen"), (True, "none"), (True, "all"))
+"""Whether all facts are kept exactly, and the names of which rows are."""
 
 
 def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.0) -> Iterator[tuple[str, int]]:
     """Sweep a plan, take its states together in each way; tell what is not held, and how many states were looked up."""
     sweep = Sweep(plan, Bounds(depth=depth, states=states, seconds=10), goals_of=lambda _: ())
     sweep.run()
-    for exact, exact_rows in KINDS:
-        whole = Fixpoint(sweep.graph, range(len(plan.facts) + 3) if exact else (), exact_rows=exact_rows)
+    for exact, rows in KINDS:
+        whole = Fixpoint(sweep.graph, range(len(plan.facts) + 3) if exact else (), rows)
         try:
             whole.run(seconds)
         except TooDeepError:

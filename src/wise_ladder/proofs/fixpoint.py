@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import time
 from collections import deque
-from functools import cache, partial
+from functools import cache
 from itertools import product
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
 from wise_ladder.rules.abstraction import MARKS
@@ -33,6 +33,8 @@ Values: TypeAlias = "tuple[frozenset[object], ...]"
 Rows: TypeAlias = "tuple[frozenset[int], ...]"
 """For each row that is left out: the names it may have."""
 
+ExactRows: TypeAlias = Literal["none", "seen", "all"]
+"""Whose names are kept exactly: no rows, those of ladders that are seen at least in part, those of hidden ladders too."""
 _ANY: frozenset[int] = frozenset()
 """Stands for a row whose name is not kept exactly."""
 
@@ -66,18 +68,18 @@ class _Way(NamedTuple):
 class Fixpoint:
     """The abstract states of a plan; `leaves` are all steps between them, each with an abstract state it comes from."""
 
-    def __init__(self, graph: StateGraph, exact: Collection[int], *, exact_rows: bool) -> None:
+    def __init__(self, graph: StateGraph, exact: Collection[int], rows: ExactRows) -> None:
         """Begin with the state before the first launch.
 
-        `exact`: the places of the facts that are kept exactly; `exact_rows`: whether the names of hidden ladders are too.
+        `exact`: the places of the facts that are kept exactly; `rows`: the rows whose names are too.
         """
-        self.graph, self._exact, self._exact_rows = graph, tuple(sorted(exact)), exact_rows
-        self.names = StackNames(graph.tails)
+        self.graph, self._exact, self._exact_rows = graph, tuple(sorted(exact)), rows
+        self.names = StackNames(graph.tails, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.values: dict[AbstractState, tuple[Values, Rows]] = {}
         """What the facts, and the rows, may be in each abstract state that was met."""
         self.leaves: dict[DecisionLeaf, AbstractState] = {}
-        self.expanded = 0
+        self.seconds = 0.0
         self._waiting: deque[AbstractState] = deque()
         self._queued: set[AbstractState] = set()
         self._readers: dict[int, set[AbstractState]] = {}
@@ -93,16 +95,17 @@ class Fixpoint:
 
     def run(self, seconds: float, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Go on for so many seconds, or until nothing new comes; raises TooDeepError."""
-        until = time.perf_counter() + seconds
+        began = time.perf_counter()
+        until = began + seconds
         while self._waiting and time.perf_counter() < until and goes_on():
             at = self._waiting.popleft()
             self._queued.discard(at)
             self._expand(at)
-            self.expanded += 1
             grown, self.names.grown = self.names.grown, set()
             for name in grown:
                 for reader in self._readers.get(name, ()):
                     self._queue(reader)
+        self.seconds += time.perf_counter() - began
 
     def _queue(self, at: AbstractState) -> None:
         if at not in self._queued:
@@ -120,12 +123,13 @@ class Fixpoint:
     def _kept(self, shape: int) -> tuple[bool, ...]:
         """Tell of each row of a shape whether its name is kept exactly.
 
-        The rows of one ladder are: taken for one another, they would make ladders that grow for ever and never were.
+        If the rows of one ladder are not, they are taken for one another, and may make ladders that never were.
         """
         kept = self._kept_of.get(shape)
         if kept is None:
             cuts = sorted(self.graph.cuts(shape), key=lambda cut: cut.number)
-            kept = self._kept_of[shape] = tuple(self._exact_rows or cut.what == "rung" for cut in cuts)
+            which = self._exact_rows
+            kept = self._kept_of[shape] = tuple(which == "all" or (which == "seen" and cut.what == "rung") for cut in cuts)
         return kept
 
     def _join(self, at: AbstractState, values: Values, rows: Rows) -> None:
@@ -251,8 +255,7 @@ class Fixpoint:
         if not over:
             return set(named)
         self._reads(at, [name for row in named for name in self.names.within(row)])
-        without = partial(self.graph.tails.without_marks, over=over)
-        return {name for row in named for name in self.names.rebuilt(row, NO_ROW, without)}
+        return {name for row in named for name in self.names.rebuilt(row, NO_ROW, over)}
 
     # Asking
 

@@ -21,10 +21,11 @@ from wise_ladder.rules.verdicts import Bounds, Proof
 from wise_ladder.semantics.conditions import facts_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Collection
 
     from wise_ladder.plan import Plan
     from wise_ladder.plan.rule import Rule
+    from wise_ladder.proofs.fixpoint import ExactRows
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import Candidate
     from wise_ladder.rules.verdicts import Verdict
@@ -32,8 +33,6 @@ if TYPE_CHECKING:
 
 AUDIT_STEPS = 60
 """So long is a random way."""
-SHARE_OF_COARSE = 0.5
-"""So much of the time is for the first round, in which few facts are kept exactly."""
 
 
 class Proved(NamedTuple):
@@ -57,58 +56,64 @@ class Proved(NamedTuple):
         return tuple(found)
 
 
-def prove(plan: Plan, rules: tuple[Rule, ...], seconds: float, goes_on: Callable[[], bool] = lambda: True) -> Proved:
-    """Try to prove rules for so many seconds; `goes_on` is asked now and then.
+def prove(
+    plan: Plan,
+    rules: tuple[Rule, ...],
+    seconds: float,
+    *,
+    broken: Collection[int] = (),
+    goes_on: Callable[[], bool] = lambda: True,
+) -> Proved:
+    """Try to prove rules for so many seconds; `broken`: the numbers of those that need none; `goes_on` is asked now and then.
 
-    First with only those facts kept exactly that send to other screens, then with all of them: what was taken together too
-    coarsely may be told apart then.
+    First little is kept exactly, then more: what was taken together too coarsely may be told apart then.
     """
     began = time.perf_counter()
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
     known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
-    everything = tuple(range(len(plan.facts) + 3))
-    for exact, share in ((_gates(plan), SHARE_OF_COARSE), (everything, 1.0)):
+    wanted = {number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None} - {*broken}
+    gates, everything = _gates(plan), tuple(range(len(plan.facts) + 3))
+    rounds: tuple[tuple[tuple[int, ...], ExactRows], ...] = ((gates, "none"), (gates, "seen"), (everything, "all"))
+    for number, (exact, rows) in enumerate(rounds):
         left = seconds - (time.perf_counter() - began)
-        if left > 0 and goes_on() and any(number not in known.proofs for number, _ in _suited(rules)):
+        if left > 0 and goes_on() and wanted - {*known.proofs}:
             # Nothing but rules is watched for: where Back leads would look down whole ladders.
             sweep = Sweep(plan, Bounds(seconds=0), rules, lambda _: ())
-            _take_together(sweep, Fixpoint(sweep.graph, exact, exact_rows=exact == everything), left * share, goes_on, known)
+            share = left / (len(rounds) - number)
+            states = Fixpoint(sweep.graph, exact, rows)
+            known.wholes.append(states)
+            why = _run(states, share, goes_on)
+            _note(sweep, states, why, known, wanted - {*known.proofs})
     return known
 
 
-def _take_together(sweep: Sweep, states: Fixpoint, seconds: float, goes_on: Callable[[], bool], known: Proved) -> None:
-    """Take all states together, and note what that proves, or why it does not."""
-    began = time.perf_counter()
-    known.wholes.append(states)
-    why = ""
+def _run(states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> str:
+    """Take all states together; return why that could not be done."""
     try:
         states.run(seconds, goes_on)
     except TooDeepError as error:
-        why = messages.TOO_DEEP.format(step=_step(error.action))
-    if not states.done and not why:
-        why = messages.NO_END.format(states=len(states.values))
+        return messages.TOO_DEEP.format(step=_step(error.action))
+    return "" if states.done else messages.NO_END.format(states=len(states.values))
+
+
+def _note(sweep: Sweep, states: Fixpoint, why: str, known: Proved, wanted: set[int]) -> None:
+    """Note which rules the abstract states prove, or why they do not."""
     suspects: dict[int, Candidate] = {}
     for leaf in states.leaves:
         for suspect in leaf.candidates:
             suspects.setdefault(suspect.rule, suspect)
-    for number, _ in _suited(sweep.rules):
-        if number in known.proofs:
-            continue
+    for number in wanted:
         if why:
             # What was told apart too little says more than what had no end.
             known.reasons.setdefault(number, why)
         elif number in suspects:
             suspect = suspects[number]
-            known.reasons[number] = messages.NOT_TOLD_APART.format(step=_step(suspect.found.action), words=suspect.guilt.words)
+            step = _step(suspect.found.action)
+            known.reasons[number] = messages.NOT_TOLD_APART.format(step=step, words=suspect.guilt.words)
         elif number in sweep.judging.unsure:
             known.reasons[number] = messages.TOO_MUCH
         else:
-            known.proofs[number] = Proof(len(states.values), time.perf_counter() - began)
-
-
-def _suited(rules: tuple[Rule, ...]) -> Iterator[tuple[int, Rule]]:
-    """Go through the rules that are judged step by step."""
-    return ((number, rule) for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None)
+            known.proofs[number] = Proof(len(states.values), states.seconds)
 
 
 def _gates(plan: Plan) -> tuple[int, ...]:

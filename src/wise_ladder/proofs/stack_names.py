@@ -8,6 +8,7 @@ the name beneath, so the name of any row can be told by putting its rungs one by
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, cast
 
 from wise_ladder.rules.abstraction import StackRest
@@ -28,7 +29,7 @@ class NameParts(NamedTuple):
     top: int
     """The number of the highest rung."""
     lowest: str
-    """The screen of the lowest one."""
+    """The screen of the lowest one, if names tell it."""
     rest: StackRest
     """What can come of the row when it goes, and which calls it made."""
 
@@ -42,12 +43,17 @@ class NamedSplit(NamedTuple):
 
 
 class StackNames:
-    """The names of rows, and what the rows of each name can be made of; `visited` is told of each name that is looked into."""
+    """The names of rows, and what the rows of each name can be made of."""
 
-    def __init__(self, table: StackTable) -> None:
-        """Take the table that numbers the rungs."""
-        self._table = table
+    def __init__(self, table: StackTable, *, lowest: bool) -> None:
+        """Take the table that numbers the rungs; `lowest`: whether a name tells the lowest screen."""
+        self._table, self._lowest = table, lowest
         self._name_of: dict[NameParts, int] = {}
+        self._made: dict[tuple[int, int], int] = {}
+        """The names by the row beneath and the rung that was put on it: each transition once."""
+        self._split: dict[tuple[int, int], tuple[int, list[NamedSplit]]] = {}
+        self._rebuilt: dict[tuple[int, int, int], tuple[int, set[int]]] = {}
+        """What was found out, each with the number of transitions that were known then."""
         self.parts: list[NameParts | None] = [None]
         self.beneath: list[dict[int, set[int]]] = [{}]
         """For each name: by its highest rung the names of what may be beneath it."""
@@ -56,28 +62,29 @@ class StackNames:
 
     def put(self, row: int, rung: int) -> int:
         """Return the name of a row with one rung more; from now on such a row may be made so."""
-        parts = self._parts(row, rung)
-        name = self._name_of.get(parts)
+        name = self._made.get((row, rung))
         if name is None:
-            name = self._name_of[parts] = len(self.parts)
-            self.parts.append(parts)
-            self.beneath.append({})
-        under_it = self.beneath[name].setdefault(rung, set())
-        if row not in under_it:
-            under_it.add(row)
+            parts = self._parts(row, rung)
+            name = self._name_of.get(parts)
+            if name is None:
+                name = self._name_of[parts] = len(self.parts)
+                self.parts.append(parts)
+                self.beneath.append({})
+            self.beneath[name].setdefault(rung, set()).add(row)
+            self._made[row, rung] = name
             self.grown.add(name)
         return name
 
     def known(self, row: int, rung: int) -> int:
         """Return the name of a row with one rung more, -1 if no such row was made."""
-        name = self._name_of.get(self._parts(row, rung), -1)
-        return name if name >= 0 and row in self.beneath[name].get(rung, ()) else -1
+        return self._made.get((row, rung), -1)
 
     def _parts(self, row: int, rung: int) -> NameParts:
         made, quiet = self._table.kind(rung)
         under = self.parts[row]
         if under is None:
-            return NameParts(rung, self._table.rungs[rung].data.screen, StackRest(quiet, made))
+            lowest = self._table.rungs[rung].data.screen if self._lowest else ""
+            return NameParts(rung, lowest, StackRest(quiet, made))
         return NameParts(rung, under.lowest, StackRest(under.rest.quiet & quiet, under.rest.askers | made))
 
     def rest(self, row: int) -> StackRest | None:
@@ -101,12 +108,17 @@ class StackNames:
                     waiting.append(under)
         return list(found)
 
-    def rebuilt(self, row: int, base: int, other: Callable[[int], int] = lambda rung: rung) -> set[int]:
-        """Return the names of rows that have the rungs of a row, each as `other` returns it, over another row `base`."""
+    def rebuilt(self, row: int, base: int, over: int = 0) -> set[int]:
+        """Return the names of rows that have the rungs of a row over another row `base`, without the marks of calls `over`."""
         if row == NO_ROW:
             return {base}
-        made = self._upwards(self.within(row), {NO_ROW: {(base, None)}}, other, lambda _: True)
-        return {name for name, _ in made.get(row, ())}
+        key = row, base, over
+        known = self._rebuilt.get(key)
+        if known is None or known[0] != len(self._made):
+            other = partial(self._table.without_marks, over=over) if over else _same
+            made = self._upwards(self.within(row), {NO_ROW: {(base, None)}}, other, lambda _: True)
+            known = self._rebuilt[key] = len(self._made), {name for name, _ in made.get(row, ())}
+        return known[1]
 
     def _upwards(
         self,
@@ -133,8 +145,15 @@ class StackNames:
                     waiting.append((name, each))
         return made
 
-    def split(self, row: int, mark: int) -> Iterator[NamedSplit]:
-        """Go through the ways to split the rows of a name, as the table splits a row; what is not there is told as that."""
+    def split(self, row: int, mark: int) -> list[NamedSplit]:
+        """List the ways to split the rows of a name, as the table splits a row; what is not there is told as that."""
+        known = self._split.get((row, mark))
+        if known is None or known[0] != len(self._made):
+            found = list(self._splits(row, mark))
+            known = self._split[row, mark] = len(self._made), found
+        return known[1]
+
+    def _splits(self, row: int, mark: int) -> Iterator[NamedSplit]:
         whole = self._table.sought(mark)[1] if mark < 0 else mark == WHOLE
         names = self.within(row)
         if mark < 0:
@@ -152,7 +171,7 @@ class StackNames:
             for rung, under in self.tops(name):
                 if fits(rung):
                     begin.setdefault(name, set()).add((NO_ROW, (rung, under)))
-        made = self._upwards(names, begin, lambda rung: rung, lambda rung: not fits(rung))
+        made = self._upwards(names, begin, _same, lambda rung: not fits(rung))
         for upper, at in list(made.get(row, ())):
             rung, lower = cast("tuple[int, int]", at)
             yield NamedSplit(lower, upper, (rung, self.rest(lower), self.rest(upper)))
@@ -185,7 +204,11 @@ class StackNames:
                 for rung, rest in self.tops(name):
                     if rest == NO_ROW:
                         begin.setdefault(name, set()).add((NO_ROW, rung))
-            made = self._upwards(names, begin, lambda rung: rung, lambda _: True)
+            made = self._upwards(names, begin, _same, lambda _: True)
             for upper, lowest in list(made.get(under, ())):
                 lower = self.put(NO_ROW, cast("int", lowest))
                 yield NamedSplit(lower, upper, (top, self.rest(lower), self.rest(upper)))
+
+
+def _same(rung: int) -> int:
+    return rung
