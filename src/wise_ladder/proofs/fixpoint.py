@@ -80,6 +80,7 @@ class Fixpoint:
         """What the facts, and the rows, may be in each abstract state that was met."""
         self.leaves: dict[DecisionLeaf, AbstractState] = {}
         self.seconds = 0.0
+        """How long it has worked."""
         self._waiting: deque[AbstractState] = deque()
         self._queued: set[AbstractState] = set()
         self._readers: dict[int, set[AbstractState]] = {}
@@ -113,11 +114,9 @@ class Fixpoint:
             self._waiting.append(at)
 
     def _meet(self, shape: int, values: Values, rows: Rows) -> None:
-        exact = tuple(next(iter(values[place])) for place in self._exact)
-        for each in product(
-            *(map(_alone, row) if alone else [row] for row, alone in zip(rows, self._kept(shape), strict=True))
-        ):
-            key = tuple(row if alone else _ANY for row, alone in zip(each, self._kept(shape), strict=True))
+        exact, kept = tuple(next(iter(values[place])) for place in self._exact), self._kept(shape)
+        for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
+            key = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
             self._join(AbstractState(shape, exact, key), values, each)
 
     def _kept(self, shape: int) -> tuple[bool, ...]:

@@ -245,4 +245,7 @@ def _listed(versions: Versions) -> list[ListedPath]:
         for each in versions.turned
         if each.kind == "rule"
     ]
-    return rows + [ListedPath("saved", each.why, each.seen, each.old, each.new) for each in versions.saved.stranded]
+    return rows + [
+        ListedPath("saved", each.why, messages.SEEN_THEN.format(seen=each.seen), each.old, each.new)
+        for each in versions.saved.stranded
+    ]
