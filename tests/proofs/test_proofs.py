@@ -139,7 +139,7 @@ class Sound(unittest.TestCase):
                 for wrong, states in left_out(plan, 6 if number > len(BY_HAND) else DEPTH, states=1_000, seconds=0.3):
                     looked += states
                     self.assertEqual(wrong, "")
-        self.assertGreater(looked, 5_000)
+        self.assertGreater(looked, 1_500)
 
     def test_each_planted_fault_is_noticed(self) -> None:
         corpus = self.corpus()

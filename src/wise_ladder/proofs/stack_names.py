@@ -116,8 +116,9 @@ class StackNames:
         known = self._rebuilt.get(key)
         if known is None or known[0] != len(self._made):
             other = partial(self._table.without_marks, over=over) if over else _same
+            before = len(self._made)
             made = self._upwards(self.within(row), {NO_ROW: {(base, None)}}, other, lambda _: True)
-            known = self._rebuilt[key] = len(self._made), {name for name, _ in made.get(row, ())}
+            known = self._rebuilt[key] = before, {name for name, _ in made.get(row, ())}
         return known[1]
 
     def _upwards(
@@ -149,8 +150,9 @@ class StackNames:
         """List the ways to split the rows of a name, as the table splits a row; what is not there is told as that."""
         known = self._split.get((row, mark))
         if known is None or known[0] != len(self._made):
-            found = list(self._splits(row, mark))
-            known = self._split[row, mark] = len(self._made), found
+            # Splitting may make rows: what is known before it counts.
+            before = len(self._made)
+            known = self._split[row, mark] = before, list(self._splits(row, mark))
         return known[1]
 
     def _splits(self, row: int, mark: int) -> Iterator[NamedSplit]:
