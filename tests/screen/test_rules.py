@@ -111,7 +111,7 @@ class Deciding(ScreenCase):
         terminal = self.start("demo")
         terminal.wait("has not been started")
         terminal.press("R", "sweep")
-        terminal.wait("stopped")
+        terminal.wait("s continues the sweep")
         terminal.press("s", "left at most")
         began = time.perf_counter()
         terminal.press("s", "stopped")
