@@ -246,7 +246,7 @@ def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -
         looked, lost = audit(proved, call.audit, call.seed)
         if lost is not None:
             raise UnforeseenError(messages.AUDIT_LOST.format(state=lost))
-        say.line(messages.AUDITED.format(count=looked))
+        say.line(messages.AUDITED.format(count=looked) if looked else messages.NOTHING_AUDITED)
     return proved.added(verdicts)
 
 

@@ -122,6 +122,7 @@ class Verdicts(unittest.TestCase):
         found, _ = proved(read_plan(next(each for each in gallery() if each.name == "late-reply").fixed), 0.5)
         self.assertEqual(found.proofs, {})
         self.assertTrue(all("no end in time" in why for why in found.reasons.values()), found.reasons)
+        self.assertEqual(audit(found, 0.1, seed=1), (0, None), "there is nothing to look up in")
 
 
 class Sound(unittest.TestCase):

@@ -60,8 +60,8 @@ class Deciding(ScreenCase):
         terminal.fill("toggles", "toggles")
         terminal.press("Enter", "saved as")
         self.assertIn("toggles:", (self.folder / "mine.ladder.yaml").read_text())
-        # The plan is another one now: its rules are checked again.
-        terminal.wait("broken in 4 steps")
+        # The plan is another one now: its rules are checked again, and until then the old verdicts are shown as not known.
+        terminal.wait(lambda screen: "not known" not in screen and "broken in 4 steps" in screen)
         terminal.press("Enter", "You stand on frames")
 
     def test_each_guilty_place_and_the_facts_on_the_way_to_it(self) -> None:

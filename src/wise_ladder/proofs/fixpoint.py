@@ -66,7 +66,7 @@ class _Way(NamedTuple):
 
 
 class Fixpoint:
-    """The abstract states of a plan; `leaves` are all steps between them, each with an abstract state it comes from."""
+    """The abstract states of a plan; `leaves` are all steps between them, in the order in which they were met."""
 
     def __init__(self, graph: StateGraph, exact: Collection[int], rows: ExactRows) -> None:
         """Begin with the state before the first launch.
@@ -78,7 +78,7 @@ class Fixpoint:
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.values: dict[AbstractState, tuple[Values, Rows]] = {}
         """What the facts, and the rows, may be in each abstract state that was met."""
-        self.leaves: dict[DecisionLeaf, AbstractState] = {}
+        self.leaves: dict[DecisionLeaf, None] = {}
         self.seconds = 0.0
         """How long it has worked."""
         self._waiting: deque[AbstractState] = deque()
@@ -149,7 +149,7 @@ class Fixpoint:
         values, rows = self.values[at]
         for way in self._begin(at, values, rows):
             for leaf, after in self._ways(way, at):
-                self.leaves.setdefault(leaf, at)
+                self.leaves[leaf] = None
                 self._go(leaf, at, after)
 
     def _begin(self, at: AbstractState, values: Values, rows: Rows) -> Iterator[_Way]:

@@ -131,11 +131,12 @@ def _step(action: Action) -> str:
 def audit(proved: Proved, seconds: float, seed: int) -> tuple[int, State | None]:
     """Go random ways for so many seconds and look up each state; return how many, and one that no abstract state has.
 
-    That there is none such is what the proofs rest on.
+    The proofs rest on there being none. Where no round came to its end, nothing is looked up.
     """
     random, looked = Random(seed), 0  # noqa: S311 - nothing secret
-    for whole in (whole for whole in proved.wholes if whole.done):
-        until = time.perf_counter() + seconds / len(proved.wholes)
+    finished = [whole for whole in proved.wholes if whole.done]
+    for whole in finished:
+        until = time.perf_counter() + seconds / len(finished)
         while time.perf_counter() < until:
             at = whole.graph.first
             for _ in range(AUDIT_STEPS):

@@ -55,8 +55,8 @@ class StackNames:
         self._rebuilt: dict[tuple[int, int, int], tuple[int, set[int]]] = {}
         """What was found out, each with the number of transitions that were known then."""
         self.parts: list[NameParts | None] = [None]
-        self.beneath: list[dict[int, set[int]]] = [{}]
-        """For each name: by its highest rung the names of what may be beneath it."""
+        self._beneath: list[set[int]] = [set()]
+        """For each name: the names of what may be beneath its highest rung."""
         self.grown: set[int] = set()
         """The names that got a transition since somebody looked."""
 
@@ -69,8 +69,8 @@ class StackNames:
             if name is None:
                 name = self._name_of[parts] = len(self.parts)
                 self.parts.append(parts)
-                self.beneath.append({})
-            self.beneath[name].setdefault(rung, set()).add(row)
+                self._beneath.append(set())
+            self._beneath[name].add(row)
             self._made[row, rung] = name
             self.grown.add(name)
         return name
@@ -93,9 +93,10 @@ class StackNames:
         return None if parts is None else parts.rest
 
     def tops(self, row: int) -> Iterator[tuple[int, int]]:
-        """Go through the highest rungs of the rows of a name, each with the name of what is beneath."""
-        for rung, rows in list(self.beneath[row].items()):
-            yield from ((rung, under) for under in list(rows))
+        """Go through what may be beneath the highest rung of a name; that rung comes with each."""
+        parts = self.parts[row]
+        if parts is not None:
+            yield from ((parts.top, under) for under in tuple(self._beneath[row]))
 
     def within(self, row: int) -> list[int]:
         """List the names of all that a row of a name can be made of, itself first."""

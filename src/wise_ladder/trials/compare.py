@@ -158,7 +158,7 @@ def _turned_rules(old: Plan, new: Plan, names: Names, seconds: float, goes_on: C
 
 
 def _only_here(found: tuple[Counterexample, ...], other: Verdict, plan: Plan, names: Names) -> Iterator[tuple[Tape, Tape]]:
-    """Go through the counterexamples that break no rule in the other version, with what the same steps do there."""
+    """Go through the counterexamples that do not break the rule in the other version, each with what its steps do there."""
     for each in found:
         tape = each.tape.rerun_on(plan, events=[names.renamed(entry.event) for entry in each.tape.entries])
         refused = names.renamed(each.refused) if isinstance(each.refused, Event) else each.refused

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from difflib import SequenceMatcher
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.semantics.state import visible_rungs
+from wise_ladder.trials.noticed import screen_name, shown_arguments, way_back
 
 if TYPE_CHECKING:
-    from wise_ladder.semantics import Descent, Forecast, Rung
+    from wise_ladder.semantics import Descent, Rung
     from wise_ladder.trials.matching import Names
-    from wise_ladder.trials.noticed import Side
-
-_Back: TypeAlias = tuple[object, ...]
+    from wise_ladder.trials.noticed import Side, WayBack
 
 
 class Marks(NamedTuple):
@@ -34,25 +33,16 @@ def unlike(old: Side, new: Side, before: Descent, after: Descent) -> tuple[Marks
         if tag != "equal":
             odd[0].update(rung.serial for rung in ladders[0][begin:end])
             odd[1].update(rung.serial for rung in ladders[1][first:last])
-    mine, others = [_hop(hop, old.names) for hop in before.hops], [_hop(hop, new.names) for hop in after.hops]
+    mine, others = [way_back(hop, old.names) for hop in before.hops], [way_back(hop, new.names) for hop in after.hops]
     return Marks(frozenset(odd[0]), _unlike_backs(mine, others)), Marks(frozenset(odd[1]), _unlike_backs(others, mine))
 
 
-def _unlike_backs(mine: list[_Back], others: list[_Back]) -> frozenset[int]:
+def _unlike_backs(mine: list[WayBack], others: list[WayBack]) -> frozenset[int]:
     return frozenset(number for number, hop in enumerate(mine, 1) if number > len(others) or others[number - 1] != hop)
 
 
 def _rung(rung: Rung, names: Names) -> tuple[object, ...]:
     data = rung.data
-    arguments = sorted((name, str(value)) for name, value in names.carried(data.screen, data.arguments))
     facts = sorted((names.facts.get(name, name), value) for name, value in data.facts)
     layers = [names.overlays.get(layer.name, layer.name) for layer in rung.overlays]
-    return names.screens.get(data.screen, data.screen), tuple(arguments), tuple(facts), tuple(layers)
-
-
-def _hop(hop: Forecast, names: Names) -> _Back:
-    """What a Back does, as a user would tell it: where it lands by its screen and arguments, and what it asks."""
-    if hop.data is None or hop.outcome not in {"lands", "stays"}:
-        return hop.outcome, hop.question
-    arguments = sorted((name, str(value)) for name, value in names.carried(hop.data.screen, hop.data.arguments))
-    return hop.outcome, hop.question, names.screens.get(hop.data.screen, hop.data.screen), tuple(arguments)
+    return screen_name(data, names), shown_arguments(data, names), tuple(facts), tuple(layers)

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.semantics import RungData, State
+    from wise_ladder.semantics import Forecast, RungData, State
     from wise_ladder.semantics.log import LogEntry
     from wise_ladder.trials.matching import Names
 
@@ -82,14 +82,16 @@ def seen(plan: Plan, state: State, names: Names) -> Seen:
     guard = plan.guard[state.question.guard] if state.question is not None else None
     asked = (guard.text, *(answer.name for answer in guard.answers)) if guard is not None else ()
     data = path[-1].data if path else None
-    return Seen(_screen(data, names), _arguments(data, names), over, state.bars, asked)
+    return Seen(screen_name(data, names), shown_arguments(data, names), over, state.bars, asked)
 
 
-def _screen(data: RungData | None, names: Names) -> str:
+def screen_name(data: RungData | None, names: Names) -> str:
+    """Return what the screen of a rung is called in the new version."""
     return names.screens.get(data.screen, data.screen) if data is not None else "nothing"
 
 
-def _arguments(data: RungData | None, names: Names) -> Shown:
+def shown_arguments(data: RungData | None, names: Names) -> Shown:
+    """Return the arguments of a rung as they are read on the phone."""
     return (
         tuple(sorted((name, str(value)) for name, value in names.carried(data.screen, data.arguments)))
         if data is not None
@@ -101,11 +103,15 @@ def ways_back(plan: Plan, state: State, names: Names) -> dict[str, WayBack]:
     """Return where the system's Back and the button in the header lead."""
     found: dict[str, WayBack] = {}
     for way, event in (("system", events.Back()), ("header", events.HeaderBack())) if state.phase is Phase.OPEN else ():
-        known = forecast(plan, state, event)
-        shown = known.data if known.outcome in {"lands", "stays", "closes", "blocked"} else None
-        screen = _screen(shown, names) if shown else ""
-        found[way] = WayBack(known.outcome, screen, _arguments(shown, names), known.question)
+        found[way] = way_back(forecast(plan, state, event), names)
     return found
+
+
+def way_back(known: Forecast, names: Names) -> WayBack:
+    """Return where a way back leads, as it is forecast."""
+    shown = known.data if known.outcome in {"lands", "stays", "closes", "blocked"} else None
+    screen = screen_name(shown, names) if shown else ""
+    return WayBack(known.outcome, screen, shown_arguments(shown, names), known.question)
 
 
 def results(log: tuple[LogEntry, ...], names: Names) -> tuple[str, ...]:
@@ -123,7 +129,7 @@ def kept(plan: Plan, state: State, names: Names) -> dict[str, str]:
     found = {called.get(fact.name, fact.name): str(value) for fact, value in zip(plan.facts, state.facts, strict=True)}
     found[messages.FREED] = str(len(state.freed))
     path = visible_path(state.ladder)
-    held = [(_screen(rung.data, names), rung.data.facts) for rung in path]
+    held = [(screen_name(rung.data, names), rung.data.facts) for rung in path]
     layers = (*state.overlays, *(layer for rung in path for layer in rung.overlays))
     held += [(names.overlays.get(layer.name, layer.name), layer.facts) for layer in layers]
     for owner, facts in held:

@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 BACK = "app.press('back')"
 MOST_HOPS = 12
 SHORT_BOARD = 30
-"""On a board of less columns what came, and where one stands, is told by the glyph alone."""
+"""A board with fewer columns has no room for the words "came" and "here": it shows their glyphs alone."""
 
 
 class Columns(NamedTuple):

@@ -35,13 +35,13 @@ def draw_ladders(trial: TrialSelection, palette: Palette, width: int, height: in
         return canvas
     beneath = _beneath(trial, palette, width, height)
     high = height - len(beneath) - (3 if height >= HIGH else 1)
-    both = width >= TWO_LADDERS
+    both, marks = width >= TWO_LADDERS, trial.marks
     shown = [0, 1] if both else [0 if trial.front == "before" else 1]
     wide = (width - BETWEEN) // 2 if both else width
     for place, number in enumerate(shown):
         x = place * (wide + BETWEEN)
         _head(trial, canvas, palette, number, (x, 0, wide))
-        ladder = ladder_drawing.draw(moments[number], palette, wide, high, trial.marks[number])
+        ladder = ladder_drawing.draw(moments[number], palette, wide, high, marks[number])
         canvas.blit(x, 2 if height >= HIGH else 1, ladder)
     for row, runs in enumerate(beneath, height - len(beneath)):
         canvas.runs(0, row, runs, width)
@@ -163,6 +163,8 @@ def _foot(trial: TrialSelection, palette: Palette, width: int, *, most: int) -> 
             words.append(messages.NOTHING_DIFFERS)
         extent = trial.versions.extent
         looked = messages.LOOKED_AT.format(pairs=extent.pairs, depth=extent.depth)
-        words += [messages.ALL_LOOKED_AT if extent.whole else looked] if extent.pairs else []
+        # Where something differs the search goes no further: only of versions that are the same can it have looked at all.
+        everything = trial.versions.whole and not trial.versions.differences
+        words += [messages.ALL_LOOKED_AT if everything else looked] if extent.pairs else []
         words += [messages.ONLY_GUESSED.format(words=each) for each in trial.names.words]
     return [[TextRun(line, CellStyle(palette.muted))] for line in wrap(", ".join(words), width, most)]

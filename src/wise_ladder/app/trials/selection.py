@@ -182,7 +182,7 @@ class TrialSelection:
 
     @property
     def moments(self) -> tuple[Snapshot, Snapshot] | None:
-        """Both ladders at the chosen step; where a version does not allow it, as they were before. None: there is no path."""
+        """Both ladders after the chosen step, or before it if that version does not allow it; None without a path."""
         if self._runs is None:
             return None
         for run in self._runs:
