@@ -8,6 +8,7 @@ from unittest.mock import patch
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
 from wise_ladder.proofs.stack_names import StackNames
+from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.symbolic_stacks import ABSENT
@@ -29,7 +30,7 @@ def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.
     sweep = Sweep(plan, Bounds(depth=depth, states=states, seconds=10), goals_of=lambda _: ())
     sweep.run()
     for exact, rows in KINDS:
-        whole = Fixpoint(sweep.graph, range(len(plan.facts) + 3) if exact else (), rows)
+        whole = Fixpoint(sweep.graph, range(len(plan.facts) + BESIDES_FACTS) if exact else (), rows)
         try:
             whole.run(seconds)
         except TooDeepError:

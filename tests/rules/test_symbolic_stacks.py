@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from wise_ladder.plan.loader import read_plan_text
-from wise_ladder.rules.abstraction import MARKS, Abstraction, StackRest
+from wise_ladder.rules.abstraction import MARKS, Abstraction
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, STACK_BITS, WHOLE, StackTable
 from wise_ladder.semantics.state import Ladder, Rung, RungData
-from wise_ladder.semantics.symbolic import PLAIN, SAVED, SearchTarget
+from wise_ladder.semantics.symbolic import QUIET, SAVED, SETTLED, SearchTarget, StackRest
 
 PLAN = read_plan_text("""
 app: Combfield
@@ -72,7 +72,7 @@ class Numbers(unittest.TestCase):
             for bundle in bundles:
                 low, high = self.rows(bundle, 2)
                 self.assertIn((low, (*high, top)), rows)
-                self.assertEqual(rest is None, high == ())
+                self.assertEqual(rest, high != ())
         self.assertEqual(sum(map(len, found.values())), len(rows))
 
     @given(lower=ROWS, upper=ROWS)
@@ -90,7 +90,7 @@ class Numbers(unittest.TestCase):
         self.assertEqual(self.rows(bundle, 3), [row[:-1][:1], other, row[:-1][1:]])
         number, lowest, between = seen
         self.assertEqual([self.tails.rungs[number]] if number >= 0 else [], [*row[-1:]])
-        self.assertEqual((lowest is None, between is None), (len(row) < 2, len(row) < 3))
+        self.assertEqual((lowest, between), (len(row) >= 2, len(row) >= 3))
 
     @given(lower=ROWS, upper=ROWS)
     def test_a_call_that_is_over_leaves_no_mark(self, lower: Ladder, upper: Ladder) -> None:
@@ -99,19 +99,22 @@ class Numbers(unittest.TestCase):
         (one,) = self.tails.rebuild([both], ((0 | WEIGH << MARKS, ()),))
         self.assertEqual(one, self.bundle((*lower, asked(WEEK, FEED), *upper)))
 
-    def test_what_is_seen_of_the_rest(self) -> None:
-        """A hive acts when it is left, so a rest with one is not as quiet as one of weeks."""
+    def test_what_can_come_of_a_row(self) -> None:
+        """A hive acts when it is left, so a row with one is not as quiet as one of weeks."""
         kept = Rung(RungData("hive", (), (("note", "kept"),)), 0)
-        for row, rest in (
-            ((WEEK,), None),
-            ((WEEK, WEEK), StackRest(SAVED | PLAIN, 0)),
-            ((HIVE, WEEK), StackRest(SAVED, 0)),
-            ((kept, WEEK), StackRest(0, 0)),
-            ((WEEK, asked(WEEK, FEED), HIVES), StackRest(SAVED | PLAIN, FEED)),
-        ):
-            ((sight, (_,)),) = self.tails.pop_grouped([self.bundle(row)], 0).items()
+        rows = {
+            (): StackRest(QUIET, 0),
+            (WEEK, WEEK): StackRest(QUIET, 0),
+            (HIVE, WEEK): StackRest(SAVED | SETTLED, 0),
+            (kept, WEEK): StackRest(SETTLED, 0),
+            (WEEK, asked(WEEK, FEED), HIVES): StackRest(QUIET, FEED),
+        }
+        for row, can in rows.items():
+            bundle = self.bundle(row, (asked(WEEK, WEIGH), HIVE))
             with self.subTest(row=row):
-                self.assertEqual(self.tails.top(sight)[1], rest)
+                self.assertEqual(self.tails.rest_grouped([bundle], 0, 1), {can: [bundle]})
+                both = StackRest(can.quiet & (SAVED | SETTLED), can.askers | WEIGH)
+                self.assertEqual(self.tails.rest_grouped([bundle], 0, 2), {both: [bundle]})
 
     def test_what_is_sought_is_found_inside_rungs_too_or_known_to_be_missing(self) -> None:
         flow = Rung(WEEK.data, 0, ((HIVES,),))

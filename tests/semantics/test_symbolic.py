@@ -12,7 +12,18 @@ from wise_ladder.plan.conditions import AllOf, Alone, AnyOf, ArgumentIs, Conditi
 from wise_ladder.semantics.conditions import EvalContext, simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
 from wise_ladder.semantics.state import Head, HeadRung, Phase, Rung, RungData, visible_path
-from wise_ladder.semantics.symbolic import PLAIN, SAVED, UNREAD, RefinementNeeded, SymbolicRungs, cut, hidden, told, untold
+from wise_ladder.semantics.symbolic import (
+    PLAIN,
+    SETTLED,
+    UNREAD,
+    RefinementNeeded,
+    StackRest,
+    SymbolicRungs,
+    cut,
+    hidden,
+    told,
+    untold,
+)
 
 PLAN = plan_of("""
     facts: {session: [none, valid]}
@@ -89,27 +100,34 @@ class LeftOut(unittest.TestCase):
         self.assertIs(untold(5, timed=frozenset({2})), untold(5, timed=frozenset({2})))
 
     def test_rungs_that_were_left_out_tell_how_quiet_they_are_and_no_more(self) -> None:
-        rungs = cut(2, PLAIN)
-        self.assertEqual((rungs.plain, rungs.saved, rungs.serial), (True, False, -4))
-        self.looks("rung", 2, lambda: rungs.data)
-        self.looks("rung", 2, lambda: rungs.undelivered)
-        self.assertIs(cut(2, PLAIN), rungs)
-        tab = hidden(1, SAVED)
+        rungs = cast("SymbolicRungs", cut(2))
+        known = rungs.with_rest(StackRest(PLAIN | SETTLED, 4))
+        self.assertEqual((known.plain, known.settled, known.saved, known.askers, known.serial), (True, True, False, 4, -4))
+        for do in (lambda: rungs.plain, lambda: rungs.settled, lambda: rungs.saved, lambda: rungs.askers):
+            self.looks("rest", 2, do)
+        self.looks("rung", 2, lambda: known.data)
+        self.looks("rung", 2, lambda: known.undelivered)
+        self.assertIs(cut(2), rungs)
+        tab = hidden(1)
         self.looks("ladder", 1, lambda: len(tab))
         self.looks("ladder", 1, lambda: tab[-1])
 
     def test_what_is_sought_is_looked_for_once(self) -> None:
         sought = ("hive", ())
-        rungs = cast("SymbolicRungs", cut(0, PLAIN))
+        rungs = cast("SymbolicRungs", cut(0))
         self.looks("sought", 0, lambda: rungs.holds(sought))
-        self.looks("sought in ladder", 4, lambda: cast("SymbolicRungs", next(iter(hidden(4, PLAIN)))).holds(sought))
+        self.looks("sought in ladder", 4, lambda: cast("SymbolicRungs", next(iter(hidden(4)))).holds(sought))
         without = rungs.without(sought)
         self.assertFalse(without.holds(sought))
         self.looks("sought", 0, lambda: without.holds(RungData("hive")))
+        hive, both = frozenset({"hive"}), frozenset({"hive", "week"})
+        self.looks("sought", 0, lambda: rungs.holds_one_of(hive, both))
+        self.assertFalse(rungs.without(both).holds_one_of(hive, both))
+        self.looks("sought", 0, lambda: rungs.without(hive).holds_one_of(both, both))
 
     def test_a_ladder_behind_a_veil_can_go_as_a_whole(self) -> None:
         path = OpaquePath((), frozenset({"system"}))
-        veil = OpaqueRung(plain=True, saved=False, path=path, timed=frozenset())
+        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, rest=None)
         ladder = OpaqueLadder((cast("Rung", veil),))
         top = ladder[-1]
         self.assertEqual([rung.serial for rung in visible_path(ladder)], [OPAQUE_SERIAL])
@@ -123,3 +141,7 @@ class LeftOut(unittest.TestCase):
         for do in looks:
             self.looks("shape", 0, do)
         self.assertEqual(path.asked("aside"), ())
+        self.assertFalse(top.saved)
+        self.looks("rests", 0, lambda: top.plain)
+        told = veil.with_rest(StackRest(SETTLED, 1))
+        self.assertEqual((told.plain, told.settled, told.askers), (False, True, 1))

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
 from wise_ladder.rules.abstraction import MARKS
 from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER
+from wise_ladder.semantics.symbolic import QUIET, StackRest
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterator
@@ -147,6 +148,8 @@ class Fixpoint:
 
     def _expand(self, at: AbstractState) -> None:
         values, rows = self.values[at]
+        for leaf, _ in self._ways(_Way(self.graph.staying(at.shape), values, rows, 0), at):
+            self.leaves[leaf] = None
         for way in self._begin(at, values, rows):
             for leaf, after in self._ways(way, at):
                 self.leaves[leaf] = None
@@ -192,15 +195,26 @@ class Fixpoint:
         node, values, rows, looks = way
         look = graph.look(node, len(rows))
         assert look is not None  # noqa: S101 - asked before
+        if look.what == "rests":
+            by_rest = [self._by_rest(row) for row in rows]
+            for each in product(*by_rest):
+                quiet, askers = QUIET, 0
+                for can in each:
+                    quiet, askers = quiet & can.quiet, askers | can.askers
+                those = tuple(groups[can] for groups, can in zip(by_rest, each, strict=True))
+                yield _Way(graph.with_rests(node, StackRest(quiet, askers)), values, those, looks)
+            return
         before, after = rows[: look.number], rows[look.number + 1 :]
+        if look.what == "rest":
+            for can, alike in self._by_rest(rows[look.number]).items():
+                yield _Way(graph.with_rest(node, look.number, can), values, (*before, alike, *after), looks)
+            return
         if look.what == "rung":
             found: dict[int, set[int]] = {}
             for row in rows[look.number]:
                 self._reads(at, [row])
                 for rung, under in names.tops(row):
-                    rest = names.rest(under)
-                    sight = graph.tails.sight(rung) if rest is None else graph.tails.sight(rung, rest.askers, rest.quiet)
-                    found.setdefault(sight, set()).add(under)
+                    found.setdefault(graph.tails.sight(rung, rest=under != NO_ROW), set()).add(under)
             for sight, lower in found.items():
                 child = graph.with_top(node, look.number, sight)
                 yield _Way(child, values, (*before, frozenset(lower), *after), looks + 1)
@@ -218,6 +232,13 @@ class Fixpoint:
                 child = graph.with_split(node, look.number, split.seen, len(rows), look.sought, whole=whole)
                 parted = (*before, _alone(split.lower), *after, _alone(split.upper))
                 yield _Way(child, values, parted, looks + 1)
+
+    def _by_rest(self, row: frozenset[int]) -> dict[StackRest, frozenset[int]]:
+        """Sort names by what can come of their rows."""
+        found: dict[StackRest, set[int]] = {}
+        for name in row:
+            found.setdefault(self.names.rest(name), set()).add(name)
+        return {can: frozenset(names) for can, names in found.items()}
 
     def _reads(self, at: AbstractState, rows: Collection[int]) -> None:
         for row in rows:

@@ -14,7 +14,8 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
-from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.abstraction import BESIDES_FACTS
+from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds, Proof
@@ -72,7 +73,7 @@ def prove(
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
     known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
     wanted = {number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None} - {*broken}
-    gates, everything = _gates(plan), tuple(range(len(plan.facts) + 3))
+    gates, everything = _gates(plan), tuple(range(len(plan.facts) + BESIDES_FACTS))
     rounds: tuple[tuple[tuple[int, ...], ExactRows], ...] = ((gates, "none"), (gates, "seen"), (everything, "all"))
     for number, (exact, rows) in enumerate(rounds):
         left = seconds - (time.perf_counter() - began)

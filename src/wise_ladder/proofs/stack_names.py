@@ -11,8 +11,8 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, cast
 
-from wise_ladder.rules.abstraction import StackRest
 from wise_ladder.rules.symbolic_stacks import ABSENT, WHOLE
+from wise_ladder.semantics.symbolic import QUIET, StackRest
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -80,17 +80,15 @@ class StackNames:
         return self._made.get((row, rung), -1)
 
     def _parts(self, row: int, rung: int) -> NameParts:
-        made, quiet = self._table.kind(rung)
-        under = self.parts[row]
+        under, rest = self.parts[row], self._table.rest(self.rest(row), rung)
         if under is None:
-            lowest = self._table.rungs[rung].data.screen if self._lowest else ""
-            return NameParts(rung, lowest, StackRest(quiet, made))
-        return NameParts(rung, under.lowest, StackRest(under.rest.quiet & quiet, under.rest.askers | made))
+            return NameParts(rung, self._table.rungs[rung].data.screen if self._lowest else "", rest)
+        return NameParts(rung, under.lowest, rest)
 
-    def rest(self, row: int) -> StackRest | None:
-        """Return what is known of a row that stays left out, None if it has no rungs."""
+    def rest(self, row: int) -> StackRest:
+        """Return what can come of a row."""
         parts = self.parts[row]
-        return None if parts is None else parts.rest
+        return StackRest(QUIET, 0) if parts is None else parts.rest
 
     def tops(self, row: int) -> Iterator[tuple[int, int]]:
         """Go through what may be beneath the highest rung of a name; that rung comes with each."""
@@ -177,7 +175,7 @@ class StackNames:
         made = self._upwards(names, begin, _same, lambda rung: not fits(rung))
         for upper, at in list(made.get(row, ())):
             rung, lower = cast("tuple[int, int]", at)
-            yield NamedSplit(lower, upper, (rung, self.rest(lower), self.rest(upper)))
+            yield NamedSplit(lower, upper, (rung, lower != NO_ROW, upper != NO_ROW))
 
     def _lacks(self, row: int, found: Callable[[int], bool]) -> bool:
         """Whether a row of a name may have no rung that is sought."""
@@ -195,11 +193,11 @@ class StackNames:
     def _whole(self, row: int) -> Iterator[NamedSplit]:
         """Split whole ladders: the lowest rung, the rungs between, and the top."""
         if row == NO_ROW:
-            yield NamedSplit(NO_ROW, NO_ROW, (-1, None, None))
+            yield NamedSplit(NO_ROW, NO_ROW, (-1, False, False))
             return
         for top, under in self.tops(row):
             if under == NO_ROW:
-                yield NamedSplit(NO_ROW, NO_ROW, (top, None, None))
+                yield NamedSplit(NO_ROW, NO_ROW, (top, False, False))
                 continue
             names = self.within(under)
             begin: dict[int, set[tuple[int, object]]] = {}
@@ -210,7 +208,7 @@ class StackNames:
             made = self._upwards(names, begin, _same, lambda _: True)
             for upper, lowest in list(made.get(under, ())):
                 lower = self.put(NO_ROW, cast("int", lowest))
-                yield NamedSplit(lower, upper, (top, self.rest(lower), self.rest(upper)))
+                yield NamedSplit(lower, upper, (top, lower != NO_ROW, upper != NO_ROW))
 
 
 def _same(rung: int) -> int:

@@ -9,7 +9,7 @@ row of rungs, so that two states with equal ladders share them.
 from __future__ import annotations
 
 from functools import reduce
-from operator import and_
+from operator import and_, or_
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
 from msgspec import Struct
@@ -17,11 +17,23 @@ from msgspec.structs import replace
 
 from wise_ladder.plan import triggers
 from wise_ladder.rules.zones import NOTHING, Zone, delay, remap
-from wise_ladder.semantics.serials import renumbered_question, serials_of
-from wise_ladder.semantics.state import Deadline, OverlayInstance, PendingCall, Rung, RungData, Seen, State, all_rungs
+from wise_ladder.semantics.opaque import OpaqueLadder
+from wise_ladder.semantics.serials import renumbered_question, serials_of, serials_of_stopped
+from wise_ladder.semantics.state import (
+    Deadline,
+    OverlayInstance,
+    PendingCall,
+    Rung,
+    RungData,
+    Seen,
+    State,
+    all_rungs,
+)
 from wise_ladder.semantics.symbolic import (
     PLAIN,
+    QUIET,
     SAVED,
+    SETTLED,
     UNREAD,
     RefinementNeeded,
     SymbolicLadder,
@@ -36,7 +48,8 @@ if TYPE_CHECKING:
 
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
-    from wise_ladder.semantics.state import Ladder, Wanted
+    from wise_ladder.semantics.opaque import OpaqueRung
+    from wise_ladder.semantics.state import Ladder, Question, StoppedMove, Wanted
     from wise_ladder.semantics.symbolic import SymbolicRungs
 
 StackRecipe: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
@@ -70,7 +83,7 @@ class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
 
 
 Valuation: TypeAlias = tuple[object, ...]
-"""The values of the facts; after them the address that waits, the wanted place, and what is pending."""
+"""The values of the facts; after them the address that waits, the wanted place, what a question stopped, what is pending."""
 
 
 class AbstractState(NamedTuple):
@@ -96,8 +109,7 @@ class Abstraction:
         self._kept = {screen.name: tuple(fact.lifetime for fact in screen.holds) for screen in plan.screens}
         self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.TimerTrigger)}
         left = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.LeftTrigger)}
-        matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
-        self._matters = {screen.name for screen in matters}
+        self._matters = {screen.name for screen in plan.screens if screen.name in left or screen.name in guarded}
         self._quiet: dict[RungData, int] = {}
         self._first_shown = any(move.trigger == triggers.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
@@ -110,7 +122,7 @@ class Abstraction:
         """By place and call: the place that stands for all that want the same replies."""
         self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
         self._unread = UNREAD[: len(plan.facts)]
-        self.held, self.wanted, self.under_way = (len(plan.facts) + more for more in range(3))
+        self.held, self.wanted, self.stopped, self.under_way = (len(plan.facts) + more for more in range(BESIDES_FACTS))
         """Where these stand after the facts."""
         self._held = UNREAD[self.held]
         self._unwanted, self._calls = (
@@ -129,16 +141,16 @@ class Abstraction:
         timers = tuple((True, timer.after) for timer in pending)
         return (*timers, *((False, self._takes[call.name]) for call in calls))
 
-    def abstract(self, state: State, zone: Zone = NOTHING) -> AbstractState:
-        """Take a state apart."""
-        cutting = _Cutting(self, state)
+    def abstract(self, state: State, zone: Zone = NOTHING, before: State | None = None) -> AbstractState:
+        """Take a state apart; `before`: the one that a step led from, in which cuts have the same numbers."""
+        cutting = _Cutting(self, state, before)
         ladder = cutting.ladder(state.ladder, seen=True)
         numbers = cutting.numbers
         for number, serial in enumerate(sorted(cutting.layers), LAYERS):
             numbers[serial] = number
         if cutting.layers:
             ladder = _renumbered(ladder, numbers)
-        question = renumbered_question(state.question, numbers)
+        question, stopped = self.asked_about(state.question, numbers)
         under_way, pending = self._told(state, cutting, zone)
         shape = State(
             phase=state.phase,
@@ -161,21 +173,31 @@ class Abstraction:
             least=state.least,
             begun=state.begun,
         )
-        return AbstractState(shape, (*state.facts, state.held_link, state.wanted, under_way), tuple(cutting.tails))
+        return AbstractState(shape, (*state.facts, state.held_link, state.wanted, stopped, under_way), tuple(cutting.tails))
+
+    def asked_about(
+        self, question: Question | None, numbers: dict[int, int]
+    ) -> tuple[Question | None, StoppedMove | None]:
+        """Return an open question as it stands in a shape where serials have other numbers, and what it stopped."""
+        question = renumbered_question(question, numbers)
+        if question is None or isinstance(question.stopped, SymbolicPart):
+            return question, None if question is None else question.stopped
+        known = frozenset([serial for serial in serials_of_stopped(question.stopped) if serial > 0])
+        return replace(question, stopped=cast("StoppedMove", untold(self.stopped, known))), question.stopped
 
     def _told(self, state: State, cutting: _Cutting, zone: Zone) -> tuple[InFlight | SymbolicPart, tuple[Deadline, ...]]:
         """Return what is pending, and what stands for it in the shape."""
         numbers, left_out = cutting.numbers, state.deadlines
         if isinstance(left_out, SymbolicPart):
             same = all(numbers.get(serial) == serial for serial in left_out.timed | left_out.callers)
-            if not same or cutting.hidden != left_out.askers:
+            if not same or cutting.asker_gone():
                 raise left_out.look()
             return cast("SymbolicPart", state.calls), left_out
         pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines]
         timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
         timed = frozenset([numbers[serial] for serial in cutting.timed if serial and serial in numbers])
         callers = frozenset([call.serial for call in calls if call.serial > 0]) - timed
-        stands_for = untold(self.under_way, timed, callers, cutting.hidden)
+        stands_for = untold(self.under_way, timed, callers)
         return InFlight(timers, calls, zone), cast("tuple[Deadline, ...]", stands_for)
 
     def seen_anew(self, under_way: InFlight) -> tuple[InFlight, tuple[int, ...]]:
@@ -187,9 +209,12 @@ class Abstraction:
         return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
 
     def quiet(self, rung: Rung, *, layered: bool = False) -> int:
-        """Say what can come of a rung that goes or is saved, as `SymbolicRungs` does; `layered`: without its overlays."""
+        """Say what cannot come of a rung, as `SymbolicRungs` does; `layered`: without its overlays.
+
+        Of rungs that are left out nothing is said.
+        """
         if rung.cut:
-            return cast("SymbolicRungs", rung).quiet
+            return QUIET
         if rung.overlays and not layered:
             return 0
         quiet = self._quiet.get(rung.data)
@@ -202,7 +227,7 @@ class Abstraction:
     def _of_face(self, data: RungData) -> int:
         if data.undelivered or data.redirected or data.owes:
             return 0
-        plain = 0 if data.screen in self._matters else PLAIN
+        plain = SETTLED if data.screen in self._matters else SETTLED | PLAIN
         still = data.facts == self._first[data.screen] or all(
             value == was or kept not in {"none", "memory"}
             for (_, value), (_, was), kept in zip(data.facts, self._first[data.screen], self._kept[data.screen], strict=True)
@@ -217,10 +242,15 @@ class Abstraction:
             return call if call.data == OWN else replace(call, data=NOBODY)
         return replace(call, serial=-1, where="", data=NOBODY)
 
-    def look_for_asker(self, state: State, name: str) -> RefinementNeeded:
-        """Return the refinement that asks for the caller of a call, if it was left out."""
+    def look_for_asker(self, state: State, name: str) -> RefinementNeeded | None:
+        """Return the refinement that asks for the caller of a call that was left out; None: no such rung was.
+
+        Then there is no such state: only where states are taken together may it seem so.
+        """
         mark = self.marks[name]
-        cut = next(cut for cut in each_cut(state.ladder) if cut.askers & mark)
+        cut = next((cut for cut in each_cut(state.ladder) if cut.askers & mark), None)
+        if cut is None:
+            return None
         return RefinementNeeded("asker", cut.number, mark) if cut.what == "rung" else RefinementNeeded("ladder", cut.number)
 
     def known(self, state: State) -> set[int]:
@@ -233,18 +263,11 @@ class Abstraction:
         return serials
 
 
-class StackRest(NamedTuple):
-    """What stays left out of a tail that was looked at: how quiet it is, and which calls it made."""
-
-    quiet: int
-    askers: int
-
-
 class _Cutting:
     """One state that is taken apart."""
 
-    def __init__(self, shaping: Abstraction, state: State) -> None:
-        self.shaping, self.known = shaping, shaping.known(state)
+    def __init__(self, shaping: Abstraction, state: State, before: State | None) -> None:
+        self.shaping, self.known, self._before = shaping, shaping.known(state), before
         self.timed: set[int] = set()
         """The serials that timers speak of, and calls that cannot be told apart otherwise."""
         self.calls: list[PendingCall] = []
@@ -252,16 +275,19 @@ class _Cutting:
         """The marks of the calls that a rung made, by its serial."""
         self.left_out: dict[int, str] = {}
         """The screens of the rungs that made calls and are left out, by serial."""
-        self.elsewhere = self.hidden = 0
-        """The marks of what was made by rungs that were left out before, and that are left out now."""
+        self.elsewhere = self.hidden = self._over = 0
+        """The marks of what was made by rungs that were left out before, and that are left out now; those that may be over."""
         if isinstance(left_out := state.deadlines, SymbolicPart):
-            self.timed, self.elsewhere = {*left_out.timed}, -1
+            self.timed = {*left_out.timed}
         else:
             self._look_at(state)
+            self._over = self._made_elsewhere() & ~self.elsewhere
         self.known |= self.timed
         self.numbers: dict[int, int] = {0: 0}
         self.layers = {layer.serial for layer in state.overlays}
         self.tails: list[StackRecipe] = []
+        self._kept: set[int] = set()
+        """The numbers of the cuts that are still there."""
 
     def _look_at(self, state: State) -> None:
         """Find whose the pending timers and calls are."""
@@ -276,14 +302,30 @@ class _Cutting:
             self.timed |= serials & over
             serials -= over
             if UNKNOWN_CALLER in serials:
-                if len(serials) > 1:
-                    raise self.shaping.look_for_asker(state, name)
+                if len(serials) > 1 and (look := self.shaping.look_for_asker(state, name)) is not None:
+                    raise look
                 self.elsewhere |= self.shaping.marks[name]
             elif len(serials) == 1:
                 (serial,) = serials
                 self.made[serial] = self.made.get(serial, 0) | self.shaping.marks[name]
             else:
                 self.timed |= serials
+
+    def _made_elsewhere(self) -> int:
+        """Return the marks of what rungs may have made that were left out before the step."""
+        calls = None if self._before is None else self._before.calls
+        if calls is None or isinstance(calls, SymbolicPart):
+            return reduce(or_, self.shaping.marks.values(), 0)
+        return reduce(or_, [self.shaping.marks[call.name] for call in calls if call.serial == UNKNOWN_CALLER], 0)
+
+    def asker_gone(self) -> bool:
+        """Whether rungs went that made calls, and were left out."""
+        if self._before is None:
+            return False
+        ladder = self._before.ladder
+        if isinstance(ladder, OpaqueLadder):
+            return bool(cast("OpaqueRung", ladder[-1]).askers)
+        return any(cut.askers for cut in each_cut(ladder) if cut.number not in self._kept)
 
     def asked(self, call: PendingCall) -> PendingCall:
         """Name the rung that made a call as it stands in the shape, -1 where it is gone."""
@@ -332,14 +374,14 @@ class _Cutting:
         """Say what is left out: a rung without serials, or the number of a cut."""
         if not rung.cut:
             self.left_out[rung.serial] = rung.data.screen
+            self.hidden |= self.made.get(rung.serial, 0)
             return Rung(rung.data, self.made.get(rung.serial, 0), _nameless(rung.inner) if rung.inner else ())
         left_out = cast("SymbolicRungs", rung)
-        return left_out.number | (left_out.askers & ~self.elsewhere) << MARKS
-
-    def _askers(self, rung: Rung) -> int:
-        askers = cast("SymbolicRungs", rung).askers & self.elsewhere if rung.cut else self.made.get(rung.serial, 0)
-        self.hidden |= askers
-        return askers
+        self._kept.add(left_out.number)
+        if self.elsewhere:
+            self.hidden |= left_out.askers & self.elsewhere
+        over = self._over if left_out.rest is None else self._over & left_out.rest.askers
+        return left_out.number | over << MARKS
 
     def _rung(self, rung: Rung, *, seen: bool) -> Rung:
         number = self.numbers[rung.serial] = len(self.numbers)
@@ -359,20 +401,17 @@ class _Cutting:
         """Leave out a ladder inside tabs as a whole if it is not seen and nothing knows of it."""
         if seen or any(self._stays(rung) for rung in ladder):
             return self.ladder(ladder, seen=seen)
-        return hidden(*self._left_out(ladder))
+        return hidden(self._left_out(ladder))
 
     def _cut(self, middle: Iterable[Rung]) -> Rung:
-        return cut(*self._left_out(middle))
+        return cut(self._left_out(middle))
 
-    def _left_out(self, middle: Iterable[Rung]) -> tuple[int, int, int]:
-        """Make a tail, and return what is said of it where it was cut out."""
+    def _left_out(self, middle: Iterable[Rung]) -> int:
+        """Make a tail, and return its number."""
         parts = [self._part(rung) for rung in middle]
-        quiet, askers = SAVED | PLAIN, 0
-        for rung in middle:
-            quiet, askers = quiet & self.shaping.quiet(rung), askers | self._askers(rung)
         first = parts[0] if parts else -1
         self.tails.append((first, tuple(parts[1:])) if isinstance(first, int) else (-1, tuple(parts)))
-        return len(self.tails) - 1, quiet, askers
+        return len(self.tails) - 1
 
 
 def _nameless(ladders: tuple[Ladder, ...]) -> tuple[Ladder, ...]:
@@ -401,6 +440,8 @@ def _layers(layers: Iterable[OverlayInstance], numbers: dict[int, int]) -> tuple
     return tuple([replace(layer, serial=numbers[layer.serial], asker=numbers.get(layer.asker, 0)) for layer in layers])
 
 
+BESIDES_FACTS = 4
+"""So many values of a valuation are none of facts."""
 BEGUN = -1
 """When what a shape knows to be pending began or falls due: before now; the zone knows more."""
 

@@ -15,4 +15,8 @@ class Elapse(Struct, frozen=True):
     timer: int
 
 
-Action: TypeAlias = Event | Elapse
+class Stay(Struct, frozen=True):
+    """Nothing happens: what can be judged of a state alone is judged once, and not by each step that leads there."""
+
+
+Action: TypeAlias = Event | Elapse | Stay

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 
 from wise_ladder.rules.refinement import changes
 from wise_ladder.rules.symbolic_stacks import EMPTY, STACK_BITS
@@ -10,7 +10,7 @@ from wise_ladder.semantics.opaque import OPAQUE_SERIAL
 from wise_ladder.semantics.symbolic import SymbolicPart
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Hashable
 
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.abstraction import AbstractState, Valuation
@@ -144,15 +144,14 @@ ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"
 class SuccessorRow:
     """All that can come of a core, by what it costs: what keeps the tails, what puts a rung, what ends them all, the rest."""
 
-    __slots__ = ("candidates", "cores", "deep", "ends", "goals", "others", "parted", "pushes", "ways")
+    __slots__ = ("candidates", "cores", "deep", "ends", "goals", "others", "pushes", "ways")
 
     def __init__(self, ways: list[tuple[DecisionLeaf, int]], deep: list[StackRead]) -> None:
         """Sort the ways, each what a choice comes to and the core that leads to; what leads to the same is kept once."""
         self.ways = ways
         self.candidates = [suspect for leaf, _ in ways for suspect in leaf.candidates]
         self.goals = [(goal, leaf) for leaf, _ in ways for goal in leaf.goals]
-        self.deep = [each for each in deep if not each.parts]
-        self.parted = [each for each in deep if each.parts]
+        self.deep = deep
         self.cores = list(dict.fromkeys(core for leaf, core in ways if leaf.keeps_stacks))
         self.ends = [(core, leaf.fixed_stacks) for leaf, core in ways if leaf.fixed_stacks >= 0 and not leaf.keeps_stacks]
         """States, each the same from whichever this is the row of."""
@@ -163,18 +162,30 @@ class SuccessorRow:
 
 
 class StackRead:
-    """Choices that look at the highest rung of a tail, at the one that made a call or is sought, or at a hidden ladder."""
+    """Choices that look at the highest rung of a tail, at the one that made a call or is sought, at a hidden ladder.
 
-    __slots__ = ("facts", "mark", "new", "nodes", "number", "parts", "rows", "shape", "shift", "sought", "tails", "whole")
+    Or at what can come of one tail, or of all.
+    """
+
+    __slots__ = ("facts", "mark", "new", "nodes", "number", "rows", "shape", "shift", "sought", "tails", "what", "whole")
 
     def __init__(self, look: RefinementNeeded, mark: int, shape: int, facts: Valuation, tails: int) -> None:
         self.number, self.mark, self.shape, self.facts, self.tails = look.number, mark, shape, facts, tails
-        self.sought, self.whole = look.sought, look.what in {"ladder", "sought in ladder"}
-        self.parts = look.what != "rung"
-        """Whether the tail is parted: what is over what is looked at becomes one more."""
+        self.what, self.sought, self.whole = look.what, look.sought, look.what in {"ladder", "sought in ladder"}
         self.shift = STACK_BITS * look.number
         self.new = STACK_BITS * tails
         """How far up one tail more would stand."""
         self.nodes: list[DecisionNode] = []
-        self.rows: dict[object, SuccessorRow] = {}
-        """By the number of what is seen there."""
+        self.rows: dict[Hashable, SuccessorRow] = {}
+        """By what is seen there."""
+
+    def grouped(self, tails: StackTable, bundles: list[int]) -> dict[Hashable, list[int]]:
+        """Sort bundles by what is seen; what was looked at is taken off, and what is over it becomes a tail of its own."""
+        found: dict[Any, list[int]]
+        if self.what == "rung":
+            found = tails.pop_grouped(bundles, self.shift)
+        elif self.what in {"rest", "rests"}:
+            found = tails.rest_grouped(bundles, self.shift, self.tails if self.what == "rests" else 1)
+        else:
+            found = tails.split_grouped(bundles, self.shift, self.mark, self.new)
+        return found

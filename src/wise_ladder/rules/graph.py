@@ -13,7 +13,8 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import OpenLink
-from wise_ladder.rules.abstraction import SEEN_SINCE, InFlight, each_cut
+from wise_ladder.rules.abstraction import BESIDES_FACTS, SEEN_SINCE, InFlight, each_cut
+from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
 from wise_ladder.rules.refinement import Refiner, read
@@ -23,16 +24,18 @@ from wise_ladder.rules.zones import NOTHING, Zone
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, initial_state, visible_path
-from wise_ladder.semantics.symbolic import RefinementNeeded, SymbolicFact, SymbolicPart, untold
+from wise_ladder.semantics.symbolic import RefinementNeeded, StackRest, SymbolicFact, SymbolicPart, untold
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Hashable, Iterator
 
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import ReadProfile
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
+    from wise_ladder.semantics.opaque import OpaqueRung
+    from wise_ladder.semantics.state import Rung
     from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
@@ -57,6 +60,7 @@ class StateGraph:
         """What shapes become whose ladders stay behind a veil."""
         self._ended: dict[tuple[int, object], list[DecisionNode]] = {}
         """By shape and what is pending: what can become of that."""
+        self._staying: dict[int, DecisionNode] = {}
         self._same: dict[object, object] = {}
         """What is pending, each but once."""
         self._anew: dict[object, object] = {}
@@ -120,6 +124,13 @@ class StateGraph:
             ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
         return ended
 
+    def staying(self, shape: int) -> DecisionNode:
+        """Return what is judged of a shape where nothing happens."""
+        node = self._staying.get(shape)
+        if node is None:
+            node = self._staying[shape] = self._node(Stay(), self.skeletons[shape], NOTHING)
+        return node
+
     def cuts(self, shape: int) -> list[SymbolicRungs]:
         """List what stands for the tails of a shape."""
         return list(each_cut(self.skeletons[shape].ladder))
@@ -139,7 +150,7 @@ class StateGraph:
 
     def _row(self, nodes: list[DecisionNode], shape: int, facts: Valuation, tails: int) -> SuccessorRow:
         ways: list[tuple[DecisionLeaf, int]] = []
-        deep: dict[tuple[int, int], StackRead] = {}
+        deep: dict[tuple[int, int | str], StackRead] = {}
         for node in nodes:
             self._resolve(node, shape, facts, ways, deep, tails)
         self.rows_built += 1
@@ -163,7 +174,7 @@ class StateGraph:
         shape: int,
         facts: Valuation,
         ways: list[tuple[DecisionLeaf, int]],
-        deep: dict[tuple[int, int], StackRead],
+        deep: dict[tuple[int, int | str], StackRead],
         tails: int,
     ) -> None:
         """Find what a choice comes to where the facts are these."""
@@ -177,9 +188,10 @@ class StateGraph:
                 continue
             if look.what not in _OF_FACTS:
                 mark = self.mark_of(look)
-                group = deep.get((look.number, mark))
+                key = look.number, look.what if look.what in {"rest", "rests"} else mark
+                group = deep.get(key)
                 if group is None:
-                    group = deep[look.number, mark] = StackRead(look, mark, shape, facts, tails)
+                    group = deep[key] = StackRead(look, mark, shape, facts, tails)
                 group.nodes.append(node)
                 return
             node = self.told(node, look, facts[look.number] if look.what == "fact" else cast("InFlight", facts[-1]).names)
@@ -238,6 +250,9 @@ class StateGraph:
             return replace(state, held_link=value), ()
         if place == self.successors.shaping.wanted:
             return replace(state, wanted=value), ()
+        if place == self.successors.shaping.stopped:
+            assert state.question is not None, "nobody asks without a question"  # noqa: S101 - no value of a state without one
+            return replace(state, question=replace(state.question, stopped=value)), ()
         return read(state, place, str(value)), ()
 
     def _leads_to(self, leaf: DecisionLeaf, shape: int, facts: Valuation) -> int:
@@ -270,7 +285,7 @@ class StateGraph:
             for done in self.successors.apply(node.state, node.zone, node.choice):
                 behind = isinstance(done.state.ladder, OpaqueLadder)
                 shaping = self.successors.shaping
-                shaped = abstract_hidden(node.state, done.state) if behind else shaping.abstract(done.state, done.zone)
+                shaped = abstract_hidden(node.state, done.state, shaping) if behind else shaping.abstract(done.state, done.zone, node.state)
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
                 judgement = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
@@ -284,28 +299,39 @@ class StateGraph:
             # Where it was raised is of no interest, and would keep all that was at hand there.
             node.look = look.with_traceback(None)
 
-    def after_pop(self, deep: StackRead, sight: int) -> SuccessorRow:
-        """Look at the top of a tail: what the choices come to there."""
-        row = deep.rows.get(sight)
+    def deeper(self, deep: StackRead, seen: Hashable) -> SuccessorRow:
+        """Look at a tail, or at what can come of it: what the choices come to there."""
+        row = deep.rows.get(seen)
         if row is None:
-            children = [self.with_top(node, deep.number, sight) for node in deep.nodes]
-            row = deep.rows[sight] = self._row(children, deep.shape, deep.facts, deep.tails)
+            children = [self._seen(node, deep, seen) for node in deep.nodes]
+            more = deep.what not in {"rung", "rest", "rests"} and seen != ABSENT
+            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + more)
         return row
+
+    def _seen(self, node: DecisionNode, deep: StackRead, seen: Hashable) -> DecisionNode:
+        if isinstance(seen, StackRest):
+            return self.with_rest(node, deep.number, seen) if deep.what == "rest" else self.with_rests(node, seen)
+        if isinstance(seen, int):
+            return self.with_top(node, deep.number, seen)
+        return self.with_split(node, deep.number, cast("SplitKey", seen), deep.tails, deep.sought, whole=deep.whole)
+
+    def with_rest(self, node: DecisionNode, cut: int, rest: StackRest) -> DecisionNode:
+        """Return how a choice goes on where this can come of a tail."""
+        return self._child(node, rest, lambda back: back.with_rest(cut, rest))
+
+    def with_rests(self, node: DecisionNode, rest: StackRest) -> DecisionNode:
+        """Return how a choice goes on behind a veil where this can come of all tails together."""
+        child = node.children.get(rest)
+        if child is None:
+            veil = cast("OpaqueRung", node.state.ladder[-1]).with_rest(rest)
+            state = replace(node.state, ladder=OpaqueLadder((cast("Rung", veil),)))
+            child = node.children[rest] = DecisionNode(node.choice, state, node.zone, node.habit, ())
+        return child
 
     def with_top(self, node: DecisionNode, cut: int, sight: int) -> DecisionNode:
         """Return how a choice goes on where this is seen at the top of a tail."""
         rung, rest = self.tails.top(sight)
-        return self._child(node, sight, lambda back: back.with_top(cut, rung, rest))
-
-    def parted(self, deep: StackRead, seen: SplitKey) -> SuccessorRow:
-        """Look at the rung of a tail that made a call, or at a hidden ladder: what the choices come to there."""
-        row = deep.rows.get(seen)
-        if row is None:
-            children = [
-                self.with_split(node, deep.number, seen, deep.tails, deep.sought, whole=deep.whole) for node in deep.nodes
-            ]
-            row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + (seen is not ABSENT))
-        return row
+        return self._child(node, sight, lambda back: back.with_top(cut, rung, rest=rest))
 
     def with_split(
         self, node: DecisionNode, cut: int, seen: SplitKey, tails: int, sought: SearchTarget | None, *, whole: bool
@@ -361,12 +387,9 @@ class StateGraph:
         waiting = [(bundle, self.row(core))]
         for bundle, row in waiting:
             yield bundle, row
-            for deep in row.parted:
-                for seen, group in self.tails.split_grouped([bundle], deep.shift, deep.mark, deep.new).items():
-                    waiting += [(part, self.parted(deep, seen)) for part in group if learn or seen in deep.rows]
             for deep in row.deep:
-                for sight, group in self.tails.pop_grouped([bundle], deep.shift).items():
-                    waiting += [(part, self.after_pop(deep, sight)) for part in group if learn or sight in deep.rows]
+                for seen, group in deep.grouped(self.tails, [bundle]).items():
+                    waiting += [(part, self.deeper(deep, seen)) for part in group if learn or seen in deep.rows]
 
     def state(self, at: StateKey) -> State:
         """Return the whole state, without clock; what is pending is said without times."""
@@ -383,11 +406,13 @@ class StateGraph:
         """Return all that the states of a core have in common."""
         shape, facts = self.controls[core]
         under_way = self.under_way(core)
+        question = self.skeletons[shape].question
         return replace(
             self.skeletons[shape],
-            facts=facts[:-3],
-            held_link=facts[-3],
-            wanted=facts[-2],
+            facts=facts[:-BESIDES_FACTS],
+            held_link=facts[-BESIDES_FACTS],
+            wanted=facts[1 - BESIDES_FACTS],
+            question=question and replace(question, stopped=facts[2 - BESIDES_FACTS]),
             deadlines=under_way.pending,
             calls=under_way.calls,
         )

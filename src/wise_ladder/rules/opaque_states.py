@@ -8,12 +8,13 @@ from typing import TYPE_CHECKING, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.abstraction import Abstraction, AbstractState, InFlight
+from wise_ladder.rules.abstraction import Abstraction, AbstractState, InFlight, each_cut
 from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.conditions import simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
+from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, all_rungs, visible_path
-from wise_ladder.semantics.symbolic import PLAIN, SAVED, UNREAD, RefinementNeeded, SymbolicPart
+from wise_ladder.semantics.symbolic import QUIET, SAVED, UNREAD, RefinementNeeded, StackRest, SymbolicPart
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
@@ -27,9 +28,10 @@ class Veils:
     def __init__(self, plan: Plan, shaping: Abstraction) -> None:
         """Take what says how quiet a rung is."""
         self._shaping = shaping
+        self._waking = index_of(plan).waking
         self._guards = {place.name: place.guards for place in plan.owners}
         self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
-        self._ladders: dict[tuple[bool, bool, OpaquePath, frozenset[int]], OpaqueLadder] = {}
+        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, StackRest | None], OpaqueLadder] = {}
         """What was put over shapes, each but once, so that equal ones are one."""
 
     def hide_ladders(self, shape: State) -> State | None:
@@ -38,13 +40,20 @@ class Veils:
         if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown or shape.begun:
             return None
         quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
+        rest = None if any(True for _ in each_cut(shape.ladder)) else StackRest(QUIET, 0)
         layered = any(rung.overlays for rung in all_rungs(shape.ladder))
-        timed = cast("SymbolicPart", shape.deadlines).timed
-        key = bool(quiet & PLAIN), bool(quiet & SAVED) and not layered, self._path(path), timed
+        quiet &= ~SAVED if layered else QUIET
+        names = (name for rung in path for name in (rung.data.screen, *(layer.name for layer in rung.overlays)))
+        wakes = not self._waking.isdisjoint(names)
+        key = quiet, self._path(path), cast("SymbolicPart", shape.deadlines).timed, wakes, layered, rest
         ladder = self._ladders.get(key)
         if ladder is None:
-            ladder = self._ladders[key] = OpaqueLadder((cast("Rung", OpaqueRung(*key)),))
-        return replace(shape, ladder=ladder, question=shape.question and replace(shape.question, serial=OPAQUE_SERIAL))
+            rung = OpaqueRung(*key[:3], wakes=wakes, layered=layered, rest=rest)
+            ladder = self._ladders[key] = OpaqueLadder((cast("Rung", rung),))
+        question = shape.question
+        if question is not None:
+            question = replace(question, serial=OPAQUE_SERIAL, rung=question.rung and OPAQUE_SERIAL)
+        return replace(shape, ladder=ladder, question=question)
 
     def _path(self, path: list[Rung]) -> OpaquePath:
         """List the guards asked when all is left; what depends on the facts and arguments of a rung is known by now."""
@@ -63,19 +72,20 @@ class Veils:
         return self._paths.get(key) or self._paths.setdefault(key, OpaquePath(*key))
 
 
-def abstract_hidden(before: State, after: State) -> AbstractState:
+def abstract_hidden(before: State, after: State, shaping: Abstraction) -> AbstractState:
     """Abstract a state whose ladders stayed opaque; raises RefinementNeeded if more than the rest of it changed."""
     under_way = cast("SymbolicPart | InFlight", after.calls)
     if not isinstance(after.deadlines, SymbolicPart):
         left_out = before.deadlines
-        spoken_of = not isinstance(left_out, SymbolicPart) or left_out.timed or left_out.callers or left_out.askers
-        if spoken_of or after.deadlines or after.calls:
+        spoken_of = not isinstance(left_out, SymbolicPart) or left_out.timed or left_out.callers
+        if spoken_of or after.deadlines or after.calls or cast("OpaqueRung", before.ladder[-1]).askers:
             raise RefinementNeeded("shape", 0)
         under_way = InFlight((), (), NOTHING)
     if after.overlays or after.armed or after.never_shown:
         raise RefinementNeeded("shape", 0)
-    facts = (*after.facts, after.held_link, after.wanted, under_way)
-    return AbstractState(replace(after, held_link=after.held_link and UNREAD[len(after.facts)]), facts, ())
+    question, stopped = shaping.asked_about(after.question, {OPAQUE_SERIAL: OPAQUE_SERIAL})
+    facts = (*after.facts, after.held_link, after.wanted, stopped, under_way)
+    return AbstractState(replace(after, held_link=after.held_link and UNREAD[shaping.held], question=question), facts, ())
 
 
 def apply_hidden(hidden: State, shape: State) -> State:
@@ -105,5 +115,6 @@ def _rung_of(question: Question, path: list[Rung]) -> int:
 def reveal(hidden: State, shape: State) -> State:
     """Lift the veil from a shape; what was put in stays."""
     pending = shape.deadlines if isinstance(hidden.deadlines, SymbolicPart) else hidden.deadlines
+    question = shape.question and hidden.question and replace(shape.question, stopped=hidden.question.stopped)
     told = {"facts": hidden.facts, "held_link": hidden.held_link, "wanted": hidden.wanted, "calls": hidden.calls}
-    return replace(shape, deadlines=pending, **told)
+    return replace(shape, deadlines=pending, question=question, **told)

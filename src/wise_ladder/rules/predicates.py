@@ -46,7 +46,7 @@ from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.working_state import WorkingState
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterable, Iterator
 
     from wise_ladder.plan.model import Guard, Plan
     from wise_ladder.plan.rule import Rule
@@ -68,15 +68,19 @@ def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
     for ladder in ladders(edge.after.ladder):
         for beneath in ladder[:-1]:
             for rung in all_rungs((beneath,)):
-                if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung):
+                if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung, edge):
                     yield Violation(edge.culprit, messages.BENEATH.format(screen=rung.data.screen, rung=_over(ladder, beneath)))
 
 
 def _lies_there_now(rule: Rule, edge: Transition, beneath: Rung, rung: Rung) -> bool:
     """Whether this step did it: what lay beneath before does not count."""
-    already = any(beneath.serial == other.serial for ladder in ladders(edge.before.ladder) for other in ladder[:-1])
-    seen = not rule.once_left or any(rung.serial == other.serial for other in visible_path(edge.before.ladder))
-    return seen and not already
+    if rule.once_left and (rung.serial in edge.came or not _stands(rung, visible_path(edge.before.ladder))):
+        return False
+    return beneath.serial in edge.came or not any(_stands(beneath, ladder[:-1]) for ladder in ladders(edge.before.ladder))
+
+
+def _stands(rung: Rung, among: Iterable[Rung]) -> bool:
+    return any(rung.serial == other.serial for other in among)
 
 
 def _over(ladder: tuple[Rung, ...], beneath: Rung) -> str:
@@ -105,14 +109,14 @@ def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
 def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find more rungs of these screens than the rule allows, where one of them came in this step."""
     if any(rung.data.screen in rule.screens for rung in edge.came.values()):
-        count = sum(_is_one_of(rule.screens, rung) for rung in all_rungs(edge.after.ladder))
+        count = sum(_is_one_of(rule.screens, rung, edge) for rung in all_rungs(edge.after.ladder))
         if rule.limit is not None and count > rule.limit:
             yield Violation(edge.culprit, messages.TOO_MANY_RUNGS.format(count=count, screens=" and ".join(rule.screens)))
 
 
-def _is_one_of(screens: tuple[str, ...], rung: Rung) -> bool:
+def _is_one_of(screens: tuple[str, ...], rung: Rung, edge: Transition) -> bool:
     if rung.cut:
-        return any(cast("SymbolicRungs", rung).holds((screen, ())) for screen in screens)
+        return cast("SymbolicRungs", rung).holds_one_of(frozenset(screens), edge.watched)
     return rung.data.screen in screens
 
 
@@ -141,8 +145,8 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
             yield Violation(edge.culprit, messages.GUARD_NOT_ASKED.format(screen=unasked.screen, guard=unasked.guard))
     if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
-    # A guard that asks or blocks undoes the move: then nothing goes.
-    if edge.all_of(log.GuardActed):
+    # A guard that asks or blocks undoes the move: then nothing goes. Of what is left out as plain nothing matters when it goes.
+    if edge.all_of(log.GuardActed) or all(rung.plain for rung in edge.before.ladder):
         return
     for place, rung in enumerate(visible_path(edge.before.ladder)):
         if rung.data.screen in rule.screens:
@@ -380,17 +384,24 @@ class RuleKind(NamedTuple):
     """It asks what the whole sweep met."""
     tracks: Literal["", "dead taps", "flashes", "screens that go", "remaking"] = ""
     """What the sweep must distinguish for it that it else would not."""
+    looks_beneath: bool = False
+    """It looks for its screens beneath others."""
+
+    @property
+    def of_each_state(self) -> bool:
+        """Whether it can be judged of each state by itself, however that was come by."""
+        return self.state_only and self.features in {("any",), ("waits",)}
 
 
 KINDS: dict[str, RuleKind] = {
-    "never beneath": RuleKind(never_beneath, ("came",), rungs=_beneath),
+    "never beneath": RuleKind(never_beneath, ("came",), rungs=_beneath, looks_beneath=True),
     "never land on": RuleKind(never_land_on, ("moved",), may_be_refused=True),
     "no twins": RuleKind(no_twins, ("came",), rungs=_like_the_top),
     "no pile-up": RuleKind(no_pile_up, ("came",), needs_loop=True, rungs=_like_the_top),
     "back lands": RuleKind(back_lands, ("moved back",)),
     "leaves only from": RuleKind(leaves_only_from, ("out",)),
     "no traps": RuleKind(no_traps, ("back",)),
-    "at most": RuleKind(at_most, ("came",), rungs=_named),
+    "at most": RuleKind(at_most, ("came",), rungs=_named, looks_beneath=True),
     "guarded": RuleKind(
         guarded,
         ("moved", "unasked"),

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.abstraction import NOBODY, OWN, UNKNOWN_CALLER, StackRest
+from wise_ladder.rules.abstraction import NOBODY, OWN, UNKNOWN_CALLER
 from wise_ladder.semantics.state import Rung
 from wise_ladder.semantics.symbolic import SymbolicFact, SymbolicLadder, SymbolicPart, cut
 
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.semantics.state import Ladder, PendingCall, State
-    from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
+    from wise_ladder.semantics.symbolic import SearchTarget, StackRest, SymbolicRungs
 
 
 class Refiner:
@@ -27,16 +27,16 @@ class Refiner:
         self._marks, self._state, self._free = marks, state, _free(state)
         self._askers: dict[int, Rung] = {}
 
-    def with_top(self, number: int, rung: Rung, rest: StackRest | None) -> State:
-        """Put the highest rung of a cut back; None: there is no rest."""
+    def with_top(self, number: int, rung: Rung, *, rest: bool) -> State:
+        """Put the highest rung of a cut back; `rest`: whether there is more beneath."""
         return self._instead(number, ((rest, number),), (rung,))
 
     def parted(  # noqa: PLR0913 - the parts of a row
         self,
         number: int,
         rungs: Ladder,
-        lower: StackRest | None,
-        upper: StackRest | None,
+        lower: bool,  # noqa: FBT001 - as they stand in what is seen
+        upper: bool,  # noqa: FBT001
         new: int,
         sought: SearchTarget | None,
         *,
@@ -58,6 +58,12 @@ class Refiner:
             return (cast("Rung", cut.without(sought)),) if cut.number == number else None
 
         return self._done(_each_cut(self._state.ladder, without))
+
+    def with_rest(self, number: int, rest: StackRest) -> State:
+        """Note what can come of a cut."""
+        return self._done(
+            _each_cut(self._state.ladder, lambda cut: (cast("Rung", cut.with_rest(rest)),) if cut.number == number else None)
+        )
 
     def concrete(self, left_out: Callable[[SymbolicRungs], Ladder]) -> State:
         """Put back all that was left out."""
@@ -95,11 +101,12 @@ class Refiner:
         return call
 
 
-_Rests: TypeAlias = "tuple[tuple[StackRest | None, int], ...]"
+_Rests: TypeAlias = "tuple[tuple[bool, int], ...]"
+"""For each cut whether there are rungs that it stands for, and its number."""
 
 
 def _still_cut(rests: _Rests, lacks: frozenset[SearchTarget] = frozenset()) -> Ladder:
-    return tuple(cut(number, *rest, lacks) for rest, number in rests if rest is not None)
+    return tuple(cut(number, lacks) for rest, number in rests if rest)
 
 
 def _free(state: State) -> Iterator[int]:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.events import Reply, Wait
 from wise_ladder.rules.abstraction import SEEN_SINCE
-from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
@@ -75,7 +75,7 @@ def replay(plan: Plan, first: State, path: list[PathStep], flash: int = 0) -> Ta
     """
     tape, clock = Tape(plan, first), 0
     for moment, taken in zip(schedule(plan, path, flash), path, strict=True):
-        event: Event | None = None if isinstance(taken.action, Elapse) else taken.action
+        event: Event | None = None if isinstance(taken.action, Elapse | Stay) else taken.action
         waits = moment - clock
         if waits and isinstance(event, Reply) and _comes_then(tape, event, moment):
             waits = 0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.steps import event_phrase
-from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.titles import named
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ def steps_of(counterexample: Counterexample) -> list[str]:
     """Write the steps of a counterexample as those of a walk."""
     steps = counterexample.tape.as_steps()[:-1]
     last = counterexample.refused
-    return [*steps, event_phrase(last)] if last is not None and not isinstance(last, Elapse) else steps
+    return [*steps, event_phrase(last)] if last is not None and not isinstance(last, Elapse | Stay) else steps
 
 
 def verdict_lines(verdict: Verdict, path: str) -> Iterator[str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.decision_tree import Candidate, Judgement
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import FEATURES, Transition
@@ -25,15 +26,19 @@ MAX_TRIED = 20
 class RuleChecker:
     """Judges steps by rules; what a judge looks at is looked at for good, so that no step need be judged again."""
 
-    def __init__(self, plan: Plan, rules: tuple[Rule, ...], goals_of: GoalsOf) -> None:
-        """Begin with nothing judged; `goals_of` tells what else is watched for."""
-        self.plan, self.rules, self._goals_of = plan, rules, goals_of
+    def __init__(self, plan: Plan, rules: tuple[Rule, ...], goals_of: GoalsOf, *, states_apart: bool = False) -> None:
+        """Begin with nothing judged; `goals_of` tells what else is watched for.
+
+        `states_apart`: what can be judged of each state by itself is judged where it stays, and not at each step.
+        """
+        self.plan, self.rules, self._goals_of, self._states_apart = plan, rules, goals_of, states_apart
+        self._watched = frozenset(screen for rule in rules if KINDS[rule.name].looks_beneath for screen in rule.screens)
         self.attempts: dict[tuple[int, PlanRef], int] = {}
         """How often a break was tried; a negative number: it is proved."""
         self.unsure: set[int] = set()
         """The rules of which something was too much to look at."""
-        self._judges: dict[int, list[tuple[int, Rule, Predicate]]] = {}
-        """The predicates to run on a step, by its features."""
+        self._judges: dict[tuple[int, bool], list[tuple[int, Rule, Predicate]]] = {}
+        """The predicates to run on a step, by its features and whether it stays."""
         self._harmless: dict[AbstractKey, int] = {}
         """For each abstract state: a bit for each rule that looks at nothing else and is not broken by it."""
         self._used: set[PartKey] = set()
@@ -42,19 +47,21 @@ class RuleChecker:
         """Judge a step that is new: what may break a rule, and what else is watched for."""
         done = transition.successor
         edge = Transition(
-            transition.plan, transition.before, transition.action, done.state, done.log, done.moves, refused=done.refused
-        )
+            transition.plan, transition.before, transition.action, done.state, done.log, done.moves,
+            refused=done.refused, watched=self._watched,
+        )  # fmt: skip
         guilts: list[tuple[int, Violation]] = []
         signs = edge.features()
         harmless = self._harmless.get(transition.comes_to, 0)
-        for number, rule, judge in self._who_judges(signs):
+        stays = isinstance(transition.action, Stay)
+        for number, rule, judge in self._who_judges(signs, stays=stays):
             if harmless >> number & 1 or (done.refused and KINDS[rule.name].tracks != "dead taps"):
                 # Refused taps are there for one kind of rule alone: to others they would be one more way to the same state.
                 continue
             broken_by = [(number, guilt) for guilt in judge(rule, edge)]
             if not broken_by and KINDS[rule.name].state_only:
                 harmless |= 1 << number
-            if broken_by and not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop))):
+            if broken_by and (stays or not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop)))):
                 guilts += broken_by
         # A deeper look comes here again.
         self._harmless[transition.comes_to] = harmless
@@ -64,14 +71,16 @@ class RuleChecker:
         candidates = (Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
         return Judgement(tuple(candidates), tuple(self._goals_of(edge)))
 
-    def _who_judges(self, signs: int) -> list[tuple[int, Rule, Predicate]]:
-        judges = self._judges.get(signs)
+    def _who_judges(self, signs: int, *, stays: bool) -> list[tuple[int, Rule, Predicate]]:
+        judges = self._judges.get((signs, stays))
         if judges is None:
             kinds = ((number, rule, KINDS[rule.name]) for number, rule in enumerate(self.rules))
-            judges = self._judges[signs] = [
+            judges = self._judges[signs, stays] = [
                 (number, rule, kind.predicate)
                 for number, rule, kind in kinds
-                if kind.predicate is not None and any(FEATURES[sign] & signs for sign in kind.features)
+                if kind.predicate is not None
+                and any(FEATURES[sign] & signs for sign in kind.features)
+                and stays == (self._states_apart and kind.of_each_state)
             ]
         return judges
 

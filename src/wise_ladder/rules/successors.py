@@ -28,7 +28,7 @@ from wise_ladder.plan.events import (
     Tap,
 )
 from wise_ladder.rules.abstraction import SEEN_SINCE, UNKNOWN_CALLER, Abstraction, in_order
-from wise_ladder.rules.actions import Action, Elapse
+from wise_ladder.rules.actions import Action, Elapse, Stay
 from wise_ladder.rules.flashes import FlashTracker
 from wise_ladder.rules.zones import NOTHING, Zone, delay, elapsed_at_least, fire_first, fire_next, none_due, remap
 from wise_ladder.semantics.log import Finding, LogEntry
@@ -144,12 +144,18 @@ class Successors:
         if isinstance(choice, Elapse):
             yield from self._time_passes(state, zone, choice.timer)
             return
+        if isinstance(choice, Stay):
+            yield Successor(state, zone, (), (), ())
+            return
         which, takes = 0, 0
         if isinstance(choice, Reply):
             clocks = self.shaping.clocks(state)
             which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
             if state.calls[which].serial == UNKNOWN_CALLER:
-                raise self.shaping.look_for_asker(state, choice.call)
+                look = self.shaping.look_for_asker(state, choice.call)
+                if look is None:
+                    return
+                raise look
             outcome = self.plan.call[choice.call].outcome(choice.outcome)
             takes = outcome.takes if outcome is not None else 0
             zone = elapsed_at_least(zone, len(clocks), len(state.deadlines) + which, takes) or ()

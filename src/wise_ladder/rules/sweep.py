@@ -52,6 +52,20 @@ Level: TypeAlias = dict[int, list[int]]
 """States by their cores."""
 
 
+def successors_for(plan: Plan, rules: tuple[Rule, ...]) -> Successors:
+    """Return what can happen in a plan, told apart as far as its rules ask; what the phone bears of weight is left out."""
+    light = replace(plan, memory=MemoryLimits())
+    tracks = [(KINDS[rule.name].tracks, rule) for rule in rules]
+    flash = max((rule.limit or 0 for what, rule in tracks if what == "flashes"), default=0)
+    # Double taps are asked for of the plan, whichever rules are decided.
+    twice = any(rule.twice for rule in (*rules, *(each for each in plan.rules if isinstance(each, Rule))))
+    guarded = {screen for what, rule in tracks if what == "screens that go" for screen in rule.screens}
+    watched = {what for what, _ in tracks}
+    return Successors(
+        light, twice=twice, dead_taps="dead taps" in watched, flash=flash, guarded=guarded, remade="remaking" in watched
+    )
+
+
 class Sweep:
     """One sweep over a plan on one phone; `run` may be called again and again until it is `over`."""
 
@@ -68,18 +82,8 @@ class Sweep:
         """
         self.plan, self.bounds = plan, bounds or Bounds()
         self.rules = rules_in_force(plan) if rules is None else rules
-        light = replace(plan, memory=MemoryLimits())
-        tracks = [(KINDS[rule.name].tracks, rule) for rule in self.rules]
-        flash = max((rule.limit or 0 for what, rule in tracks if what == "flashes"), default=0)
-        # Double taps are asked for of the plan, whichever rules are decided.
-        twice = any(rule.twice for rule in (*self.rules, *(each for each in plan.rules if isinstance(each, Rule))))
-        guarded = {screen for what, rule in tracks if what == "screens that go" for screen in rule.screens}
-        watched = {what for what, _ in tracks}
-        choices = Successors(
-            light, twice=twice, dead_taps="dead taps" in watched, flash=flash, guarded=guarded, remade="remaking" in watched
-        )
         self.judging = RuleChecker(plan, self.rules, goals_of)
-        self.graph = StateGraph(choices, self.judging.judge)
+        self.graph = StateGraph(successors_for(plan, self.rules), self.judging.judge)
         self._blaming = Blaming()
         self._measures = [(number, rule) for number, rule in enumerate(self.rules) if KINDS[rule.name].measure is not None]
         core, bundle = self.graph.first
@@ -226,12 +230,9 @@ class Sweep:
                 for other, bundle in row.ends:
                     meet(core, other, [bundle])
                 row.ends = []
-            for deep in row.parted:
-                for seen, group in tails.split_grouped(these, deep.shift, deep.mark, deep.new).items():
-                    waiting.append((group, deep.rows.get(seen) or graph.parted(deep, seen)))
             for deep in row.deep:
-                for sight, group in tails.pop_grouped(these, deep.shift).items():
-                    waiting.append((group, deep.rows.get(sight) or graph.after_pop(deep, sight)))
+                for seen, group in deep.grouped(tails, these).items():
+                    waiting.append((group, deep.rows.get(seen) or graph.deeper(deep, seen)))
 
     def _add_states(self, source: int, core: int, bundles: list[int]) -> None:
         """Keep the states that are new."""

@@ -9,10 +9,10 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
-from wise_ladder.rules.abstraction import MARKS, StackRest
+from wise_ladder.rules.abstraction import MARKS
 from wise_ladder.semantics.paths import rung_matches
 from wise_ladder.semantics.state import Rung, RungData, all_rungs
-from wise_ladder.semantics.symbolic import PLAIN, SAVED
+from wise_ladder.semantics.symbolic import QUIET, StackRest
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,18 +26,15 @@ STACK_MASK = (1 << STACK_BITS) - 1
 NUMBER = (1 << MARKS) - 1
 EMPTY = 0
 """The tail without rungs."""
-QUIET_BITS = 3
-NO_REST = 4
-"""Stands for how quiet a rest is if there is none."""
 StackRecipes: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
 """How tails are made of others, each as `StackRecipe` says it, but rungs by the complements of their numbers."""
-SplitKey: TypeAlias = "tuple[int, StackRest | None, StackRest | None]"
-"""A rung's number, and what of the tails beneath it and over it."""
+SplitKey: TypeAlias = "tuple[int, bool, bool]"
+"""A rung's number, and whether there are rungs beneath it and over it."""
 
 
 WHOLE = 0
 """Stands for the mark of a call where a tail is a whole ladder: it is parted between the lowest rung and the rest."""
-ABSENT: SplitKey = (-2, None, None)
+ABSENT: SplitKey = (-2, False, False)
 """What is seen of a tail in which something is sought that is not there."""
 
 
@@ -57,15 +54,17 @@ class StackTable:
 
     def __init__(self, shaping: Abstraction) -> None:
         """Begin with the empty one."""
-        self._shaping, self._calls = shaping, len(shaping.marks)
+        self._shaping = shaping
         self.rungs: list[Rung] = []
         self._kinds: list[tuple[int, int]] = []
         """For each rung: which calls it made, and how quiet it is."""
         self._rung_of: dict[Rung, int] = {}
         self._rests, self._tops = [EMPTY], [-1]
         self._sights = [-1]
-        """For each tail: the number of its top, which calls the rest made, and how quiet the rest is, in one number."""
-        self._quiet, self._askers = [SAVED | PLAIN], [0]
+        """For each tail: what is seen at its top."""
+        self._can: list[StackRest] = [StackRest(QUIET, 0)]
+        """For each tail: what can come of it, equal ones but once."""
+        self._once = {self._can[0]: self._can[0]}
         self._tail_of: dict[int, int] = {}
         """The tail with a given rest and top rung; the key is both numbers in one."""
         self._parted: dict[int, Split] = {}
@@ -103,20 +102,23 @@ class StackTable:
             return lambda number: bool(self.rungs[number].serial & mark)
         return partial(self._fits, self.sought(mark)[0])
 
-    def sight(self, number: int, askers: int = 0, quiet: int = NO_REST) -> int:
-        """Return the number of what is seen at the top of a tail: its rung, and what of the rest, if there is one."""
-        return (number << self._calls | askers) << QUIET_BITS | quiet
+    def sight(self, number: int, *, rest: bool) -> int:
+        """Return the number of what is seen at the top of a tail: its rung, and whether there is more beneath."""
+        return number << 1 | rest
+
+    def rest(self, above: StackRest, number: int) -> StackRest:
+        """Return what can come of rungs and of the rung of a number over them."""
+        made, quiet = self._kinds[number]
+        can = StackRest(above.quiet & quiet, above.askers | made)
+        return self._once.setdefault(can, can)
 
     def _new(self, rest: int, number: int) -> int:
         """Make the tail that has the rung of a number on top of another tail."""
         tail = self._tail_of[rest << STACK_BITS | number] = len(self._rests)
         self._rests.append(rest)
         self._tops.append(number)
-        quiet, askers = self._quiet[rest], self._askers[rest]
-        self._sights.append(self.sight(number, askers, quiet if rest else NO_REST))
-        made, own = self._kinds[number]
-        self._askers.append(askers | made)
-        self._quiet.append(quiet & own)
+        self._sights.append(self.sight(number, rest=rest != EMPTY))
+        self._can.append(self.rest(self._can[rest], number))
         return tail
 
     def ladder(self, bundle: int, place: int) -> Ladder:
@@ -127,10 +129,9 @@ class StackTable:
         """List the numbers of the rungs of one tail of a bundle, lowest first."""
         return self._numbers(bundle >> STACK_BITS * place & STACK_MASK)
 
-    def top(self, sight: int) -> tuple[Rung, StackRest | None]:
-        """Return what is seen at the top of a tail: its rung, and what of the rest."""
-        quiet, askers = sight & (1 << QUIET_BITS) - 1, sight >> QUIET_BITS & (1 << self._calls) - 1
-        return self.rungs[sight >> QUIET_BITS + self._calls], StackRest(quiet, askers) if quiet < NO_REST else None
+    def top(self, sight: int) -> tuple[Rung, bool]:
+        """Return what is seen at the top of a tail: its rung, and whether there is more beneath."""
+        return self.rungs[sight >> 1], bool(sight & 1)
 
     def rebuild(self, bundles: list[int], made: StackRecipes) -> list[int]:
         """Make tails so from others."""
@@ -204,7 +205,7 @@ class StackTable:
                 upper.append(self._tops[lower])
                 lower = self._rests[lower]
             number, lower, over = self._tops[lower], self._rests[lower], self._over(EMPTY, upper[::-1])
-        seen = number, self._rest(lower), self._rest(over)
+        seen = number, lower != EMPTY, over != EMPTY
         split = self._parted[mark << STACK_BITS | tail] = Split(lower, over, self._seen.setdefault(seen, seen))
         return split
 
@@ -213,6 +214,8 @@ class StackTable:
         rungs = all_rungs((self.rungs[number],))
         if isinstance(sought, RungData):
             return any(rung.data == sought for rung in rungs)
+        if isinstance(sought, frozenset):
+            return any(rung.data.screen in sought for rung in rungs)
         return any(rung_matches(rung, *sought) for rung in rungs)
 
     def _numbers(self, tail: int) -> list[int]:
@@ -261,8 +264,16 @@ class StackTable:
             groups.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
         return groups
 
-    def _rest(self, tail: int) -> StackRest | None:
-        return StackRest(self._quiet[tail], self._askers[tail]) if tail != EMPTY else None
+    def rest_grouped(self, bundles: list[int], shift: int, count: int) -> dict[StackRest, list[int]]:
+        """Sort tails by what can come of one of them, or of so many together."""
+        groups: dict[StackRest, list[int]] = {}
+        for bundle in bundles:
+            can = self._can[bundle >> shift & STACK_MASK]
+            for place in range(1, count):
+                other = self._can[bundle >> shift + STACK_BITS * place & STACK_MASK]
+                can = StackRest(can.quiet & other.quiet, can.askers | other.askers)
+            groups.setdefault(can, []).append(bundle)
+        return groups
 
 
 def _unmarked(rung: Rung, over: int) -> Rung:

@@ -98,11 +98,11 @@ class Transition:
 
     def __init__(  # noqa: PLR0913 - the parts of one step
         self, plan: Plan, before: State, choice: Action, after: State, happened: tuple[LogEntry, ...],
-        taken: tuple[Move, ...] = (), *, refused: bool = False,
+        taken: tuple[Move, ...] = (), *, refused: bool = False, watched: frozenset[str] = frozenset(),
     ) -> None:  # fmt: skip
-        """Take the step as it is; `refused`: nothing came of it."""
+        """Take the step as it is; `refused`: nothing came of it; `watched`: the screens that rules look for beneath others."""
         self.plan, self.before, self.action, self.after = plan, before, choice, after
-        self.log, self.moves, self.refused = happened, taken, refused
+        self.log, self.moves, self.refused, self.watched = happened, taken, refused, watched
         choice = events.Back() if type(choice) is events.BackFinished else choice
         self.meant = choice if type(choice) is not events.Answer else self._stood_in_the_way_of(choice)
         """What the user meant to do: the event itself, or what a question stood in the way of where an answer goes on."""
@@ -159,8 +159,9 @@ class Transition:
     def pressed(self) -> Action:
         """What the user pressed: the event itself, or what was asked about, whichever the answer."""
         question = self.before.question
-        if question is not None and isinstance(self.action, events.Answer) and isinstance(question.matter, events.Event):
-            return question.matter
+        if question is not None and isinstance(self.action, events.Answer):
+            matter = question.stopped.matter
+            return matter if isinstance(matter, events.Event) else self.action
         return events.Back() if isinstance(self.action, events.BackFinished) else self.action
 
     def _stood_in_the_way_of(self, choice: events.Answer) -> Action | None:
@@ -169,7 +170,9 @@ class Transition:
             return choice
         guard = self.plan.guard[question.guard]
         stays = all(answer.stays for answer in guard.answers if answer.name == choice.name)
-        return None if stays or not isinstance(question.matter, events.Event) else question.matter
+        if stays or not isinstance(question.stopped.matter, events.Event):
+            return None
+        return question.stopped.matter
 
     @cached_property
     def way(self) -> Way | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wise_ladder.rules.actions import Elapse
+from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.growth_loop import find_loop
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import Transition
@@ -39,7 +39,7 @@ def breaks(rule: Rule, tape: Tape, refused: Action | None = None) -> bool:
 def refused_at(tape: Tape, choice: Action) -> Transition:
     """Return what nothing comes of at the end of a run, as the rules see it; if something comes of it now, that."""
     state = tape.state_at(len(tape.entries))
-    if not isinstance(choice, Elapse):
+    if not isinstance(choice, Elapse | Stay):
         tape, done = tape.with_event(choice)
         if done.refused is None:
             return edge_at(tape, len(tape.entries))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from wise_ladder.semantics import effects, log
 from wise_ladder.semantics.opaque import OpaqueLadder
 from wise_ladder.semantics.paths import find
-from wise_ladder.semantics.state import GONE, NOBODY, OUT_OF_SIGHT, OverlayInstance, Question
+from wise_ladder.semantics.state import GONE, NOBODY, OUT_OF_SIGHT, OverlayInstance, Question, StoppedMove
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import GuardId
@@ -115,9 +115,8 @@ def open_question(doing: WorkingState, do: effects.OpenQuestion) -> None:
     take = next((step for step in doing.steps if isinstance(step, effects.TakeMove)), None)
     does = tuple(step.do for step in doing.steps if isinstance(step, effects.DecideNext))
     move, stands = (take.move.id, take.place) if take is not None else (None, None)
-    doing.question = Question(
-        do.guard, rung, doing.matter, does, doing.granted, serial, move, stands, owner, chain, layer
-    )  # fmt: skip
+    stopped = StoppedMove(doing.matter, does, doing.granted, move, stands, owner, chain, layer)
+    doing.question = Question(do.guard, rung, serial, stopped)
     doing.log.append(log.QuestionOpened(do.name, do.text))
 
 

@@ -72,7 +72,7 @@ def _still_awaited(doing: WorkingState) -> Awaited:
 def _is_foreign(doing: WorkingState, rung: Rung) -> bool:
     """Whether a rung is a screen of another app; of rungs that are left out it is asked whether there is one."""
     if rung.cut:
-        return any(cast("SymbolicRungs", rung).holds((screen, ())) for screen in sorted(doing.tables.foreign))
+        return cast("SymbolicRungs", rung).holds_one_of(doing.tables.foreign, doing.tables.foreign)
     return rung.data.screen in doing.tables.foreign
 
 

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 from wise_ladder.plan.triggers import PhaseTrigger, RunsOutTrigger
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.log import Finding
+from wise_ladder.semantics.opaque import OpaqueLadder
 from wise_ladder.semantics.paths import find, find_overlay, rung_matches, spotted
 from wise_ladder.semantics.state import (
     ArmedGuard,
@@ -21,6 +22,7 @@ from wise_ladder.semantics.state import (
     all_rungs,
     is_app_timer,
 )
+from wise_ladder.semantics.symbolic import RefinementNeeded, SymbolicPart
 from wise_ladder.semantics.text import rung_text
 
 if TYPE_CHECKING:
@@ -114,8 +116,9 @@ def _own_changed(doing: WorkingState, serial: int, fact: str, was: str, value: s
 
 def want(doing: WorkingState, do: effects.SetWanted) -> None:
     """The wanted place is remembered; what stood in the stead of another you stand for itself from now on."""
-    if doing.wanted:
-        for rung in [rung for rung in all_rungs(doing.ladder) if not _inert(rung) and rung.data.redirected]:
+    standing_in = [rung for rung in all_rungs(doing.ladder) if not rung.settled and rung.data.redirected]
+    if standing_in and doing.wanted:
+        for rung in standing_in:
             doing.set_data(rung, replace(rung.data, redirected=False))
     doing.wanted = Wanted(do.data.screen, do.data.arguments, do.address)
     doing.log.append(log.Remembered(do.data))
@@ -125,11 +128,6 @@ def stand_in(doing: WorkingState, do: effects.StandIn) -> None:
     """The top rung stands in the stead of the wanted place."""
     top = doing.ladder_at(do.level)[-1]
     doing.set_data(top, replace(top.data, redirected=True))
-
-
-def _inert(rung: Rung) -> bool:
-    """Whether a rung that was left out has nothing that matters when it goes."""
-    return rung.plain or rung.saved
 
 
 def forget(doing: WorkingState, do: effects.ClearWanted) -> None:
@@ -167,7 +165,7 @@ def arm(doing: WorkingState) -> None:
 def go_out(doing: WorkingState, do: effects.ExitApp) -> None:
     """The app is left; facts on disk stay, and what outlives the screens if the phone lets it."""
     lives_on = doing.plan.policies.leaving_ends == "screens" and not do.whole
-    for rung in (rung for rung in all_rungs(doing.ladder) if not _inert(rung)):
+    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.settled):
         for result in rung.data.undelivered:
             tell_lost(doing, rung.data, result)
     if not do.whole and doing.tables.left:
@@ -329,12 +327,20 @@ def start_timer(doing: WorkingState, data: RungData, serial: int, after: int, ru
 
 def follow_the_eyes(doing: WorkingState) -> None:
     """Stop `shown` timers of rungs now covered; rungs visible again weigh their full weight."""
-    seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
     late = doing.tables.shown and doing.plan.policies.shown_acts == "after it"
     timers = doing.deadlines if doing.tables.shown_timers or late else ()
+    if isinstance(timers, SymbolicPart) and not timers.timed:
+        # None of them is one of a rung or an overlay.
+        timers = ()
+    if not timers and not doing.freed:
+        return
+    seen = {rung.serial for rung in doing.path} if doing.phase is Phase.OPEN else set()
     if timers and doing.phase is Phase.OPEN:
         seen |= {layer.serial for layer, _ in visible_overlays(doing)}
     stopped = [timer for timer in timers if timer.kind in WHILE_SHOWN and timer.serial not in seen]
+    if stopped and isinstance(doing.ladder, OpaqueLadder):
+        # Behind a veil nobody knows whose they are.
+        raise RefinementNeeded("shape", 0)
     if stopped:
         whose = {timer.serial for timer in stopped}
         faces = {rung.serial: rung.data for rung in all_rungs(doing.ladder) if rung.serial in whose}

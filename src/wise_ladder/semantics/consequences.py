@@ -10,6 +10,7 @@ from wise_ladder.plan import triggers
 from wise_ladder.semantics import tasks
 from wise_ladder.semantics.apply import stand_at
 from wise_ladder.semantics.apply_world import add_pending, facts_held_by, follow_the_eyes, start_timer, visible_overlays
+from wise_ladder.semantics.opaque import OpaqueRung
 from wise_ladder.semantics.paths import find, ladder_of
 from wise_ladder.semantics.state import GONE, Phase, RungData, all_rungs
 
@@ -51,8 +52,7 @@ def consequences(doing: WorkingState) -> Agenda:
     if doing.made or doing.opened:
         doing.never_shown = (*doing.never_shown, *doing.made, *doing.opened)
     sees, saw = _sees(doing.phase, doing.cover), _sees(doing.before.phase, doing.before.cover)
-    overlays = doing.overlays != doing.before.overlays or any(rung.overlays for rung in doing.path)
-    if sees and (doing.path is not doing.path_before or not saw or overlays or doing.remade):
+    if sees and (doing.path is not doing.path_before or not saw or doing.remade or _layered(doing)):
         follow_the_eyes(doing)
         _newly_visible(doing, agenda)
     elif saw:
@@ -60,6 +60,11 @@ def consequences(doing: WorkingState) -> Agenda:
     if known.facts_that_matter and not started and (doing.own_was or doing.facts != doing.before.facts):
         agenda += _facts_turned(doing)
     return agenda
+
+
+def _layered(doing: WorkingState) -> bool:
+    """Whether overlays are over what is seen, or were."""
+    return doing.overlays != doing.before.overlays or any(rung.overlays for rung in doing.path)
 
 
 def _sees(phase: Phase, cover: bool) -> bool:
@@ -109,7 +114,7 @@ def _reacting(doing: WorkingState) -> Iterator[tuple[str, str, int, int]]:
 def _newly_visible(doing: WorkingState, agenda: Agenda) -> None:
     """Add what newly visible rungs and overlays set off; update which were never shown."""
     known, unseen = doing.tables, doing.never_shown
-    if known.shown or known.shown_timers:
+    if _may_wake(doing):
         before = set[int]() if doing.remade else _seen_before(doing)
         now = [each for each in reversed(list(_reacting(doing))) if each[3] not in before]
         starts = not doing.remade or doing.plan.policies.pending_when_remade == "is lost"
@@ -131,6 +136,19 @@ def _newly_visible(doing: WorkingState, agenda: Agenda) -> None:
         doing.never_shown = tuple(serial for serial in unseen if serial not in seen)
 
 
+def _may_wake(doing: WorkingState) -> bool:
+    """Whether something that is seen now reacts when it comes to be seen."""
+    waking = doing.tables.waking
+    if not waking:
+        return False
+    return any(layer.name in waking for layer in doing.overlays) or any(
+        rung.wakes
+        if isinstance(rung, OpaqueRung)
+        else rung.data.screen in waking or any(layer.name in waking for layer in rung.overlays)
+        for rung in doing.path
+    )
+
+
 def _seen_before(doing: WorkingState) -> set[int]:
     """Return the serials of the rungs and overlays that were seen when the move began."""
     if not _sees(doing.before.phase, doing.before.cover):
@@ -146,7 +164,8 @@ def _facts_turned(doing: WorkingState) -> Iterator[tuple[Task, int, Chain]]:
         for fact, was, now in zip(doing.plan.facts, doing.before.facts, doing.facts, strict=True)
         if (fact.name, now) in known.facts_that_matter and was != now
     ]
-    for where, overlay, place, serial in _reacting(doing):
+    in_places = doing.own_was or not known.facts_in_places.isdisjoint(turned)
+    for where, overlay, place, serial in _reacting(doing) if in_places else ():
         own: list[tuple[str, str]] = []
         if doing.own_was and serial not in doing.made and serial not in doing.opened:
             held = facts_held_by(doing, serial) if overlay else path[place].data.facts

@@ -8,14 +8,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex
 
-from wise_ladder.semantics.symbolic import RefinementNeeded
+from wise_ladder.semantics.symbolic import PLAIN, SAVED, SETTLED, RefinementNeeded
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.model import Guard
     from wise_ladder.plan.policies import Way
-    from wise_ladder.semantics.state import Ladder, Result, Rung
+    from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung
+    from wise_ladder.semantics.symbolic import StackRest
 
 OPAQUE_SERIAL = -2
 """The serial of the rung that stands for all that is behind a veil."""
@@ -57,21 +58,71 @@ class OpaquePath(Opaque):
 
 
 class OpaqueRung(Opaque):
-    """Stands for all rungs. `plain`: they can go and nothing comes of it; `saved`: they are as they would be saved."""
+    """Stands for all rungs, and says what cannot come of them, as `SymbolicRungs` does.
 
-    __slots__ = ("path", "plain", "saved", "timed")
+    `quiet` and `askers` are those of the rungs that shapes keep, `rest` those of the rungs that they leave out. `wakes`:
+    whether something that is seen reacts when it comes to be seen; `layered`: whether there are overlays over rungs.
+    """
+
+    __slots__ = ("layered", "path", "quiet", "rest", "timed", "wakes")
 
     cut = True
     serial = OPAQUE_SERIAL
     inner: tuple[Ladder, ...] = ()
     undelivered: tuple[Result, ...] = ()
 
-    def __init__(self, plain: bool, saved: bool, path: OpaquePath, timed: frozenset[int]) -> None:
-        """Say what is known of them."""
-        self.plain, self.saved, self.path, self.timed = plain, saved, path, timed
+    def __init__(  # noqa: PLR0913 - what is known of all rungs
+        self,
+        quiet: int,
+        path: OpaquePath,
+        timed: frozenset[int],
+        *,
+        wakes: bool,
+        layered: bool,
+        rest: StackRest | None,
+    ) -> None:
+        """Say what is known of them; no `rest`: nobody asked."""
+        self.quiet, self.path, self.timed, self.wakes, self.layered, self.rest = quiet, path, timed, wakes, layered, rest
+
+    def _known(self) -> StackRest:
+        if self.rest is None:
+            raise RefinementNeeded("rests", 0)
+        return self.rest
+
+    def _cannot(self, what: int) -> bool:
+        return bool(self.quiet & what) and bool(self._known().quiet & what)
+
+    @property
+    def askers(self) -> int:
+        """The marks of the calls that rungs made that shapes leave out."""
+        return self._known().askers
+
+    @property
+    def saved(self) -> bool:
+        """Whether they are as they would be saved."""
+        return self._cannot(SAVED)
+
+    @property
+    def plain(self) -> bool:
+        """Whether nothing happens when they go."""
+        return self._cannot(PLAIN)
+
+    @property
+    def settled(self) -> bool:
+        """Whether no result is to be delivered to them, and none of them stands in another's stead."""
+        return self._cannot(SETTLED)
+
+    def with_rest(self, rest: StackRest) -> OpaqueRung:
+        """Return the same, of which it is known what can come of the rungs that shapes leave out."""
+        return OpaqueRung(self.quiet, self.path, self.timed, wakes=self.wakes, layered=self.layered, rest=rest)
 
     def __bool__(self) -> bool:
         return True
+
+    @property
+    def overlays(self) -> tuple[OverlayInstance, ...]:
+        """Looking at them needs a look, unless there are none."""
+        return _look() if self.layered else ()
 
 
 class OpaqueLadder(tuple["Rung", ...]):

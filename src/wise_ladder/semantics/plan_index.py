@@ -59,6 +59,10 @@ class PlanIndex:
             self._lay_out(move)
         self.world_in_places = {trigger for where, trigger in self.due if where is not None}
         """What screens and overlays react to by themselves."""
+        self.waking = frozenset([*(where for where, _ in self.shown), *self.shown_timers])
+        """What reacts when it comes to be seen."""
+        self.facts_in_places = {(fact, value) for where, fact, value in self.turned if where is not None}
+        """What facts become that screens and overlays react to."""
         self.facts_that_matter = {(fact, value) for _, fact, value in self.turned}
         self.guards: dict[str | None, tuple[Guard, ...]] = {place.name: place.guards for place in plan.owners}
         self.guards[None] = plan.guards
@@ -72,7 +76,7 @@ class PlanIndex:
         for guard in plan.guard.values():
             if guard.first_in_line or guard.app_scoped:
                 self.comes_first.setdefault(guard.id.owner, []).append(guard)
-        self.foreign = {screen.name for screen in plan.screens if screen.foreign}
+        self.foreign = frozenset(screen.name for screen in plan.screens if screen.foreign)
         """The screens of other apps."""
         self.take_back = {
             overlay.name for overlay in plan.overlays if any(TakeBack() in all_of(move.operations) for move in overlay.moves)

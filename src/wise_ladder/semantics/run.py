@@ -352,15 +352,16 @@ def _go_on(doing: WorkingState) -> tuple[tuple[effects.Effect, ...], Chain]:
     """Take up the very move that the question stood in the way of, without the guards already passed."""
     question = doing.answered
     assert question is not None, "only an answer goes on"  # noqa: S101
+    stopped = question.stopped
     doing.begin_matter()
-    take = () if question.move is None else (effects.TakeMove(doing.tables.move[question.move], question.stands),)
-    steps = (*take, *(effects.DecideNext(do) for do in question.does))
-    doing.matter, doing.steps = question.matter, steps
-    doing.granted = (*question.passed, question.guard)
-    doing.owner, doing.chain, doing.layer = question.owner, question.chain, question.layer
+    take = () if stopped.move is None else (effects.TakeMove(doing.tables.move[stopped.move], stopped.stands),)
+    steps = (*take, *(effects.DecideNext(do) for do in stopped.does))
+    doing.matter, doing.steps = stopped.matter, steps
+    doing.granted = (*stopped.passed, question.guard)
+    doing.owner, doing.chain, doing.layer = stopped.owner, stopped.chain, stopped.layer
     doing.begin_move()
     doing.left_granted = list(doing.granted)
-    return steps, question.chain if question.chain is not None else front_chain(doing.path)
+    return steps, stopped.chain if stopped.chain is not None else front_chain(doing.path)
 
 
 def _end_move(doing: WorkingState) -> None:

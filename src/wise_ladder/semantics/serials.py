@@ -10,7 +10,7 @@ from wise_ladder.semantics.state import GONE, NOBODY, OverlayInstance, Rung, See
 from wise_ladder.semantics.symbolic import SymbolicPart
 
 if TYPE_CHECKING:
-    from wise_ladder.semantics.state import Ladder, Question
+    from wise_ladder.semantics.state import Ladder, Question, StoppedMove
 
 
 def used_serials(state: State) -> set[int]:
@@ -32,7 +32,13 @@ def used_serials(state: State) -> set[int]:
 
 def serials_of(question: Question) -> set[int]:
     """Return the serials that an open question knows of, besides the rung that it is asked over."""
-    return {question.owner, question.rung, question.layer, *(serial for serial, _ in question.chain or ())}
+    stopped = question.stopped
+    return {question.rung, *(stopped.timed if isinstance(stopped, SymbolicPart) else serials_of_stopped(stopped))}
+
+
+def serials_of_stopped(stopped: StoppedMove) -> set[int]:
+    """Return the serials that a move knows of which a question stopped."""
+    return {stopped.owner, stopped.layer, *(serial for serial, _ in stopped.chain or ())}
 
 
 def timeless(state: State) -> State:
@@ -71,11 +77,17 @@ def renumbered_question(question: Question | None, numbers: dict[int, int]) -> Q
     """Return a question that speaks of other serials, -1 for what is gone."""
     if question is None:
         return None
-    chain = question.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in question.chain)
-    owner = NOBODY if question.owner == NOBODY else numbers.get(question.owner, GONE)
     rung = numbers.get(question.rung, -1) if question.rung else 0
-    layer = numbers.get(question.layer, -1) if question.layer else 0
-    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, owner=owner, chain=chain, layer=layer)
+    stopped = question.stopped
+    if isinstance(stopped, SymbolicPart):
+        if any(numbers.get(serial) != serial for serial in stopped.timed):
+            raise stopped.look()
+    else:
+        chain = stopped.chain and tuple((numbers.get(serial, -1), inside) for serial, inside in stopped.chain)
+        owner = NOBODY if stopped.owner == NOBODY else numbers.get(stopped.owner, GONE)
+        layer = numbers.get(stopped.layer, -1) if stopped.layer else 0
+        stopped = replace(stopped, owner=owner, chain=chain, layer=layer)
+    return replace(question, serial=numbers.get(question.serial, -1), rung=rung, stopped=stopped)
 
 
 def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:

@@ -106,6 +106,7 @@ class Rung(Struct, frozen=True, gc=False, cache_hash=True):
     """Where it does, what in it timers may speak of."""
     plain: ClassVar[bool] = False
     saved: ClassVar[bool] = False
+    settled: ClassVar[bool] = False
 
     @property
     def undelivered(self) -> tuple[Result, ...]:
@@ -185,18 +186,14 @@ NOBODY, GONE = -1, -3
 """The owner of a move that stands on no rung, or on one that is gone."""
 
 
-class Question(Struct, frozen=True, gc=False):
-    """An open question: whose it is, what it stands in the way of, the guards that had let that pass, over which rung."""
+class StoppedMove(Struct, frozen=True, gc=False, cache_hash=True):
+    """What a question stands in the way of: a move, and the guards that had let it pass."""
 
-    guard: GuardId
-    rung: int
-    """The serial of the guard's rung, 0: the app."""
     matter: Task
-    """What set the move off that it is about."""
+    """What set the move off."""
     does: tuple[OperationTask, ...]
     """What the move is to do."""
     passed: tuple[GuardId, ...]
-    serial: int
     move: MoveId | None = None
     """The move of the plan that it is, if it is one."""
     stands: int | None = None
@@ -207,6 +204,17 @@ class Question(Struct, frozen=True, gc=False):
     """The way to the ladder that the move acts on, if it is hidden."""
     layer: int = 0
     """The serial of the overlay that the move stands on, if it is one of an overlay; it may have closed meanwhile."""
+
+
+class Question(Struct, frozen=True, gc=False):
+    """An open question: whose it is, over which rung, and what it stands in the way of."""
+
+    guard: GuardId
+    rung: int
+    """The serial of the guard's rung, 0: the app."""
+    serial: int
+    """That of the rung that it is asked over."""
+    stopped: StoppedMove
 
 
 class Wanted(Struct, frozen=True, gc=False, cache_hash=True):

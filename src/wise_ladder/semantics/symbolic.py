@@ -8,7 +8,7 @@ that differ only in that part, so each decision is made once.
 from __future__ import annotations
 
 from functools import cache
-from typing import TYPE_CHECKING, Literal, NoReturn, Self, SupportsIndex, TypeAlias, TypeVar, cast
+from typing import TYPE_CHECKING, Literal, NamedTuple, NoReturn, Self, SupportsIndex, TypeAlias, TypeVar, cast
 
 if TYPE_CHECKING:
     from wise_ladder.plan.values import Arguments
@@ -16,16 +16,16 @@ if TYPE_CHECKING:
 
 
 _T = TypeVar("_T")
-RefinementKind: TypeAlias = Literal["fact", "calling", "rung", "asker", "sought", "ladder", "sought in ladder", "shape"]
-SearchTarget: TypeAlias = "RungData | tuple[str, Arguments]"
-"""What is sought among rungs: exact data, or a screen with these arguments."""
+RefinementKind: TypeAlias = Literal["fact", "calling", "rung", "rest", "rests", "asker", "sought", "ladder", "sought in ladder", "shape"]
+SearchTarget: TypeAlias = "RungData | tuple[str, Arguments] | frozenset[str]"
+"""What is sought among rungs: exact data, a screen with these arguments, or any of some screens."""
 
 
 class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
     """Something left out is looked at.
 
-    A fact, the names of the calls, a hidden ladder, all behind a veil; of a part of a ladder the highest rung, the asker or
-    what is sought there.
+    A fact, the names of the calls, a hidden ladder, all behind a veil; of a part of a ladder the highest rung, the asker, what
+    is sought there, or what can come of it (`StackRest`), which can also be asked of all parts at once.
     """
 
     def __init__(self, what: RefinementKind, number: int, mark: int = 0, sought: SearchTarget | None = None) -> None:
@@ -34,19 +34,27 @@ class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
         self.what, self.number, self.mark, self.sought = what, number, mark, sought
 
 
-SAVED, PLAIN = 1, 2
+SAVED, PLAIN, SETTLED = 1, 2, 4
 """What cannot come of rungs, a bit each."""
+QUIET = SAVED | PLAIN | SETTLED
+
+
+class StackRest(NamedTuple):
+    """What can come of rungs that are left out: how quiet they are, and which calls they made, one bit each."""
+
+    quiet: int
+    askers: int
 
 
 class SymbolicRungs:
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
-    None of them is known to timers, overlays or guards that come first; `askers` are the marks of the pending calls that
-    they made, one bit each. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that
-    something happens when all of them go.
+    None of them is known to timers, overlays or guards that come first. `askers` are the marks of the pending calls that they
+    made. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that something happens
+    when all of them go, `SETTLED` that a result is to be delivered, or one stands in another's stead.
     """
 
-    __slots__ = ("askers", "lacks", "number", "plain", "quiet", "saved", "serial", "what")
+    __slots__ = ("lacks", "number", "rest", "serial", "what")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
@@ -54,30 +62,61 @@ class SymbolicRungs:
     timed: frozenset[int] = frozenset()
 
     def __init__(
-        self,
-        number: int,
-        quiet: int,
-        askers: int = 0,
-        what: RefinementKind = "rung",
-        lacks: frozenset[SearchTarget] = frozenset(),
+        self, number: int, what: RefinementKind, lacks: frozenset[SearchTarget] = frozenset(), rest: StackRest | None = None
     ) -> None:
         """Number the cuts of a state from 0; `what` is refined if more must be known. Made only by `cut`.
 
-        `lacks`: what was sought there, and was not found.
+        `lacks`: what was sought there, and was not found; `rest`: what can come of it, None if nobody asked.
         """
-        self.number, self.quiet, self.askers, self.serial, self.what = number, quiet, askers, -2 - number, what
-        self.lacks = lacks
-        self.saved, self.plain = bool(quiet & SAVED), bool(quiet & PLAIN)
+        self.number, self.what, self.lacks, self.rest, self.serial = number, what, lacks, rest, -2 - number
+
+    def _known(self) -> StackRest:
+        if self.rest is None:
+            raise RefinementNeeded("rest", self.number)
+        return self.rest
+
+    @property
+    def askers(self) -> int:
+        """The marks of the calls that they made."""
+        return self._known().askers
+
+    @property
+    def saved(self) -> bool:
+        """Whether they are as they would be saved."""
+        return bool(self._known().quiet & SAVED)
+
+    @property
+    def plain(self) -> bool:
+        """Whether nothing happens when they go."""
+        return bool(self._known().quiet & PLAIN)
+
+    @property
+    def settled(self) -> bool:
+        """Whether no result is to be delivered to them, and none of them stands in another's stead."""
+        return bool(self._known().quiet & SETTLED)
 
     def holds(self, sought: SearchTarget) -> bool:
         """Whether what is sought is there; raises RefinementNeeded if that is not known, and when it is there."""
         if sought in self.lacks:
             return False
-        raise RefinementNeeded("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
+        raise self._search(sought)
+
+    def holds_one_of(self, screens: frozenset[str], watched: frozenset[str]) -> bool:
+        """Whether one of some screens is there, as `holds` does; `watched`: those that are asked for most often go with them."""
+        if any(isinstance(lacking, frozenset) and screens <= lacking for lacking in self.lacks):
+            return False
+        raise self._search(screens | watched)
+
+    def _search(self, sought: SearchTarget) -> RefinementNeeded:
+        return RefinementNeeded("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
 
     def without(self, sought: SearchTarget) -> SymbolicRungs:
         """Return the same, of which it is known that this is not there."""
-        return _cut(self.number, self.quiet, self.askers, self.what, self.lacks | {sought})
+        return _cut(self.number, self.what, self.lacks | {sought}, self.rest)
+
+    def with_rest(self, rest: StackRest) -> SymbolicRungs:
+        """Return the same, of which it is known what can come of it."""
+        return _cut(self.number, self.what, self.lacks, rest)
 
     @property
     def data(self) -> RungData:
@@ -121,20 +160,20 @@ class SymbolicLadder(tuple["Rung", ...]):
 
 
 @cache
-def _cut(number: int, quiet: int, askers: int, what: RefinementKind, lacks: frozenset[SearchTarget]) -> SymbolicRungs:
-    return SymbolicRungs(number, quiet, askers, what, lacks)
+def _cut(number: int, what: RefinementKind, lacks: frozenset[SearchTarget], rest: StackRest | None) -> SymbolicRungs:
+    return SymbolicRungs(number, what, lacks, rest)
 
 
 @cache
-def cut(number: int, quiet: int, askers: int = 0, lacks: frozenset[SearchTarget] = frozenset()) -> Rung:
+def cut(number: int, lacks: frozenset[SearchTarget] = frozenset()) -> Rung:
     """Return what stands for rungs that were left out: equal ones are one."""
-    return cast("Rung", _cut(number, quiet, askers, "rung", lacks))
+    return cast("Rung", _cut(number, "rung", lacks, None))
 
 
 @cache
-def hidden(number: int, quiet: int, askers: int = 0) -> SymbolicLadder:
+def hidden(number: int) -> SymbolicLadder:
     """Return what stands for a whole ladder that was left out: equal ones are one."""
-    return SymbolicLadder((cast("Rung", _cut(number, quiet, askers, "ladder", frozenset())),))
+    return SymbolicLadder((cast("Rung", _cut(number, "ladder", frozenset(), None)),))
 
 
 class SymbolicFact(str):
@@ -174,25 +213,23 @@ class SymbolicPart:
     Of what is pending it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
     """
 
-    __slots__ = ("askers", "callers", "names", "place", "timed", "turned")
+    __slots__ = ("callers", "names", "place", "timed", "turned")
 
     def __init__(
         self,
         place: int,
         timed: frozenset[int],
         callers: frozenset[int],
-        askers: int,
         names: frozenset[str] | None,
         *,
         turned: bool,
     ) -> None:
         """Stand in the place after the facts; made by `untold` alone.
 
-        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `askers`: the marks of
-        the calls that were made by rungs that are left out; `names`: of the calls, None: nobody asked; `turned`: something else
-        is seen since.
+        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `names`: of the
+        calls, None: nobody asked; `turned`: something else is seen since.
         """
-        self.place, self.timed, self.callers, self.askers, self.turned = place, timed, callers, askers, turned
+        self.place, self.timed, self.callers, self.turned = place, timed, callers, turned
         self.names = names
 
     def look(self) -> RefinementNeeded:
@@ -216,13 +253,12 @@ def untold(
     place: int,
     timed: frozenset[int] = frozenset(),
     callers: frozenset[int] = frozenset(),
-    askers: int = 0,
     names: frozenset[str] | None = None,
     *,
     turned: bool = False,
 ) -> SymbolicPart:
     """Return the placeholder of a part that no code looked at; equal ones are one object."""
-    return SymbolicPart(place, timed, callers, askers, names, turned=turned)
+    return SymbolicPart(place, timed, callers, names, turned=turned)
 
 
 def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:

@@ -1,0 +1,95 @@
+"""What of a plan no rule can notice: it is left out before states are taken together, so that there are fewer of them.
+
+These are notices that take no tap and no Back, hold nothing, and owe nobody an answer: a state with such a notice and the state
+without it do the same (a bisimulation; Milner 1989). Every state of the plan has its like in what is left of the plan, so what
+holds there holds here. Timers of notices go with them: a rule that is silent while something is pending can only become
+stricter by that.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, TypeVar
+
+from msgspec.structs import replace
+
+from wise_ladder.plan.model import Screen
+from wise_ladder.plan.operations import Close, OnFlow, Open, all_of, inner
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from wise_ladder.plan.model import Guard, Move, Overlay, Plan
+    from wise_ladder.plan.operations import Operation
+    from wise_ladder.plan.rule import Rule
+
+_Owner = TypeVar("_Owner", "Screen", "Overlay")
+NOTICES_OPEN_AGAIN = "survives remaking"
+"""The one rule that asks whether a notice opens: once more, when screens are remade."""
+
+
+def sliced(plan: Plan, rules: tuple[Rule, ...]) -> tuple[Plan, tuple[str, ...]]:
+    """Return a plan without the notices that none of these rules can notice, and the names of those."""
+    if any(rule.name == NOTICES_OPEN_AGAIN for rule in rules):
+        return plan, ()
+    names = tuple(overlay.name for overlay in plan.overlays if _inert(plan, overlay))
+    return (_without(plan, frozenset(names)), names) if names else (plan, ())
+
+
+def _inert(plan: Plan, overlay: Overlay) -> bool:
+    """Whether nothing but its own time depends on an overlay."""
+    if overlay.kind != "notice" or overlay.back != "passes" or overlay.time is None:
+        return False
+    if overlay.moves or overlay.guards or overlay.gives or overlay.holds:
+        return False
+    for owner, operations in _everything_done(plan):
+        for each in operations:
+            direct, *instead = (part for part in all_of((each,)) if not isinstance(part, OnFlow))
+            if any(_names(part, overlay.name) for part in instead):
+                # What is done instead of something must not become nothing.
+                return False
+            if isinstance(direct, Open) and direct.overlay == overlay.name:
+                # Where there is no place to open it, there would be a finding.
+                if direct.awaiting or (overlay.of not in {"", "app"} and owner != overlay.of):
+                    return False
+    return True
+
+
+def _names(operation: Operation, overlay: str) -> bool:
+    return isinstance(operation, Open | Close) and operation.overlay == overlay
+
+
+def _everything_done(plan: Plan) -> Iterator[tuple[str | None, tuple[Operation, ...]]]:
+    """Go through the operations of all moves and guards, each with what they stand on."""
+    yield from ((move.owner, move.operations) for move in plan.moves)
+    for guard in plan.guard.values():
+        yield guard.id.owner, guard.operations
+        yield from ((guard.id.owner, answer.operations) for answer in guard.answers)
+
+
+def _without(plan: Plan, names: frozenset[str]) -> Plan:
+    def done(operations: tuple[Operation, ...]) -> tuple[Operation, ...]:
+        return tuple(each for each in operations if not any(_names(inner(each), name) for name in names))
+
+    def moves(those: tuple[Move, ...]) -> tuple[Move, ...]:
+        return tuple(replace(move, operations=done(move.operations)) for move in those)
+
+    def guards(those: tuple[Guard, ...]) -> tuple[Guard, ...]:
+        return tuple(
+            replace(
+                guard,
+                operations=done(guard.operations),
+                answers=tuple(replace(answer, operations=done(answer.operations)) for answer in guard.answers),
+            )
+            for guard in those
+        )
+
+    def owners(those: tuple[_Owner, ...]) -> tuple[_Owner, ...]:
+        return tuple(replace(each, moves=moves(each.moves), guards=guards(each.guards)) for each in those)
+
+    return replace(
+        plan,
+        screens=owners(plan.screens),
+        overlays=owners(tuple(overlay for overlay in plan.overlays if overlay.name not in names)),
+        anywhere=moves(plan.anywhere),
+        guards=guards(plan.guards),
+    )
