@@ -9,7 +9,7 @@ from wise_ladder.plan.loader import read_plan_text
 from wise_ladder.rules.abstraction import MARKS, Abstraction
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, STACK_BITS, WHOLE, StackTable
 from wise_ladder.semantics.state import Ladder, Rung, RungData
-from wise_ladder.semantics.symbolic import QUIET, SAVED, SETTLED, SearchTarget, StackRest
+from wise_ladder.semantics.symbolic import ASKERS, PLAIN, QUIET, SAVED, SETTLED, SearchTarget, StackRest
 
 PLAN = read_plan_text("""
 app: Combfield
@@ -112,9 +112,10 @@ class Numbers(unittest.TestCase):
         for row, can in rows.items():
             bundle = self.bundle(row, (asked(WEEK, WEIGH), HIVE))
             with self.subTest(row=row):
-                self.assertEqual(self.tails.rest_grouped([bundle], 0, 1), {can: [bundle]})
                 both = StackRest(can.quiet & (SAVED | SETTLED), can.askers | WEIGH)
-                self.assertEqual(self.tails.rest_grouped([bundle], 0, 2), {both: [bundle]})
+                for mark in (SAVED, PLAIN, SETTLED, ASKERS):
+                    self.assertEqual(self.tails.rest_grouped([bundle], 0, 1, mark), {can.answer(mark): [bundle]})
+                    self.assertEqual(self.tails.rest_grouped([bundle], 0, 2, mark), {both.answer(mark): [bundle]})
 
     def test_what_is_sought_is_found_inside_rungs_too_or_known_to_be_missing(self) -> None:
         flow = Rung(WEEK.data, 0, ((HIVES,),))

@@ -53,8 +53,8 @@ class Timeless(unittest.TestCase):
                 asked, again = state.question, after.question
                 self.assertEqual((was.get(asked.serial), was.get(asked.rung)), (now.get(again.serial), now.get(again.rung)))
                 self.assertEqual(
-                    asked.chain and [(was.get(serial), inside) for serial, inside in asked.chain],
-                    again.chain and [(now.get(serial), inside) for serial, inside in again.chain],
+                    asked.stopped.chain and [(was.get(serial), inside) for serial, inside in asked.stopped.chain],
+                    again.stopped.chain and [(now.get(serial), inside) for serial, inside in again.stopped.chain],
                 )
 
     def test_the_same_ladder_reached_twice_is_one(self) -> None:

@@ -13,10 +13,14 @@ from wise_ladder.semantics.conditions import EvalContext, simplify, uses_only_fa
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
 from wise_ladder.semantics.state import Head, HeadRung, Phase, Rung, RungData, visible_path
 from wise_ladder.semantics.symbolic import (
+    ASKERS,
+    OF_ALL,
     PLAIN,
+    SAVED,
     SETTLED,
     UNREAD,
     RefinementNeeded,
+    RestAnswer,
     StackRest,
     SymbolicRungs,
     cut,
@@ -101,10 +105,16 @@ class LeftOut(unittest.TestCase):
 
     def test_rungs_that_were_left_out_tell_how_quiet_they_are_and_no_more(self) -> None:
         rungs = cast("SymbolicRungs", cut(2))
-        known = rungs.with_rest(StackRest(PLAIN | SETTLED, 4))
+        can, known = StackRest(PLAIN | SETTLED, 4), rungs
+        for mark in (PLAIN, SETTLED, SAVED, ASKERS):
+            known = known.with_answer(can.answer(mark))
         self.assertEqual((known.plain, known.settled, known.saved, known.askers, known.serial), (True, True, False, 4, -4))
         for do in (lambda: rungs.plain, lambda: rungs.settled, lambda: rungs.saved, lambda: rungs.askers):
-            self.looks("rest", 2, do)
+            self.looks("rests", 0, do)
+        some = rungs.with_answer(RestAnswer(PLAIN | OF_ALL, 0))
+        self.looks("rest", 2, lambda: some.plain)
+        saved = known.as_saved()
+        self.assertEqual((saved.settled, saved.saved, saved.askers), (True, False, 0))
         self.looks("rung", 2, lambda: known.data)
         self.looks("rung", 2, lambda: known.undelivered)
         self.assertIs(cut(2), rungs)
@@ -115,19 +125,24 @@ class LeftOut(unittest.TestCase):
     def test_what_is_sought_is_looked_for_once(self) -> None:
         sought = ("hive", ())
         rungs = cast("SymbolicRungs", cut(0))
-        self.looks("sought", 0, lambda: rungs.holds(sought))
-        self.looks("sought in ladder", 4, lambda: cast("SymbolicRungs", next(iter(hidden(4)))).holds(sought))
+        self.looks("sought anywhere", 0, lambda: rungs.holds(sought))
+        self.looks("sought", 0, lambda: rungs.with_try(sought).holds(sought))
+        tab = cast("SymbolicRungs", next(iter(hidden(4))))
+        self.looks("sought in ladder", 4, lambda: tab.with_try(sought).holds(sought))
         without = rungs.without(sought)
         self.assertFalse(without.holds(sought))
-        self.looks("sought", 0, lambda: without.holds(RungData("hive")))
+        self.looks("sought anywhere", 0, lambda: without.holds(RungData("hive")))
+        # What they held may be gone when they are saved, so they are looked at one by one.
+        self.looks("rung", 0, lambda: without.as_saved().holds(RungData("hive")))
         hive, both = frozenset({"hive"}), frozenset({"hive", "week"})
-        self.looks("sought", 0, lambda: rungs.holds_one_of(hive, both))
+        self.looks("sought anywhere", 0, lambda: rungs.holds_one_of(hive, both))
         self.assertFalse(rungs.without(both).holds_one_of(hive, both))
-        self.looks("sought", 0, lambda: rungs.without(hive).holds_one_of(both, both))
+        self.looks("sought anywhere", 0, lambda: rungs.without(hive).holds_one_of(both, both))
+        self.assertFalse(rungs.without(both).as_saved().holds_one_of(hive, both))
 
     def test_a_ladder_behind_a_veil_can_go_as_a_whole(self) -> None:
         path = OpaquePath((), frozenset({"system"}))
-        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, rest=None)
+        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, rest=())
         ladder = OpaqueLadder((cast("Rung", veil),))
         top = ladder[-1]
         self.assertEqual([rung.serial for rung in visible_path(ladder)], [OPAQUE_SERIAL])
@@ -143,5 +158,7 @@ class LeftOut(unittest.TestCase):
         self.assertEqual(path.asked("aside"), ())
         self.assertFalse(top.saved)
         self.looks("rests", 0, lambda: top.plain)
-        told = veil.with_rest(StackRest(SETTLED, 1))
+        told = veil
+        for mark in (PLAIN, SETTLED, ASKERS):
+            told = told.with_answer(StackRest(SETTLED, 1).answer(mark))
         self.assertEqual((told.plain, told.settled, told.askers), (False, True, 1))

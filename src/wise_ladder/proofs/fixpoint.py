@@ -10,14 +10,14 @@ from __future__ import annotations
 
 import time
 from collections import deque
-from functools import cache
+from functools import cache, reduce
 from itertools import product
+from operator import and_, or_
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
-from wise_ladder.rules.abstraction import MARKS
-from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER
-from wise_ladder.semantics.symbolic import QUIET, StackRest
+from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER, Found
+from wise_ladder.semantics.symbolic import ASKERS, RestAnswer
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterator
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
     from wise_ladder.rules.graph import StateGraph, StateKey
+    from wise_ladder.semantics.symbolic import RefinementNeeded
 
 MOST_LOOKS = 24
 """So many rungs of rows that are left out are looked at in one step at most."""
@@ -69,12 +70,13 @@ class _Way(NamedTuple):
 class Fixpoint:
     """The abstract states of a plan; `leaves` are all steps between them, in the order in which they were met."""
 
-    def __init__(self, graph: StateGraph, exact: Collection[int], rows: ExactRows) -> None:
+    def __init__(self, graph: StateGraph, exact: Collection[int], rows: ExactRows, *, timeless: bool) -> None:
         """Begin with the state before the first launch.
 
-        `exact`: the places of the facts that are kept exactly; `rows`: the rows whose names are too.
+        `exact`: the places of the facts that are kept exactly; `rows`: the rows whose names are too; `timeless`: since when
+        something is pending is not kept.
         """
-        self.graph, self._exact, self._exact_rows = graph, tuple(sorted(exact)), rows
+        self.graph, self._exact, self._exact_rows, self._timeless = graph, tuple(sorted(exact)), rows, timeless
         self.names = StackNames(graph.tails, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.values: dict[AbstractState, tuple[Values, Rows]] = {}
@@ -115,6 +117,8 @@ class Fixpoint:
             self._waiting.append(at)
 
     def _meet(self, shape: int, values: Values, rows: Rows) -> None:
+        if self._timeless:
+            values = (*values[:-1], frozenset(map(self.graph.timeless, values[-1])))
         exact, kept = tuple(next(iter(values[place])) for place in self._exact), self._kept(shape)
         for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
             key = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
@@ -196,18 +200,15 @@ class Fixpoint:
         look = graph.look(node, len(rows))
         assert look is not None  # noqa: S101 - asked before
         if look.what == "rests":
-            by_rest = [self._by_rest(row) for row in rows]
-            for each in product(*by_rest):
-                quiet, askers = QUIET, 0
-                for can in each:
-                    quiet, askers = quiet & can.quiet, askers | can.askers
-                those = tuple(groups[can] for groups, can in zip(by_rest, each, strict=True))
-                yield _Way(graph.with_rests(node, StackRest(quiet, askers)), values, those, looks)
+            yield from self._of_all(way, look.mark)
+            return
+        if look.what == "sought anywhere":
+            yield from self._sought(way, at, look)
             return
         before, after = rows[: look.number], rows[look.number + 1 :]
         if look.what == "rest":
-            for can, alike in self._by_rest(rows[look.number]).items():
-                yield _Way(graph.with_rest(node, look.number, can), values, (*before, alike, *after), looks)
+            for answer, alike in self._by_rest(rows[look.number], look.mark).items():
+                yield _Way(graph.with_answer(node, look.number, answer), values, (*before, alike, *after), looks)
             return
         if look.what == "rung":
             found: dict[int, set[int]] = {}
@@ -233,12 +234,37 @@ class Fixpoint:
                 parted = (*before, _alone(split.lower), *after, _alone(split.upper))
                 yield _Way(child, values, parted, looks + 1)
 
-    def _by_rest(self, row: frozenset[int]) -> dict[StackRest, frozenset[int]]:
-        """Sort names by what can come of their rows."""
-        found: dict[StackRest, set[int]] = {}
+    def _of_all(self, way: _Way, mark: int) -> Iterator[_Way]:
+        """Go on where a choice asks what can come of all rows together, without a word about each."""
+        answers = [self._by_rest(row, mark) for row in way.rows]
+        for value in {_together(mark, each) for each in product(*answers)}:
+            # Where it is so of all, nothing else may come of any.
+            fits = [{answer: names for answer, names in those.items() if answer.value & value == value} for those in answers]
+            if mark == ASKERS:
+                fits = [{answer: names for answer, names in those.items() if not answer.value & ~value} for those in answers]
+            rows = tuple(frozenset().union(*those.values()) for those in fits)
+            yield way._replace(node=self.graph.with_answer(way.node, None, RestAnswer(mark, value)), rows=rows)
+
+    def _sought(self, way: _Way, at: AbstractState, look: RefinementNeeded) -> Iterator[_Way]:
+        """Go on where a choice asks whether something is anywhere in the rows, without a word about where."""
+        graph, names, mark = self.graph, self.names, self.graph.mark_of(look)
+        lacking, anywhere = [], False
+        for row in way.rows:
+            splits = [split for name in row for split in names.split(name, mark)]
+            self._reads(at, [within for name in row for within in names.within(name)])
+            lacking.append(frozenset(split.lower for split in splits if split.seen is ABSENT))
+            anywhere = anywhere or any(split.seen is not ABSENT for split in splits)
+        if all(lacking):
+            yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=False)), rows=tuple(lacking))
+        if anywhere:
+            yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=True)))
+
+    def _by_rest(self, row: frozenset[int], mark: int) -> dict[RestAnswer, frozenset[int]]:
+        """Sort names by what is asked of what can come of their rows."""
+        found: dict[RestAnswer, set[int]] = {}
         for name in row:
-            found.setdefault(self.names.rest(name), set()).add(name)
-        return {can: frozenset(names) for can, names in found.items()}
+            found.setdefault(self.names.rest(name).answer(mark), set()).add(name)
+        return {answer: frozenset(names) for answer, names in found.items()}
 
     def _reads(self, at: AbstractState, rows: Collection[int]) -> None:
         for row in rows:
@@ -249,8 +275,8 @@ class Fixpoint:
         values = list(way.values)
         for place, value in leaf.facts:
             values[place] = frozenset([value])
-        if leaf.turns:
-            values[-1] = frozenset([self.graph.seen_anew(under_way) for under_way in values[-1]])
+        if leaf.turns or leaf.lost:
+            values[-1] = frozenset([self.graph.pending_after(leaf, under_way) for under_way in values[-1]])
         shape = self.graph.shape_after(leaf, at.shape)
         self._meet(shape, tuple(values), way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows))
 
@@ -270,12 +296,12 @@ class Fixpoint:
         return tuple(found)
 
     def _named(self, at: AbstractState, rows: Rows, part: int) -> set[int]:
-        """Return the names that a part speaks of, without the marks of calls that are over."""
-        named, over = rows[part & NUMBER], part >> MARKS
-        if not over:
+        """Return the names that a part speaks of, as it says."""
+        named, other = rows[part & NUMBER], part & ~NUMBER
+        if not other:
             return set(named)
         self._reads(at, [name for row in named for name in self.names.within(row)])
-        return {name for row in named for name in self.names.rebuilt(row, NO_ROW, over)}
+        return {name for row in named for name in self.names.rebuilt(row, NO_ROW, other)}
 
     # Asking
 
@@ -283,6 +309,8 @@ class Fixpoint:
         """Whether a state of the graph lies in an abstract one that was met."""
         core, bundle = state
         shape, facts = self.graph.controls[core]
+        if self._timeless:
+            facts = (*facts[:-1], self.graph.timeless(facts[-1]))
         rows = [self._row(bundle, place) for place in range(self.graph.count_tails(shape))]
         exact = tuple(facts[place] for place in self._exact)
         key = tuple(_alone(row) if kept else _ANY for row, kept in zip(rows, self._kept(shape), strict=True))
@@ -304,3 +332,9 @@ class Fixpoint:
 @cache
 def _alone(name: int) -> frozenset[int]:
     return frozenset([name])
+
+
+def _together(mark: int, answers: tuple[RestAnswer, ...]) -> int:
+    """Return what is asked of several rows together: whether it is so of all, or which calls any of them made."""
+    values = [answer.value for answer in answers]
+    return reduce(or_, values, 0) if mark == ASKERS else reduce(and_, values, mark)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 MEASURED = "depth and weight are not proved yet"
 NOT_TOLD_APART = "states could not be told apart in which {step} may break it: {words}"
+STATE_NOT_TOLD_APART = "states could not be told apart in which it may be broken: {words}"
 NO_END = "there was no end in time, after {states:,} abstract states"
 TIME = "time that passes"
 TOO_DEEP = "{step} looks at the whole ladder, however high it is"

@@ -14,11 +14,14 @@ from typing import TYPE_CHECKING, NamedTuple
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
+from wise_ladder.proofs.slicing import sliced
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Elapse, Stay
+from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.predicates import KINDS
-from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.verdicts import Bounds, Proof
+from wise_ladder.rules.rule_checker import RuleChecker
+from wise_ladder.rules.sweep import successors_for
+from wise_ladder.rules.verdicts import Proof
 from wise_ladder.semantics.conditions import facts_of
 
 if TYPE_CHECKING:
@@ -57,6 +60,14 @@ class Proved(NamedTuple):
         return tuple(found)
 
 
+class _Round(NamedTuple):
+    """How much is kept exactly in one attempt."""
+
+    exact: tuple[int, ...]
+    rows: ExactRows
+    timeless: bool
+
+
 def prove(
     plan: Plan,
     rules: tuple[Rule, ...],
@@ -69,23 +80,41 @@ def prove(
 
     First little is kept exactly, then more: what was taken together too coarsely may be told apart then.
     """
-    began = time.perf_counter()
+    until = time.perf_counter() + seconds
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
     known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
-    wanted = {number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None} - {*broken}
+    wanted = [number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None and number not in broken]
+    timed = {number for number in wanted if KINDS[rules[number].name].tracks == "flashes"}
     gates, everything = _gates(plan), tuple(range(len(plan.facts) + BESIDES_FACTS))
-    rounds: tuple[tuple[tuple[int, ...], ExactRows], ...] = ((gates, "none"), (gates, "seen"), (everything, "all"))
-    for number, (exact, rows) in enumerate(rounds):
-        left = seconds - (time.perf_counter() - began)
-        if left > 0 and goes_on() and wanted - {*known.proofs}:
-            # Nothing but rules is watched for: where Back leads would look down whole ladders.
-            sweep = Sweep(plan, Bounds(seconds=0), rules, lambda _: ())
-            share = left / (len(rounds) - number)
-            states = Fixpoint(sweep.graph, exact, rows)
-            known.wholes.append(states)
-            why = _run(states, share, goes_on)
-            _note(sweep, states, why, known, wanted - {*known.proofs})
+    timeless = _Round(gates, "none", True), _Round(gates, "seen", True), _Round(everything, "all", False)
+    with_times = _Round(gates, "seen", False), _Round(everything, "all", False)
+    for rounds, whose in ((timeless, False), (with_times, True)):
+        some = {number: rules[number] for number in wanted if (number in timed) == whose}
+        if some:
+            _prove_some(plan, some, rounds, until, goes_on, known)
     return known
+
+
+def _prove_some(
+    plan: Plan,
+    rules: dict[int, Rule],
+    rounds: tuple[_Round, ...],
+    until: float,
+    goes_on: Callable[[], bool],
+    known: Proved,
+) -> None:
+    """Try to prove some rules, round by round; the decisions of one are those of the next."""
+    thin = sliced(plan, tuple(rules.values()))
+    judging = RuleChecker(thin, tuple(rules.values()), lambda _: (), states_apart=True)
+    graph = StateGraph(successors_for(thin, judging.rules), judging.judge)
+    numbers = tuple(rules)
+    for place, (exact, rows, timeless) in enumerate(rounds):
+        left = until - time.perf_counter()
+        if left > 0 and goes_on() and not known.proofs.keys() >= rules.keys():
+            states = Fixpoint(graph, exact, rows, timeless=timeless)
+            known.wholes.append(states)
+            why = _run(states, left / (len(rounds) - place), goes_on)
+            _note(states, judging, numbers, why, known)
 
 
 def _run(states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> str:
@@ -97,21 +126,23 @@ def _run(states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> str:
     return "" if states.done else messages.NO_END.format(states=len(states.values))
 
 
-def _note(sweep: Sweep, states: Fixpoint, why: str, known: Proved, wanted: set[int]) -> None:
+def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why: str, known: Proved) -> None:
     """Note which rules the abstract states prove, or why they do not."""
     suspects: dict[int, Candidate] = {}
     for leaf in states.leaves:
         for suspect in leaf.candidates:
             suspects.setdefault(suspect.rule, suspect)
-    for number in wanted:
+    for place, number in enumerate(numbers):
+        if number in known.proofs:
+            continue
         if why:
             # What was told apart too little says more than what had no end.
             known.reasons.setdefault(number, why)
-        elif number in suspects:
-            suspect = suspects[number]
-            step = _step(suspect.found.action)
-            known.reasons[number] = messages.NOT_TOLD_APART.format(step=step, words=suspect.guilt.words)
-        elif number in sweep.judging.unsure:
+        elif place in suspects:
+            words, action = suspects[place].guilt.words, suspects[place].found.action
+            reason = messages.STATE_NOT_TOLD_APART if isinstance(action, Stay) else messages.NOT_TOLD_APART
+            known.reasons[number] = reason.format(step=_step(action), words=words)
+        elif place in judging.unsure:
             known.reasons[number] = messages.TOO_MUCH
         else:
             known.proofs[number] = Proof(len(states.values), states.seconds)
@@ -126,7 +157,7 @@ def _gates(plan: Plan) -> tuple[int, ...]:
 
 
 def _step(action: Action) -> str:
-    return messages.TIME if isinstance(action, Elapse) else event_phrase(action)
+    return messages.TIME if isinstance(action, Elapse | Stay) else event_phrase(action)
 
 
 def audit(proved: Proved, seconds: float, seed: int) -> tuple[int, State | None]:

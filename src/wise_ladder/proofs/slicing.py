@@ -12,13 +12,12 @@ from typing import TYPE_CHECKING, TypeVar
 
 from msgspec.structs import replace
 
-from wise_ladder.plan.model import Screen
 from wise_ladder.plan.operations import Close, OnFlow, Open, all_of, inner
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Guard, Move, Overlay, Plan
+    from wise_ladder.plan.model import Guard, Move, Overlay, Plan, Screen
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.rule import Rule
 
@@ -27,12 +26,12 @@ NOTICES_OPEN_AGAIN = "survives remaking"
 """The one rule that asks whether a notice opens: once more, when screens are remade."""
 
 
-def sliced(plan: Plan, rules: tuple[Rule, ...]) -> tuple[Plan, tuple[str, ...]]:
-    """Return a plan without the notices that none of these rules can notice, and the names of those."""
+def sliced(plan: Plan, rules: tuple[Rule, ...]) -> Plan:
+    """Return a plan without the notices that none of these rules can notice."""
     if any(rule.name == NOTICES_OPEN_AGAIN for rule in rules):
-        return plan, ()
-    names = tuple(overlay.name for overlay in plan.overlays if _inert(plan, overlay))
-    return (_without(plan, frozenset(names)), names) if names else (plan, ())
+        return plan
+    names = frozenset(overlay.name for overlay in plan.overlays if _inert(plan, overlay))
+    return _without(plan, names) if names else plan
 
 
 def _inert(plan: Plan, overlay: Overlay) -> bool:
@@ -47,10 +46,11 @@ def _inert(plan: Plan, overlay: Overlay) -> bool:
             if any(_names(part, overlay.name) for part in instead):
                 # What is done instead of something must not become nothing.
                 return False
-            if isinstance(direct, Open) and direct.overlay == overlay.name:
-                # Where there is no place to open it, there would be a finding.
-                if direct.awaiting or (overlay.of not in {"", "app"} and owner != overlay.of):
-                    return False
+            opens = isinstance(direct, Open) and direct.overlay == overlay.name
+            # Where there is no place to open it, there would be a finding.
+            somewhere_else = overlay.of not in {"", "app"} and owner != overlay.of
+            if opens and (somewhere_else or (isinstance(direct, Open) and direct.awaiting)):
+                return False
     return True
 
 

@@ -107,14 +107,14 @@ class StackNames:
                     waiting.append(under)
         return list(found)
 
-    def rebuilt(self, row: int, base: int, over: int = 0) -> set[int]:
-        """Return the names of rows that have the rungs of a row over another row `base`, without the marks of calls `over`."""
+    def rebuilt(self, row: int, base: int, part: int = 0) -> set[int]:
+        """Return the names of rows with the rungs of a row over another row `base`; the `part` of a recipe may change them."""
         if row == NO_ROW:
             return {base}
-        key = row, base, over
+        key = row, base, part
         known = self._rebuilt.get(key)
         if known is None or known[0] != len(self._made):
-            other = partial(self._table.without_marks, over=over) if over else _same
+            other = partial(self._table.changed, part=part) if part else _same
             before = len(self._made)
             made = self._upwards(self.within(row), {NO_ROW: {(base, None)}}, other, lambda _: True)
             known = self._rebuilt[key] = before, {name for name, _ in made.get(row, ())}

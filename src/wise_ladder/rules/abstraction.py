@@ -16,7 +16,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.plan import triggers
-from wise_ladder.rules.zones import NOTHING, Zone, delay, remap
+from wise_ladder.rules.zones import NOTHING, Zone, any_time, delay, remap
+from wise_ladder.semantics.apply_phone import all_saved
 from wise_ladder.semantics.opaque import OpaqueLadder
 from wise_ladder.semantics.serials import renumbered_question, serials_of, serials_of_stopped
 from wise_ladder.semantics.state import (
@@ -30,6 +31,7 @@ from wise_ladder.semantics.state import (
     all_rungs,
 )
 from wise_ladder.semantics.symbolic import (
+    ASKERS,
     PLAIN,
     QUIET,
     SAVED,
@@ -38,6 +40,7 @@ from wise_ladder.semantics.symbolic import (
     RefinementNeeded,
     SymbolicLadder,
     SymbolicPart,
+    answered,
     cut,
     hidden,
     untold,
@@ -55,9 +58,11 @@ if TYPE_CHECKING:
 StackRecipe: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
 """A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails.
 
-Where rungs of a cut made calls that are over, the marks of these stand `MARKS` bits above its number.
+Where rungs of a cut made calls that are over, the marks of these stand `MARKS` bits above its number; where they are saved,
+`AS_SAVED` is added.
 """
 MARKS = 16
+AS_SAVED = 1 << MARKS - 1
 UNKNOWN_CALLER = -(1 << 20)
 """The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
@@ -105,6 +110,7 @@ class Abstraction:
 
         `flash`: how long it matters since when something is seen. `guarded`: screens that must not go without being asked.
         """
+        self._plan = plan
         self._first = {screen.name: tuple((fact.name, fact.values[0]) for fact in screen.holds) for screen in plan.screens}
         self._kept = {screen.name: tuple(fact.lifetime for fact in screen.holds) for screen in plan.screens}
         self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.TimerTrigger)}
@@ -175,9 +181,7 @@ class Abstraction:
         )
         return AbstractState(shape, (*state.facts, state.held_link, state.wanted, stopped, under_way), tuple(cutting.tails))
 
-    def asked_about(
-        self, question: Question | None, numbers: dict[int, int]
-    ) -> tuple[Question | None, StoppedMove | None]:
+    def asked_about(self, question: Question | None, numbers: dict[int, int]) -> tuple[Question | None, StoppedMove | None]:
         """Return an open question as it stands in a shape where serials have other numbers, and what it stopped."""
         question = renumbered_question(question, numbers)
         if question is None or isinstance(question.stopped, SymbolicPart):
@@ -190,10 +194,14 @@ class Abstraction:
         numbers, left_out = cutting.numbers, state.deadlines
         if isinstance(left_out, SymbolicPart):
             same = all(numbers.get(serial) == serial for serial in left_out.timed | left_out.callers)
-            if not same or cutting.asker_gone():
+            if not same:
                 raise left_out.look()
-            return cast("SymbolicPart", state.calls), left_out
+            calls = cast("SymbolicPart", state.calls)
+            lost = calls.lost | cutting.gone_askers()
+            return untold(calls.place, calls.timed, calls.callers, calls.names, turned=calls.turned, lost=lost), left_out
         pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines]
+        if cutting.elsewhere:
+            cutting.hidden |= cutting.elsewhere & ~cutting.gone_askers()
         timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
         timed = frozenset([numbers[serial] for serial in cutting.timed if serial and serial in numbers])
         callers = frozenset([call.serial for call in calls if call.serial > 0]) - timed
@@ -207,6 +215,25 @@ class Abstraction:
         kept = (*range(len(pending)), *(len(pending) + number for number in still))
         timers, calls = _in_order(pending, [under_way.calls[number] for number in still])
         return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
+
+    def timeless(self, under_way: InFlight) -> InFlight:
+        """Return what is pending without a word about since when."""
+        return InFlight(under_way.pending, under_way.calls, any_time(self._clocks(under_way.pending, under_way.calls)))
+
+    def callers_gone(self, under_way: InFlight, lost: int) -> InFlight:
+        """Return what is pending where rungs that were left out and made calls of these marks are gone."""
+        calls = [
+            replace(call, serial=-1, where=self.alike.get((call.where, call.name), call.where), data=NOBODY)
+            if call.serial == UNKNOWN_CALLER and self.marks[call.name] & lost
+            else call
+            for call in under_way.calls
+        ]
+        return InFlight(under_way.pending, tuple(calls), under_way.zone)
+
+    def as_saved(self, rung: Rung) -> Rung:
+        """Return a rung of a row that is left out as it is saved."""
+        (saved,) = all_saved(self._plan, (rung,))
+        return saved
 
     def quiet(self, rung: Rung, *, layered: bool = False) -> int:
         """Say what cannot come of a rung, as `SymbolicRungs` does; `layered`: without its overlays.
@@ -318,14 +345,14 @@ class _Cutting:
             return reduce(or_, self.shaping.marks.values(), 0)
         return reduce(or_, [self.shaping.marks[call.name] for call in calls if call.serial == UNKNOWN_CALLER], 0)
 
-    def asker_gone(self) -> bool:
-        """Whether rungs went that made calls, and were left out."""
+    def gone_askers(self) -> int:
+        """Return the marks of the calls that rungs made which were left out, and went."""
         if self._before is None:
-            return False
+            return 0
         ladder = self._before.ladder
         if isinstance(ladder, OpaqueLadder):
-            return bool(cast("OpaqueRung", ladder[-1]).askers)
-        return any(cut.askers for cut in each_cut(ladder) if cut.number not in self._kept)
+            return cast("OpaqueRung", ladder[-1]).askers
+        return reduce(or_, [cut.askers for cut in each_cut(ladder) if cut.number not in self._kept], 0)
 
     def asked(self, call: PendingCall) -> PendingCall:
         """Name the rung that made a call as it stands in the shape, -1 where it is gone."""
@@ -378,10 +405,9 @@ class _Cutting:
             return Rung(rung.data, self.made.get(rung.serial, 0), _nameless(rung.inner) if rung.inner else ())
         left_out = cast("SymbolicRungs", rung)
         self._kept.add(left_out.number)
-        if self.elsewhere:
-            self.hidden |= left_out.askers & self.elsewhere
-        over = self._over if left_out.rest is None else self._over & left_out.rest.askers
-        return left_out.number | over << MARKS
+        made = answered(left_out.rest, ASKERS)
+        kept = left_out.number if left_out.as_is else left_out.number | AS_SAVED
+        return kept | (self._over if made is None or not left_out.as_is else self._over & made) << MARKS
 
     def _rung(self, rung: Rung, *, seen: bool) -> Rung:
         number = self.numbers[rung.serial] = len(self.numbers)
@@ -472,7 +498,9 @@ def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
     if not state.deadlines and not state.calls:
         return state, ()
     pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))
+    # Which of two calls of different names was made first makes no difference.
+    pending_calls = sorted(state.calls, key=lambda call: call.name)
     kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
-    kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in state.calls]
-    timers, calls = _in_order(pending, state.calls)
+    kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in pending_calls]
+    timers, calls = _in_order(pending, pending_calls)
     return replace(state, deadlines=timers, calls=calls), tuple(kept)

@@ -63,6 +63,7 @@ class DecisionLeaf:
         "fixed_stacks",
         "goals",
         "keeps_stacks",
+        "lost",
         "push",
         "shape",
         "successor",
@@ -89,6 +90,8 @@ class DecisionLeaf:
         """The facts that have a value now whatever they had before: place and value."""
         self.turns = isinstance(facts[-1], SymbolicPart) and facts[-1].turned
         """Whether something else is seen after it, and what is pending was not looked at."""
+        self.lost = facts[-1].lost if isinstance(facts[-1], SymbolicPart) else 0
+        """The marks of calls whose callers go that were left out, where what is pending was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
             for source, over in entries
@@ -179,13 +182,12 @@ class StackRead:
         self.rows: dict[Hashable, SuccessorRow] = {}
         """By what is seen there."""
 
-    def grouped(self, tails: StackTable, bundles: list[int]) -> dict[Hashable, list[int]]:
+    def grouped(self, tails: StackTable, bundles: list[int]) -> dict[Any, list[int]]:
         """Sort bundles by what is seen; what was looked at is taken off, and what is over it becomes a tail of its own."""
-        found: dict[Any, list[int]]
         if self.what == "rung":
-            found = tails.pop_grouped(bundles, self.shift)
-        elif self.what in {"rest", "rests"}:
-            found = tails.rest_grouped(bundles, self.shift, self.tails if self.what == "rests" else 1)
-        else:
-            found = tails.split_grouped(bundles, self.shift, self.mark, self.new)
-        return found
+            return tails.pop_grouped(bundles, self.shift)
+        if self.what in {"rest", "rests"}:
+            return tails.rest_grouped(bundles, self.shift, self.tails if self.what == "rests" else 1, self.mark)
+        if self.what == "sought anywhere":
+            return tails.found_grouped(bundles, self.tails, self.mark)
+        return tails.split_grouped(bundles, self.shift, self.mark, self.new)

@@ -19,12 +19,12 @@ from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgemen
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
 from wise_ladder.rules.refinement import Refiner, read
 from wise_ladder.rules.replay import PathStep
-from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, StackTable
+from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
 from wise_ladder.rules.zones import NOTHING, Zone
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, initial_state, visible_path
-from wise_ladder.semantics.symbolic import RefinementNeeded, StackRest, SymbolicFact, SymbolicPart, untold
+from wise_ladder.semantics.symbolic import RefinementNeeded, RestAnswer, SymbolicFact, SymbolicPart, untold
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Iterator
@@ -36,11 +36,13 @@ if TYPE_CHECKING:
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.opaque import OpaqueRung
     from wise_ladder.semantics.state import Rung
-    from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
+    from wise_ladder.semantics.symbolic import RefinementKind, SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
 _OF_FACTS = {"fact", "calling"}
+_PARTS = {"asker", "sought", "ladder", "sought in ladder"}
+"""What a tail is split for."""
 Judge: TypeAlias = "Callable[[NewTransition], Judgement]"
 
 
@@ -150,7 +152,7 @@ class StateGraph:
 
     def _row(self, nodes: list[DecisionNode], shape: int, facts: Valuation, tails: int) -> SuccessorRow:
         ways: list[tuple[DecisionLeaf, int]] = []
-        deep: dict[tuple[int, int | str], StackRead] = {}
+        deep: dict[tuple[int, RefinementKind, int], StackRead] = {}
         for node in nodes:
             self._resolve(node, shape, facts, ways, deep, tails)
         self.rows_built += 1
@@ -174,7 +176,7 @@ class StateGraph:
         shape: int,
         facts: Valuation,
         ways: list[tuple[DecisionLeaf, int]],
-        deep: dict[tuple[int, int | str], StackRead],
+        deep: dict[tuple[int, RefinementKind, int], StackRead],
         tails: int,
     ) -> None:
         """Find what a choice comes to where the facts are these."""
@@ -188,7 +190,7 @@ class StateGraph:
                 continue
             if look.what not in _OF_FACTS:
                 mark = self.mark_of(look)
-                key = look.number, look.what if look.what in {"rest", "rests"} else mark
+                key = look.number, look.what, mark
                 group = deep.get(key)
                 if group is None:
                     group = deep[key] = StackRead(look, mark, shape, facts, tails)
@@ -236,6 +238,16 @@ class StateGraph:
             anew = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
         return anew
 
+    def pending_after(self, leaf: DecisionLeaf, under_way: object) -> object:
+        """Return what is pending after a leaf that did not look at it."""
+        if leaf.lost:
+            under_way = self._once(self.successors.shaping.callers_gone(cast("InFlight", under_way), leaf.lost))
+        return self.seen_anew(under_way) if leaf.turns else under_way
+
+    def timeless(self, under_way: object) -> object:
+        """Return what is pending without a word about since when."""
+        return self._once(self.successors.shaping.timeless(cast("InFlight", under_way)))
+
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
 
@@ -261,8 +273,8 @@ class StateGraph:
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
-        if leaf.turns:
-            facts = (*facts[:-1], self.seen_anew(facts[-1]))
+        if leaf.turns or leaf.lost:
+            facts = (*facts[:-1], self.pending_after(leaf, facts[-1]))
         return self.control(self.shape_after(leaf, shape), facts)
 
     def shape_after(self, leaf: DecisionLeaf, shape: int) -> int:
@@ -285,7 +297,11 @@ class StateGraph:
             for done in self.successors.apply(node.state, node.zone, node.choice):
                 behind = isinstance(done.state.ladder, OpaqueLadder)
                 shaping = self.successors.shaping
-                shaped = abstract_hidden(node.state, done.state, shaping) if behind else shaping.abstract(done.state, done.zone, node.state)
+                shaped = (
+                    abstract_hidden(node.state, done.state, shaping)
+                    if behind
+                    else shaping.abstract(done.state, done.zone, node.state)
+                )
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
                 judgement = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
@@ -304,29 +320,36 @@ class StateGraph:
         row = deep.rows.get(seen)
         if row is None:
             children = [self._seen(node, deep, seen) for node in deep.nodes]
-            more = deep.what not in {"rung", "rest", "rests"} and seen != ABSENT
+            more = deep.what in _PARTS and seen != ABSENT
             row = deep.rows[seen] = self._row(children, deep.shape, deep.facts, deep.tails + more)
         return row
 
     def _seen(self, node: DecisionNode, deep: StackRead, seen: Hashable) -> DecisionNode:
-        if isinstance(seen, StackRest):
-            return self.with_rest(node, deep.number, seen) if deep.what == "rest" else self.with_rests(node, seen)
+        if isinstance(seen, RestAnswer):
+            return self.with_answer(node, deep.number if deep.what == "rest" else None, seen)
+        if isinstance(seen, Found):
+            return self.with_found(node, deep.sought, seen)
         if isinstance(seen, int):
             return self.with_top(node, deep.number, seen)
         return self.with_split(node, deep.number, cast("SplitKey", seen), deep.tails, deep.sought, whole=deep.whole)
 
-    def with_rest(self, node: DecisionNode, cut: int, rest: StackRest) -> DecisionNode:
-        """Return how a choice goes on where this can come of a tail."""
-        return self._child(node, rest, lambda back: back.with_rest(cut, rest))
-
-    def with_rests(self, node: DecisionNode, rest: StackRest) -> DecisionNode:
-        """Return how a choice goes on behind a veil where this can come of all tails together."""
-        child = node.children.get(rest)
+    def with_answer(self, node: DecisionNode, cut: int | None, answer: RestAnswer) -> DecisionNode:
+        """Return how a choice goes on where this can come of a tail; None: behind a veil, of all tails together."""
+        if cut is not None:
+            return self._child(node, answer, lambda back: back.with_answer(cut, answer))
+        child = node.children.get(answer)
+        if child is None and not isinstance(node.state.ladder, OpaqueLadder):
+            return self._child(node, answer, lambda back: back.with_answer_of_all(answer))
         if child is None:
-            veil = cast("OpaqueRung", node.state.ladder[-1]).with_rest(rest)
+            veil = cast("OpaqueRung", node.state.ladder[-1]).with_answer(answer)
             state = replace(node.state, ladder=OpaqueLadder((cast("Rung", veil),)))
-            child = node.children[rest] = DecisionNode(node.choice, state, node.zone, node.habit, ())
+            child = node.children[answer] = DecisionNode(node.choice, state, node.zone, node.habit, ())
         return child
+
+    def with_found(self, node: DecisionNode, sought: SearchTarget | None, found: Found) -> DecisionNode:
+        """Return how a choice goes on where something is, or is not, anywhere in what is left out."""
+        assert sought is not None  # noqa: S101 - or nothing was asked
+        return self._child(node, found, lambda back: back.with_found(sought, anywhere=found.anywhere))
 
     def with_top(self, node: DecisionNode, cut: int, sight: int) -> DecisionNode:
         """Return how a choice goes on where this is seen at the top of a tail."""

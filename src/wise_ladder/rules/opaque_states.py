@@ -14,12 +14,23 @@ from wise_ladder.semantics.conditions import simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, all_rungs, visible_path
-from wise_ladder.semantics.symbolic import QUIET, SAVED, UNREAD, RefinementNeeded, StackRest, SymbolicPart
+from wise_ladder.semantics.symbolic import (
+    ASKERS,
+    PLAIN,
+    QUIET,
+    SAVED,
+    SETTLED,
+    UNREAD,
+    RefinementNeeded,
+    StackRest,
+    SymbolicPart,
+)
 
 if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
     from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Question, Rung
+    from wise_ladder.semantics.symbolic import RestAnswer
 
 
 class Veils:
@@ -31,7 +42,7 @@ class Veils:
         self._waking = index_of(plan).waking
         self._guards = {place.name: place.guards for place in plan.owners}
         self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
-        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, StackRest | None], OpaqueLadder] = {}
+        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, tuple[RestAnswer, ...]], OpaqueLadder] = {}
         """What was put over shapes, each but once, so that equal ones are one."""
 
     def hide_ladders(self, shape: State) -> State | None:
@@ -40,7 +51,8 @@ class Veils:
         if not path or path[-1].undelivered or shape.overlays or shape.armed or shape.never_shown or shape.begun:
             return None
         quiet = reduce(and_, [self._shaping.quiet(rung, layered=True) for rung in shape.ladder])
-        rest = None if any(True for _ in each_cut(shape.ladder)) else StackRest(QUIET, 0)
+        nothing = StackRest(QUIET, 0)
+        rest = () if any(True for _ in each_cut(shape.ladder)) else tuple(map(nothing.answer, (SAVED, PLAIN, SETTLED, ASKERS)))
         layered = any(rung.overlays for rung in all_rungs(shape.ladder))
         quiet &= ~SAVED if layered else QUIET
         names = (name for rung in path for name in (rung.data.screen, *(layer.name for layer in rung.overlays)))

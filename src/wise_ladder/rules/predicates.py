@@ -68,7 +68,7 @@ def never_beneath(rule: Rule, edge: Transition) -> Iterator[Violation]:
     for ladder in ladders(edge.after.ladder):
         for beneath in ladder[:-1]:
             for rung in all_rungs((beneath,)):
-                if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung, edge):
+                if _lies_there_now(rule, edge, beneath, rung) and _is_one_of(rule.screens, rung, edge.watched):
                     yield Violation(edge.culprit, messages.BENEATH.format(screen=rung.data.screen, rung=_over(ladder, beneath)))
 
 
@@ -109,14 +109,14 @@ def no_twins(rule: Rule, edge: Transition) -> Iterator[Violation]:
 def at_most(rule: Rule, edge: Transition) -> Iterator[Violation]:
     """Find more rungs of these screens than the rule allows, where one of them came in this step."""
     if any(rung.data.screen in rule.screens for rung in edge.came.values()):
-        count = sum(_is_one_of(rule.screens, rung, edge) for rung in all_rungs(edge.after.ladder))
+        count = sum(_is_one_of(rule.screens, rung, frozenset()) for rung in all_rungs(edge.after.ladder))
         if rule.limit is not None and count > rule.limit:
             yield Violation(edge.culprit, messages.TOO_MANY_RUNGS.format(count=count, screens=" and ".join(rule.screens)))
 
 
-def _is_one_of(screens: tuple[str, ...], rung: Rung, edge: Transition) -> bool:
+def _is_one_of(screens: tuple[str, ...], rung: Rung, watched: frozenset[str]) -> bool:
     if rung.cut:
-        return cast("SymbolicRungs", rung).holds_one_of(frozenset(screens), edge.watched)
+        return cast("SymbolicRungs", rung).holds_one_of(frozenset(screens), watched)
     return rung.data.screen in screens
 
 
@@ -384,9 +384,6 @@ class RuleKind(NamedTuple):
     """It asks what the whole sweep met."""
     tracks: Literal["", "dead taps", "flashes", "screens that go", "remaking"] = ""
     """What the sweep must distinguish for it that it else would not."""
-    looks_beneath: bool = False
-    """It looks for its screens beneath others."""
-
     @property
     def of_each_state(self) -> bool:
         """Whether it can be judged of each state by itself, however that was come by."""
@@ -394,14 +391,14 @@ class RuleKind(NamedTuple):
 
 
 KINDS: dict[str, RuleKind] = {
-    "never beneath": RuleKind(never_beneath, ("came",), rungs=_beneath, looks_beneath=True),
+    "never beneath": RuleKind(never_beneath, ("came",), rungs=_beneath),
     "never land on": RuleKind(never_land_on, ("moved",), may_be_refused=True),
     "no twins": RuleKind(no_twins, ("came",), rungs=_like_the_top),
     "no pile-up": RuleKind(no_pile_up, ("came",), needs_loop=True, rungs=_like_the_top),
     "back lands": RuleKind(back_lands, ("moved back",)),
     "leaves only from": RuleKind(leaves_only_from, ("out",)),
     "no traps": RuleKind(no_traps, ("back",)),
-    "at most": RuleKind(at_most, ("came",), rungs=_named, looks_beneath=True),
+    "at most": RuleKind(at_most, ("came",), rungs=_named),
     "guarded": RuleKind(
         guarded,
         ("moved", "unasked"),

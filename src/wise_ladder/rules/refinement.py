@@ -9,14 +9,23 @@ from msgspec.structs import replace
 
 from wise_ladder.rules.abstraction import NOBODY, OWN, UNKNOWN_CALLER
 from wise_ladder.semantics.state import Rung
-from wise_ladder.semantics.symbolic import SymbolicFact, SymbolicLadder, SymbolicPart, cut
+from wise_ladder.semantics.symbolic import (
+    ASKERS,
+    OF_ALL,
+    RestAnswer,
+    SymbolicFact,
+    SymbolicLadder,
+    SymbolicPart,
+    answered,
+    cut,
+)
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.semantics.state import Ladder, PendingCall, State
-    from wise_ladder.semantics.symbolic import SearchTarget, StackRest, SymbolicRungs
+    from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
 
 
 class Refiner:
@@ -35,8 +44,8 @@ class Refiner:
         self,
         number: int,
         rungs: Ladder,
-        lower: bool,  # noqa: FBT001 - as they stand in what is seen
-        upper: bool,  # noqa: FBT001
+        lower: bool,
+        upper: bool,
         new: int,
         sought: SearchTarget | None,
         *,
@@ -59,11 +68,31 @@ class Refiner:
 
         return self._done(_each_cut(self._state.ladder, without))
 
-    def with_rest(self, number: int, rest: StackRest) -> State:
+    def with_answer(self, number: int, answer: RestAnswer) -> State:
         """Note what can come of a cut."""
-        return self._done(
-            _each_cut(self._state.ladder, lambda cut: (cast("Rung", cut.with_rest(rest)),) if cut.number == number else None)
-        )
+
+        def told(cut: SymbolicRungs) -> Ladder | None:
+            return (cast("Rung", cut.with_answer(answer)),) if cut.number == number else None
+
+        return self._done(_each_cut(self._state.ladder, told))
+
+    def with_answer_of_all(self, answer: RestAnswer) -> State:
+        """Note what can come of all that is left out: it is so of each cut, or it is not known of which."""
+        of_each = not answer.value if answer.mark == ASKERS else bool(answer.value)
+        noted = answer if of_each else RestAnswer(answer.mark | OF_ALL, 0)
+
+        def told(cut: SymbolicRungs) -> Ladder | None:
+            return (cast("Rung", cut.with_answer(noted)),) if answered(cut.rest, answer.mark) is None else None
+
+        return self._done(_each_cut(self._state.ladder, told))
+
+    def with_found(self, sought: SearchTarget, *, anywhere: bool) -> State:
+        """Note whether something is anywhere in what is left out."""
+
+        def told(cut: SymbolicRungs) -> Ladder:
+            return (cast("Rung", cut.with_try(sought) if anywhere else cut.without(sought)),)
+
+        return self._done(_each_cut(self._state.ladder, told))
 
     def concrete(self, left_out: Callable[[SymbolicRungs], Ladder]) -> State:
         """Put back all that was left out."""

@@ -32,7 +32,7 @@ class RuleChecker:
         `states_apart`: what can be judged of each state by itself is judged where it stays, and not at each step.
         """
         self.plan, self.rules, self._goals_of, self._states_apart = plan, rules, goals_of, states_apart
-        self._watched = frozenset(screen for rule in rules if KINDS[rule.name].looks_beneath for screen in rule.screens)
+        self._watched = frozenset(screen for rule in rules if rule.name == "never beneath" for screen in rule.screens)
         self.attempts: dict[tuple[int, PlanRef], int] = {}
         """How often a break was tried; a negative number: it is proved."""
         self.unsure: set[int] = set()

@@ -9,7 +9,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
-from wise_ladder.rules.abstraction import MARKS
+from wise_ladder.rules.abstraction import AS_SAVED, MARKS
 from wise_ladder.semantics.paths import rung_matches
 from wise_ladder.semantics.state import Rung, RungData, all_rungs
 from wise_ladder.semantics.symbolic import QUIET, StackRest
@@ -19,11 +19,11 @@ if TYPE_CHECKING:
 
     from wise_ladder.rules.abstraction import Abstraction
     from wise_ladder.semantics.state import Ladder
-    from wise_ladder.semantics.symbolic import SearchTarget
+    from wise_ladder.semantics.symbolic import RestAnswer, SearchTarget
 
 STACK_BITS = 24
 STACK_MASK = (1 << STACK_BITS) - 1
-NUMBER = (1 << MARKS) - 1
+NUMBER = AS_SAVED - 1
 EMPTY = 0
 """The tail without rungs."""
 StackRecipes: TypeAlias = "tuple[tuple[int, tuple[int, ...]], ...]"
@@ -36,6 +36,12 @@ WHOLE = 0
 """Stands for the mark of a call where a tail is a whole ladder: it is parted between the lowest rung and the rest."""
 ABSENT: SplitKey = (-2, False, False)
 """What is seen of a tail in which something is sought that is not there."""
+
+
+class Found(NamedTuple):
+    """Whether what is sought is anywhere in what is left out."""
+
+    anywhere: bool
 
 
 class Split(NamedTuple):
@@ -73,7 +79,7 @@ class StackTable:
         self._sought: list[tuple[SearchTarget, bool]] = []
         self._mark_of: dict[tuple[SearchTarget, bool], int] = {}
         self._joints: dict[int, int] = {}
-        self._unmarked: dict[int, int] = {}
+        self._changed: dict[tuple[int, int], int] = {}
 
     def intern_rung(self, rung: Rung) -> int:
         """Number a rung of a tail."""
@@ -88,9 +94,12 @@ class StackTable:
         """Return the marks of the calls that a rung made, and how quiet it is."""
         return self._kinds[number]
 
-    def without_marks(self, number: int, over: int) -> int:
-        """Number a rung without the marks of calls that are over."""
-        return self.intern_rung(_unmarked(self.rungs[number], over))
+    def changed(self, number: int, part: int) -> int:
+        """Number a rung as a part of a recipe says it: without the marks of calls that are over, or as it is saved."""
+        rung = self.rungs[number]
+        if part & AS_SAVED:
+            rung = self._shaping.as_saved(rung)
+        return self.intern_rung(Rung(rung.data, rung.serial & ~(part >> MARKS), rung.inner))
 
     def sought(self, mark: int) -> tuple[SearchTarget, bool]:
         """Return what a negative mark stands for, and whether it is sought in a whole ladder."""
@@ -155,15 +164,15 @@ class StackTable:
         return numbers
 
     def _named(self, bundle: int, part: int) -> int:
-        """Return the tail that a part speaks of, without the marks of calls that are over."""
-        tail, over = bundle >> STACK_BITS * (part & NUMBER) & STACK_MASK, part >> MARKS
-        if not over:
+        """Return the tail that a part speaks of, as it says."""
+        tail, other = bundle >> STACK_BITS * (part & NUMBER) & STACK_MASK, part & ~NUMBER
+        if not other:
             return tail
-        named_tail = self._unmarked.get(over << STACK_BITS | tail)
-        if named_tail is None:
-            numbers = [self.without_marks(number, over) for number in self._numbers(tail)]
-            named_tail = self._unmarked[over << STACK_BITS | tail] = self._over(EMPTY, numbers)
-        return named_tail
+        changed = self._changed.get((tail, other))
+        if changed is None:
+            numbers = [self.changed(number, other) for number in self._numbers(tail)]
+            changed = self._changed[tail, other] = self._over(EMPTY, numbers)
+        return changed
 
     def _joined(self, lower: int, upper: int) -> int:
         """Return the tail that has the rungs of one over those of another."""
@@ -208,6 +217,17 @@ class StackTable:
         seen = number, lower != EMPTY, over != EMPTY
         split = self._parted[mark << STACK_BITS | tail] = Split(lower, over, self._seen.setdefault(seen, seen))
         return split
+
+    def found_grouped(self, bundles: list[int], count: int, mark: int) -> dict[Found, list[int]]:
+        """Sort bundles by whether what is sought is in any of so many tails."""
+        groups: dict[Found, list[int]] = {}
+        for bundle in bundles:
+            tails = (bundle >> STACK_BITS * place & STACK_MASK for place in range(count))
+            anywhere = any(
+                (self._parted.get(mark << STACK_BITS | tail) or self._part(tail, mark)).seen != ABSENT for tail in tails
+            )
+            groups.setdefault(Found(anywhere), []).append(bundle)
+        return groups
 
     def _fits(self, sought: SearchTarget, number: int) -> bool:
         """Whether a rung, or one inside it, is what is sought."""
@@ -264,18 +284,13 @@ class StackTable:
             groups.setdefault(part.seen, []).append(bundle + (part.lower - tail << shift) + (part.upper << new))
         return groups
 
-    def rest_grouped(self, bundles: list[int], shift: int, count: int) -> dict[StackRest, list[int]]:
-        """Sort tails by what can come of one of them, or of so many together."""
-        groups: dict[StackRest, list[int]] = {}
+    def rest_grouped(self, bundles: list[int], shift: int, count: int, mark: int) -> dict[RestAnswer, list[int]]:
+        """Sort tails by what is asked by a mark of one of them, or of so many together."""
+        groups: dict[RestAnswer, list[int]] = {}
         for bundle in bundles:
             can = self._can[bundle >> shift & STACK_MASK]
             for place in range(1, count):
                 other = self._can[bundle >> shift + STACK_BITS * place & STACK_MASK]
                 can = StackRest(can.quiet & other.quiet, can.askers | other.askers)
-            groups.setdefault(can, []).append(bundle)
+            groups.setdefault(can.answer(mark), []).append(bundle)
         return groups
-
-
-def _unmarked(rung: Rung, over: int) -> Rung:
-    """Return a rung without the marks of calls that are over."""
-    return Rung(rung.data, rung.serial & ~over, rung.inner)

@@ -33,6 +33,14 @@ def _canonical(bounds: list[int], size: int) -> Zone | None:
     return tuple(bounds) if all(bounds[place * size + place] >= 0 for place in range(size)) else None
 
 
+@lru_cache(maxsize=10_000)
+def any_time(clocks: Clocks) -> Zone:
+    """Return the zone of all times at which these things can be pending."""
+    size = len(clocks) + 1
+    bounds = [0 if place % size == place // size or place % size == 0 else UNBOUNDED for place in range(size * size)]
+    return delay(tuple(bounds), clocks)
+
+
 @lru_cache(maxsize=100_000)
 def delay(zone: Zone, clocks: Clocks) -> Zone:
     """Let any time pass that lets nothing fall due."""

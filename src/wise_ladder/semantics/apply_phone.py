@@ -10,11 +10,13 @@ from wise_ladder.plan.triggers import PhaseTrigger
 from wise_ladder.semantics import effects, log, messages
 from wise_ladder.semantics.apply_world import OF_RUNGS, facts_stay, start_timer
 from wise_ladder.semantics.log import Finding
+from wise_ladder.semantics.opaque import OpaqueLadder
 from wise_ladder.semantics.paths import find, ladder_of, spotted
 from wise_ladder.semantics.state import AwaitedResult, Phase, Rung, RungData, all_rungs, visible_path
+from wise_ladder.semantics.symbolic import SymbolicLadder
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Fact
+    from wise_ladder.plan.model import Fact, Plan
     from wise_ladder.semantics.state import Ladder, OverlayInstance
     from wise_ladder.semantics.symbolic import SymbolicRungs
     from wise_ladder.semantics.working_state import Applier, WorkingState
@@ -26,7 +28,8 @@ GONE_CALLER = -1
 def die(doing: WorkingState, do: effects.KillApp) -> None:
     """The app is killed: what was pending goes, what was awaited is lost, the ladder is saved."""
     survive = _still_awaited(doing) if doing.plan.policies.results_of_other_apps == "survive death" else frozenset()
-    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.saved):
+    # What rungs lose that are left out is not said here.
+    for rung in (rung for rung in all_rungs(doing.ladder) if not rung.cut):
         values = (result.name for result in rung.data.undelivered if result.value is not None)
         for name in (*(mark.name for mark in rung.data.awaits if (rung.serial, mark) not in survive), *values):
             words = messages.RESULT_LOST_BY_DEATH.format(screen=rung.data.screen, result=name)
@@ -40,7 +43,7 @@ def die(doing: WorkingState, do: effects.KillApp) -> None:
     doing.question, doing.wanted, doing.armed, doing.begun = None, None, (), None
     doing.cover, doing.least, doing.held_link, doing.restored, doing.freed = False, False, "", False, ()
     doing.turn(())
-    doing.put_ladder(0, _all_saved(doing, doing.ladder, survive))
+    doing.put_ladder(0, all_saved(doing.plan, doing.ladder, survive))
     facts_stay(doing, ("disk", "ladder"))
     doing.log.append(log.AppKilled(do.crash))
 
@@ -76,22 +79,29 @@ def _is_foreign(doing: WorkingState, rung: Rung) -> bool:
     return rung.data.screen in doing.tables.foreign
 
 
-def _all_saved(doing: WorkingState, ladder: Ladder, survive: Awaited) -> Ladder:
-    return ladder if all(rung.saved for rung in ladder) else tuple(_saved(doing, rung, survive) for rung in ladder)
+def all_saved(plan: Plan, ladder: Ladder, survive: Awaited = frozenset()) -> Ladder:
+    """Return a ladder as it is saved: without overlays and results, facts of rungs only if they are kept.
+
+    `survive`: what is awaited all the same.
+    """
+    rungs = [_saved(plan, rung, survive) for rung in ladder]
+    if isinstance(ladder, SymbolicLadder):
+        return SymbolicLadder(rungs)
+    return ladder if isinstance(ladder, OpaqueLadder) else tuple(rungs)
 
 
-def _saved(doing: WorkingState, rung: Rung, survive: Awaited) -> Rung:
-    """Return a rung as it is saved: without overlays and results, facts of its own only if they are kept."""
-    if rung.saved:
-        return rung
-    kept = {fact.name: fact for fact in doing.plan.screen[rung.data.screen].holds}
+def _saved(plan: Plan, rung: Rung, survive: Awaited) -> Rung:
+    if rung.cut:
+        return cast("Rung", cast("SymbolicRungs", rung).as_saved())
+    screen = plan.screen[rung.data.screen]
+    kept = {fact.name: fact for fact in screen.holds}
     own = tuple(
         (name, kept[name].values[0] if kept[name].lifetime in {"none", "memory"} else value) for name, value in rung.data.facts
     )
     awaits = tuple(mark for mark in rung.data.awaits if (rung.serial, mark) in survive)
-    owes = rung.data.owes if survive and rung.data.screen in doing.tables.foreign else None
+    owes = rung.data.owes if survive and screen.foreign else None
     data = replace(rung.data, facts=own, awaits=awaits, undelivered=(), redirected=False, owes=owes)
-    return Rung(data, rung.serial, tuple(_all_saved(doing, ladder, survive) for ladder in rung.inner))
+    return Rung(data, rung.serial, tuple(all_saved(plan, ladder, survive) for ladder in rung.inner))
 
 
 def restore(doing: WorkingState, do: effects.Restore) -> None:

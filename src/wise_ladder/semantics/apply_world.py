@@ -16,7 +16,6 @@ from wise_ladder.semantics.state import (
     Deadline,
     PendingCall,
     Phase,
-    Rung,
     RungData,
     Wanted,
     all_rungs,

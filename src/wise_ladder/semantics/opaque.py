@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex
 
-from wise_ladder.semantics.symbolic import PLAIN, SAVED, SETTLED, RefinementNeeded
+from wise_ladder.semantics.symbolic import ASKERS, PLAIN, SAVED, SETTLED, RefinementNeeded, answered
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard
     from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung
-    from wise_ladder.semantics.symbolic import StackRest
+    from wise_ladder.semantics.symbolic import RestAnswer
 
 OPAQUE_SERIAL = -2
 """The serial of the rung that stands for all that is behind a veil."""
@@ -71,7 +71,7 @@ class OpaqueRung(Opaque):
     inner: tuple[Ladder, ...] = ()
     undelivered: tuple[Result, ...] = ()
 
-    def __init__(  # noqa: PLR0913 - what is known of all rungs
+    def __init__(
         self,
         quiet: int,
         path: OpaquePath,
@@ -79,23 +79,24 @@ class OpaqueRung(Opaque):
         *,
         wakes: bool,
         layered: bool,
-        rest: StackRest | None,
+        rest: tuple[RestAnswer, ...],
     ) -> None:
-        """Say what is known of them; no `rest`: nobody asked."""
+        """Say what is known of them."""
         self.quiet, self.path, self.timed, self.wakes, self.layered, self.rest = quiet, path, timed, wakes, layered, rest
 
-    def _known(self) -> StackRest:
-        if self.rest is None:
-            raise RefinementNeeded("rests", 0)
-        return self.rest
+    def _asked(self, mark: int) -> int:
+        answer = answered(self.rest, mark)
+        if answer is None:
+            raise RefinementNeeded("rests", 0, mark)
+        return answer
 
     def _cannot(self, what: int) -> bool:
-        return bool(self.quiet & what) and bool(self._known().quiet & what)
+        return bool(self.quiet & what) and bool(self._asked(what))
 
     @property
     def askers(self) -> int:
         """The marks of the calls that rungs made that shapes leave out."""
-        return self._known().askers
+        return self._asked(ASKERS)
 
     @property
     def saved(self) -> bool:
@@ -112,8 +113,13 @@ class OpaqueRung(Opaque):
         """Whether no result is to be delivered to them, and none of them stands in another's stead."""
         return self._cannot(SETTLED)
 
-    def with_rest(self, rest: StackRest) -> OpaqueRung:
-        """Return the same, of which it is known what can come of the rungs that shapes leave out."""
+    def as_saved(self) -> OpaqueRung:
+        """Return what stands for all rungs as they are saved, if that makes no difference."""
+        return self if self.saved else _look()
+
+    def with_answer(self, answer: RestAnswer) -> OpaqueRung:
+        """Return the same, of which more is known of what can come of the rungs that shapes leave out."""
+        rest = (*self.rest, answer)
         return OpaqueRung(self.quiet, self.path, self.timed, wakes=self.wakes, layered=self.layered, rest=rest)
 
     def __bool__(self) -> bool:

@@ -16,7 +16,9 @@ if TYPE_CHECKING:
 
 
 _T = TypeVar("_T")
-RefinementKind: TypeAlias = Literal["fact", "calling", "rung", "rest", "rests", "asker", "sought", "ladder", "sought in ladder", "shape"]
+RefinementKind: TypeAlias = Literal[
+    "fact", "calling", "rung", "rest", "rests", "asker", "sought", "sought anywhere", "ladder", "sought in ladder", "shape"
+]
 SearchTarget: TypeAlias = "RungData | tuple[str, Arguments] | frozenset[str]"
 """What is sought among rungs: exact data, a screen with these arguments, or any of some screens."""
 
@@ -25,7 +27,7 @@ class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
     """Something left out is looked at.
 
     A fact, the names of the calls, a hidden ladder, all behind a veil; of a part of a ladder the highest rung, the asker, what
-    is sought there, or what can come of it (`StackRest`), which can also be asked of all parts at once.
+    is sought there, or what can come of it (`StackRest`). The last two are asked of all parts at once first.
     """
 
     def __init__(self, what: RefinementKind, number: int, mark: int = 0, sought: SearchTarget | None = None) -> None:
@@ -37,6 +39,10 @@ class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
 SAVED, PLAIN, SETTLED = 1, 2, 4
 """What cannot come of rungs, a bit each."""
 QUIET = SAVED | PLAIN | SETTLED
+ASKERS = 8
+"""Stands among these for which calls they made."""
+OF_ALL = 16
+"""Stands beside one of these where it was asked of all that is left out, and is not so of all."""
 
 
 class StackRest(NamedTuple):
@@ -44,6 +50,38 @@ class StackRest(NamedTuple):
 
     quiet: int
     askers: int
+
+    def answer(self, mark: int) -> RestAnswer:
+        """Answer what is asked by a mark."""
+        return RestAnswer(mark, self.askers if mark == ASKERS else self.quiet & mark)
+
+
+class RestAnswer(NamedTuple):
+    """What was asked of what can come of rungs, a bit of `QUIET` or `ASKERS`, and the answer."""
+
+    mark: int
+    value: int
+
+
+def answered(answers: tuple[RestAnswer, ...], mark: int) -> int | None:
+    """Return the answer to what is asked by a mark, None if nobody asked."""
+    return next((each.value for each in answers if each.mark == mark), None)
+
+
+class StackKnowledge(NamedTuple):
+    """What is known of rungs that are left out."""
+
+    rest: tuple[RestAnswer, ...] = ()
+    """What can come of them."""
+    lacks: frozenset[SearchTarget] = frozenset()
+    """What was sought there, and was not found."""
+    tried: frozenset[SearchTarget] = frozenset()
+    """What was sought in all that is left out, and is somewhere."""
+    as_is: bool = True
+    """Whether they are as they were: if not, as they are saved."""
+
+
+NOTHING_KNOWN = StackKnowledge()
 
 
 class SymbolicRungs:
@@ -54,69 +92,90 @@ class SymbolicRungs:
     when all of them go, `SETTLED` that a result is to be delivered, or one stands in another's stead.
     """
 
-    __slots__ = ("lacks", "number", "rest", "serial", "what")
+    __slots__ = ("as_is", "lacks", "number", "rest", "serial", "tried", "what")
 
     cut = True
     inner: tuple[Ladder, ...] = ()
     overlays: tuple[OverlayInstance, ...] = ()
     timed: frozenset[int] = frozenset()
 
-    def __init__(
-        self, number: int, what: RefinementKind, lacks: frozenset[SearchTarget] = frozenset(), rest: StackRest | None = None
-    ) -> None:
-        """Number the cuts of a state from 0; `what` is refined if more must be known. Made only by `cut`.
+    def __init__(self, number: int, what: RefinementKind, known: StackKnowledge) -> None:
+        """Number the cuts of a state from 0; `what` is refined if more must be known. Made only by `cut`."""
+        self.number, self.what, self.serial = number, what, -2 - number
+        self.rest, self.lacks, self.tried, self.as_is = known
 
-        `lacks`: what was sought there, and was not found; `rest`: what can come of it, None if nobody asked.
-        """
-        self.number, self.what, self.lacks, self.rest, self.serial = number, what, lacks, rest, -2 - number
-
-    def _known(self) -> StackRest:
-        if self.rest is None:
-            raise RefinementNeeded("rest", self.number)
-        return self.rest
+    def _asked(self, mark: int) -> int:
+        answer = answered(self.rest, mark)
+        if answer is None:
+            if answered(self.rest, mark | OF_ALL) is None:
+                raise RefinementNeeded("rests", 0, mark)
+            raise RefinementNeeded("rest", self.number, mark)
+        return answer
 
     @property
     def askers(self) -> int:
         """The marks of the calls that they made."""
-        return self._known().askers
+        return self._asked(ASKERS)
 
     @property
     def saved(self) -> bool:
         """Whether they are as they would be saved."""
-        return bool(self._known().quiet & SAVED)
+        return bool(self._asked(SAVED))
 
     @property
     def plain(self) -> bool:
         """Whether nothing happens when they go."""
-        return bool(self._known().quiet & PLAIN)
+        return bool(self._asked(PLAIN))
 
     @property
     def settled(self) -> bool:
         """Whether no result is to be delivered to them, and none of them stands in another's stead."""
-        return bool(self._known().quiet & SETTLED)
+        return bool(self._asked(SETTLED))
 
     def holds(self, sought: SearchTarget) -> bool:
         """Whether what is sought is there; raises RefinementNeeded if that is not known, and when it is there."""
         if sought in self.lacks:
             return False
+        if not self.as_is and not isinstance(sought, frozenset):
+            self._look()
         raise self._search(sought)
 
     def holds_one_of(self, screens: frozenset[str], watched: frozenset[str]) -> bool:
-        """Whether one of some screens is there, as `holds` does; `watched`: those that are asked for most often go with them."""
+        """Whether one of some screens is there, as `holds` does; `watched`: those that are often asked for, too."""
         if any(isinstance(lacking, frozenset) and screens <= lacking for lacking in self.lacks):
             return False
         raise self._search(screens | watched)
 
     def _search(self, sought: SearchTarget) -> RefinementNeeded:
+        if sought not in self.tried:
+            return RefinementNeeded("sought anywhere", 0, sought=sought)
         return RefinementNeeded("sought" if self.what == "rung" else "sought in ladder", self.number, sought=sought)
 
     def without(self, sought: SearchTarget) -> SymbolicRungs:
         """Return the same, of which it is known that this is not there."""
-        return _cut(self.number, self.what, self.lacks | {sought}, self.rest)
+        return self._with(self._known._replace(lacks=self.lacks | {sought}))
 
-    def with_rest(self, rest: StackRest) -> SymbolicRungs:
-        """Return the same, of which it is known what can come of it."""
-        return _cut(self.number, self.what, self.lacks, rest)
+    def with_try(self, sought: SearchTarget) -> SymbolicRungs:
+        """Return the same, of which it is known that this is there or in other rungs that are left out."""
+        return self._with(self._known._replace(tried=self.tried | {sought}))
+
+    def with_answer(self, answer: RestAnswer) -> SymbolicRungs:
+        """Return the same, of which more is known of what can come of it."""
+        return self._with(self._known._replace(rest=(*self.rest, answer)))
+
+    def as_saved(self) -> SymbolicRungs:
+        """Return what stands for these rungs as they are saved: nothing is under way then, and nothing stands in a stead."""
+        rest = (*(each for each in self.rest if each.mark not in {SETTLED, ASKERS}), RestAnswer(SETTLED, SETTLED))
+        # What they held may be gone, so of exact data nothing is known.
+        lacks, tried = (frozenset(each for each in those if isinstance(each, frozenset)) for those in (self.lacks, self.tried))
+        return self._with(StackKnowledge((*rest, RestAnswer(ASKERS, 0)), lacks, tried, as_is=False))
+
+    @property
+    def _known(self) -> StackKnowledge:
+        return StackKnowledge(self.rest, self.lacks, self.tried, self.as_is)
+
+    def _with(self, known: StackKnowledge) -> SymbolicRungs:
+        return _cut(self.number, self.what, known)
 
     @property
     def data(self) -> RungData:
@@ -160,20 +219,20 @@ class SymbolicLadder(tuple["Rung", ...]):
 
 
 @cache
-def _cut(number: int, what: RefinementKind, lacks: frozenset[SearchTarget], rest: StackRest | None) -> SymbolicRungs:
-    return SymbolicRungs(number, what, lacks, rest)
+def _cut(number: int, what: RefinementKind, known: StackKnowledge) -> SymbolicRungs:
+    return SymbolicRungs(number, what, known)
 
 
 @cache
 def cut(number: int, lacks: frozenset[SearchTarget] = frozenset()) -> Rung:
     """Return what stands for rungs that were left out: equal ones are one."""
-    return cast("Rung", _cut(number, "rung", lacks, None))
+    return cast("Rung", _cut(number, "rung", StackKnowledge(lacks=lacks)))
 
 
 @cache
 def hidden(number: int) -> SymbolicLadder:
     """Return what stands for a whole ladder that was left out: equal ones are one."""
-    return SymbolicLadder((cast("Rung", _cut(number, "ladder", frozenset(), None)),))
+    return SymbolicLadder((cast("Rung", _cut(number, "ladder", NOTHING_KNOWN)),))
 
 
 class SymbolicFact(str):
@@ -213,7 +272,7 @@ class SymbolicPart:
     Of what is pending it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
     """
 
-    __slots__ = ("callers", "names", "place", "timed", "turned")
+    __slots__ = ("callers", "lost", "names", "place", "timed", "turned")
 
     def __init__(
         self,
@@ -223,13 +282,15 @@ class SymbolicPart:
         names: frozenset[str] | None,
         *,
         turned: bool,
+        lost: int,
     ) -> None:
         """Stand in the place after the facts; made by `untold` alone.
 
         `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `names`: of the
-        calls, None: nobody asked; `turned`: something else is seen since.
+        calls, None: nobody asked; `turned`: something else is seen since;
+        `lost`: the marks of calls that were made by rungs that are left out, and are gone since.
         """
-        self.place, self.timed, self.callers, self.turned = place, timed, callers, turned
+        self.place, self.timed, self.callers, self.turned, self.lost = place, timed, callers, turned, lost
         self.names = names
 
     def look(self) -> RefinementNeeded:
@@ -256,9 +317,10 @@ def untold(
     names: frozenset[str] | None = None,
     *,
     turned: bool = False,
+    lost: int = 0,
 ) -> SymbolicPart:
     """Return the placeholder of a part that no code looked at; equal ones are one object."""
-    return SymbolicPart(place, timed, callers, names, turned=turned)
+    return SymbolicPart(place, timed, callers, names, turned=turned, lost=lost)
 
 
 def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:
