@@ -138,7 +138,12 @@ def noticed(entry: Entry) -> str:
 
 
 def _fails(folder: Path, *words: str) -> bool:
-    environment = {**os.environ, "PYTHONPATH": f"{folder / 'src'}:{folder}", "XDG_STATE_HOME": str(folder / "state")}
+    environment = {
+        **os.environ,
+        "PYTHONPATH": f"{folder / 'src'}:{folder}",
+        "XDG_STATE_HOME": str(folder / "state"),
+        "XDG_CACHE_HOME": str(folder / "cache"),
+    }
     try:
         done = subprocess.run(
             [sys.executable, *words], cwd=folder, env=environment, capture_output=True, text=True, timeout=900, check=False

@@ -34,7 +34,7 @@ from wise_ladder.plan.rule import Rule
 from wise_ladder.plan.triggers import TapTrigger, TimerTrigger
 from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.rules.abstraction import AbstractState
-from wise_ladder.rules.actions import Action, Elapse
+from wise_ladder.rules.actions import Action, Elapse, Stay
 from wise_ladder.rules.graph import StateGraph, StateKey
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.successors import Successors
@@ -177,6 +177,7 @@ def plain_edges(plan: Plan, state: State, choice: Action) -> list[Transition]:
     due = min((timer.due for timer in state.deadlines), default=state.clock + 1000) - state.clock
     if isinstance(choice, Elapse):
         return [] if choice.timer else [plain_edge(plan, state, Wait(due))]
+    assert not isinstance(choice, Stay), "a sweep never stays"
     found = []
     waits = {0, *(call.started + reply.takes - state.clock for call in state.calls for reply in plan.call[call.name].outcomes)}
     # What begins so that its first frame ends with what is due comes in the same moment.

@@ -44,6 +44,7 @@ class Terminal:
             "VISUAL": "",
             "EDITOR": str(folder / "editor"),
             "XDG_STATE_HOME": str(folder / "state"),
+            "XDG_CACHE_HOME": str(folder / "cache"),
         }
         environment.pop("TMUX", None)
         self._tmux(

@@ -67,6 +67,11 @@ class StateDir:
         """Remember in a folder, which is made when it is needed."""
         self._folder = folder
 
+    @property
+    def remembers(self) -> bool:
+        """Whether anything is kept at all."""
+        return self._folder is not None
+
     def start(self) -> LastSession:
         """Return how the last session ended."""
         return self._read("bench.json", LastSession) or LastSession()

@@ -11,7 +11,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from textual.worker import get_current_worker
 
-from wise_ladder.app import messages
+from wise_ladder.app import messages, proof_runner
+from wise_ladder.app.proof_runner import ProofRunner
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
@@ -52,6 +53,8 @@ class SweepStatus(NamedTuple):
     """How many seconds it may work in all."""
     landings: dict[Landing, Witness] = {}  # noqa: RUF012 - it is never changed
     """Where each way back leads, with a shortest path."""
+    proving: bool = False
+    """Whether rules are being proved."""
 
     @property
     def broken(self) -> int:
@@ -75,6 +78,7 @@ class SweepRunner:
     def __init__(self, host: Host) -> None:
         """Begin when asked."""
         self.host = host
+        self.proofs = ProofRunner(host, self._proved)
         self.standing: SweepStatus | None = None
         self._sweep: Sweep | None = None
         self._before: Sweep | None = None
@@ -122,6 +126,7 @@ class SweepRunner:
         """Sweep the plan that is shown in the place of another: nothing that is known of that one counts."""
         self.standing = self._plan_before = None
         self._said = set()
+        self.proofs.stop()
         self.begin()
 
     def begin_late(self) -> None:
@@ -134,6 +139,8 @@ class SweepRunner:
         sweep = self._begun()
         if sweep is None or (not sweep.exhausted and sweep.seconds < LOOKED_AT):
             self._ask(LOOKED_AT)
+        elif self.standing is not None and self.standing.plan is self.host.plan:
+            self._prove(self.standing)
 
     def _begun(self) -> Sweep | None:
         """Return the sweep of the open plan, None if it has not begun yet."""
@@ -144,6 +151,7 @@ class SweepRunner:
         if self.running:
             self._asked += 1
             self.running = False
+            self.proofs.stop()
             if self.standing is not None:
                 self._show(self.standing._replace(running=False))
         elif (sweep := self._begun()) is not None and sweep.exhausted:
@@ -245,10 +253,26 @@ class SweepRunner:
             return
         if asked == self._asked:
             self.running = status.running
+            if not status.running:
+                self._prove(status)
             self._show(status)
 
+    def _prove(self, status: SweepStatus) -> None:
+        """Prove what the sweep leaves open, if that was not tried for so long."""
+        looked_at = self.host.view_name == "rules"
+        seconds = proof_runner.LOOKED_AT if looked_at else proof_runner.BY_ITSELF
+        if not status.known.whole and self.proofs.wants(status.plan, seconds):
+            self.proofs.begin(status.plan, status.verdicts, seconds)
+
+    def _proved(self) -> None:
+        """Show what was proved."""
+        if self.standing is not None:
+            self._show(self.standing)
+
     def _show(self, status: SweepStatus) -> None:
-        before, self.standing = self.standing, status
+        before = self.standing
+        verdicts, proving = self.proofs.added(status.plan, status.verdicts), self.proofs.running
+        self.standing = status = status._replace(verdicts=verdicts, proving=proving)
         if before is not None and before.plan is not status.plan:
             self._plan_before, self._said = before, set()
         turned = [words for words in changed_verdicts(self._plan_before, status) if words not in self._said]
@@ -281,7 +305,7 @@ def _before_and_now(before: SweepStatus | None, now: SweepStatus) -> Iterator[tu
 
 def _holds_where_broken(verdict: Verdict, broken: Verdict) -> bool:
     steps = min((each.steps for each in broken.counterexamples), default=0)
-    return verdict.status == "holds" and (verdict.extent.whole or verdict.extent.depth >= steps)
+    return verdict.status == "holds" and (verdict.every_depth or verdict.extent.depth >= steps)
 
 
 def time_left_text(standing: SweepStatus) -> str:

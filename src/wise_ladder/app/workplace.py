@@ -30,4 +30,4 @@ class Workplace(Host, Protocol):
 
     @property
     def sweep_runner(self) -> SweepRunner:
-        """The sweep of the plan, on a thread of its own."""
+        """The sweep of the plan, on a thread of its own, and the proofs beside it."""

@@ -384,6 +384,7 @@ class RuleKind(NamedTuple):
     """It asks what the whole sweep met."""
     tracks: Literal["", "dead taps", "flashes", "screens that go", "remaking"] = ""
     """What the sweep must distinguish for it that it else would not."""
+
     @property
     def of_each_state(self) -> bool:
         """Whether it can be judged of each state by itself, however that was come by."""

@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.steps import event_phrase
+from wise_ladder.rules import messages
 from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.titles import named
+from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
@@ -71,3 +73,25 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []
     stopped = f", stopped {known.stopped}" if known.stopped else ""
     return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"
+
+
+def how_known(verdict: Verdict) -> Iterator[str]:
+    """Explain how a verdict is known, how far, and why no further."""
+    extent, proof = verdict.extent, verdict.proof
+    if verdict.counterexamples:
+        steps = min(each.steps for each in verdict.counterexamples)
+        yield messages.KNOWN_BY_RUN.format(steps=f"{steps} step{'s' if steps != 1 else ''}")
+    elif verdict.unused or extent.whole:
+        yield (messages.KNOWN_OF_ALL if extent.whole else messages.KNOWN_BY_SWEEP).format(
+            extent=extent.words, states=extent.states
+        )
+    elif proof is not None:
+        yield messages.KNOWN_BY_PROOF.format(states=proof.states, time=duration_text(round(proof.seconds * 1000)))
+        yield messages.WHAT_A_PROOF_SAYS
+    else:
+        yield messages.KNOWN_BY_SWEEP.format(extent=extent.words, states=extent.states)
+        if verdict.caveat:
+            yield messages.KNOWN_BUT.format(why=verdict.caveat)
+        if verdict.not_proved:
+            yield messages.NOT_PROVED_BECAUSE.format(why=verdict.not_proved)
+    yield messages.METHOD

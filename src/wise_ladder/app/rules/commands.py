@@ -73,6 +73,20 @@ class RulesCommands:
     def cmd_sweep(self) -> None:
         self.host.sweep_runner.press()
 
+    def cmd_why(self) -> None:
+        from rich.text import Text  # noqa: PLC0415
+
+        from wise_ladder.app.dialogs.info_dialog import InfoDialog  # noqa: PLC0415
+        from wise_ladder.rules.report_text import how_known  # noqa: PLC0415
+
+        verdict, standing = self.selection.verdict, self.selection.standing
+        if verdict is None or standing is None:
+            self.host.show_message(messages.NOT_CHECKED_YET, wrong=True)
+            return
+        told = [Text(words) for words in how_known(verdict)]
+        told += [Text(messages.STILL_PROVING)] if standing.proving and not verdict.every_depth else []
+        self.host.push_screen(InfoDialog(messages.HOW_KNOWN.format(rule=verdict.rule.called), told))
+
     def cmd_unused(self) -> None:
         from rich.text import Text  # noqa: PLC0415
 

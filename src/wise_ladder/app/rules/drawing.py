@@ -14,6 +14,7 @@ from wise_ladder.rules.titles import about, says
 if TYPE_CHECKING:
     from wise_ladder.app.palette import Palette
     from wise_ladder.app.rules.selection import RuleSelection
+    from wise_ladder.app.sweep_runner import SweepStatus
     from wise_ladder.rules.verdicts import Verdict
 
 HIGH, WIDE = 14, 90
@@ -89,6 +90,16 @@ def _short(verdict: Verdict) -> str:
     return "undecided" if verdict.status == "undecided" else f"holds {verdict.depth_words}"
 
 
+def _proofs(standing: SweepStatus) -> list[tuple[str, str, str]]:
+    """Say how many rules are proved, where the sweep has not met all states."""
+    open_rules = [verdict for verdict in standing.verdicts if verdict.status == "holds" or verdict.proof is not None]
+    if standing.known.whole or not open_rules:
+        return []
+    proved = sum(verdict.proof is not None for verdict in open_rules)
+    count = messages.PROVED_COUNT.format(count=len(open_rules))
+    return [("proofs", f"{proved}", f"◔ {messages.PROVING}" if standing.proving else count)]
+
+
 def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
     """Draw how far the sweep is, how fast, how long it may take yet, and what it never met."""
     canvas, standing = Canvas(width, height, palette.ground_colour), case.standing
@@ -120,12 +131,13 @@ def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -
         ),
         ("speed", f"{standing.speed:,}", messages.SPEED),
         ("time", f"{known.seconds:.1f} s", messages.KEY_SWEEP if not standing.running and not known.whole else ""),
+        *_proofs(standing),
     ]
     for row, (name, figure, more) in enumerate(rows):
         canvas.text(0, 4 + row, name, CellStyle(palette.muted))
         canvas.text(9, 4 + row, figure, CellStyle(palette.text, bold=True))
         canvas.text(20, 4 + row, cut(more, width - 20), CellStyle(palette.muted))
-    y = 9
+    y = 5 + len(rows)
     if height - y < 3:
         return canvas
     unused = standing.unused

@@ -1,0 +1,132 @@
+"""Proofs that are kept: what was proved of a plan need not be proved again while nothing changes on which it depends.
+
+A proof depends on the plan as it runs on one phone with one given, on its rule, and on the program. It does not depend on
+walks, comments, or where in the file something stands. A file that cannot be read, or holds something else, is as good as none.
+"""
+
+from __future__ import annotations
+
+import time
+from contextlib import suppress
+from hashlib import sha256
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
+
+from wise_ladder import __version__
+from wise_ladder.errors import WriteError
+from wise_ladder.plan.files import save_bytes
+from wise_ladder.plan.rule import Rule
+from wise_ladder.proofs.proof import Proved, prove
+from wise_ladder.rules.verdicts import Proof
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Collection
+
+    from wise_ladder.plan import Plan
+
+MOST_FILES = 500
+"""Of more files than this the oldest go."""
+_OF_THE_FILE = {"at", "do_at", "when", "phrases", "note", "title", "called", "starter", "condition_text"}
+"""What only says where something stands, or how it was written."""
+_SEMANTICS = ("plan", "semantics", "rules", "proofs")
+"""The packages that a proof depends on."""
+
+
+class KeptProof(Struct, frozen=True, forbid_unknown_fields=True):
+    """What is kept of one rule: its proof, or why there was none after so many seconds."""
+
+    tried: float
+    states: int = 0
+    """Of the proof; 0: there is none."""
+    seconds: float = 0.0
+    why: str = ""
+
+
+class ProofCache:
+    """The proofs in a folder, a file for each plan."""
+
+    def __init__(self, folder: Path) -> None:
+        """Use a folder, which need not be there yet."""
+        self.folder = folder
+
+    def prove(
+        self,
+        plan: Plan,
+        rules: tuple[Rule, ...],
+        seconds: float,
+        *,
+        broken: Collection[int] = (),
+        goes_on: Callable[[], bool] = lambda: True,
+    ) -> Proved:
+        """Try to prove rules, as `prove` does, but for those of which it is known what comes of it in so many seconds."""
+        path = self.folder / f"{_digest(plan)}.json"
+        kept = _read(path)
+        names = [_rule_name(rule) for rule in rules]
+        known = Proved({}, {}, [])
+        for number, name in enumerate(names):
+            of_rule = kept.get(name)
+            if of_rule is not None and of_rule.states:
+                known.proofs[number] = Proof(of_rule.states, of_rule.seconds)
+            elif of_rule is not None and of_rule.tried >= seconds:
+                known.reasons[number] = of_rule.why
+        settled = {*broken, *known.proofs, *known.reasons}
+        began = time.perf_counter()
+        found = prove(plan, rules, seconds, broken=settled, goes_on=goes_on)
+        tried = seconds if goes_on() else time.perf_counter() - began
+        more: dict[str, KeptProof] = {}
+        for number, name in enumerate(names):
+            if number in found.proofs:
+                more[name] = KeptProof(tried, *found.proofs[number])
+            elif number in found.reasons and number not in settled:
+                more[name] = KeptProof(tried, why=found.reasons[number])
+        if more:
+            self._keep(path, kept | more)
+        return Proved(found.proofs | known.proofs, found.reasons | known.reasons, found.wholes)
+
+    def _keep(self, path: Path, kept: dict[str, KeptProof]) -> None:
+        """Write what is known of a plan; a folder that cannot be written keeps nothing."""
+        with suppress(OSError, WriteError):
+            self.folder.mkdir(parents=True, exist_ok=True)
+            save_bytes(path, msgspec.json.encode(kept))
+            files = sorted(self.folder.glob("*.json"), key=lambda each: each.stat().st_mtime)
+            for old in files[:-MOST_FILES]:
+                old.unlink(missing_ok=True)
+
+
+def _read(path: Path) -> dict[str, KeptProof]:
+    try:
+        return msgspec.json.decode(path.read_bytes(), type=dict[str, KeptProof])
+    except (OSError, msgspec.MsgspecError):
+        return {}
+
+
+def _digest(plan: Plan) -> str:
+    """Return the digest of all that proofs of a plan depend on, besides the rule."""
+    twice = any(rule.twice for rule in plan.rules if isinstance(rule, Rule))
+    bare = replace(plan, walks=(), warnings=(), code=(), about="", rules=(), phones=(), phone="", givens=())
+    content = msgspec.json.encode((_bare(msgspec.to_builtins(bare)), twice), order="sorted")
+    return sha256(content + _program()).hexdigest()[:32]
+
+
+def _rule_name(rule: Rule) -> str:
+    return msgspec.json.encode(_bare(msgspec.to_builtins(rule)), order="sorted").decode()
+
+
+def _bare(content: Any) -> Any:
+    """Leave out what says where something stands, or how it was written."""
+    if isinstance(content, dict):
+        return {name: _bare(each) for name, each in content.items() if name not in _OF_THE_FILE}
+    return [_bare(each) for each in content] if isinstance(content, list | tuple) else content
+
+
+def _program() -> bytes:
+    """Return a digest of the program: its version, and the code that proofs depend on."""
+    digest, root = sha256(__version__.encode()), Path(__file__).parents[1]
+    for package in _SEMANTICS:
+        for path in sorted((root / package).glob("*.py")):
+            digest.update(path.read_bytes())
+    return digest.digest()
