@@ -142,7 +142,7 @@ class LeftOut(unittest.TestCase):
 
     def test_a_ladder_behind_a_veil_can_go_as_a_whole(self) -> None:
         path = OpaquePath((), frozenset({"system"}))
-        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, rest=())
+        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, watched=False, rest=())
         ladder = OpaqueLadder((cast("Rung", veil),))
         top = ladder[-1]
         self.assertEqual([rung.serial for rung in visible_path(ladder)], [OPAQUE_SERIAL])

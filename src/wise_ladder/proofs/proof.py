@@ -84,14 +84,14 @@ def prove(
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
     known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
     wanted = [number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None and number not in broken]
-    timed = {number for number in wanted if KINDS[rules[number].name].tracks == "flashes"}
     gates, everything = _gates(plan), tuple(range(len(plan.facts) + BESIDES_FACTS))
     timeless = _Round(gates, "none", True), _Round(gates, "seen", True), _Round(everything, "all", False)
     with_times = _Round(gates, "seen", False), _Round(everything, "all", False)
-    for rounds, whose in ((timeless, False), (with_times, True)):
-        some = {number: rules[number] for number in wanted if (number in timed) == whose}
+    for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
+        # What is told apart for some rules makes the states of others only more.
+        some = {number: rules[number] for number in wanted if KINDS[rules[number].name].tracks in tracked}
         if some:
-            _prove_some(plan, some, rounds, until, goes_on, known)
+            _prove_some(plan, some, with_times if tracked == ("flashes",) else timeless, until, goes_on, known)
     return known
 
 
@@ -146,6 +146,7 @@ def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why:
             known.reasons[number] = messages.TOO_MUCH
         else:
             known.proofs[number] = Proof(len(states.values), states.seconds)
+            known.reasons.pop(number, None)
 
 
 def _gates(plan: Plan) -> tuple[int, ...]:

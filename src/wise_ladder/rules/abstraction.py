@@ -115,7 +115,8 @@ class Abstraction:
         self._kept = {screen.name: tuple(fact.lifetime for fact in screen.holds) for screen in plan.screens}
         self._timed = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.TimerTrigger)}
         left = {move.owner for move in plan.moves if isinstance(move.trigger, triggers.LeftTrigger)}
-        self._matters = {screen.name for screen in plan.screens if screen.name in left or screen.name in guarded}
+        matters = (screen for screen in plan.screens if screen.name in left or (screen.guards and screen.name in guarded))
+        self._matters, self.guarded = {screen.name for screen in matters}, guarded
         self._quiet: dict[RungData, int] = {}
         self._first_shown = any(move.trigger == triggers.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}

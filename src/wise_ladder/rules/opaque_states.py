@@ -42,7 +42,7 @@ class Veils:
         self._waking = index_of(plan).waking
         self._guards = {place.name: place.guards for place in plan.owners}
         self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
-        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, tuple[RestAnswer, ...]], OpaqueLadder] = {}
+        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, bool, tuple[RestAnswer, ...]], OpaqueLadder] = {}
         """What was put over shapes, each but once, so that equal ones are one."""
 
     def hide_ladders(self, shape: State) -> State | None:
@@ -57,10 +57,11 @@ class Veils:
         quiet &= ~SAVED if layered else QUIET
         names = (name for rung in path for name in (rung.data.screen, *(layer.name for layer in rung.overlays)))
         wakes = not self._waking.isdisjoint(names)
-        key = quiet, self._path(path), cast("SymbolicPart", shape.deadlines).timed, wakes, layered, rest
+        watched = any(rung.data.screen in self._shaping.guarded for rung in path)
+        key = quiet, self._path(path), cast("SymbolicPart", shape.deadlines).timed, wakes, layered, watched, rest
         ladder = self._ladders.get(key)
         if ladder is None:
-            rung = OpaqueRung(*key[:3], wakes=wakes, layered=layered, rest=rest)
+            rung = OpaqueRung(*key[:3], wakes=wakes, layered=layered, watched=watched, rest=rest)
             ladder = self._ladders[key] = OpaqueLadder((cast("Rung", rung),))
         question = shape.question
         if question is not None:

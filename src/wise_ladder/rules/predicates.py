@@ -41,6 +41,7 @@ from wise_ladder.rules.transition import (
 from wise_ladder.semantics import log
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.offers import taps
+from wise_ladder.semantics.opaque import OpaqueLadder, OpaqueRung
 from wise_ladder.semantics.state import Phase, all_rungs, depth, front_ladder, open_layers, visible_path
 from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.working_state import WorkingState
@@ -145,8 +146,9 @@ def guarded(rule: Rule, edge: Transition) -> Iterator[Violation]:
             yield Violation(edge.culprit, messages.GUARD_NOT_ASKED.format(screen=unasked.screen, guard=unasked.guard))
     if edge.way not in rule.ways or edge.before.phase is not Phase.OPEN or edge.before.cover or edge.meant is not edge.action:
         return
-    # A guard that asks or blocks undoes the move: then nothing goes. Of what is left out as plain nothing matters when it goes.
-    if edge.all_of(log.GuardActed) or all(rung.plain for rung in edge.before.ladder):
+    veil = edge.before.ladder[-1] if isinstance(edge.before.ladder, OpaqueLadder) else None
+    # A guard that asks or blocks undoes the move: then nothing goes.
+    if edge.all_of(log.GuardActed) or (isinstance(veil, OpaqueRung) and not veil.watched):
         return
     for place, rung in enumerate(visible_path(edge.before.ladder)):
         if rung.data.screen in rule.screens:

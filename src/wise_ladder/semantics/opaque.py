@@ -61,17 +61,18 @@ class OpaqueRung(Opaque):
     """Stands for all rungs, and says what cannot come of them, as `SymbolicRungs` does.
 
     `quiet` and `askers` are those of the rungs that shapes keep, `rest` those of the rungs that they leave out. `wakes`:
-    whether something that is seen reacts when it comes to be seen; `layered`: whether there are overlays over rungs.
+    whether something that is seen reacts when it comes to be seen; `layered`: whether there are overlays over rungs;
+    `watched`: whether a screen is seen that must not go without being asked.
     """
 
-    __slots__ = ("layered", "path", "quiet", "rest", "timed", "wakes")
+    __slots__ = ("layered", "path", "quiet", "rest", "timed", "wakes", "watched")
 
     cut = True
     serial = OPAQUE_SERIAL
     inner: tuple[Ladder, ...] = ()
     undelivered: tuple[Result, ...] = ()
 
-    def __init__(
+    def __init__(  # noqa: PLR0913 - what is known of all rungs
         self,
         quiet: int,
         path: OpaquePath,
@@ -79,10 +80,12 @@ class OpaqueRung(Opaque):
         *,
         wakes: bool,
         layered: bool,
+        watched: bool,
         rest: tuple[RestAnswer, ...],
     ) -> None:
         """Say what is known of them."""
         self.quiet, self.path, self.timed, self.wakes, self.layered, self.rest = quiet, path, timed, wakes, layered, rest
+        self.watched = watched
 
     def _asked(self, mark: int) -> int:
         answer = answered(self.rest, mark)
@@ -120,7 +123,8 @@ class OpaqueRung(Opaque):
     def with_answer(self, answer: RestAnswer) -> OpaqueRung:
         """Return the same, of which more is known of what can come of the rungs that shapes leave out."""
         rest = (*self.rest, answer)
-        return OpaqueRung(self.quiet, self.path, self.timed, wakes=self.wakes, layered=self.layered, rest=rest)
+        known = self.quiet, self.path, self.timed
+        return OpaqueRung(*known, wakes=self.wakes, layered=self.layered, watched=self.watched, rest=rest)
 
     def __bool__(self) -> bool:
         return True
