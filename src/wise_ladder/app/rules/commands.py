@@ -83,9 +83,9 @@ class RulesCommands:
         if verdict is None or standing is None:
             self.host.show_message(messages.NOT_CHECKED_YET, wrong=True)
             return
-        told = [Text(words) for words in how_known(verdict)]
-        told += [Text(messages.STILL_PROVING)] if standing.proving and not verdict.every_depth else []
-        self.host.push_screen(InfoDialog(messages.HOW_KNOWN.format(rule=verdict.rule.called), told))
+        told = [*how_known(verdict), *([messages.STILL_PROVING] if standing.proving and not verdict.every_depth else [])]
+        paragraphs = [Text(f"{words}\n") for words in told]
+        self.host.push_screen(InfoDialog(messages.HOW_KNOWN.format(rule=verdict.rule.called), paragraphs))
 
     def cmd_unused(self) -> None:
         from rich.text import Text  # noqa: PLC0415

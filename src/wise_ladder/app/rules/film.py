@@ -13,6 +13,7 @@ from wise_ladder.plan.steps import event_text
 from wise_ladder.plan.values import NO_SPAN
 from wise_ladder.rules.growth_loop import repeat_loop
 from wise_ladder.rules.predicates import KINDS
+from wise_ladder.rules.report_text import how_known
 from wise_ladder.rules.titles import says
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.forecast import descent
@@ -31,6 +32,8 @@ if TYPE_CHECKING:
 
 FRAME, GAP, BESIDE = 22, 4, 30
 WIDE, HIGH, LOW = 110, 18, 6
+READABLE = 100
+"""Lines of text are no longer than this."""
 
 
 class FilmFrame(NamedTuple):
@@ -110,6 +113,11 @@ def _nothing(case: RuleSelection, palette: Palette, canvas: Canvas) -> None:
     canvas.text(0, 2, words, CellStyle(palette.text))
     note = verdict.rule.note or (messages.FROM_STARTER if verdict.rule.starter else "")
     canvas.text(0, 3, cut(note, canvas.width), CellStyle(palette.muted))
+    y = 5
+    for told in how_known(verdict):
+        for line in wrap(told, min(canvas.width, READABLE), max(canvas.height - y, 0)) if y < canvas.height else ():
+            canvas.text(0, y, line, CellStyle(palette.soft))
+            y += 1
 
 
 class _Film:
