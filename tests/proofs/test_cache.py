@@ -75,7 +75,7 @@ class Kept(unittest.TestCase):
         plan, answer = plan_of(TEXT), io.BytesIO()
         rules = rules_in_force(plan)
         work(io.BytesIO(pickle.dumps(ProofTask(plan, rules, (1,), 5, str(self.folder)))), answer)
-        found = pickle.loads(answer.getvalue())  # noqa: S301 - it was written just now
+        found = pickle.loads(answer.getvalue())
         self.assertEqual((set(found.proofs), found.reasons, found.wholes), ({0}, {}, []))
 
 

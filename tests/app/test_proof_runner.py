@@ -1,0 +1,98 @@
+"""Proofs beside the sweep: they are shown when they are there, and belong to the plan that is open."""
+
+import asyncio
+import tempfile
+import unittest
+from collections.abc import Awaitable, Callable
+from pathlib import Path
+from unittest.mock import patch
+
+from textual.pilot import Pilot
+
+from wise_ladder.app.application import LadderApp
+from wise_ladder.app.persistence import StateDir
+from wise_ladder.app.proof_runner import ProofRunner
+from wise_ladder.plan.loader import read_file
+
+PLAN = """\
+app: Combfield
+start: hives
+screens:
+  hives: {moves: [{when: tap hive, do: push hive}]}
+  hive: {moves: [{when: tap hive, do: push hive once}, {when: tap frames, do: push frames}]}
+  frames: {moves: [{when: tap hive, do: push hive}]}
+rules: [{rule: no twins}, {rule: depth at most, rungs: 2000}]
+"""
+
+
+class Proofs(unittest.TestCase):
+    def in_rules(self, act: Callable[[LadderApp, Pilot[None]], Awaitable[None]]) -> None:
+        """Open a plan whose ladder has no limit, and go to Rules."""
+
+        async def run() -> None:
+            with tempfile.TemporaryDirectory() as folder:
+                path = Path(folder) / "yard.ladder.yaml"
+                path.write_text(PLAN, encoding="utf-8")
+                app = LadderApp(
+                    read_file(path)[0], path, read_file(path)[1], example=False, memory=StateDir(Path(folder) / "state")
+                )
+                with (
+                    patch("wise_ladder.app.proof_runner.proof_folder", lambda: Path(folder) / "proofs"),
+                    patch("wise_ladder.app.sweep_runner.LOOKED_AT", 0.2),
+                ):
+                    async with app.run_test(size=(140, 40)) as pilot:
+                        await pilot.press("R")
+                        await act(app, pilot)
+
+        asyncio.run(run())
+
+    def test_a_proof_takes_the_place_of_so_many_steps(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            await until_proved(app, pilot)
+            standing = app.sweep_runner.standing
+            assert standing is not None
+            twins, depth = standing.verdicts
+            self.assertEqual((twins.every_depth, depth.every_depth), (True, False))
+            self.assertIn("no twins holds at every depth (proved over", spoken(app))
+            await pilot.press("y")
+            told = " ".join(str(part.render()) for part in app.screen.query("Static"))
+            self.assertIn("Every state that the plan can reach lies in one of", told)
+
+        self.in_rules(act)
+
+    def test_what_is_proved_of_a_plan_is_not_said_of_the_next(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            await until_proved(app, pilot)
+            before, runner, standing = app.plan, app.sweep_runner.proofs, app.sweep_runner.standing
+            assert standing is not None
+            bare = tuple(verdict._replace(proof=None) for verdict in standing.verdicts)
+            app.document.edit_text(lambda text: text.replace("push hive once", "push hive"), "an edit")
+            self.assertIsNot(app.plan, before)
+            self.assertNotEqual(runner.added(before, bare), bare)
+            self.assertEqual(runner.added(app.plan, bare), bare)
+
+        self.in_rules(act)
+
+    def test_nothing_is_proved_where_nothing_is_remembered(self) -> None:
+        async def run() -> None:
+            with tempfile.TemporaryDirectory() as folder:
+                path = Path(folder) / "yard.ladder.yaml"
+                path.write_text(PLAN, encoding="utf-8")
+                app = LadderApp(read_file(path)[0], path, read_file(path)[1], example=False)
+                async with app.run_test():
+                    self.assertFalse(ProofRunner(app, lambda: None).wants(app.plan, 60))
+
+        asyncio.run(run())
+
+
+async def until_proved(app: LadderApp, pilot: Pilot[None]) -> None:
+    while app.sweep_runner.standing is None or all(verdict.proof is None for verdict in app.sweep_runner.standing.verdicts):
+        await pilot.pause(0.05)
+
+
+def spoken(app: LadderApp) -> str:
+    return "".join(run.text for run in app.view.status_line.words(app.palette, long=True))
+
+
+if __name__ == "__main__":
+    unittest.main()
