@@ -26,13 +26,15 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wise_ladder.app.sweep_runner import AT_ONCE
-from wise_ladder.demo import combfield
+from wise_ladder.demo import combfield, gallery
 from wise_ladder.errors import PlanError
 from wise_ladder.link.session import AppAt, reached, run_walks
 from wise_ladder.link.wire import Begin
 from wise_ladder.plan import Event
 from wise_ladder.plan.events import Back, Home, Launch, Reopen
 from wise_ladder.plan.loader import read_plan, read_plan_text
+from wise_ladder.proofs.proof import prove
+from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.semantics import State, initial_state, step
@@ -352,6 +354,11 @@ def comparing(seconds: float) -> list[tuple[str, float, str, str, float]]:
     ]
 
 
+def proving(plan: Plan) -> float:
+    """Seconds to take all states of a plan together for the first time, which proves what is easy."""
+    return prove(plan, rules_in_force(plan), 30).wholes[0].seconds
+
+
 def round_trip() -> float:
     """Seconds for an app's answers to `do` and `where`, over the loopback, beside what the app itself takes."""
 
@@ -444,6 +451,10 @@ def measure(folder: str) -> None:
          "an empty interpreter", median(lambda: processor_time(nothing)) * 1000),
         *((name, speed, "1/s", "a bare loop", bare) for name, (speed, _, bare) in swept.items()),
         *((f"{name}, memory", size, "B", "", 0.0) for name, (_, size, _) in swept.items()),
+        ("proofs of 16 screens", proving(read_plan_text(swept_plan(16, rich=False))), "s", "", 0.0),
+        ("proofs of 32 screens", proving(read_plan_text(swept_plan(32, rich=False))), "s", "", 0.0),
+        ("proofs of a mended gallery plan", statistics.median(proving(read_plan(each.fixed)) for each in gallery()) * 1000,
+         "ms", "", 0.0),
         ("first verdicts after an edit", median(first_verdict) * 1000, "ms", "", 0.0),
         ("check of 1,000 walks of 50 steps", many[0] * 1000, "ms", "", 0.0),
         ("the same, memory at most", many[1], "MB", "", 0.0),

@@ -8,10 +8,10 @@ from unittest.mock import patch
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
 from wise_ladder.proofs.stack_names import StackNames
-from wise_ladder.rules.abstraction import BESIDES_FACTS
+from wise_ladder.rules.abstraction import AS_SAVED, BESIDES_FACTS
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
-from wise_ladder.rules.symbolic_stacks import ABSENT
+from wise_ladder.rules.symbolic_stacks import ABSENT, Found
 from wise_ladder.rules.verdicts import Bounds
 
 if TYPE_CHECKING:
@@ -61,10 +61,14 @@ def first_only(of: Callable[..., Any]) -> Callable[..., Any]:
     """Return what hands on only the first of several things."""
 
     def told(*given: Any, **named: Any) -> Any:
-        found = list(of(*given, **named))
-        return type(found)(found[:1])
+        return list(of(*given, **named))[:1]
 
     return told
+
+
+def last_only(of: Callable[..., Any]) -> Callable[..., Any]:
+    """Return what hands on only the last of several things."""
+    return lambda *given, **named: list(of(*given, **named))[-1:]
 
 
 def _join_that_drops(self: Any, at: Any, values: Any, rows: Any) -> None:
@@ -126,6 +130,36 @@ def _facts_stay(of: Callable[..., Any]) -> Callable[..., Any]:
     return lambda self, leaf, at, way: of(self, _Leaf(leaf, facts=()), at, way)
 
 
+def _no_caller_goes(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, leaf, at, way: of(self, _Leaf(leaf, lost=0), at, way)
+
+
+def _one_stopped_move(of: Callable[..., Any]) -> Callable[..., Any]:
+    def begin(self: Any, at: Any, values: Any, rows: Any) -> Any:
+        return of(self, at, (*values[:-2], frozenset(sorted(values[-2], key=repr)[:1]), values[-1]), rows)
+
+    return begin
+
+
+def _never_saved(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, row, base, part=0: of(self, row, base, part & ~AS_SAVED)
+
+
+def _marks_stay(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, row, base, part=0: of(self, row, base, part & AS_SAVED)
+
+
+def _found(anywhere: bool) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    def only(of: Callable[..., Any]) -> Callable[..., Any]:
+        def sought(self: Any, way: Any, at: Any, look: Any) -> Any:
+            told = self.graph.with_found(way.node, look.sought, Found(anywhere))
+            return (each for each in of(self, way, at, look) if each.node is told)
+
+        return sought
+
+    return only
+
+
 def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
     """Return the faults by their names, each to be planted with `with`."""
 
@@ -143,5 +177,12 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "only the first of what may be pending": instead(Fixpoint, "_begin", _first_pending),
         "one value of each fact": instead(Fixpoint, "_ways", _first_value),
         "facts that stay as they were": instead(Fixpoint, "_go", _facts_stay),
+        "what all rows can do is never so of some": instead(Fixpoint, "_of_all", last_only),
+        "what is sought anywhere is never there": instead(Fixpoint, "_sought", _found(anywhere=False)),
+        "what is sought anywhere is always there": instead(Fixpoint, "_sought", _found(anywhere=True)),
+        "rows are saved as they are": instead(StackNames, "rebuilt", _never_saved),
+        "rows keep the marks of calls that are over": instead(StackNames, "rebuilt", _marks_stay),
+        "callers that go are there still": instead(Fixpoint, "_go", _no_caller_goes),
+        "an answer goes on with one move only": instead(Fixpoint, "_begin", _one_stopped_move),
         "rows that grow are not looked into again": instead(Fixpoint, "_reads", lambda _: lambda *_given: None),
     }

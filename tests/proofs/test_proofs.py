@@ -67,6 +67,55 @@ BY_HAND = (
       - {when: tap diary, do: switch diary}
       - {when: tap back to hives, do: switch hives}
     """,
+    # What lies beneath loses what it held when the app is killed, and only then.
+    """
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive:
+        holds: {mark: {values: [no, yes], kept: memory}}
+        moves: [{when: tap frames, do: [set mark yes, push frames]}]
+      frames: {moves: [{when: tap comb, do: push comb}]}
+      comb: {moves: [{when: tap hive, do: push hive}]}
+    """,
+    # A caller that lies beneath goes with all the ladder, or its call is cancelled.
+    """
+    policies: {restore: nothing}
+    facts: {asked: [no, yes, told, cancelled]}
+    calls: {check: {ok: 1s}}
+    links: [{address: 'combfield://week', build: [week]}]
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive:
+        moves:
+          - {when: tap check, if: asked is no, do: [set asked yes, call check, push frames]}
+          - {when: check gives ok, do: set asked told}
+      frames:
+        moves: [{when: tap comb, if: asked is yes, do: [set asked cancelled, cancel check, push comb]}]
+        guards: [{name: stays, ways: [system, header], block: yes}]
+      comb: {}
+      week: {}
+    """,
+    # Something happens when a rung of one screen goes, wherever it lies.
+    """
+    facts: {came: [no, yes], seen: [no, yes]}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}, {when: tap frames, do: push frames}]}
+      hive:
+        moves: [{when: left, do: set seen yes}, {when: tap comb, do: push comb}]
+        guards: [{name: stays, ways: [system, header], block: yes}]
+      frames: {moves: [{when: tap comb, do: push comb}]}
+      comb: {moves: [{when: tap all, do: [set came yes, clear, push hives]}]}
+    """,
+    # A guard stops one of several moves, and the answer goes on with that one.
+    """
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive:
+        moves: [{when: tap frames, do: replace frames}, {when: tap comb, do: replace comb}]
+        guards: [{name: sure, ways: [system, header, in-app], ask: {text: Leave?, answers: [{stay: stay}, {go: go on}]}}]
+      frames: {moves: [{when: tap hive, do: push hive}]}
+      comb: {moves: [{when: tap hive, do: push hive}]}
+    """,
 )
 """Plans in which each operation on rows matters."""
 
