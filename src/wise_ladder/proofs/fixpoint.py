@@ -22,10 +22,10 @@ from wise_ladder.semantics.symbolic import ASKERS, RestAnswer
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterator
 
-    from wise_ladder.rules.abstraction import InFlight
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
     from wise_ladder.rules.graph import StateGraph, StateKey
+    from wise_ladder.rules.in_flight import InFlight
     from wise_ladder.semantics.symbolic import RefinementNeeded
 
 MOST_LOOKS = 24

@@ -12,10 +12,10 @@ from functools import reduce
 from operator import and_, or_
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias, cast
 
-from msgspec import Struct
 from msgspec.structs import replace
 
 from wise_ladder.plan import triggers
+from wise_ladder.rules.in_flight import NOBODY, OWN, SEEN_SINCE, UNKNOWN_CALLER, InFlight, numbered
 from wise_ladder.rules.zones import NOTHING, Zone, any_time, delay, remap
 from wise_ladder.semantics.apply_phone import all_saved
 from wise_ladder.semantics.opaque import OpaqueLadder
@@ -42,12 +42,13 @@ from wise_ladder.semantics.symbolic import (
     SymbolicPart,
     answered,
     cut,
+    each_cut,
     hidden,
     untold,
 )
 
 if TYPE_CHECKING:
-    from collections.abc import Container, Iterable, Iterator
+    from collections.abc import Container, Iterable
 
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.zones import Clocks
@@ -63,30 +64,11 @@ Where rungs of a cut made calls that are over, the marks of these stand `MARKS` 
 """
 MARKS = 16
 AS_SAVED = 1 << MARKS - 1
-UNKNOWN_CALLER = -(1 << 20)
-"""The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
 UNSEEN = Seen(None, 0, 0)
-NOBODY, OWN = RungData("", ()), RungData("\0", ())
-"""Placeholder for the data of a caller: nothing more is known, or that the caller is the rung's own screen."""
 LAYERS = 1 << 20
 """The lowest serial of an overlay in a shape, so that it does not depend on how many rungs there are."""
-SEEN_SINCE = "\0seen"
-"""Stands among the calls for what is seen since a moment, if that matters: no reply ever comes."""
-
-
-class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
-    """What is pending, and since when."""
-
-    pending: tuple[Deadline, ...]
-    calls: tuple[PendingCall, ...]
-    zone: Zone
-
-    @property
-    def names(self) -> frozenset[str]:
-        """The names of the calls."""
-        return frozenset([call.name for call in self.calls])
-
-
+BESIDES_FACTS = 4
+"""So many values of a valuation are none of facts."""
 Valuation: TypeAlias = tuple[object, ...]
 """The values of the facts; after them the address that waits, the wanted place, what a question stopped, what is pending."""
 
@@ -203,7 +185,7 @@ class Abstraction:
         pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines]
         if cutting.elsewhere:
             cutting.hidden |= cutting.elsewhere & ~cutting.gone_askers()
-        timers, calls = _in_order(pending, [cutting.asked(call) for call in cutting.calls])
+        timers, calls = numbered(pending, [cutting.asked(call) for call in cutting.calls])
         timed = frozenset([numbers[serial] for serial in cutting.timed if serial and serial in numbers])
         callers = frozenset([call.serial for call in calls if call.serial > 0]) - timed
         stands_for = untold(self.under_way, timed, callers)
@@ -214,7 +196,7 @@ class Abstraction:
         pending = under_way.pending
         still = [number for number, call in enumerate(under_way.calls) if call.name != SEEN_SINCE]
         kept = (*range(len(pending)), *(len(pending) + number for number in still))
-        timers, calls = _in_order(pending, [under_way.calls[number] for number in still])
+        timers, calls = numbered(pending, [under_way.calls[number] for number in still])
         return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
 
     def timeless(self, under_way: InFlight) -> InFlight:
@@ -465,43 +447,3 @@ def _renumbered(ladder: Ladder, numbers: dict[int, int]) -> Ladder:
 
 def _layers(layers: Iterable[OverlayInstance], numbers: dict[int, int]) -> tuple[OverlayInstance, ...]:
     return tuple([replace(layer, serial=numbers[layer.serial], asker=numbers.get(layer.asker, 0)) for layer in layers])
-
-
-BESIDES_FACTS = 4
-"""So many values of a valuation are none of facts."""
-BEGUN = -1
-"""When what a shape knows to be pending began or falls due: before now; the zone knows more."""
-
-
-def _in_order(
-    pending: Iterable[Deadline], calls: Iterable[PendingCall]
-) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:
-    """Number what is pending from 1."""
-    timers = [
-        Deadline(BEGUN, order, timer.serial, timer.after, timer.kind, timer.data) for order, timer in enumerate(pending, 1)
-    ]
-    made = [PendingCall(call.name, number, BEGUN, call.serial, call.where, call.data) for number, call in enumerate(calls, 1)]
-    return tuple(timers), tuple(made)
-
-
-def each_cut(ladder: Ladder) -> Iterator[SymbolicRungs]:
-    """Go through what stands for the tails of a ladder."""
-    for rung in ladder:
-        if rung.cut:
-            yield cast("SymbolicRungs", rung)
-        else:
-            for inner in rung.inner:
-                yield from each_cut(inner)
-
-
-def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
-    """Put in order what is pending after something was done; of each thing its old number comes with it, -1: new."""
-    if not state.deadlines and not state.calls:
-        return state, ()
-    pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))
-    # Which of two calls of different names was made first makes no difference.
-    pending_calls = sorted(state.calls, key=lambda call: call.name)
-    kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
-    kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in pending_calls]
-    timers, calls = _in_order(pending, pending_calls)
-    return replace(state, deadlines=timers, calls=calls), tuple(kept)

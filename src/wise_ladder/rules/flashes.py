@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.abstraction import SEEN_SINCE
+from wise_ladder.rules.in_flight import SEEN_SINCE
 from wise_ladder.rules.transition import seen_rung
 from wise_ladder.rules.zones import elapsed_at_most
 from wise_ladder.semantics.log import LogEntry, SeenFor

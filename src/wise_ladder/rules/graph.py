@@ -13,18 +13,19 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.plan.events import OpenLink
-from wise_ladder.rules.abstraction import BESIDES_FACTS, SEEN_SINCE, InFlight, each_cut
+from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
+from wise_ladder.rules.in_flight import SEEN_SINCE, InFlight
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
-from wise_ladder.rules.refinement import Refiner, read
+from wise_ladder.rules.refinement import Refiner, put_in
 from wise_ladder.rules.replay import PathStep
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
 from wise_ladder.rules.zones import NOTHING, Zone
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, initial_state, visible_path
-from wise_ladder.semantics.symbolic import RefinementNeeded, RestAnswer, SymbolicFact, SymbolicPart, untold
+from wise_ladder.semantics.symbolic import RefinementNeeded, RestAnswer, SymbolicFact, SymbolicPart, each_cut
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Iterator
@@ -122,7 +123,7 @@ class StateGraph:
         """Return what can become of what is pending at a shape."""
         ended = self._ended.get((shape, under_way))
         if ended is None:
-            state, zone = self._read(self.skeletons[shape], self.successors.shaping.under_way, under_way)
+            state, zone = put_in(self.successors.shaping, self.skeletons[shape], self.successors.shaping.under_way, under_way)
             ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
         return ended
 
@@ -223,7 +224,7 @@ class StateGraph:
         child = node.children.get(value)
         if child is None:
             likely = node.likely[1:] if node.likely else ()
-            more, zone = self._read(node.state, look.number, value)
+            more, zone = put_in(self.successors.shaping, node.state, look.number, value)
             if node.put_back is not None:
                 more = node.put_back(Refiner(self.successors.shaping.marks, more))
             child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
@@ -250,22 +251,6 @@ class StateGraph:
 
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
-
-    def _read(self, state: State, place: int, value: object) -> tuple[State, Zone]:
-        """Put in the value of what was left out; of what is pending since when comes with it."""
-        if isinstance(value, InFlight):
-            return replace(state, deadlines=value.pending, calls=value.calls), value.zone
-        if isinstance(value, frozenset):
-            assert cast("SymbolicPart", state.calls).names is None, "nobody asks twice"  # noqa: S101 - or it would never end
-            return replace(state, calls=untold(place, names=value)), ()
-        if place == self.successors.shaping.held:
-            return replace(state, held_link=value), ()
-        if place == self.successors.shaping.wanted:
-            return replace(state, wanted=value), ()
-        if place == self.successors.shaping.stopped:
-            assert state.question is not None, "nobody asks without a question"  # noqa: S101 - no value of a state without one
-            return replace(state, question=replace(state.question, stopped=value)), ()
-        return read(state, place, str(value)), ()
 
     def _leads_to(self, leaf: DecisionLeaf, shape: int, facts: Valuation) -> int:
         if leaf.facts:

@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.abstraction import Abstraction, AbstractState, InFlight, each_cut
+from wise_ladder.rules.abstraction import Abstraction, AbstractState
+from wise_ladder.rules.in_flight import InFlight
 from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.conditions import simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
@@ -24,6 +25,7 @@ from wise_ladder.semantics.symbolic import (
     RefinementNeeded,
     StackRest,
     SymbolicPart,
+    each_cut,
 )
 
 if TYPE_CHECKING:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.abstraction import NOBODY, OWN, UNKNOWN_CALLER
+from wise_ladder.rules.in_flight import NOBODY, OWN, UNKNOWN_CALLER, InFlight
 from wise_ladder.semantics.state import Rung
 from wise_ladder.semantics.symbolic import (
     ASKERS,
@@ -18,12 +18,14 @@ from wise_ladder.semantics.symbolic import (
     SymbolicPart,
     answered,
     cut,
+    untold,
 )
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.rules.abstraction import Valuation
+    from wise_ladder.rules.abstraction import Abstraction, Valuation
+    from wise_ladder.rules.zones import Zone
     from wise_ladder.semantics.state import Ladder, PendingCall, State
     from wise_ladder.semantics.symbolic import SearchTarget, SymbolicRungs
 
@@ -174,9 +176,21 @@ def _highest(ladder: Ladder) -> int:
     return highest
 
 
-def read(state: State, place: int, value: str) -> State:
-    """Put in the value of a fact that was left out."""
-    return replace(state, facts=(*state.facts[:place], value, *state.facts[place + 1 :]))
+def put_in(shaping: Abstraction, state: State, place: int, value: object) -> tuple[State, Zone]:
+    """Put in the value of what was left out; of what is pending since when comes with it."""
+    if isinstance(value, InFlight):
+        return replace(state, deadlines=value.pending, calls=value.calls), value.zone
+    if isinstance(value, frozenset):
+        assert cast("SymbolicPart", state.calls).names is None, "nobody asks twice"  # noqa: S101 - or it would never end
+        return replace(state, calls=untold(place, names=value)), ()
+    if place == shaping.held:
+        return replace(state, held_link=value), ()
+    if place == shaping.wanted:
+        return replace(state, wanted=value), ()
+    if place == shaping.stopped:
+        assert state.question is not None, "nobody asks without a question"  # noqa: S101 - no value of a state without one
+        return replace(state, question=replace(state.question, stopped=value)), ()
+    return replace(state, facts=(*state.facts[:place], str(value), *state.facts[place + 1 :])), ()
 
 
 def changes(facts: Valuation) -> tuple[tuple[int, object], ...]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.events import Reply, Wait
-from wise_ladder.rules.abstraction import SEEN_SINCE
 from wise_ladder.rules.actions import Elapse, Stay
+from wise_ladder.rules.in_flight import SEEN_SINCE
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:

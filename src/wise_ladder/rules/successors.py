@@ -27,9 +27,10 @@ from wise_ladder.plan.events import (
     SwipedAway,
     Tap,
 )
-from wise_ladder.rules.abstraction import SEEN_SINCE, UNKNOWN_CALLER, Abstraction, in_order
+from wise_ladder.rules.abstraction import Abstraction
 from wise_ladder.rules.actions import Action, Elapse, Stay
 from wise_ladder.rules.flashes import FlashTracker
+from wise_ladder.rules.in_flight import SEEN_SINCE, UNKNOWN_CALLER, in_order
 from wise_ladder.rules.zones import NOTHING, Zone, delay, elapsed_at_least, fire_first, fire_next, none_due, remap
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.offers import taps

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, TypeVar, get_a
 
 from wise_ladder.plan import events
 from wise_ladder.plan.values import NO_SPAN, Span
-from wise_ladder.rules.abstraction import SEEN_SINCE
+from wise_ladder.rules.in_flight import SEEN_SINCE
 from wise_ladder.semantics.conditions import EvalContext, with_answers
 from wise_ladder.semantics.log import (
     ArgumentsChanged,

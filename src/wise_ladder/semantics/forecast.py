@@ -82,7 +82,10 @@ def _sure(plan: Plan, state: State, back: events.Back, done: Step) -> bool:
 
 
 def _apart_from_event(state: State) -> State:
-    return state if state.question is None else replace(state, question=replace(state.question, matter=events.Back(), does=()))
+    if state.question is None:
+        return state
+    stopped = replace(state.question.stopped, matter=events.Back(), does=())
+    return replace(state, question=replace(state.question, stopped=stopped))
 
 
 def _outcome(before: State, done: Step) -> ForecastKind:

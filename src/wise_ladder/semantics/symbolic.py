@@ -11,6 +11,8 @@ from functools import cache
 from typing import TYPE_CHECKING, Literal, NamedTuple, NoReturn, Self, SupportsIndex, TypeAlias, TypeVar, cast
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from wise_ladder.plan.values import Arguments
     from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung, RungData
 
@@ -233,6 +235,16 @@ def cut(number: int, lacks: frozenset[SearchTarget] = frozenset()) -> Rung:
 def hidden(number: int) -> SymbolicLadder:
     """Return what stands for a whole ladder that was left out: equal ones are one."""
     return SymbolicLadder((cast("Rung", _cut(number, "ladder", NOTHING_KNOWN)),))
+
+
+def each_cut(ladder: Ladder) -> Iterator[SymbolicRungs]:
+    """Go through what stands for the tails of a ladder."""
+    for rung in ladder:
+        if rung.cut:
+            yield cast("SymbolicRungs", rung)
+        else:
+            for inner in rung.inner:
+                yield from each_cut(inner)
 
 
 class SymbolicFact(str):

@@ -1,0 +1,62 @@
+"""What is pending in a state of the sweep: timers and calls, in order, with since when as far as it matters."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from wise_ladder.rules.zones import Zone
+from wise_ladder.semantics.state import Deadline, PendingCall, RungData
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from wise_ladder.semantics.state import State
+
+UNKNOWN_CALLER = -(1 << 20)
+"""The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
+NOBODY, OWN = RungData("", ()), RungData("\0", ())
+"""Placeholder for the data of a caller: nothing more is known, or that the caller is the rung's own screen."""
+SEEN_SINCE = "\0seen"
+"""Stands among the calls for what is seen since a moment, if that matters: no reply ever comes."""
+
+
+class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
+    """What is pending, and since when."""
+
+    pending: tuple[Deadline, ...]
+    calls: tuple[PendingCall, ...]
+    zone: Zone
+
+    @property
+    def names(self) -> frozenset[str]:
+        """The names of the calls."""
+        return frozenset([call.name for call in self.calls])
+
+
+BEGUN = -1
+"""When what a shape knows to be pending began or falls due: before now; the zone knows more."""
+
+
+def numbered(pending: Iterable[Deadline], calls: Iterable[PendingCall]) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:
+    """Number what is pending from 1."""
+    timers = [
+        Deadline(BEGUN, order, timer.serial, timer.after, timer.kind, timer.data) for order, timer in enumerate(pending, 1)
+    ]
+    made = [PendingCall(call.name, number, BEGUN, call.serial, call.where, call.data) for number, call in enumerate(calls, 1)]
+    return tuple(timers), tuple(made)
+
+
+def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
+    """Put in order what is pending after something was done; of each thing its old number comes with it, -1: new."""
+    if not state.deadlines and not state.calls:
+        return state, ()
+    pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))
+    # Which of two calls of different names was made first makes no difference.
+    pending_calls = sorted(state.calls, key=lambda call: call.name)
+    kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
+    kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in pending_calls]
+    timers, calls = numbered(pending, pending_calls)
+    return replace(state, deadlines=timers, calls=calls), tuple(kept)
