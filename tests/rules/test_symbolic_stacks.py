@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from wise_ladder.plan.loader import read_plan_text
-from wise_ladder.rules.abstraction import MARKS, Abstraction
+from wise_ladder.rules.abstraction import Abstraction
+from wise_ladder.rules.cutting import MARKS
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, STACK_BITS, WHOLE, StackTable
 from wise_ladder.semantics.state import Ladder, Rung, RungData
 from wise_ladder.semantics.symbolic import ASKERS, PLAIN, QUIET, SAVED, SETTLED, SearchTarget, StackRest

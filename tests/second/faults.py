@@ -32,7 +32,7 @@ FAULTS = (
     Fault("1 a hidden rung acts on the app's ladder", "semantics.apply", "rung.serial, (*chain, *inside)", "rung.serial, ()"),
     Fault("1 a hidden rung's result is not delivered", "semantics.consequences", "for serial in dict.fromkeys(doing.hidden_results):", "for serial in ():"),
     Fault("2 flow and tabs get no result from inside", "semantics.apply_rungs", "inside = place < level", "inside = False"),
-    Fault("3 an older place stays the wanted one's stand-in", "semantics.apply_world", "    if doing.wanted:\n        for rung in [", "    if False:\n        for rung in ["),
+    Fault("3 an older place stays the wanted one's stand-in", "semantics.apply_world", "    if standing_in and doing.wanted:", "    if False:"),
     Fault("4 a link to the background is one move with the reopening", "semantics.decide_phases", "return effects.ToForeground(launched=False), effects.Next(event.address)", 'return effects.ToForeground(launched=False), effects.DecideNext(OperationTask(operations.Follow(event.address), 0, Cause("aside")))'),
     Fault("5 guards are asked at the first leaving only", "semantics.run", "cause = do.cause and replace(", "cause = None if doing.consulted else do.cause and replace("),
     Fault("5 a guard is asked twice in a move", "semantics.guards", "if (guard.id, place) in cause.asked:", "if False:"),

@@ -166,7 +166,7 @@ COMMANDS = (
            also="remove"),
     Command("rules", "sweep", ("s",), "sweep, stop", "Sweep for longer, or stop the sweep.", 5,
            also="check verify continue pause"),
-    Command("rules", "why", ("y",), "how known",
+    Command("rules", "why", ("y",), "why",
            "Explain how the verdict is known, how far, and why no further.", 7,
            also="explain proof depth reason"),
     Command("rules", "unused", ("U",), "unused parts",

@@ -277,6 +277,10 @@ class Fixpoint:
             values[place] = frozenset([value])
         if leaf.turns or leaf.lost:
             values[-1] = frozenset([self.graph.pending_after(leaf, under_way) for under_way in values[-1]])
+        elif self._timeless and values[-1] is not way.values[-1]:
+            (after,) = values[-1]
+            more = [each for before in way.values[-1] for each in self.graph.with_more_alike(before, after)]
+            values[-1] = frozenset([after, *more])
         shape = self.graph.shape_after(leaf, at.shape)
         self._meet(shape, tuple(values), way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows))
 

@@ -249,6 +249,11 @@ class StateGraph:
         """Return what is pending without a word about since when."""
         return self._once(self.successors.shaping.timeless(cast("InFlight", under_way)))
 
+    def with_more_alike(self, before: object, after: object) -> list[object]:
+        """Return what else may be pending after a step if more calls were alike before it than are kept."""
+        shaping = self.successors.shaping
+        return [*map(self._once, shaping.with_more_alike(cast("InFlight", before), cast("InFlight", after)))]
+
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
 

@@ -11,7 +11,7 @@ from wise_ladder.rules.zones import Zone
 from wise_ladder.semantics.state import Deadline, PendingCall, RungData
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
 
     from wise_ladder.semantics.state import State
 
@@ -36,8 +36,43 @@ class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
         return frozenset([call.name for call in self.calls])
 
 
+MOST_ALIKE = 2
+"""Where states are taken together, so many stand for as many as there may be."""
 BEGUN = -1
 """When what a shape knows to be pending began or falls due: before now; the zone knows more."""
+
+
+def by_name(call: PendingCall) -> str:
+    """Return what calls are put in order by: which of two of different names was made first makes no difference."""
+    return call.name
+
+
+def alike(call: PendingCall, calls: Iterable[PendingCall]) -> int:
+    """Count the calls that differ from one in nothing but when they were made."""
+    return sum(replace(each, number=call.number) == call for each in calls)
+
+
+def few_alike(calls: Iterable[PendingCall]) -> list[PendingCall]:
+    """Return calls, of those that are alike `MOST_ALIKE` at most: the ones that were made first."""
+    few: list[PendingCall] = []
+    for call in calls:
+        if alike(call, few) < MOST_ALIKE:
+            few.append(call)
+    return few
+
+
+def more_alike(before: tuple[PendingCall, ...], after: tuple[PendingCall, ...]) -> Iterator[list[PendingCall]]:
+    """Go through the calls that may be left by a step which left these, if more were alike before it than are kept."""
+    many = {replace(call, number=0) for call in before if alike(call, before) == MOST_ALIKE}
+    names, known = {call.name for call in many}, {replace(call, number=0) for call in before}
+    # Where a caller went, its calls are other ones now.
+    left = {call for each in after if (call := replace(each, number=0)) in many or (call not in known and call.name in names)}
+    for call in left:
+        if alike(call, after) < MOST_ALIKE:
+            for place in range(len(after) + 1):
+                calls = [*after[:place], call, *after[place:]]
+                if calls == sorted(calls, key=by_name):
+                    yield calls
 
 
 def numbered(pending: Iterable[Deadline], calls: Iterable[PendingCall]) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:
@@ -54,8 +89,7 @@ def in_order(state: State, old: State) -> tuple[State, tuple[int, ...]]:
     if not state.deadlines and not state.calls:
         return state, ()
     pending = sorted(state.deadlines, key=lambda timer: (timer.due >= 0, timer.order))
-    # Which of two calls of different names was made first makes no difference.
-    pending_calls = sorted(state.calls, key=lambda call: call.name)
+    pending_calls = sorted(state.calls, key=by_name)
     kept = [-1 if timer.due >= 0 else timer.order - 1 for timer in pending]
     kept += [-1 if call.started >= 0 else len(old.deadlines) + call.number - 1 for call in pending_calls]
     timers, calls = numbered(pending, pending_calls)

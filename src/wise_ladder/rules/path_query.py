@@ -6,6 +6,7 @@ from itertools import takewhile
 from typing import TYPE_CHECKING, NamedTuple
 
 from wise_ladder.plan.conditions import AllOf, DepthOver
+from wise_ladder.plan.events import Killed
 from wise_ladder.rules import messages
 from wise_ladder.rules.landings import WayName, landing_of
 from wise_ladder.rules.path_question import Question
@@ -189,6 +190,8 @@ def _goals(question: Question) -> GoalsOf:
             if not met:
                 yield landing
         elif question.finding:
+            if isinstance(edge.action, Killed):
+                edge.look_at_what_death_takes()
             met = any(finding.name == question.finding for finding in edge.all_of(Finding))
         else:
             met = not question.parts.isdisjoint(parts_in(edge))

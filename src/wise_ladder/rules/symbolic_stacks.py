@@ -9,7 +9,7 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
-from wise_ladder.rules.abstraction import AS_SAVED, MARKS
+from wise_ladder.rules.cutting import AS_SAVED, MARKS
 from wise_ladder.semantics.paths import rung_matches
 from wise_ladder.semantics.state import Rung, RungData, all_rungs
 from wise_ladder.semantics.symbolic import QUIET, StackRest

@@ -142,6 +142,12 @@ class Transition:
         gone = all(rung.serial != self.top_before.serial for rung in all_rungs(self.after.ladder))
         return gone and self.moved and self.top_after.serial not in self.came
 
+    def look_at_what_death_takes(self) -> None:
+        """Look at rungs that were left out and change when they are saved: what they lose is not told of them as a whole."""
+        for rung in all_rungs(self.before.ladder):
+            if rung.cut and not rung.saved:
+                _ = rung.data
+
     @property
     def arrives(self) -> bool:
         """Whether a link arrived from outside and was not redirected."""
