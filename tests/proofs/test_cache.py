@@ -74,7 +74,7 @@ class Kept(unittest.TestCase):
     def test_a_process_of_its_own_answers_in_one_pickle(self) -> None:
         plan, answer = plan_of(TEXT), io.BytesIO()
         rules = rules_in_force(plan)
-        work(io.BytesIO(pickle.dumps(ProofTask(plan, rules, (1,), 5, str(self.folder)))), answer)
+        work(io.BytesIO(pickle.dumps(ProofTask(plan, rules, (1,), 5, str(self.folder)))), answer, lambda: True)
         found = pickle.loads(answer.getvalue())
         self.assertEqual((set(found.proofs), found.reasons, found.wholes), ({0}, {}, []))
 

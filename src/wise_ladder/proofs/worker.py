@@ -17,6 +17,8 @@ from wise_ladder.proofs.cache import ProofCache
 from wise_ladder.proofs.proof import Proved
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from wise_ladder.plan import Plan
     from wise_ladder.plan.rule import Rule
 
@@ -35,10 +37,10 @@ class ProofTask(NamedTuple):
     folder: str
 
 
-def work(given: BinaryIO, found: BinaryIO) -> None:
-    """Do one task."""
+def work(given: BinaryIO, found: BinaryIO, goes_on: Callable[[], bool]) -> None:
+    """Do one task; `goes_on` is asked now and then."""
     plan, rules, broken, seconds, folder = pickle.load(given)  # noqa: S301 - from the program itself
-    proved = ProofCache(Path(folder)).prove(plan, rules, seconds, broken=broken)
+    proved = ProofCache(Path(folder)).prove(plan, rules, seconds, broken=broken, goes_on=goes_on)
     pickle.dump(Proved(proved.proofs, proved.reasons, []), found)
     found.flush()
 
@@ -48,4 +50,6 @@ if __name__ == "__main__":
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     with suppress(OSError, AttributeError):
         os.nice(GIVES_WAY)
-    work(sys.stdin.buffer, sys.stdout.buffer)
+    program = os.getppid()
+    # If the program is gone, nobody waits for an answer.
+    work(sys.stdin.buffer, sys.stdout.buffer, lambda: os.getppid() == program)
