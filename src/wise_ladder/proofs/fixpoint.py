@@ -238,11 +238,9 @@ class Fixpoint:
         """Go on where a choice asks what can come of all rows together, without a word about each."""
         answers = [self._by_rest(row, mark) for row in way.rows]
         for value in {_together(mark, each) for each in product(*answers)}:
-            # Where it is so of all, nothing else may come of any.
-            fits = [{answer: names for answer, names in those.items() if answer.value & value == value} for those in answers]
-            if mark == ASKERS:
-                fits = [{answer: names for answer, names in those.items() if not answer.value & ~value} for those in answers]
-            rows = tuple(frozenset().union(*those.values()) for those in fits)
+            rows = tuple(
+                frozenset().union(*(names for answer, names in those.items() if _fits(answer, value))) for those in answers
+            )
             yield way._replace(node=self.graph.with_answer(way.node, None, RestAnswer(mark, value)), rows=rows)
 
     def _sought(self, way: _Way, at: AbstractState, look: RefinementNeeded) -> Iterator[_Way]:
@@ -342,3 +340,10 @@ def _together(mark: int, answers: tuple[RestAnswer, ...]) -> int:
     """Return what is asked of several rows together: whether it is so of all, or which calls any of them made."""
     values = [answer.value for answer in answers]
     return reduce(or_, values, 0) if mark == ASKERS else reduce(and_, values, mark)
+
+
+def _fits(answer: RestAnswer, together: int) -> bool:
+    """Whether a row of this answer can be one of several that have another together."""
+    if answer.mark == ASKERS:
+        return not answer.value & ~together
+    return answer.value & together == together
