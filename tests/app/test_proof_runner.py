@@ -73,6 +73,21 @@ class Proofs(unittest.TestCase):
 
         self.in_rules(act)
 
+    def test_what_is_proved_stays_shown_while_more_is_tried_and_an_edit_ends_that(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            await until_proved(app, pilot)
+            runner, standing = app.sweep_runner.proofs, app.sweep_runner.standing
+            assert standing is not None
+            bare = tuple(verdict._replace(proof=None) for verdict in standing.verdicts)
+            runner.begin(app.plan, standing.verdicts, 90)
+            self.assertTrue(runner.running)
+            self.assertNotEqual(runner.added(app.plan, bare), bare)
+            app.document.edit_text(lambda text: text.replace("push hive once", "push hive"), "an edit")
+            app.sweep_runner.begin()
+            self.assertFalse(runner.running)
+
+        self.in_rules(act)
+
     def test_nothing_is_proved_where_nothing_is_remembered(self) -> None:
         async def run() -> None:
             with tempfile.TemporaryDirectory() as folder:

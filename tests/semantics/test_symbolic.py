@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.plans import plan_of
 from wise_ladder.plan.conditions import AllOf, Alone, AnyOf, ArgumentIs, Condition, FactIs, Not, RungFactIs
 from wise_ladder.semantics.conditions import EvalContext, simplify, uses_only_facts
-from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
+from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung, VeilKnowledge
 from wise_ladder.semantics.state import Head, HeadRung, Phase, Rung, RungData, visible_path
 from wise_ladder.semantics.symbolic import (
     ASKERS,
@@ -142,7 +142,7 @@ class LeftOut(unittest.TestCase):
 
     def test_a_ladder_behind_a_veil_can_go_as_a_whole(self) -> None:
         path = OpaquePath((), frozenset({"system"}))
-        veil = OpaqueRung(PLAIN | SETTLED, path, frozenset(), wakes=False, layered=True, watched=False, rest=())
+        veil = OpaqueRung(VeilKnowledge(PLAIN | SETTLED, path, frozenset(), False, True, False, ()))
         ladder = OpaqueLadder((cast("Rung", veil),))
         top = ladder[-1]
         self.assertEqual([rung.serial for rung in visible_path(ladder)], [OPAQUE_SERIAL])

@@ -26,11 +26,12 @@ LOOKS = 0.1
 
 
 class ProofStatus(NamedTuple):
-    """What was tried of a plan: for how many seconds, and what came of it; None: it is still being tried."""
+    """What was tried of a plan, for how many seconds, and what is proved so far; `running`: it is still being tried."""
 
     plan: Plan
     seconds: float
     proved: Proved | None
+    running: bool
 
 
 class ProofRunner:
@@ -46,7 +47,7 @@ class ProofRunner:
     @property
     def running(self) -> bool:
         """Whether something is being proved."""
-        return self.standing is not None and self.standing.proved is None
+        return self.standing is not None and self.standing.running
 
     def wants(self, plan: Plan, seconds: float) -> bool:
         """Whether rules of a plan were not tried yet for so many seconds."""
@@ -55,15 +56,12 @@ class ProofRunner:
 
     def begin(self, plan: Plan, verdicts: tuple[Verdict, ...], seconds: float) -> None:
         """Try to prove for so many seconds what the sweep has not decided."""
-        from wise_ladder.proofs.worker import ProofTask  # noqa: PLC0415 - not needed for the first picture
-
         self._asked += 1
         before = self.standing if self.standing is not None and self.standing.plan is plan else None
-        self.standing = ProofStatus(plan, seconds, None)
-        rules = tuple(verdict.rule for verdict in verdicts)
-        broken = tuple(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
-        task, asked = ProofTask(plan, rules, broken, seconds, str(proof_folder())), self._asked
-        self.host.run_worker(lambda: self._prove(task, asked, before), thread=True, group="proofs")
+        # What a shorter attempt has proved stays shown.
+        self.standing = ProofStatus(plan, seconds, None if before is None else before.proved, running=True)
+        asked = self._asked
+        self.host.run_worker(lambda: self._prove(plan, verdicts, seconds, asked, before), thread=True, group="proofs")
 
     def stop(self) -> None:
         """End what is being tried."""
@@ -76,11 +74,14 @@ class ProofRunner:
         known = self.standing
         return verdicts if known is None or known.proved is None or known.plan is not plan else known.proved.added(verdicts)
 
-    def _prove(self, task: object, asked: int, before: ProofStatus | None) -> None:
-        from wise_ladder.proofs.worker import COMMAND  # noqa: PLC0415
+    def _prove(self, plan: Plan, verdicts: tuple[Verdict, ...], seconds: float, asked: int, before: ProofStatus | None) -> None:
+        # Imported on this thread, since a key must not wait for it.
+        from wise_ladder.proofs.worker import COMMAND, ProofTask  # noqa: PLC0415
 
-        worker = get_current_worker()
-        answer = b""
+        rules = tuple(verdict.rule for verdict in verdicts)
+        broken = tuple(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
+        task = ProofTask(plan, rules, broken, seconds, str(proof_folder()))
+        worker, answer = get_current_worker(), b""
         with subprocess.Popen(COMMAND, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:  # noqa: S603
             given: bytes | None = pickle.dumps(task)
             while asked == self._asked and not worker.is_cancelled:
@@ -100,5 +101,5 @@ class ProofRunner:
     def _told(self, asked: int, proved: Proved | None, before: ProofStatus | None) -> None:
         if asked != self._asked or self.standing is None:
             return
-        self.standing = before if proved is None else self.standing._replace(proved=proved)
+        self.standing = before if proved is None else self.standing._replace(proved=proved, running=False)
         self._show()

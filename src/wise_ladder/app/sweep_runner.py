@@ -120,13 +120,14 @@ class SweepRunner:
         """Sweep the open plan, if that has not begun yet: a little at once, a little more later."""
         self.host.tell_rules()
         if self._begun() is None:
+            # What is being proved of another plan is of no use any more.
+            self.proofs.stop()
             self._ask(LOOKED_AT if self.host.view_name == "rules" else BY_ITSELF)
 
     def take_up(self) -> None:
         """Sweep the plan that is shown in the place of another: nothing that is known of that one counts."""
         self.standing = self._plan_before = None
         self._said = set()
-        self.proofs.stop()
         self.begin()
 
     def begin_late(self) -> None:

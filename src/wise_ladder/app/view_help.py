@@ -24,8 +24,8 @@ RULES_IS_FOR = """\
 The rules of the plan, checked on every path: the sweep tries all that users, time, servers and the phone can do, shortest \
 paths first. A broken rule comes with the shortest steps that break it, shown as a film of ladders; they were run with real \
 times before you see them. The sweep restarts whenever the plan changes. A verdict says how far it is known: "for 7 steps" \
-means that everything possible within 7 steps was checked. Beside the sweep rules are proved, for every depth; y explains how \
-a verdict is known."""
+means that everything possible within 7 steps was checked. A second process tries to prove the rules \
+for every depth; y explains how a verdict is known."""
 RULES_GLYPHS = "✓ holds at every depth  ◕ holds for some steps  ✗ broken  ◌ undecided  ↻ a loop"
 RULES = ("Rules: does it hold on every path?", RULES_IS_FOR, RULES_GLYPHS)
 

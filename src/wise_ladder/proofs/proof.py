@@ -88,7 +88,7 @@ def prove(
     timeless = _Round(gates, "none", True), _Round(gates, "seen", True), _Round(everything, "all", False)
     with_times = _Round(gates, "seen", False), _Round(everything, "all", False)
     for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
-        # What is told apart for some rules makes the states of others only more.
+        # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
         some = {number: rules[number] for number in wanted if KINDS[rules[number].name].tracks in tracked}
         if some:
             _prove_some(plan, some, with_times if tracked == ("flashes",) else timeless, until, goes_on, known)

@@ -46,10 +46,9 @@ def _inert(plan: Plan, overlay: Overlay) -> bool:
             if any(_names(part, overlay.name) for part in instead):
                 # What is done instead of something must not become nothing.
                 return False
-            opens = isinstance(direct, Open) and direct.overlay == overlay.name
             # Where there is no place to open it, there would be a finding.
-            somewhere_else = overlay.of not in {"", "app"} and owner != overlay.of
-            if opens and (somewhere_else or (isinstance(direct, Open) and direct.awaiting)):
+            elsewhere = overlay.of not in {"", "app"} and owner != overlay.of
+            if isinstance(direct, Open) and direct.overlay == overlay.name and (elsewhere or direct.awaiting):
                 return False
     return True
 

@@ -181,7 +181,7 @@ class Abstraction(Callers):
         return InFlight(timers, calls, any_time(self._clocks(timers, calls)))
 
     def with_more_alike(self, before: InFlight, after: InFlight) -> list[InFlight]:
-        """Return what else may be pending after a step if more calls were alike before it than are kept."""
+        """Return what else may be pending after a step, since of calls that are alike only some are kept."""
         left = more_alike(before.calls, after.calls)
         return [self.timeless(InFlight(after.pending, tuple(calls), NOTHING)) for calls in left]
 

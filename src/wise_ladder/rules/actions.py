@@ -16,7 +16,7 @@ class Elapse(Struct, frozen=True):
 
 
 class Stay(Struct, frozen=True):
-    """Nothing happens: what can be judged of a state alone is judged once, and not by each step that leads there."""
+    """Nothing happens. Rules that look at a state alone are judged here, once for each state."""
 
 
 Action: TypeAlias = Event | Elapse | Stay

@@ -45,7 +45,7 @@ LAYERS = 1 << 20
 
 
 class Callers:
-    """Who made which calls, as far as it matters: the rungs that take their replies."""
+    """Tells which rungs made the calls that are pending, and which rungs guards and questions refer to."""
 
     def __init__(self, plan: Plan) -> None:
         """Look which places take which replies."""

@@ -250,7 +250,7 @@ class StateGraph:
         return self._once(self.successors.shaping.timeless(cast("InFlight", under_way)))
 
     def with_more_alike(self, before: object, after: object) -> list[object]:
-        """Return what else may be pending after a step if more calls were alike before it than are kept."""
+        """Return what else may be pending after a step, since of calls that are alike only some are kept."""
         shaping = self.successors.shaping
         return [*map(self._once, shaping.with_more_alike(cast("InFlight", before), cast("InFlight", after)))]
 

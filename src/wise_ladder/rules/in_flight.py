@@ -37,7 +37,7 @@ class InFlight(Struct, frozen=True, gc=False, cache_hash=True):
 
 
 MOST_ALIKE = 2
-"""Where states are taken together, so many stand for as many as there may be."""
+"""Where states are taken together, so many pending calls that are alike stand for any number of them."""
 BEGUN = -1
 """When what a shape knows to be pending began or falls due: before now; the zone knows more."""
 
@@ -53,7 +53,7 @@ def alike(call: PendingCall, calls: Iterable[PendingCall]) -> int:
 
 
 def few_alike(calls: Iterable[PendingCall]) -> list[PendingCall]:
-    """Return calls, of those that are alike `MOST_ALIKE` at most: the ones that were made first."""
+    """Return calls without those of which `MOST_ALIKE` that are alike were made before."""
     few: list[PendingCall] = []
     for call in calls:
         if alike(call, few) < MOST_ALIKE:
@@ -62,7 +62,7 @@ def few_alike(calls: Iterable[PendingCall]) -> list[PendingCall]:
 
 
 def more_alike(before: tuple[PendingCall, ...], after: tuple[PendingCall, ...]) -> Iterator[list[PendingCall]]:
-    """Go through the calls that may be left by a step which left these, if more were alike before it than are kept."""
+    """Go through what else may be pending after a step: where `MOST_ALIKE` calls were alike, there may have been more."""
     many = {replace(call, number=0) for call in before if alike(call, before) == MOST_ALIKE}
     names, known = {call.name for call in many}, {replace(call, number=0) for call in before}
     # Where a caller went, its calls are other ones now.

@@ -95,16 +95,12 @@ KNOWN_BY_RUN = (
     "A run shows it: these {steps} were done by the code that runs your taps, with real times. Fewer steps cannot break it."
 )
 KNOWN_OF_ALL = "The sweep met every state there is ({states:,}), and looked at each."
-KNOWN_BY_SWEEP = (
-    "The sweep tried all that can happen {extent}: {states:,} states. What happens after that it has not looked at."
-)
+KNOWN_BY_SWEEP = "The sweep tried all that can happen {extent}: {states:,} states. It has not looked further."
 KNOWN_BY_PROOF = (
     "It is proved. Every state that the plan can reach lies in one of {states:,} abstract states, each of which stands for "
     "many, and no step between these can break the rule. That took {time}."
 )
-WHAT_A_PROOF_SAYS = (
-    "It holds however many steps are done and however high the ladder gets, for the samples that the plan names."
-)
+WHAT_A_PROOF_SAYS = "It holds for any number of steps and any height of the ladder, with the sample arguments of the plan."
 KNOWN_BUT = "It may be broken all the same: {why}."
 NOT_PROVED_BECAUSE = "It could not be proved for every depth: {why}."
 METHOD = "docs/how-verdicts-are-made.md explains sweep and proof."

@@ -12,7 +12,7 @@ from wise_ladder.rules.abstraction import Abstraction, AbstractState
 from wise_ladder.rules.in_flight import InFlight
 from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.conditions import simplify, uses_only_facts
-from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung
+from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung, VeilKnowledge
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, all_rungs, visible_path
 from wise_ladder.semantics.symbolic import (
@@ -32,7 +32,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
     from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Question, Rung
-    from wise_ladder.semantics.symbolic import RestAnswer
 
 
 class Veils:
@@ -44,7 +43,7 @@ class Veils:
         self._waking = index_of(plan).waking
         self._guards = {place.name: place.guards for place in plan.owners}
         self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
-        self._ladders: dict[tuple[int, OpaquePath, frozenset[int], bool, bool, bool, tuple[RestAnswer, ...]], OpaqueLadder] = {}
+        self._ladders: dict[VeilKnowledge, OpaqueLadder] = {}
         """What was put over shapes, each but once, so that equal ones are one."""
 
     def hide_ladders(self, shape: State) -> State | None:
@@ -60,11 +59,11 @@ class Veils:
         names = (name for rung in path for name in (rung.data.screen, *(layer.name for layer in rung.overlays)))
         wakes = not self._waking.isdisjoint(names)
         watched = any(rung.data.screen in self._shaping.guarded for rung in path)
-        key = quiet, self._path(path), cast("SymbolicPart", shape.deadlines).timed, wakes, layered, watched, rest
-        ladder = self._ladders.get(key)
+        timed = cast("SymbolicPart", shape.deadlines).timed
+        known = VeilKnowledge(quiet, self._path(path), timed, wakes, layered, watched, rest)
+        ladder = self._ladders.get(known)
         if ladder is None:
-            rung = OpaqueRung(*key[:3], wakes=wakes, layered=layered, watched=watched, rest=rest)
-            ladder = self._ladders[key] = OpaqueLadder((cast("Rung", rung),))
+            ladder = self._ladders[known] = OpaqueLadder((cast("Rung", OpaqueRung(known)),))
         question = shape.question
         if question is not None:
             question = replace(question, serial=OPAQUE_SERIAL, rung=question.rung and OPAQUE_SERIAL)

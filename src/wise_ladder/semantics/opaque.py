@@ -6,9 +6,9 @@ closer is stopped by `RefinementNeeded`, as with all that is left out (`symbolic
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, NoReturn, SupportsIndex
+from typing import TYPE_CHECKING, Any, NamedTuple, NoReturn, SupportsIndex
 
-from wise_ladder.semantics.symbolic import ASKERS, PLAIN, SAVED, SETTLED, RefinementNeeded, answered
+from wise_ladder.semantics.symbolic import ASKERS, LeftOut, RefinementNeeded, answered
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -57,64 +57,46 @@ class OpaquePath(Opaque):
         return True
 
 
-class OpaqueRung(Opaque):
-    """Stands for all rungs, and says what cannot come of them, as `SymbolicRungs` does.
+class VeilKnowledge(NamedTuple):
+    """What is known of all rungs behind a veil."""
 
-    `quiet` and `askers` are those of the rungs that shapes keep, `rest` those of the rungs that they leave out. `wakes`:
-    whether something that is seen reacts when it comes to be seen; `layered`: whether there are overlays over rungs;
-    `watched`: whether a screen is seen that must not go without being asked.
-    """
+    quiet: int
+    """Which of `SAVED`, `PLAIN` and `SETTLED` is true of the rungs that the shape keeps."""
+    path: OpaquePath
+    timed: frozenset[int]
+    """The serials that timers speak of."""
+    wakes: bool
+    """Whether something that is seen reacts when it comes to be seen."""
+    layered: bool
+    """Whether there are overlays over rungs."""
+    watched: bool
+    """Whether a screen is seen that must not go without being asked."""
+    rest: tuple[RestAnswer, ...]
+    """What can come of the rungs that the shape leaves out."""
 
-    __slots__ = ("layered", "path", "quiet", "rest", "timed", "wakes", "watched")
+
+class OpaqueRung(Opaque, LeftOut):
+    """Stands for all rungs, and says what can come of them."""
+
+    __slots__ = ("_known", "layered", "path", "timed", "wakes", "watched")
 
     cut = True
     serial = OPAQUE_SERIAL
     inner: tuple[Ladder, ...] = ()
     undelivered: tuple[Result, ...] = ()
 
-    def __init__(  # noqa: PLR0913 - what is known of all rungs
-        self,
-        quiet: int,
-        path: OpaquePath,
-        timed: frozenset[int],
-        *,
-        wakes: bool,
-        layered: bool,
-        watched: bool,
-        rest: tuple[RestAnswer, ...],
-    ) -> None:
+    def __init__(self, known: VeilKnowledge) -> None:
         """Say what is known of them."""
-        self.quiet, self.path, self.timed, self.wakes, self.layered, self.rest = quiet, path, timed, wakes, layered, rest
-        self.watched = watched
+        self._known, self.path, self.timed = known, known.path, known.timed
+        self.wakes, self.layered, self.watched = known.wakes, known.layered, known.watched
 
     def _asked(self, mark: int) -> int:
-        answer = answered(self.rest, mark)
+        if mark != ASKERS and not self._known.quiet & mark:
+            return 0
+        answer = answered(self._known.rest, mark)
         if answer is None:
             raise RefinementNeeded("rests", 0, mark)
         return answer
-
-    def _cannot(self, what: int) -> bool:
-        return bool(self.quiet & what) and bool(self._asked(what))
-
-    @property
-    def askers(self) -> int:
-        """The marks of the calls that rungs made that shapes leave out."""
-        return self._asked(ASKERS)
-
-    @property
-    def saved(self) -> bool:
-        """Whether they are as they would be saved."""
-        return self._cannot(SAVED)
-
-    @property
-    def plain(self) -> bool:
-        """Whether nothing happens when they go."""
-        return self._cannot(PLAIN)
-
-    @property
-    def settled(self) -> bool:
-        """Whether no result is to be delivered to them, and none of them stands in another's stead."""
-        return self._cannot(SETTLED)
 
     def as_saved(self) -> OpaqueRung:
         """Return what stands for all rungs as they are saved, if that makes no difference."""
@@ -122,9 +104,7 @@ class OpaqueRung(Opaque):
 
     def with_answer(self, answer: RestAnswer) -> OpaqueRung:
         """Return the same, of which more is known of what can come of the rungs that shapes leave out."""
-        rest = (*self.rest, answer)
-        known = self.quiet, self.path, self.timed
-        return OpaqueRung(*known, wakes=self.wakes, layered=self.layered, watched=self.watched, rest=rest)
+        return OpaqueRung(self._known._replace(rest=(*self._known.rest, answer)))
 
     def __bool__(self) -> bool:
         return True

@@ -39,19 +39,21 @@ class RefinementNeeded(Exception):  # noqa: N818 - a question is no error
 
 
 SAVED, PLAIN, SETTLED = 1, 2, 4
-"""What cannot come of rungs, a bit each."""
+"""What can be true of rungs, a bit each; `LeftOut` says what each means."""
 QUIET = SAVED | PLAIN | SETTLED
 ASKERS = 8
-"""Stands among these for which calls they made."""
+"""The mark that asks which calls the rungs made."""
 OF_ALL = 16
-"""Stands beside one of these where it was asked of all that is left out, and is not so of all."""
+"""Added to a mark: the question was asked of all rungs that are left out, and it is not true of all of them."""
 
 
 class StackRest(NamedTuple):
-    """What can come of rungs that are left out: how quiet they are, and which calls they made, one bit each."""
+    """What can come of rungs that are left out."""
 
     quiet: int
+    """Which of `SAVED`, `PLAIN` and `SETTLED` is true of all of them."""
     askers: int
+    """The marks of the calls that they made."""
 
     def answer(self, mark: int) -> RestAnswer:
         """Answer what is asked by a mark."""
@@ -78,20 +80,48 @@ class StackKnowledge(NamedTuple):
     lacks: frozenset[SearchTarget] = frozenset()
     """What was sought there, and was not found."""
     tried: frozenset[SearchTarget] = frozenset()
-    """What was sought in all that is left out, and is somewhere."""
+    """What was sought in all rungs that are left out, and is in some of them."""
     as_is: bool = True
-    """Whether they are as they were: if not, as they are saved."""
+    """Whether they are as they were; else they are as they are saved."""
 
 
 NOTHING_KNOWN = StackKnowledge()
 
 
-class SymbolicRungs:
+class LeftOut:
+    """Something that stands for rungs, and answers what can come of them: each answer may need a look."""
+
+    __slots__ = ()
+
+    def _asked(self, mark: int) -> int:
+        """Answer what is asked by a mark, or raise RefinementNeeded."""
+        raise NotImplementedError
+
+    @property
+    def askers(self) -> int:
+        """The marks of the calls that they made."""
+        return self._asked(ASKERS)
+
+    @property
+    def saved(self) -> bool:
+        """Whether they are as they would be saved."""
+        return bool(self._asked(SAVED))
+
+    @property
+    def plain(self) -> bool:
+        """Whether nothing happens when they go."""
+        return bool(self._asked(PLAIN))
+
+    @property
+    def settled(self) -> bool:
+        """Whether none of them has a result to deliver, and none stands in for the wanted place."""
+        return bool(self._asked(SETTLED))
+
+
+class SymbolicRungs(LeftOut):
     """Stands in a ladder for rungs that were left out: for one where it is the lowest, else for one or several.
 
-    None of them is known to timers, overlays or guards that come first. `askers` are the marks of the pending calls that they
-    made. `quiet` says what cannot come of them: `SAVED` that they change when they are saved, `PLAIN` that something happens
-    when all of them go, `SETTLED` that a result is to be delivered, or one stands in another's stead.
+    None of them is known to timers, overlays or guards that come first.
     """
 
     __slots__ = ("as_is", "lacks", "number", "rest", "serial", "tried", "what")
@@ -113,26 +143,6 @@ class SymbolicRungs:
                 raise RefinementNeeded("rests", 0, mark)
             raise RefinementNeeded("rest", self.number, mark)
         return answer
-
-    @property
-    def askers(self) -> int:
-        """The marks of the calls that they made."""
-        return self._asked(ASKERS)
-
-    @property
-    def saved(self) -> bool:
-        """Whether they are as they would be saved."""
-        return bool(self._asked(SAVED))
-
-    @property
-    def plain(self) -> bool:
-        """Whether nothing happens when they go."""
-        return bool(self._asked(PLAIN))
-
-    @property
-    def settled(self) -> bool:
-        """Whether no result is to be delivered to them, and none of them stands in another's stead."""
-        return bool(self._asked(SETTLED))
 
     def holds(self, sought: SearchTarget) -> bool:
         """Whether what is sought is there; raises RefinementNeeded if that is not known, and when it is there."""
@@ -166,7 +176,7 @@ class SymbolicRungs:
         return self._with(self._known._replace(rest=(*self.rest, answer)))
 
     def as_saved(self) -> SymbolicRungs:
-        """Return what stands for these rungs as they are saved: nothing is under way then, and nothing stands in a stead."""
+        """Return what stands for these rungs as they are saved: then no result is on its way, and no call is pending."""
         rest = (*(each for each in self.rest if each.mark not in {SETTLED, ASKERS}), RestAnswer(SETTLED, SETTLED))
         # What they held may be gone, so of exact data nothing is known.
         lacks, tried = (frozenset(each for each in those if isinstance(each, frozenset)) for those in (self.lacks, self.tried))

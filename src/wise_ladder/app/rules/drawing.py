@@ -92,7 +92,7 @@ def _short(verdict: Verdict) -> str:
 
 def _proofs(standing: SweepStatus) -> list[tuple[str, str, str]]:
     """Say how many rules are proved, where that is tried: the sweep has not met all states then."""
-    open_rules = [verdict for verdict in standing.verdicts if verdict.status == "holds" or verdict.proof is not None]
+    open_rules = [verdict for verdict in standing.verdicts if verdict.status == "holds"]
     tried = standing.proving or any(verdict.proof is not None or verdict.not_proved for verdict in standing.verdicts)
     if standing.known.whole or not tried:
         return []
