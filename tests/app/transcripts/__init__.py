@@ -25,7 +25,7 @@ FOLDER = Path(__file__).parent
 HEAD = re.compile(r"^plan (?P<plan>.+), (?P<width>\d+)x(?P<height>\d+)$")
 CLICK = re.compile(r"^click:(\d+),(\d+)$")
 VARIES = re.compile(
-    r"\d+%$|(?<=time     )[\d.]+ s|(?<=run in )[\d.]+ m?s|(?<=states, )[\d.]+ s|[\d,]+ +(?=states a second)|/tmp/\w+"
+    r" *\d+%$|(?<=time     )[\d.]+ s|(?<=run in )[\d.]+ m?s|(?<=states, )[\d.]+ s|[\d,]+ +(?=states a second)|/tmp/\w+"
 )
 """What differs from run to run: how long something took, and the folder. What the clock of the model says is not masked."""
 
