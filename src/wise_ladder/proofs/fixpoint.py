@@ -9,13 +9,17 @@ least fixpoint; Kildall 1973, Cousot and Cousot 1977). Then every state that a p
 from __future__ import annotations
 
 import time
-from collections import deque
+from collections import Counter, deque
 from functools import cache, reduce
 from itertools import product
 from operator import and_, or_
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 
+from msgspec.structs import replace
+
+from wise_ladder.plan.events import Reply
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
+from wise_ladder.rules.in_flight import SEEN_SINCE
 from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER, Found
 from wise_ladder.semantics.symbolic import ASKERS, RestAnswer
 
@@ -26,6 +30,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
     from wise_ladder.rules.graph import StateGraph, StateKey
     from wise_ladder.rules.in_flight import InFlight
+    from wise_ladder.semantics.state import PendingCall
     from wise_ladder.semantics.symbolic import RefinementNeeded
 
 MOST_LOOKS = 24
@@ -84,6 +89,7 @@ class Fixpoint:
         self.leaves: dict[DecisionLeaf, None] = {}
         self.seconds = 0.0
         """How long it has worked."""
+        self._alone: dict[InFlight, dict[str, PendingCall]] = {}
         self._waiting: deque[AbstractState] = deque()
         self._queued: set[AbstractState] = set()
         self._readers: dict[int, set[AbstractState]] = {}
@@ -162,10 +168,28 @@ class Fixpoint:
     def _begin(self, at: AbstractState, values: Values, rows: Rows) -> Iterator[_Way]:
         for node in self.graph.nodes(at.shape):
             yield _Way(node, values, rows, 0)
+        alone: dict[PendingCall, set[object]] = {}
         for under_way in values[-1]:
             told = (*values[:-1], frozenset([under_way]))
+            by_itself = self._by_itself(cast("InFlight", under_way)) if self._timeless else {}
+            for call in by_itself.values():
+                alone.setdefault(call, set()).add(under_way)
             for node in self.graph.ended(at.shape, under_way):
-                yield _Way(node, told, rows, 0)
+                if not isinstance(node.choice, Reply) or node.choice.call not in by_itself:
+                    yield _Way(node, told, rows, 0)
+        for call, those in alone.items():
+            for node in self.graph.replied(at.shape, call):
+                yield _Way(node, (*values[:-1], frozenset(those)), rows, 0)
+
+    def _by_itself(self, under_way: InFlight) -> dict[str, PendingCall]:
+        """Return the calls whose replies are decided without a word about what else is pending, by name."""
+        known = self._alone.get(under_way)
+        if known is None:
+            calls = [replace(call, number=0) for call in under_way.calls if call.name != SEEN_SINCE]
+            names, by_itself = Counter(call.name for call in calls), self.graph.successors.shaping.by_itself
+            known = {call.name: call for call in calls if names[call.name] == 1 and by_itself(call)}
+            self._alone[under_way] = known
+        return known
 
     def _ways(self, first: _Way, at: AbstractState) -> Iterator[tuple[DecisionLeaf, _Way]]:
         """Go through all that a choice may come to, each with what is known of where it came from."""
@@ -273,7 +297,7 @@ class Fixpoint:
         values = list(way.values)
         for place, value in leaf.facts:
             values[place] = frozenset([value])
-        if leaf.turns or leaf.lost:
+        if leaf.turns or leaf.lost or leaf.replied:
             values[-1] = frozenset([self.graph.pending_after(leaf, under_way) for under_way in values[-1]])
         elif self._timeless and values[-1] is not way.values[-1]:
             (after,) = values[-1]

@@ -132,7 +132,7 @@ class Abstraction(Callers):
             bars=(True, True),
             cover=state.cover,
             calls=self._calls,
-            held_link=self._held if state.held_link else "",
+            held_link=self._held if state.cover or state.held_link else "",
             alive=state.alive,
             restored=state.restored,
             least=state.least,
@@ -156,8 +156,8 @@ class Abstraction(Callers):
             if not same:
                 raise left_out.look()
             calls = cast("SymbolicPart", state.calls)
-            lost = calls.lost | cutting.gone_askers()
-            return untold(calls.place, calls.timed, calls.callers, calls.names, turned=calls.turned, lost=lost), left_out
+            known = calls.known._replace(lost=calls.known.lost | cutting.gone_askers())
+            return untold(calls.place, calls.timed, calls.callers, known), left_out
         pending = [replace(timer, serial=numbers.get(timer.serial, -1)) for timer in state.deadlines]
         if cutting.elsewhere:
             cutting.hidden |= cutting.elsewhere & ~cutting.gone_askers()
@@ -179,6 +179,11 @@ class Abstraction(Callers):
         """Return what is pending without a word about since when, nor how many more than `MOST_ALIKE` calls are alike."""
         timers, calls = numbered(under_way.pending, few_alike(under_way.calls))
         return InFlight(timers, calls, any_time(self._clocks(timers, calls)))
+
+    def without(self, under_way: InFlight, call: PendingCall) -> InFlight:
+        """Return what else is pending besides the only call of its name, without a word about since when."""
+        calls = tuple(each for each in under_way.calls if each.name != call.name)
+        return self.timeless(InFlight(under_way.pending, calls, NOTHING))
 
     def with_more_alike(self, before: InFlight, after: InFlight) -> list[InFlight]:
         """Return what else may be pending after a step, since of calls that are alike only some are kept."""

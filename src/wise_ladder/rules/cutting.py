@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from functools import reduce
 from operator import or_
 from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.plan import triggers
-from wise_ladder.rules.in_flight import NOBODY, OWN, UNKNOWN_CALLER, InFlight, by_name
+from wise_ladder.plan import operations, triggers
+from wise_ladder.rules.in_flight import NOBODY, OWN, InFlight, by_name
+from wise_ladder.semantics.conditions import uses_only_facts
 from wise_ladder.semantics.opaque import OpaqueLadder
 from wise_ladder.semantics.serials import serials_of
 from wise_ladder.semantics.state import OverlayInstance, PendingCall, Rung, State, all_rungs
 from wise_ladder.semantics.symbolic import (
     ASKERS,
+    UNKNOWN_CALLER,
     RefinementNeeded,
     SymbolicLadder,
     SymbolicPart,
@@ -27,7 +30,7 @@ from wise_ladder.semantics.symbolic import (
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from wise_ladder.plan.model import Plan
+    from wise_ladder.plan.model import Move, Plan
     from wise_ladder.semantics.opaque import OpaqueRung
     from wise_ladder.semantics.state import Ladder
     from wise_ladder.semantics.symbolic import SymbolicRungs
@@ -51,13 +54,18 @@ class Callers:
         """Look which places take which replies."""
         self._first_shown = any(move.trigger == triggers.ShownTrigger(first=True) for move in plan.moves)
         wanted: dict[tuple[str | None, str], frozenset[str]] = {}
+        bound: set[tuple[str | None, str]] = set()
         for move in plan.moves:
             if isinstance(move.trigger, triggers.ReplyTrigger):
                 key = move.owner, move.trigger.call
                 wanted[key] = wanted.get(key, frozenset()) | {move.trigger.outcome}
+                bound |= set() if _free_of_place(move) else {key}
         first: dict[tuple[str, frozenset[str]], str | None] = {}
         self.alike = {(where, name): first.setdefault((name, outcomes), where) for (where, name), outcomes in wanted.items()}
         """By place and call: the place that stands for all that want the same replies."""
+        stands_for = Counter((where, name) for (_, name), where in self.alike.items())
+        self.free_of_place = {key for key, places in stands_for.items() if places == 1} - bound
+        """The places and calls whose replies do the same wherever the caller stands."""
         self.marks = {call.name: 1 << place for place, call in enumerate(plan.calls)}
 
     def callers_gone(self, under_way: InFlight, lost: int) -> InFlight:
@@ -77,6 +85,10 @@ class Callers:
         if (call.where, call.name) in self.alike:
             return call if call.data == OWN else replace(call, data=NOBODY)
         return replace(call, serial=-1, where="", data=NOBODY)
+
+    def by_itself(self, call: PendingCall) -> bool:
+        """Whether the reply to a call can be decided without a word about its caller, as it stands in a shape."""
+        return call.serial <= 0 and (call.serial != UNKNOWN_CALLER or (call.where, call.name) in self.free_of_place)
 
     def look_for_asker(self, state: State, name: str) -> RefinementNeeded | None:
         """Return the refinement that asks for the caller of a call that was left out; None: no such rung was.
@@ -99,6 +111,12 @@ class Callers:
         return serials
 
 
+def _free_of_place(move: Move) -> bool:
+    """Whether a move does the same wherever it stands, and nobody sees it: facts of the app alone make it and are made."""
+    sets = all(isinstance(each, operations.SetFact) and isinstance(each.value, str) for each in move.operations)
+    return sets and (move.condition is None or uses_only_facts(move.condition))
+
+
 class Cutting:
     """One state that is taken apart."""
 
@@ -115,6 +133,7 @@ class Cutting:
         """The marks of what was made by rungs that were left out before, and that are left out now; those that may be over."""
         if isinstance(left_out := state.deadlines, SymbolicPart):
             self.timed = {*left_out.timed}
+            self._over = self._replied()
         else:
             self._look_at(state)
             self._over = self._made_elsewhere() & ~self.elsewhere
@@ -147,6 +166,12 @@ class Cutting:
                 self.made[serial] = self.made.get(serial, 0) | self.shaping.marks[name]
             else:
                 self.timed |= serials
+
+    def _replied(self) -> int:
+        """Return the mark of the call that got a reply, where that is all that was looked at, and its caller was left out."""
+        calls = None if self._before is None else self._before.calls
+        call = calls.known.replied if isinstance(calls, SymbolicPart) else None
+        return self.shaping.marks[call.name] if call is not None and call.serial == UNKNOWN_CALLER else 0
 
     def _made_elsewhere(self) -> int:
         """Return the marks of what rungs may have made that were left out before the step."""

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple, TypeAlias
 from wise_ladder.rules.refinement import changes
 from wise_ladder.rules.symbolic_stacks import EMPTY, STACK_BITS
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL
-from wise_ladder.semantics.symbolic import SymbolicPart
+from wise_ladder.semantics.symbolic import NOTHING_PENDING_KNOWN, SymbolicPart
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable
@@ -65,6 +65,7 @@ class DecisionLeaf:
         "keeps_stacks",
         "lost",
         "push",
+        "replied",
         "shape",
         "successor",
         "tails",
@@ -72,32 +73,28 @@ class DecisionLeaf:
         "veiled",
     )
 
-    def __init__(
-        self,
-        choice: Action,
-        done: Successor,
-        comes_to: AbstractKey,
-        before: int | None,
-        tails: StackTable,
-        judgement: Judgement,
-    ) -> None:
+    def __init__(self, found: NewTransition, judgement: Judgement, before: int | None, tails: StackTable) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
-        self.action, self.successor = choice, done
+        self.action, self.successor = found.action, found.successor
+        calls = found.before.calls
+        self.replied = calls.known.replied if isinstance(calls, SymbolicPart) else None
+        """The call that got a reply and is no longer pending, where nothing else was looked at of what is."""
         self.candidates, self.goals = judgement
         """Which rules it may break; each state it comes from may show that, or may not."""
-        self.shape, (_, facts, entries) = comes_to
+        self.shape, (skeleton, facts, entries) = found.comes_to
         self.facts = changes(facts)
         """The facts that have a value now whatever they had before: place and value."""
-        self.turns = isinstance(facts[-1], SymbolicPart) and facts[-1].turned
+        pending = facts[-1].known if isinstance(facts[-1], SymbolicPart) else NOTHING_PENDING_KNOWN
+        self.turns = pending.turned
         """Whether something else is seen after it, and what is pending was not looked at."""
-        self.lost = facts[-1].lost if isinstance(facts[-1], SymbolicPart) else 0
+        self.lost = pending.lost
         """The marks of calls whose callers go that were left out, where what is pending was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
             for source, over in entries
         )
         """How each tail is made, as `StackRecipe` says it, rungs by the complements of their numbers."""
-        self.veiled = comes_to[1].skeleton if self.shape == OPAQUE_SERIAL else None
+        self.veiled = skeleton if self.shape == OPAQUE_SERIAL else None
         """What it comes to where all ladders stay behind their veil."""
         self.keeps_stacks = self.veiled is not None or (before is not None and self.tails == _same(before))
         """Whether the tails stay as they are."""

@@ -38,7 +38,8 @@ class FlashTracker:
         calls, turned = after.calls, self.turned(before, after)
         if isinstance(calls, SymbolicPart):
             # Nothing new is pending, so what is seen since now cannot flash.
-            return (replace(after, calls=untold(calls.place, names=calls.names, turned=True)) if turned else after), happened
+            anew = untold(calls.place, known=calls.known._replace(turned=True))
+            return (replace(after, calls=anew) if turned else after), happened
         if turned:
             if by is not None and (top := seen_rung(before)) is not None:
                 happened = (*happened, *self._flashed(before, top, zone, by, takes))

@@ -17,7 +17,7 @@ from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
 from wise_ladder.rules.in_flight import SEEN_SINCE, InFlight
-from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
+from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, of_the_app, reveal
 from wise_ladder.rules.refinement import Refiner, put_in
 from wise_ladder.rules.replay import PathStep
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
@@ -25,10 +25,19 @@ from wise_ladder.rules.zones import NOTHING, Zone
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, initial_state, visible_path
-from wise_ladder.semantics.symbolic import RefinementNeeded, RestAnswer, SymbolicFact, SymbolicPart, each_cut
+from wise_ladder.semantics.symbolic import (
+    UNKNOWN_CALLER,
+    PendingKnowledge,
+    RefinementNeeded,
+    RestAnswer,
+    SymbolicFact,
+    SymbolicPart,
+    each_cut,
+    untold,
+)
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Hashable, Iterator
+    from collections.abc import Callable, Hashable, Iterable, Iterator
 
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
@@ -36,7 +45,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.opaque import OpaqueRung
-    from wise_ladder.semantics.state import Rung
+    from wise_ladder.semantics.state import PendingCall, Rung
     from wise_ladder.semantics.symbolic import RefinementKind, SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
@@ -63,6 +72,11 @@ class StateGraph:
         """What shapes become whose ladders stay behind a veil."""
         self._ended: dict[tuple[int, object], list[DecisionNode]] = {}
         """By shape and what is pending: what can become of that."""
+        self._ended_behind: dict[tuple[State, object], list[DecisionNode]] = {}
+        """By a shape behind a veil and what is pending: what can become of what has to do with no rung."""
+        self._replied: dict[tuple[int, PendingCall], list[DecisionNode]] = {}
+        self._replies: dict[tuple[State, PendingCall], list[DecisionNode]] = {}
+        """What replies do, by shape and call, and for all shapes that are one behind a veil."""
         self._staying: dict[int, DecisionNode] = {}
         self._same: dict[object, object] = {}
         """What is pending, each but once."""
@@ -119,12 +133,47 @@ class StateGraph:
             nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
         return nodes
 
+    def replied(self, shape: int, call: PendingCall) -> list[DecisionNode]:
+        """Return what the replies to a call do at a shape, as far as nothing depends on what else is pending.
+
+        The only call of its name, of which `by_itself` is true.
+        """
+        nodes = self._replied.get((shape, call))
+        if nodes is None:
+            state = self.skeletons[shape]
+            left_out = cast(
+                "tuple[PendingCall, ...]", untold(self.successors.shaping.under_way, known=PendingKnowledge(replied=call))
+            )
+            behind = self._veils.hide_ladders(state) if call.serial != UNKNOWN_CALLER else None
+            key = behind or state, call
+            nodes = self._replies.get(key)
+            if nodes is None:
+                at = replace(behind or state, calls=left_out)
+                nodes = self._replies[key] = self._roots(at, NOTHING, self.successors.replies(call.name))
+            self._replied[shape, call] = nodes
+        return nodes
+
     def ended(self, shape: int, under_way: object) -> list[DecisionNode]:
         """Return what can become of what is pending at a shape."""
         ended = self._ended.get((shape, under_way))
         if ended is None:
-            state, zone = put_in(self.successors.shaping, self.skeletons[shape], self.successors.shaping.under_way, under_way)
-            ended = self._ended[shape, under_way] = self._roots(state, zone, self.successors.ended(state))
+            shaping, skeleton, pending = self.successors.shaping, self.skeletons[shape], cast("InFlight", under_way)
+            state, zone = put_in(shaping, skeleton, shaping.under_way, under_way)
+            by_rungs: list[Action] = []
+            by_app: list[Action] = []
+            for choice in self.successors.ended(state):
+                (by_app if of_the_app(choice, pending) else by_rungs).append(choice)
+            behind = self._veils.hide_ladders(skeleton) if by_app else None
+            ended = self._roots(state, zone, by_rungs)
+            if behind is None:
+                ended += self._roots(state, zone, by_app)
+            else:
+                key = behind, under_way
+                if key not in self._ended_behind:
+                    at, zone = put_in(shaping, behind, shaping.under_way, under_way)
+                    self._ended_behind[key] = self._roots(at, zone, by_app)
+                ended += self._ended_behind[key]
+            self._ended[shape, under_way] = ended
         return ended
 
     def staying(self, shape: int) -> DecisionNode:
@@ -159,7 +208,7 @@ class StateGraph:
         self.rows_built += 1
         return SuccessorRow(ways, list(deep.values()))
 
-    def _roots(self, state: State, zone: Zone, choices: Iterator[Action]) -> list[DecisionNode]:
+    def _roots(self, state: State, zone: Zone, choices: Iterable[Action]) -> list[DecisionNode]:
         return [self._node(choice, state, zone) for choice in choices]
 
     def _node(self, choice: Action, state: State, zone: Zone) -> DecisionNode:
@@ -240,7 +289,9 @@ class StateGraph:
         return anew
 
     def pending_after(self, leaf: DecisionLeaf, under_way: object) -> object:
-        """Return what is pending after a leaf that did not look at it."""
+        """Return what is pending after a leaf that did not look at it, or at one call alone."""
+        if leaf.replied is not None:
+            under_way = self._once(self.successors.shaping.without(cast("InFlight", under_way), leaf.replied))
         if leaf.lost:
             under_way = self._once(self.successors.shaping.callers_gone(cast("InFlight", under_way), leaf.lost))
         return self.seen_anew(under_way) if leaf.turns else under_way
@@ -288,15 +339,15 @@ class StateGraph:
                 behind = isinstance(done.state.ladder, OpaqueLadder)
                 shaping = self.successors.shaping
                 shaped = (
-                    abstract_hidden(node.state, done.state, shaping)
+                    abstract_hidden(node.state, done, shaping)
                     if behind
                     else shaping.abstract(done.state, done.zone, node.state)
                 )
                 shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
-                judgement = self.judge(NewTransition(self.plan, node.state, node.choice, done, comes_to))
+                found = NewTransition(self.plan, node.state, node.choice, done, comes_to)
                 visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
-                leaves.append(DecisionLeaf(node.choice, done, comes_to, visible_tails, self.tails, judgement))
+                leaves.append(DecisionLeaf(found, self.judge(found), visible_tails, self.tails))
             node.leaves = tuple(leaves)
             looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, SymbolicFact)]
             usual = self._habits.get(node.habit, looked_at)
@@ -439,5 +490,5 @@ class StateGraph:
         under_way = self.under_way(core)
         if isinstance(left_out := done.state.calls, SymbolicPart):
             kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
-            done = done._replace(old_indices=self.successors.shaping.seen_anew(under_way)[1] if left_out.turned else kept)
+            done = done._replace(old_indices=self.successors.shaping.seen_anew(under_way)[1] if left_out.known.turned else kept)
         return PathStep(self.known(core), choice, done)

@@ -15,8 +15,6 @@ if TYPE_CHECKING:
 
     from wise_ladder.semantics.state import State
 
-UNKNOWN_CALLER = -(1 << 20)
-"""The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
 NOBODY, OWN = RungData("", ()), RungData("\0", ())
 """Placeholder for the data of a caller: nothing more is known, or that the caller is the rung's own screen."""
 SEEN_SINCE = "\0seen"

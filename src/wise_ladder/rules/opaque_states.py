@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, cast
 
 from msgspec.structs import replace
 
+from wise_ladder.plan.events import Reply
 from wise_ladder.rules.abstraction import Abstraction, AbstractState
 from wise_ladder.rules.in_flight import InFlight
-from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.conditions import simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung, VeilKnowledge
 from wise_ladder.semantics.plan_index import index_of
@@ -29,9 +29,11 @@ from wise_ladder.semantics.symbolic import (
 )
 
 if TYPE_CHECKING:
-    from wise_ladder.plan.model import Guard, Plan
+    from wise_ladder.plan.model import Guard, Plan, Redirect
     from wise_ladder.plan.policies import Way
-    from wise_ladder.semantics.state import Question, Rung
+    from wise_ladder.rules.actions import Action
+    from wise_ladder.rules.successors import Successor
+    from wise_ladder.semantics.state import PendingCall, Question, Rung
 
 
 class Veils:
@@ -39,10 +41,10 @@ class Veils:
 
     def __init__(self, plan: Plan, shaping: Abstraction) -> None:
         """Take what says how quiet a rung is."""
-        self._shaping = shaping
+        self._plan, self._shaping = plan, shaping
         self._waking = index_of(plan).waking
         self._guards = {place.name: place.guards for place in plan.owners}
-        self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way]], OpaquePath] = {}
+        self._paths: dict[tuple[tuple[Guard, ...], frozenset[Way], tuple[Redirect, ...]], OpaquePath] = {}
         self._ladders: dict[VeilKnowledge, OpaqueLadder] = {}
         """What was put over shapes, each but once, so that equal ones are one."""
 
@@ -82,24 +84,44 @@ class Veils:
                         hazy.update(guard.ways)
                     elif condition is not False:
                         guards.append(replace(guard, condition=None if condition is True else condition))
-        key = tuple(guards), frozenset(hazy)
+        seen = self._plan.screen[path[-1].data.screen]
+        redirects = tuple(each for each in self._plan.redirects if not seen.foreign and each.is_for(seen.name))
+        key = tuple(guards), frozenset(hazy), redirects
         return self._paths.get(key) or self._paths.setdefault(key, OpaquePath(*key))
 
 
-def abstract_hidden(before: State, after: State, shaping: Abstraction) -> AbstractState:
+def abstract_hidden(before: State, done: Successor, shaping: Abstraction) -> AbstractState:
     """Abstract a state whose ladders stayed opaque; raises RefinementNeeded if more than the rest of it changed."""
+    after = done.state
     under_way = cast("SymbolicPart | InFlight", after.calls)
     if not isinstance(after.deadlines, SymbolicPart):
         left_out = before.deadlines
-        spoken_of = not isinstance(left_out, SymbolicPart) or left_out.timed or left_out.callers
-        if spoken_of or after.deadlines or after.calls or cast("OpaqueRung", before.ladder[-1]).askers:
+        if isinstance(left_out, SymbolicPart):
+            spoken_of = left_out.timed or left_out.callers or cast("OpaqueRung", before.ladder[-1]).askers
+            if spoken_of or after.deadlines or after.calls:
+                raise RefinementNeeded("shape", 0)
+        elif any(timer.serial for timer in (*left_out, *after.deadlines)) or _of_rungs(before) != _of_rungs(after):
             raise RefinementNeeded("shape", 0)
-        under_way = InFlight((), (), NOTHING)
+        under_way = InFlight(after.deadlines, after.calls, done.zone)
+        after = replace(after, deadlines=(), calls=())
     if after.overlays or after.armed or after.never_shown:
         raise RefinementNeeded("shape", 0)
     question, stopped = shaping.asked_about(after.question, {OPAQUE_SERIAL: OPAQUE_SERIAL})
     facts = (*after.facts, after.held_link, after.wanted, stopped, under_way)
-    return AbstractState(replace(after, held_link=after.held_link and UNREAD[shaping.held], question=question), facts, ())
+    held = UNREAD[shaping.held] if after.cover or after.held_link else ""
+    return AbstractState(replace(after, held_link=held, question=question), facts, ())
+
+
+def _of_rungs(state: State) -> list[PendingCall]:
+    """List the pending calls of rungs that still stand."""
+    return [replace(call, number=0) for call in state.calls if call.serial not in {0, -1}]
+
+
+def of_the_app(choice: Action, under_way: InFlight) -> bool:
+    """Whether something pending has to do with no rung, nor has anything that may fall due with it."""
+    if isinstance(choice, Reply):
+        return next(call for call in under_way.calls if call.name == choice.call).serial in {0, -1}
+    return not any(timer.serial for timer in under_way.pending)
 
 
 def apply_hidden(hidden: State, shape: State) -> State:

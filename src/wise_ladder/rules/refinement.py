@@ -7,11 +7,12 @@ from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
 
-from wise_ladder.rules.in_flight import NOBODY, OWN, UNKNOWN_CALLER, InFlight
+from wise_ladder.rules.in_flight import NOBODY, OWN, InFlight
 from wise_ladder.semantics.state import Rung
 from wise_ladder.semantics.symbolic import (
     ASKERS,
     OF_ALL,
+    UNKNOWN_CALLER,
     RestAnswer,
     SymbolicFact,
     SymbolicLadder,
@@ -181,8 +182,9 @@ def put_in(shaping: Abstraction, state: State, place: int, value: object) -> tup
     if isinstance(value, InFlight):
         return replace(state, deadlines=value.pending, calls=value.calls), value.zone
     if isinstance(value, frozenset):
-        assert cast("SymbolicPart", state.calls).names is None, "nobody asks twice"  # noqa: S101 - or it would never end
-        return replace(state, calls=untold(place, names=value)), ()
+        known = cast("SymbolicPart", state.calls).known
+        assert known.names is None, "nobody asks twice"  # noqa: S101 - or it would never end
+        return replace(state, calls=untold(place, known=known._replace(names=value))), ()
     if place == shaping.held:
         return replace(state, held_link=value), ()
     if place == shaping.wanted:

@@ -30,13 +30,13 @@ from wise_ladder.plan.events import (
 from wise_ladder.rules.abstraction import Abstraction
 from wise_ladder.rules.actions import Action, Elapse, Stay
 from wise_ladder.rules.flashes import FlashTracker
-from wise_ladder.rules.in_flight import SEEN_SINCE, UNKNOWN_CALLER, in_order
+from wise_ladder.rules.in_flight import SEEN_SINCE, in_order
 from wise_ladder.rules.zones import NOTHING, Zone, delay, elapsed_at_least, fire_first, fire_next, none_due, remap
 from wise_ladder.semantics.log import Finding, LogEntry
 from wise_ladder.semantics.offers import taps
 from wise_ladder.semantics.run import MAX_AT_ONCE, run_due, run_event
 from wise_ladder.semantics.state import Deadline, Phase, State
-from wise_ladder.semantics.symbolic import SymbolicPart
+from wise_ladder.semantics.symbolic import UNKNOWN_CALLER, SymbolicPart
 from wise_ladder.semantics.working_state import WorkingState
 
 if TYPE_CHECKING:
@@ -99,9 +99,13 @@ class Successors:
 
     def ended(self, state: State) -> Iterator[Action]:
         """Go through what can become of pending things."""
-        names = dict.fromkeys(call.name for call in state.calls if call.name != SEEN_SINCE)
-        yield from (Reply(name, outcome.name) for name in names for outcome in self.plan.call[name].outcomes)
+        for name in dict.fromkeys(call.name for call in state.calls if call.name != SEEN_SINCE):
+            yield from self.replies(name)
         yield from (Elapse(number) for number in range(len(state.deadlines)))
+
+    def replies(self, call: str) -> Iterator[Reply]:
+        """Go through the replies that a call may get."""
+        yield from (Reply(call, outcome.name) for outcome in self.plan.call[call].outcomes)
 
     def inside(self, state: State) -> Iterator[Action]:
         """Go through what users can do with what they see."""
@@ -149,10 +153,10 @@ class Successors:
             yield Successor(state, zone, (), (), ())
             return
         which, takes = 0, 0
-        if isinstance(choice, Reply):
+        if isinstance(choice, Reply) and not isinstance(state.calls, SymbolicPart):
             clocks = self.shaping.clocks(state)
             which = next(place for place, call in enumerate(state.calls) if call.name == choice.call)
-            if state.calls[which].serial == UNKNOWN_CALLER:
+            if not self.shaping.by_itself(state.calls[which]) and state.calls[which].serial == UNKNOWN_CALLER:
                 look = self.shaping.look_for_asker(state, choice.call)
                 if look is None:
                     return

@@ -151,8 +151,9 @@ class Transition:
     @property
     def arrives(self) -> bool:
         """Whether a link arrived from outside and was not redirected."""
-        outside = isinstance(self.action, events.OpenLink) or bool(self.before.held_link)
-        return outside and bool(self.all_of(LinkFollowed)) and not self.all_of(Redirected)
+        if not self.all_of(LinkFollowed) or self.all_of(Redirected):
+            return False
+        return isinstance(self.action, events.OpenLink) or bool(self.before.held_link)
 
     @property
     def as_self_loop(self) -> Transition:

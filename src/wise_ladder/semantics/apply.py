@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from msgspec.structs import replace
 
@@ -19,9 +19,10 @@ from wise_ladder.semantics import (
     tasks,
 )
 from wise_ladder.semantics.state import GONE, Phase
+from wise_ladder.semantics.symbolic import UNKNOWN_CALLER, SymbolicPart
 
 if TYPE_CHECKING:
-    from wise_ladder.semantics.state import Deadline, RungData
+    from wise_ladder.semantics.state import Deadline, PendingCall, RungData
     from wise_ladder.semantics.working_state import Applier, WorkingState
 
 APPLY: dict[type, Applier] = {
@@ -76,13 +77,21 @@ def _first_frame(doing: WorkingState, timer: Deadline) -> tasks.BecameVisible | 
 def take_reply(doing: WorkingState, reply: events.Reply) -> tasks.TriggerTask:
     """Take the call that was made first off the list, and say whose it is."""
     doing.begin_matter()
-    call = next(call for call in doing.calls if call.name == reply.call)
-    doing.calls = tuple(other for other in doing.calls if other != call)
-    doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial != call.number)
+    if isinstance(doing.calls, SymbolicPart):
+        call, rest = doing.calls.taken()
+        doing.calls = cast("tuple[PendingCall, ...]", rest)
+    else:
+        call = next(call for call in doing.calls if call.name == reply.call)
+        doing.calls = tuple(other for other in doing.calls if other != call)
+        doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial != call.number)
     doing.log.append(log.Replied(reply.call, reply.outcome))
     trigger = triggers.ReplyTrigger(reply.call, reply.outcome)
     if call.where is None:
         return tasks.TriggerTask(trigger, None)
+    if call.serial == UNKNOWN_CALLER:
+        # Whoever left the caller out made sure that it makes no difference where it stands.
+        doing.owner = GONE
+        return tasks.TriggerTask(trigger, call.where, call.where, hidden=True)
     return of_place(doing, call.serial, call.data, trigger, call.where)
 
 

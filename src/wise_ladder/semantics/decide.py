@@ -124,9 +124,8 @@ class Decider(BackDecider):
             return self._orphan_reply(due, bool(moves))
         values = dict(due.arguments)
         view = self._seen_by(due, values)
-        seen = self.head.path[-1].data.screen if self.head.path else ""
         whose = screen_words(due.screen, due.arguments) or self.plan.app
-        move = self._chosen((move for move in moves if due.where is not None or applies_to(move, seen)), view)
+        move = self._chosen(moves if due.where is not None else self._for_seen(moves), view)
         if move is not None:
             level = due.level if due.gone else self._inside(due.where, due.level)
             steps = self._move_effects(move, values, level, None, Cause("by itself"))

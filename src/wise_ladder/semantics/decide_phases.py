@@ -36,7 +36,7 @@ def _covered(on: Decider) -> tuple[Effect, ...]:
 
 
 def _arriving(on: Decider, address: str) -> tuple[Effect, ...]:
-    return (effects.HoldLink(address),) if address or on.head.arriving or on.head.restored else ()
+    return (effects.HoldLink(address),) if address or on.head.restored or on.head.arriving else ()
 
 
 def begin(on: Decider, _due: tasks.PutStart) -> Decision:

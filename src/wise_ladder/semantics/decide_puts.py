@@ -117,6 +117,9 @@ class PutDecider:
 
     def readmit(self, _operation: operations.RecheckRedirects) -> Steps:
         """Send a ladder that comes back through the redirects, only its top; if one applies, its target stands alone."""
+        behind = self.path.redirects if isinstance(self.path, OpaquePath) else None
+        if behind is not None and not any(self.view.holds(redirect.condition) for redirect in behind):
+            return ()
         data = self.path[-1].data
         target, before = self.redirects.resolve(Target(data.screen, data.arguments))
         return (*before, *target.inside, effects.PopAll(0), effects.PushRung(0, target.build)) if target.sent else ()

@@ -13,7 +13,7 @@ from wise_ladder.semantics.symbolic import ASKERS, LeftOut, RefinementNeeded, an
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from wise_ladder.plan.model import Guard
+    from wise_ladder.plan.model import Guard, Redirect
     from wise_ladder.plan.policies import Way
     from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung
     from wise_ladder.semantics.symbolic import RestAnswer
@@ -43,11 +43,14 @@ LAYERS_BEHIND = Opaque()
 class OpaquePath(Opaque):
     """Stands for the visible path in a head: it is not empty."""
 
-    __slots__ = ("_guards", "_hazy")
+    __slots__ = ("_guards", "_hazy", "redirects")
 
-    def __init__(self, guards: tuple[Guard, ...], hazy: frozenset[Way]) -> None:
-        """Take the guards on it and on the overlays over it that depend on facts of the app, and the ways that others see."""
-        self._guards, self._hazy = guards, hazy
+    def __init__(self, guards: tuple[Guard, ...], hazy: frozenset[Way], redirects: tuple[Redirect, ...]) -> None:
+        """Take the guards on it and on the overlays over it that depend on facts of the app, and the ways that others see.
+
+        `redirects`: those that may turn a put of the screen on top away.
+        """
+        self._guards, self._hazy, self.redirects = guards, hazy, redirects
 
     def asked(self, way: Way) -> tuple[Guard, ...]:
         """Return the guards that are asked when all of it is left, inside out."""

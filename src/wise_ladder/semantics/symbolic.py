@@ -14,10 +14,12 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from wise_ladder.plan.values import Arguments
-    from wise_ladder.semantics.state import Ladder, OverlayInstance, Result, Rung, RungData
+    from wise_ladder.semantics.state import Ladder, OverlayInstance, PendingCall, Result, Rung, RungData
 
 
 _T = TypeVar("_T")
+UNKNOWN_CALLER = -(1 << 20)
+"""The serial of the caller of a call, if it was left out: the mark of the call tells which rung it is."""
 RefinementKind: TypeAlias = Literal[
     "fact", "calling", "rung", "rest", "rests", "asker", "sought", "sought anywhere", "ladder", "sought in ladder", "shape"
 ]
@@ -278,6 +280,10 @@ class SymbolicFact(str):
     def __ne__(self, other: object) -> bool:
         return not self == other
 
+    def __bool__(self) -> bool:
+        """Whether it is empty needs a look."""
+        raise RefinementNeeded("fact", self.place)
+
     __hash__ = str.__hash__
 
 
@@ -288,32 +294,33 @@ def looked_at(value: str) -> str:
     return value
 
 
+class PendingKnowledge(NamedTuple):
+    """What is known of what is pending, where the rest was not looked at."""
+
+    names: frozenset[str] | None = None
+    """The names of the calls, None if nobody asked."""
+    replied: PendingCall | None = None
+    """The call that gets a reply, the only one of its name."""
+    turned: bool = False
+    """Whether something else is seen since."""
+    lost: int = 0
+    """The marks of calls that were made by rungs that are left out, and are gone since."""
+
+
 class SymbolicPart:
     """Stands for a part that no code looked at: the wanted place, or what is pending.
 
-    Of what is pending it is known which rungs and overlays it speaks of, and perhaps the names of the calls.
+    Of what is pending it is known which rungs and overlays it speaks of, and perhaps more.
     """
 
-    __slots__ = ("callers", "lost", "names", "place", "timed", "turned")
+    __slots__ = ("callers", "known", "place", "timed")
 
-    def __init__(
-        self,
-        place: int,
-        timed: frozenset[int],
-        callers: frozenset[int],
-        names: frozenset[str] | None,
-        *,
-        turned: bool,
-        lost: int,
-    ) -> None:
+    def __init__(self, place: int, timed: frozenset[int], callers: frozenset[int], known: PendingKnowledge) -> None:
         """Stand in the place after the facts; made by `untold` alone.
 
-        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls; `names`: of the
-        calls, None: nobody asked; `turned`: something else is seen since;
-        `lost`: the marks of calls that were made by rungs that are left out, and are gone since.
+        `timed`: the serials of what must stay in sight; `callers`: those of other rungs that made calls.
         """
-        self.place, self.timed, self.callers, self.turned, self.lost = place, timed, callers, turned, lost
-        self.names = names
+        self.place, self.timed, self.callers, self.known = place, timed, callers, known
 
     def look(self) -> RefinementNeeded:
         """Return the question for all of it."""
@@ -324,11 +331,25 @@ class SymbolicPart:
 
     def __contains__(self, name: object) -> bool:
         """Whether a call of a name is pending; raises RefinementNeeded if not even that is known."""
-        if self.names is None:
+        names, replied, *_ = self.known
+        if replied is not None and replied.name == name:
+            return True
+        if names is None:
             raise RefinementNeeded("calling", self.place)
-        return name in self.names
+        return name in names
+
+    def taken(self) -> tuple[PendingCall, SymbolicPart]:
+        """Return the call that gets a reply, and what stands for the others; raises RefinementNeeded if none is known."""
+        names, replied, *_ = self.known
+        if replied is None:
+            raise self.look()
+        others = None if names is None else names - {replied.name}
+        return replied, untold(self.place, self.timed, self.callers, self.known._replace(names=others, replied=None))
 
     __bool__ = __len__ = __iter__ = __getattr__ = _look
+
+
+NOTHING_PENDING_KNOWN = PendingKnowledge()
 
 
 @cache
@@ -336,13 +357,10 @@ def untold(
     place: int,
     timed: frozenset[int] = frozenset(),
     callers: frozenset[int] = frozenset(),
-    names: frozenset[str] | None = None,
-    *,
-    turned: bool = False,
-    lost: int = 0,
+    known: PendingKnowledge = NOTHING_PENDING_KNOWN,
 ) -> SymbolicPart:
     """Return the placeholder of a part that no code looked at; equal ones are one object."""
-    return SymbolicPart(place, timed, callers, names, turned=turned, lost=lost)
+    return SymbolicPart(place, timed, callers, known)
 
 
 def told(under_way: tuple[_T, ...]) -> tuple[_T, ...]:
