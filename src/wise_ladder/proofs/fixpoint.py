@@ -4,39 +4,40 @@ An abstract state is a shape and the facts that are kept exactly; of everything 
 wanted place, what is pending, and of each row of rungs that is left out the names it may have (`StackNames`). What can come of
 it is read from the same decision trees that the sweep grows, so there is one semantics. It goes on until nothing new comes (the
 least fixpoint; Kildall 1973, Cousot and Cousot 1977). Then every state that a plan can reach lies in it.
+
+What a step does not look at passes from one abstract state to the next. So each step is found once, and what is new later
+flows along it; only where a step looks at something, a new value may bring new steps.
 """
 
 from __future__ import annotations
 
 import time
-from collections import Counter, deque
+from collections import deque
 from functools import cache, reduce
 from itertools import product
 from operator import and_, or_
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 
-from msgspec.structs import replace
-
-from wise_ladder.plan.events import Reply
+from wise_ladder.proofs.endings import endings
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
-from wise_ladder.rules.in_flight import SEEN_SINCE
+from wise_ladder.proofs.value_sets import ValueBits
+from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER, Found
-from wise_ladder.semantics.symbolic import ASKERS, RestAnswer
+from wise_ladder.semantics.symbolic import ASKERS, NOTHING_PENDING_KNOWN, RestAnswer
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterator
 
+    from wise_ladder.proofs.endings import Endings
+    from wise_ladder.proofs.value_sets import Bits
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
     from wise_ladder.rules.graph import StateGraph, StateKey
     from wise_ladder.rules.in_flight import InFlight
-    from wise_ladder.semantics.state import PendingCall
-    from wise_ladder.semantics.symbolic import RefinementNeeded
+    from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementNeeded, RepliedCall
 
 MOST_LOOKS = 24
 """So many rungs of rows that are left out are looked at in one step at most."""
-Values: TypeAlias = "tuple[frozenset[object], ...]"
-"""For each fact, then for the address that waits, the wanted place and what is pending: the values it may have."""
 Rows: TypeAlias = "tuple[frozenset[int], ...]"
 """For each row that is left out: the names it may have."""
 
@@ -63,13 +64,70 @@ class TooDeepError(Exception):
         self.action = action
 
 
+class PendingSort(NamedTuple):
+    """Which of the values of what is pending a choice is for."""
+
+    names: frozenset[str] | None = None
+    """Those in which the calls have these names."""
+    replied: RepliedCall | None = None
+    """Those in which this call may get a reply that is decided by itself."""
+
+
+_WHATEVER = PendingSort()
+
+
 class _Way(NamedTuple):
     """A choice as far as it was looked at: what it may come from."""
 
     node: DecisionNode
-    values: Values
+    told: tuple[tuple[int, object], ...]
+    """The places that were looked at, and what was seen there."""
+    pending: PendingSort
     rows: Rows
     looks: int
+
+
+class _Watch(NamedTuple):
+    """A choice that looks at a place, and what was seen there so far."""
+
+    way: _Way
+    seen: set[object]
+
+
+class _PendingChange(NamedTuple):
+    """What becomes of what is pending on a step that looks at no more of it than this."""
+
+    sort: PendingSort
+    done: PendingKnowledge
+
+
+class _Edge(NamedTuple):
+    """A step from one abstract state to another: what passes along it."""
+
+    target: AbstractState
+    stops: frozenset[int]
+    """The places whose values do not pass as they are."""
+    pending: _PendingChange | None
+    """What passes of what is pending where not all does as it is."""
+
+
+class _Known:
+    """What is known of an abstract state that was met."""
+
+    __slots__ = ("anew", "bits", "edges", "news", "replied", "rows", "watches")
+
+    def __init__(self, bits: Bits, rows: Rows) -> None:
+        self.bits, self.rows = bits, rows
+        """What the facts and the rows may be."""
+        self.news = 0
+        """What of that nobody has looked at."""
+        self.anew = True
+        """Whether all that can come of it is to be found, once more if rows are known to be other ones."""
+        self.watches: dict[int, list[_Watch]] = {}
+        """By place: the choices that look at it."""
+        self.edges: dict[_Edge, None] = {}
+        self.replied: set[RepliedCall] = set()
+        """The calls whose replies were decided by themselves."""
 
 
 class Fixpoint:
@@ -84,19 +142,23 @@ class Fixpoint:
         self.graph, self._exact, self._exact_rows, self._timeless = graph, tuple(sorted(exact)), rows, timeless
         self.names = StackNames(graph.tails, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
-        self.values: dict[AbstractState, tuple[Values, Rows]] = {}
-        """What the facts, and the rows, may be in each abstract state that was met."""
+        self.states: dict[AbstractState, _Known] = {}
         self.leaves: dict[DecisionLeaf, None] = {}
         self.seconds = 0.0
         """How long it has worked."""
-        self._alone: dict[InFlight, dict[str, PendingCall]] = {}
+        self._endings: dict[InFlight, Endings] = {}
+        self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
         self._waiting: deque[AbstractState] = deque()
         self._queued: set[AbstractState] = set()
         self._readers: dict[int, set[AbstractState]] = {}
         """By name: the abstract states that looked into it."""
         core, _ = graph.first
         shape, facts = graph.controls[core]
-        self._meet(shape, tuple(frozenset([value]) for value in facts), ())
+        self._bits, self._pending = ValueBits(len(facts)), len(facts) - 1
+        """The bits of all values, and the place of what is pending."""
+        at = dict(enumerate(facts))
+        at[self._pending] = self._without_time(at[self._pending])
+        self._meet(AbstractState(shape, tuple(at[place] for place in self._exact), ()), self._bits.bits(at.items()), ())
 
     @property
     def done(self) -> bool:
@@ -110,10 +172,16 @@ class Fixpoint:
         while self._waiting and time.perf_counter() < until and goes_on():
             at = self._waiting.popleft()
             self._queued.discard(at)
-            self._expand(at)
+            known = self.states[at]
+            news, known.news = known.news, 0
+            if known.anew:
+                self._expand(at, known)
+            else:
+                self._go_on(at, known, news)
             grown, self.names.grown = self.names.grown, set()
             for name in grown:
                 for reader in self._readers.get(name, ()):
+                    self.states[reader].anew = True
                     self._queue(reader)
         self.seconds += time.perf_counter() - began
 
@@ -121,14 +189,6 @@ class Fixpoint:
         if at not in self._queued:
             self._queued.add(at)
             self._waiting.append(at)
-
-    def _meet(self, shape: int, values: Values, rows: Rows) -> None:
-        if self._timeless:
-            values = (*values[:-1], frozenset(map(self.graph.timeless, values[-1])))
-        exact, kept = tuple(next(iter(values[place])) for place in self._exact), self._kept(shape)
-        for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
-            key = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
-            self._join(AbstractState(shape, exact, key), values, each)
 
     def _kept(self, shape: int) -> tuple[bool, ...]:
         """Tell of each row of a shape whether its name is kept exactly.
@@ -142,87 +202,179 @@ class Fixpoint:
             kept = self._kept_of[shape] = tuple(which == "all" or (which == "seen" and cut.what == "rung") for cut in cuts)
         return kept
 
-    def _join(self, at: AbstractState, values: Values, rows: Rows) -> None:
-        known = self.values.get(at)
+    def _without_time(self, under_way: object) -> object:
+        return self.graph.timeless(under_way) if self._timeless else under_way
+
+    def _meet(self, at: AbstractState, bits: Bits, rows: Rows) -> None:
+        """Note what an abstract state may be, too."""
+        known = self.states.get(at)
         if known is None:
-            self.values[at] = values, rows
+            self.states[at] = _Known(bits, rows)
             self._queue(at)
-        elif any(new - old for new, old in zip((*values, *rows), (*known[0], *known[1]), strict=True)):
-            self.values[at] = (
-                tuple(old | new for new, old in zip(values, known[0], strict=True)),
-                tuple(old | new for new, old in zip(rows, known[1], strict=True)),
-            )
+            return
+        self._flow(at, bits)
+        if rows != known.rows:
+            joined = tuple(old | new for new, old in zip(rows, known.rows, strict=True))
+            if joined != known.rows:
+                known.rows, known.anew = joined, True
+                self._queue(at)
+
+    def _flow(self, at: AbstractState, bits: Bits) -> None:
+        known = self.states[at]
+        new = bits & ~known.bits
+        if new:
+            known.bits |= new
+            known.news |= new
             self._queue(at)
 
     # What comes of an abstract state
 
-    def _expand(self, at: AbstractState) -> None:
-        values, rows = self.values[at]
-        for leaf, _ in self._ways(_Way(self.graph.staying(at.shape), values, rows, 0), at):
-            self.leaves[leaf] = None
-        for way in self._begin(at, values, rows):
-            for leaf, after in self._ways(way, at):
-                self.leaves[leaf] = None
-                self._go(leaf, at, after)
+    def _expand(self, at: AbstractState, known: _Known) -> None:
+        """Find all that can come of an abstract state."""
+        known.anew, known.watches, known.edges, known.replied = False, {}, {}, set()
+        for node in (self.graph.staying(at.shape), *self.graph.nodes(at.shape)):
+            self._walk(_Way(node, (), _WHATEVER, known.rows, 0), at)
+        self._end_pending(at, known, known.bits)
 
-    def _begin(self, at: AbstractState, values: Values, rows: Rows) -> Iterator[_Way]:
-        for node in self.graph.nodes(at.shape):
-            yield _Way(node, values, rows, 0)
-        alone: dict[PendingCall, set[object]] = {}
-        for under_way in values[-1]:
-            told = (*values[:-1], frozenset([under_way]))
-            by_itself = self._by_itself(cast("InFlight", under_way)) if self._timeless else {}
-            for call in by_itself.values():
-                alone.setdefault(call, set()).add(under_way)
-            for node in self.graph.ended(at.shape, under_way):
-                if not isinstance(node.choice, Reply) or node.choice.call not in by_itself:
-                    yield _Way(node, told, rows, 0)
-        for call, those in alone.items():
-            for node in self.graph.replied(at.shape, call):
-                yield _Way(node, (*values[:-1], frozenset(those)), rows, 0)
+    def _go_on(self, at: AbstractState, known: _Known, news: Bits) -> None:
+        """Find what can come of it since more values are known."""
+        for place, watches in list(known.watches.items()):
+            if news & self._bits.all_at(frozenset([place])):
+                for watch in list(watches):
+                    for way in list(self._told(watch, news)):
+                        self._walk(way, at)
+        self._end_pending(at, known, news)
+        for edge in list(known.edges):
+            self._pass_on(edge, news)
 
-    def _by_itself(self, under_way: InFlight) -> dict[str, PendingCall]:
-        """Return the calls whose replies are decided without a word about what else is pending, by name."""
-        known = self._alone.get(under_way)
+    def _end_pending(self, at: AbstractState, known: _Known, bits: Bits) -> None:
+        """Let what is pending end."""
+        for under_way in self._bits.values(bits, self._pending):
+            alone, orders = self._endings_of(cast("InFlight", under_way))
+            for ending in orders:
+                for node in self.graph.ended(at.shape, ending.pending):
+                    if ending.has(node.choice):
+                        self._walk(_Way(node, ((self._pending, ending.pending),), _WHATEVER, known.rows, 0), at)
+            for replied in alone - known.replied:
+                known.replied.add(replied)
+                for node in self.graph.replied(at.shape, replied):
+                    self._walk(_Way(node, (), PendingSort(replied=replied), known.rows, 0), at)
+
+    def _endings_of(self, under_way: InFlight) -> Endings:
+        known = self._endings.get(under_way)
         if known is None:
-            calls = [replace(call, number=0) for call in under_way.calls if call.name != SEEN_SINCE]
-            names, by_itself = Counter(call.name for call in calls), self.graph.successors.shaping.by_itself
-            known = {call.name: call for call in calls if names[call.name] == 1 and by_itself(call)}
-            self._alone[under_way] = known
+            any_first = self._timeless and self._pending not in self._exact
+            known = self._endings[under_way] = endings(self.graph.successors.shaping, under_way, any_first=any_first)
         return known
 
-    def _ways(self, first: _Way, at: AbstractState) -> Iterator[tuple[DecisionLeaf, _Way]]:
-        """Go through all that a choice may come to, each with what is known of where it came from."""
+    def _fits(self, sort: PendingSort, under_way: InFlight) -> bool:
+        """Whether something that is pending is of a sort."""
+        if sort.names is not None and under_way.names != sort.names:
+            return False
+        return sort.replied is None or sort.replied in self._endings_of(under_way).alone
+
+    def _walk(self, first: _Way, at: AbstractState) -> None:
+        """Go through all that a choice may come to."""
         graph, waiting = self.graph, [first]
         while waiting:
             way = waiting.pop()
-            node, values, rows, looks = way
-            look = graph.look(node, len(rows))
+            node = way.node
+            look = graph.look(node, len(way.rows))
             if look is None:
-                yield from ((leaf, way) for leaf in node.leaves or ())
+                for leaf in node.leaves or ():
+                    self._arrive(leaf, way, at)
             elif look.what == "shape":
                 waiting.append(way._replace(node=graph.unveiled(node, at.shape)))
-            elif look.what == "fact":
-                for value in values[look.number]:
-                    told = (*values[: look.number], frozenset([value]), *values[look.number + 1 :])
-                    waiting.append(_Way(graph.told(node, look, value), told, rows, looks))
-            elif look.what == "calling":
-                groups: dict[frozenset[str], set[object]] = {}
-                for under_way in values[-1]:
-                    groups.setdefault(cast("InFlight", under_way).names, set()).add(under_way)
-                for names, those in groups.items():
-                    waiting.append(_Way(graph.told(node, look, names), (*values[:-1], frozenset(those)), rows, looks))
+            elif look.what in {"fact", "calling"}:
+                known, watch = self.states[at], _Watch(way, set())
+                known.watches.setdefault(look.number, []).append(watch)
+                waiting += self._told(watch, known.bits)
+            elif way.looks >= MOST_LOOKS:
+                raise TooDeepError(node.choice)
             else:
-                if looks >= MOST_LOOKS:
-                    raise TooDeepError(node.choice)
                 waiting += self._looked_into(way, at)
+
+    def _told(self, watch: _Watch, bits: Bits) -> Iterator[_Way]:
+        """Go on where a choice looks at a place: for each value that was not seen there yet."""
+        way, seen = watch
+        node, look, sort = way.node, cast("RefinementNeeded", way.node.look), way.pending
+        place = look.number
+        for value in self._bits.values(bits, place):
+            if place == self._pending and not self._fits(sort, cast("InFlight", value)):
+                continue
+            told = cast("InFlight", value).names if look.what == "calling" else value
+            if told in seen:
+                continue
+            seen.add(told)
+            child = self.graph.told(node, look, told)
+            if look.what == "calling":
+                yield way._replace(node=child, pending=sort._replace(names=cast("frozenset[str]", told)))
+            else:
+                yield way._replace(node=child, told=(*way.told, (place, value)))
+
+    # Where a step leads
+
+    def _arrive(self, leaf: DecisionLeaf, way: _Way, at: AbstractState) -> None:
+        """Meet what a leaf comes to, and let pass what it does not look at."""
+        self.leaves[leaf] = None
+        if isinstance(leaf.action, Stay):
+            return
+        before, after = dict(way.told), {**dict(way.told), **dict(leaf.facts)}
+        more: list[object] = []
+        change = None
+        if self._pending in after:
+            if self._timeless and self._pending in before:
+                more = self.graph.with_more_alike(before[self._pending], leaf, after[self._pending])
+            after[self._pending] = self._without_time(after[self._pending])
+        elif leaf.pending != NOTHING_PENDING_KNOWN or way.pending != _WHATEVER:
+            change = _PendingChange(way.pending, leaf.pending)
+        exact = tuple(
+            after[place] if place in after else self._exactly(kept, change) if place == self._pending else kept
+            for place, kept in zip(self._exact, at.exact, strict=True)
+        )
+        bits = self._bits.bits((*after.items(), *((self._pending, each) for each in more)))
+        stops = frozenset(after) if change is None else frozenset(after) | {self._pending}
+        shape = self.graph.shape_after(leaf, at.shape)
+        rows = way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows)
+        known, kept = self.states[at], self._kept(shape)
+        for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
+            names = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
+            edge = _Edge(AbstractState(shape, exact, names), stops, change)
+            self._meet(edge.target, bits, each)
+            if edge not in known.edges:
+                known.edges[edge] = None
+                self._pass_on(edge, known.bits)
+
+    def _exactly(self, under_way: object, change: _PendingChange | None) -> object:
+        """Return what is pending after a step, where that is kept exactly."""
+        return under_way if change is None else self.graph.pending_after(change.done, under_way)
+
+    def _pass_on(self, edge: _Edge, bits: Bits) -> None:
+        """Let values pass along a step."""
+        passes = bits & ~self._bits.all_at(edge.stops)
+        if edge.pending is not None:
+            sort, done = edge.pending
+            for value in self._bits.values(bits, self._pending):
+                under_way = cast("InFlight", value)
+                if self._fits(sort, under_way):
+                    passes |= self._after(done, under_way)
+        if passes:
+            self._flow(edge.target, passes)
+
+    def _after(self, done: PendingKnowledge, under_way: InFlight) -> Bits:
+        """Return the bit of what is pending after a step that looked at no more of it than one call."""
+        bit = self._afterwards.get((done, under_way))
+        if bit is None:
+            after = self._without_time(self.graph.pending_after(done, under_way))
+            bit = self._afterwards[done, under_way] = self._bits.bit(self._pending, after)
+        return bit
+
+    # What is seen of rows
 
     def _looked_into(self, way: _Way, at: AbstractState) -> Iterator[_Way]:
         """Go on where a choice looks into a row: for each thing that may be seen there."""
         graph, names = self.graph, self.names
-        node, values, rows, looks = way
-        look = graph.look(node, len(rows))
-        assert look is not None  # noqa: S101 - asked before
+        node, rows, looks, look = way.node, way.rows, way.looks + 1, cast("RefinementNeeded", way.node.look)
         if look.what == "rests":
             yield from self._of_all(way, look.mark)
             return
@@ -232,7 +384,7 @@ class Fixpoint:
         before, after = rows[: look.number], rows[look.number + 1 :]
         if look.what == "rest":
             for answer, alike in self._by_rest(rows[look.number], look.mark).items():
-                yield _Way(graph.with_answer(node, look.number, answer), values, (*before, alike, *after), looks)
+                yield way._replace(node=graph.with_answer(node, look.number, answer), rows=(*before, alike, *after))
             return
         if look.what == "rung":
             found: dict[int, set[int]] = {}
@@ -242,7 +394,7 @@ class Fixpoint:
                     found.setdefault(graph.tails.sight(rung, rest=under != NO_ROW), set()).add(under)
             for sight, lower in found.items():
                 child = graph.with_top(node, look.number, sight)
-                yield _Way(child, values, (*before, frozenset(lower), *after), looks + 1)
+                yield way._replace(node=child, rows=(*before, frozenset(lower), *after), looks=looks)
             return
         whole = look.what in {"ladder", "sought in ladder"}
         # What is beneath and what is over it stay together: joined again, they must make no row that never was.
@@ -251,12 +403,12 @@ class Fixpoint:
         lacking = frozenset(split.lower for split in splits if split.seen is ABSENT)
         if lacking:
             child = graph.with_split(node, look.number, ABSENT, len(rows), look.sought, whole=whole)
-            yield _Way(child, values, (*before, lacking, *after), looks)
+            yield way._replace(node=child, rows=(*before, lacking, *after))
         for split in splits:
             if split.seen is not ABSENT:
                 child = graph.with_split(node, look.number, split.seen, len(rows), look.sought, whole=whole)
                 parted = (*before, _alone(split.lower), *after, _alone(split.upper))
-                yield _Way(child, values, parted, looks + 1)
+                yield way._replace(node=child, rows=parted, looks=looks)
 
     def _of_all(self, way: _Way, mark: int) -> Iterator[_Way]:
         """Go on where a choice asks what can come of all rows together, without a word about each."""
@@ -292,20 +444,6 @@ class Fixpoint:
         for row in rows:
             self._readers.setdefault(row, set()).add(at)
 
-    def _go(self, leaf: DecisionLeaf, at: AbstractState, way: _Way) -> None:
-        """Meet what a leaf comes to."""
-        values = list(way.values)
-        for place, value in leaf.facts:
-            values[place] = frozenset([value])
-        if leaf.turns or leaf.lost or leaf.replied:
-            values[-1] = frozenset([self.graph.pending_after(leaf, under_way) for under_way in values[-1]])
-        elif self._timeless and values[-1] is not way.values[-1]:
-            (after,) = values[-1]
-            more = [each for before in way.values[-1] for each in self.graph.with_more_alike(before, after)]
-            values[-1] = frozenset([after, *more])
-        shape = self.graph.shape_after(leaf, at.shape)
-        self._meet(shape, tuple(values), way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows))
-
     def _rebuilt(self, leaf: DecisionLeaf, at: AbstractState, rows: Rows) -> Rows:
         """Return the rows that a leaf makes of others."""
         found: list[frozenset[int]] = []
@@ -334,16 +472,14 @@ class Fixpoint:
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""
         core, bundle = state
-        shape, facts = self.graph.controls[core]
-        if self._timeless:
-            facts = (*facts[:-1], self.graph.timeless(facts[-1]))
+        shape, values = self.graph.controls[core]
+        facts = (*values[:-1], self._without_time(values[-1]))
         rows = [self._row(bundle, place) for place in range(self.graph.count_tails(shape))]
-        exact = tuple(facts[place] for place in self._exact)
-        key = tuple(_alone(row) if kept else _ANY for row, kept in zip(rows, self._kept(shape), strict=True))
-        known = self.values.get(AbstractState(shape, exact, key))
-        if known is None:
+        names = tuple(_alone(row) if kept else _ANY for row, kept in zip(rows, self._kept(shape), strict=True))
+        known = self.states.get(AbstractState(shape, tuple(facts[place] for place in self._exact), names))
+        if known is None or self._bits.bits(enumerate(facts)) & ~known.bits:
             return False
-        return all(value in those for value, those in zip((*facts, *rows), (*known[0], *known[1]), strict=True))
+        return all(row in those for row, those in zip(rows, known.rows, strict=True))
 
     def _row(self, bundle: int, place: int) -> int:
         """Return the name of a tail; a number that no name has if a rung of it was never put so."""

@@ -123,7 +123,7 @@ def _run(states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> str:
         states.run(seconds, goes_on)
     except TooDeepError as error:
         return messages.TOO_DEEP.format(step=_step(error.action))
-    return "" if states.done else messages.NO_END.format(states=len(states.values))
+    return "" if states.done else messages.NO_END.format(states=len(states.states))
 
 
 def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why: str, known: Proved) -> None:
@@ -145,7 +145,7 @@ def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why:
         elif place in judging.unsure:
             known.reasons[number] = messages.TOO_MUCH
         else:
-            known.proofs[number] = Proof(len(states.values), states.seconds)
+            known.proofs[number] = Proof(len(states.states), states.seconds)
             known.reasons.pop(number, None)
 
 

@@ -19,6 +19,7 @@ from wise_ladder.rules.cutting import LAYERS, Callers, Cutting, StackRecipe, lay
 from wise_ladder.rules.in_flight import (
     SEEN_SINCE,
     InFlight,
+    by_caller,
     few_alike,
     more_alike,
     numbered,
@@ -176,19 +177,31 @@ class Abstraction(Callers):
         return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
 
     def timeless(self, under_way: InFlight) -> InFlight:
-        """Return what is pending without a word about since when, nor how many more than `MOST_ALIKE` calls are alike."""
-        timers, calls = numbered(under_way.pending, few_alike(under_way.calls))
-        return InFlight(timers, calls, any_time(self._clocks(timers, calls)))
+        """Return what is pending without a word about since when, nor about which call of a name was made first.
+
+        Nor how many more than `MOST_ALIKE` calls are alike.
+        """
+        return self.timeless_as_is(under_way, sorted(few_alike(under_way.calls), key=by_caller))
+
+    def timeless_as_is(self, under_way: InFlight, calls: Iterable[PendingCall]) -> InFlight:
+        """Return what is pending with these calls, without a word about since when."""
+        timers, made = numbered(under_way.pending, calls)
+        return InFlight(timers, made, any_time(self._clocks(timers, made)))
 
     def without(self, under_way: InFlight, call: PendingCall) -> InFlight:
-        """Return what else is pending besides the only call of its name, without a word about since when."""
-        calls = tuple(each for each in under_way.calls if each.name != call.name)
+        """Return what else is pending besides a call, without a word about since when."""
+        gone = next(each for each in under_way.calls if replace(each, number=0) == call)
+        calls = tuple(each for each in under_way.calls if each is not gone)
         return self.timeless(InFlight(under_way.pending, calls, NOTHING))
 
-    def with_more_alike(self, before: InFlight, after: InFlight) -> list[InFlight]:
-        """Return what else may be pending after a step, since of calls that are alike only some are kept."""
-        left = more_alike(before.calls, after.calls)
-        return [self.timeless(InFlight(after.pending, tuple(calls), NOTHING)) for calls in left]
+    def with_more_alike(self, before: InFlight, after: InFlight, old: tuple[int, ...]) -> list[InFlight]:
+        """Return what else may be pending after a step, since of calls that are alike only some are kept.
+
+        `old`: of each thing that is pending after it, timers first, the number it had before, negative for new ones.
+        """
+        made = [number - len(before.pending) for number in old[len(after.pending) :]]
+        more = more_alike(before.calls, after.calls, made)
+        return [self.timeless(InFlight(after.pending, (*after.calls, call), NOTHING)) for call in more]
 
     def as_saved(self, rung: Rung) -> Rung:
         """Return a rung of a row that is left out as it is saved."""

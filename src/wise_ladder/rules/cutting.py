@@ -170,8 +170,9 @@ class Cutting:
     def _replied(self) -> int:
         """Return the mark of the call that got a reply, where that is all that was looked at, and its caller was left out."""
         calls = None if self._before is None else self._before.calls
-        call = calls.known.replied if isinstance(calls, SymbolicPart) else None
-        return self.shaping.marks[call.name] if call is not None and call.serial == UNKNOWN_CALLER else 0
+        replied = calls.known.replied if isinstance(calls, SymbolicPart) else None
+        left_out = replied is not None and replied.call.serial == UNKNOWN_CALLER
+        return self.shaping.marks[replied.call.name] if replied is not None and left_out else 0
 
     def _made_elsewhere(self) -> int:
         """Return the marks of what rungs may have made that were left out before the step."""

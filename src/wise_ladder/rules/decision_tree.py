@@ -63,32 +63,25 @@ class DecisionLeaf:
         "fixed_stacks",
         "goals",
         "keeps_stacks",
-        "lost",
+        "pending",
         "push",
-        "replied",
         "shape",
         "successor",
         "tails",
-        "turns",
         "veiled",
     )
 
     def __init__(self, found: NewTransition, judgement: Judgement, before: int | None, tails: StackTable) -> None:
         """Lay out how so many tails become others; None: there may be any number of them, behind a veil."""
         self.action, self.successor = found.action, found.successor
-        calls = found.before.calls
-        self.replied = calls.known.replied if isinstance(calls, SymbolicPart) else None
-        """The call that got a reply and is no longer pending, where nothing else was looked at of what is."""
         self.candidates, self.goals = judgement
         """Which rules it may break; each state it comes from may show that, or may not."""
         self.shape, (skeleton, facts, entries) = found.comes_to
         self.facts = changes(facts)
         """The facts that have a value now whatever they had before: place and value."""
         pending = facts[-1].known if isinstance(facts[-1], SymbolicPart) else NOTHING_PENDING_KNOWN
-        self.turns = pending.turned
-        """Whether something else is seen after it, and what is pending was not looked at."""
-        self.lost = pending.lost
-        """The marks of calls whose callers go that were left out, where what is pending was not looked at."""
+        self.pending = pending._replace(names=None)
+        """What becomes of what is pending, where it was not looked at."""
         self.tails = tuple(
             (source, tuple(part if isinstance(part, int) else ~tails.intern_rung(part) for part in over))
             for source, over in entries

@@ -17,7 +17,8 @@ from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Stay
 from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgement, NewTransition, StackRead, SuccessorRow
 from wise_ladder.rules.in_flight import SEEN_SINCE, InFlight
-from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, of_the_app, reveal
+from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
+from wise_ladder.rules.pending_nodes import PendingNodes
 from wise_ladder.rules.refinement import Refiner, put_in
 from wise_ladder.rules.replay import PathStep
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
@@ -26,14 +27,12 @@ from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
 from wise_ladder.semantics.state import State, initial_state, visible_path
 from wise_ladder.semantics.symbolic import (
-    UNKNOWN_CALLER,
-    PendingKnowledge,
+    NOTHING_PENDING_KNOWN,
     RefinementNeeded,
     RestAnswer,
     SymbolicFact,
     SymbolicPart,
     each_cut,
-    untold,
 )
 
 if TYPE_CHECKING:
@@ -45,8 +44,8 @@ if TYPE_CHECKING:
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.opaque import OpaqueRung
-    from wise_ladder.semantics.state import PendingCall, Rung
-    from wise_ladder.semantics.symbolic import RefinementKind, SearchTarget, SymbolicRungs
+    from wise_ladder.semantics.state import Rung
+    from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementKind, RepliedCall, SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
@@ -70,13 +69,7 @@ class StateGraph:
         """What can happen to shapes that are one behind a veil."""
         self._unveiled: dict[tuple[State, int], int] = {}
         """What shapes become whose ladders stay behind a veil."""
-        self._ended: dict[tuple[int, object], list[DecisionNode]] = {}
-        """By shape and what is pending: what can become of that."""
-        self._ended_behind: dict[tuple[State, object], list[DecisionNode]] = {}
-        """By a shape behind a veil and what is pending: what can become of what has to do with no rung."""
-        self._replied: dict[tuple[int, PendingCall], list[DecisionNode]] = {}
-        self._replies: dict[tuple[State, PendingCall], list[DecisionNode]] = {}
-        """What replies do, by shape and call, and for all shapes that are one behind a veil."""
+        self._pending = PendingNodes(choices, self._veils, self._roots)
         self._staying: dict[int, DecisionNode] = {}
         self._same: dict[object, object] = {}
         """What is pending, each but once."""
@@ -133,48 +126,16 @@ class StateGraph:
             nodes = self._nodes[shape] = [*own, *self._whatever_is_seen(state)]
         return nodes
 
-    def replied(self, shape: int, call: PendingCall) -> list[DecisionNode]:
+    def replied(self, shape: int, replied: RepliedCall) -> list[DecisionNode]:
         """Return what the replies to a call do at a shape, as far as nothing depends on what else is pending.
 
-        The only call of its name, of which `by_itself` is true.
+        A call of which `by_itself` is true.
         """
-        nodes = self._replied.get((shape, call))
-        if nodes is None:
-            state = self.skeletons[shape]
-            left_out = cast(
-                "tuple[PendingCall, ...]", untold(self.successors.shaping.under_way, known=PendingKnowledge(replied=call))
-            )
-            behind = self._veils.hide_ladders(state) if call.serial != UNKNOWN_CALLER else None
-            key = behind or state, call
-            nodes = self._replies.get(key)
-            if nodes is None:
-                at = replace(behind or state, calls=left_out)
-                nodes = self._replies[key] = self._roots(at, NOTHING, self.successors.replies(call.name))
-            self._replied[shape, call] = nodes
-        return nodes
+        return self._pending.replied(shape, self.skeletons[shape], replied)
 
     def ended(self, shape: int, under_way: object) -> list[DecisionNode]:
         """Return what can become of what is pending at a shape."""
-        ended = self._ended.get((shape, under_way))
-        if ended is None:
-            shaping, skeleton, pending = self.successors.shaping, self.skeletons[shape], cast("InFlight", under_way)
-            state, zone = put_in(shaping, skeleton, shaping.under_way, under_way)
-            by_rungs: list[Action] = []
-            by_app: list[Action] = []
-            for choice in self.successors.ended(state):
-                (by_app if of_the_app(choice, pending) else by_rungs).append(choice)
-            behind = self._veils.hide_ladders(skeleton) if by_app else None
-            ended = self._roots(state, zone, by_rungs)
-            if behind is None:
-                ended += self._roots(state, zone, by_app)
-            else:
-                key = behind, under_way
-                if key not in self._ended_behind:
-                    at, zone = put_in(shaping, behind, shaping.under_way, under_way)
-                    self._ended_behind[key] = self._roots(at, zone, by_app)
-                ended += self._ended_behind[key]
-            self._ended[shape, under_way] = ended
-        return ended
+        return self._pending.ended(shape, self.skeletons[shape], cast("InFlight", under_way))
 
     def staying(self, shape: int) -> DecisionNode:
         """Return what is judged of a shape where nothing happens."""
@@ -288,22 +249,22 @@ class StateGraph:
             anew = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
         return anew
 
-    def pending_after(self, leaf: DecisionLeaf, under_way: object) -> object:
-        """Return what is pending after a leaf that did not look at it, or at one call alone."""
-        if leaf.replied is not None:
-            under_way = self._once(self.successors.shaping.without(cast("InFlight", under_way), leaf.replied))
-        if leaf.lost:
-            under_way = self._once(self.successors.shaping.callers_gone(cast("InFlight", under_way), leaf.lost))
-        return self.seen_anew(under_way) if leaf.turns else under_way
+    def pending_after(self, done: PendingKnowledge, under_way: object) -> object:
+        """Return what is pending after a step that did not look at it, or at one call alone."""
+        if done.replied is not None:
+            under_way = self._once(self.successors.shaping.without(cast("InFlight", under_way), done.replied.call))
+        if done.lost:
+            under_way = self._once(self.successors.shaping.callers_gone(cast("InFlight", under_way), done.lost))
+        return self.seen_anew(under_way) if done.turned else under_way
 
     def timeless(self, under_way: object) -> object:
         """Return what is pending without a word about since when."""
         return self._once(self.successors.shaping.timeless(cast("InFlight", under_way)))
 
-    def with_more_alike(self, before: object, after: object) -> list[object]:
+    def with_more_alike(self, before: object, leaf: DecisionLeaf, after: object) -> list[object]:
         """Return what else may be pending after a step, since of calls that are alike only some are kept."""
-        shaping = self.successors.shaping
-        return [*map(self._once, shaping.with_more_alike(cast("InFlight", before), cast("InFlight", after)))]
+        shaping, old = self.successors.shaping, leaf.successor.old_indices
+        return [*map(self._once, shaping.with_more_alike(cast("InFlight", before), cast("InFlight", after), old))]
 
     def _once(self, value: object) -> object:
         return self._same.setdefault(value, value)
@@ -314,8 +275,8 @@ class StateGraph:
             for place, value in leaf.facts:
                 turned[place] = value
             facts = tuple(turned)
-        if leaf.turns or leaf.lost:
-            facts = (*facts[:-1], self.pending_after(leaf, facts[-1]))
+        if leaf.pending != NOTHING_PENDING_KNOWN:
+            facts = (*facts[:-1], self.pending_after(leaf.pending, facts[-1]))
         return self.control(self.shape_after(leaf, shape), facts)
 
     def shape_after(self, leaf: DecisionLeaf, shape: int) -> int:

@@ -11,7 +11,7 @@ from wise_ladder.rules.zones import Zone
 from wise_ladder.semantics.state import Deadline, PendingCall, RungData
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
+    from collections.abc import Iterable
 
     from wise_ladder.semantics.state import State
 
@@ -45,6 +45,11 @@ def by_name(call: PendingCall) -> str:
     return call.name
 
 
+def by_caller(call: PendingCall) -> tuple[str, int, str]:
+    """Return what calls are put in order by where it does not matter which was made first."""
+    return call.name, call.serial, call.where or ""
+
+
 def alike(call: PendingCall, calls: Iterable[PendingCall]) -> int:
     """Count the calls that differ from one in nothing but when they were made."""
     return sum(replace(each, number=call.number) == call for each in calls)
@@ -59,18 +64,14 @@ def few_alike(calls: Iterable[PendingCall]) -> list[PendingCall]:
     return few
 
 
-def more_alike(before: tuple[PendingCall, ...], after: tuple[PendingCall, ...]) -> Iterator[list[PendingCall]]:
-    """Go through what else may be pending after a step: where `MOST_ALIKE` calls were alike, there may have been more."""
-    many = {replace(call, number=0) for call in before if alike(call, before) == MOST_ALIKE}
-    names, known = {call.name for call in many}, {replace(call, number=0) for call in before}
-    # Where a caller went, its calls are other ones now.
-    left = {call for each in after if (call := replace(each, number=0)) in many or (call not in known and call.name in names)}
-    for call in left:
-        if alike(call, after) < MOST_ALIKE:
-            for place in range(len(after) + 1):
-                calls = [*after[:place], call, *after[place:]]
-                if calls == sorted(calls, key=by_name):
-                    yield calls
+def more_alike(before: tuple[PendingCall, ...], after: tuple[PendingCall, ...], old: list[int]) -> list[PendingCall]:
+    """List calls of which one more may be pending after a step: where `MOST_ALIKE` were alike, there may have been more.
+
+    `old`: the place that each call had before, negative for new ones.
+    """
+    were = {place: alike(call, before) for place, call in enumerate(before)}
+    left = {replace(call, number=0) for call, place in zip(after, old, strict=True) if were.get(place) == MOST_ALIKE}
+    return [call for call in left if alike(call, after) < MOST_ALIKE]
 
 
 def numbered(pending: Iterable[Deadline], calls: Iterable[PendingCall]) -> tuple[tuple[Deadline, ...], tuple[PendingCall, ...]]:

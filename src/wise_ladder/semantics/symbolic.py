@@ -294,13 +294,23 @@ def looked_at(value: str) -> str:
     return value
 
 
+class RepliedCall(NamedTuple):
+    """A call that gets a reply, where that is all that is known of what is pending."""
+
+    call: PendingCall
+    again: bool
+    """Whether others of its name are pending."""
+
+
 class PendingKnowledge(NamedTuple):
     """What is known of what is pending, where the rest was not looked at."""
 
     names: frozenset[str] | None = None
     """The names of the calls, None if nobody asked."""
-    replied: PendingCall | None = None
-    """The call that gets a reply, the only one of its name."""
+    replied: RepliedCall | None = None
+    """The call that gets a reply."""
+    over: bool = False
+    """Whether it got it, and is pending no more."""
     turned: bool = False
     """Whether something else is seen since."""
     lost: int = 0
@@ -331,20 +341,18 @@ class SymbolicPart:
 
     def __contains__(self, name: object) -> bool:
         """Whether a call of a name is pending; raises RefinementNeeded if not even that is known."""
-        names, replied, *_ = self.known
-        if replied is not None and replied.name == name:
-            return True
+        names, replied, over, *_ = self.known
+        if replied is not None and replied.call.name == name:
+            return replied.again or not over
         if names is None:
             raise RefinementNeeded("calling", self.place)
         return name in names
 
     def taken(self) -> tuple[PendingCall, SymbolicPart]:
         """Return the call that gets a reply, and what stands for the others; raises RefinementNeeded if none is known."""
-        names, replied, *_ = self.known
-        if replied is None:
+        if self.known.replied is None:
             raise self.look()
-        others = None if names is None else names - {replied.name}
-        return replied, untold(self.place, self.timed, self.callers, self.known._replace(names=others, replied=None))
+        return self.known.replied.call, untold(self.place, self.timed, self.callers, self.known._replace(over=True))
 
     __bool__ = __len__ = __iter__ = __getattr__ = _look
 
