@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 from unittest.mock import patch
 
+from wise_ladder.proofs import fixpoint
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
 from wise_ladder.proofs.stack_names import StackNames
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.cutting import AS_SAVED
 from wise_ladder.rules.graph import StateGraph
+from wise_ladder.rules.predicates import KINDS as RULE_KINDS
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.symbolic_stacks import ABSENT, Found
@@ -23,28 +25,35 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.proofs.fixpoint import ExactRows
 
-KINDS: tuple[tuple[bool, ExactRows], ...] = ((False, "none"), (False, "seen"), (True, "none"), (True, "all"))
-"""Whether all facts are kept exactly, and the names of which rows are."""
+WITHOUT_TIMES: tuple[ExactRows, ...] = ("none", "seen")
+WITH_TIMES: tuple[ExactRows, ...] = ("none", "all")
+"""The names of which rows are kept exactly, where facts are not, and where they are."""
 
 
 def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.0) -> Iterator[tuple[str, int]]:
-    """Sweep a plan, take its states together in each way; tell what is not held, and how many states were looked up."""
-    sweep = Sweep(plan, Bounds(depth=depth, states=states, seconds=10), goals_of=lambda _: ())
-    sweep.run()
-    for exact, rows in KINDS:
-        whole = Fixpoint(sweep.graph, range(len(plan.facts) + BESIDES_FACTS) if exact else (), rows, timeless=not exact)
-        try:
-            whole.run(seconds)
-        except TooDeepError:
-            continue
-        if not whole.done:
-            continue
+    """Sweep a plan, take its states together in each way; tell what is not held, and how many states were looked up.
+
+    Once without the rules that ask since when something is seen: only then may replies be decided by themselves.
+    """
+    rules = rules_in_force(plan)
+    timeless = tuple(rule for rule in rules if RULE_KINDS[rule.name].tracks != "flashes")
+    for some, exact in ((timeless, False), (rules, True)):
+        sweep = Sweep(plan, Bounds(depth=depth, states=states, seconds=10), some, goals_of=lambda _: ())
+        sweep.run()
         met = [(core, bundle) for level in sweep.by_depth for core, bundles in level.items() for bundle in bundles]
-        lost = [at for at in met if not whole.holds(at)]
-        yield (
-            (f"{len(lost)} of {len(met)} states are in no abstract one, as {sweep.graph.state(lost[0])}" if lost else ""),
-            len(met),
-        )
+        for rows in WITH_TIMES if exact else WITHOUT_TIMES:
+            places = range(len(plan.facts) + BESIDES_FACTS) if exact else ()
+            whole = Fixpoint(sweep.graph, places, rows, timeless=not exact)
+            try:
+                whole.run(seconds)
+            except TooDeepError:
+                continue
+            if whole.done:
+                lost = [at for at in met if not whole.holds(at)]
+                told = (
+                    f"{len(lost)} of {len(met)} states are in no abstract one, as {sweep.graph.state(lost[0])}" if lost else ""
+                )
+                yield told, len(met)
 
 
 def proved_and_broken(plan: Plan, depth: int, *, seconds: float = 3.0) -> list[str]:
@@ -73,32 +82,32 @@ def last_only(of: Callable[..., Any]) -> Callable[..., Any]:
     return lambda *given, **named: list(of(*given, **named))[-1:]
 
 
-def _join_that_drops(self: Any, at: Any, values: Any, rows: Any) -> None:
-    if at not in self.values:
-        self.values[at] = values, rows
-        self._queue(at)
-
-
-def _without_pending(of: Callable[..., Any]) -> Callable[..., Any]:
-    def begin(self: Any, at: Any, values: Any, rows: Any) -> Any:
-        ended = {id(node) for under_way in values[-1] for node in self.graph.ended(at.shape, under_way)}
-        return (way for way in of(self, at, values, rows) if id(way.node) not in ended)
-
-    return begin
+def _nothing(_of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda *_given, **_named: None
 
 
 def _first_pending(of: Callable[..., Any]) -> Callable[..., Any]:
-    return lambda self, at, values, rows: of(self, at, (*values[:-1], frozenset(list(values[-1])[:1])), rows)
+    def end_pending(self: Any, at: Any, known: Any, bits: int) -> Any:
+        pending = bits & self._bits.all_at(frozenset([self._pending]))
+        return of(self, at, known, pending & -pending)
+
+    return end_pending
 
 
-def _first_value(of: Callable[..., Any]) -> Callable[..., Any]:
-    """Take one value of each fact only."""
+def _nothing_later(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, watch, bits: () if watch.seen else of(self, watch, bits)
 
-    def ways(self: Any, first: Any, at: Any) -> Any:
-        values = tuple(frozenset(sorted(those, key=repr)[:1]) for those in first.values)
-        return of(self, first._replace(values=values), at)
 
-    return ways
+def _one_stopped_move(of: Callable[..., Any]) -> Callable[..., Any]:
+    def told(self: Any, watch: Any, bits: int) -> Any:
+        ways = list(of(self, watch, bits))
+        return ways[:1] if watch.way.node.look.number == self.graph.successors.shaping.stopped else ways
+
+    return told
+
+
+def _only_the_first(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda shaping, under_way, **_any_first: of(shaping, under_way, any_first=False)
 
 
 def _lower_rows_only(of: Callable[..., Any]) -> Callable[..., Any]:
@@ -133,14 +142,11 @@ def _facts_stay(of: Callable[..., Any]) -> Callable[..., Any]:
 
 
 def _no_caller_goes(of: Callable[..., Any]) -> Callable[..., Any]:
-    return lambda self, leaf, at, way: of(self, _Leaf(leaf, lost=0), at, way)
+    return lambda self, leaf, at, way: of(self, _Leaf(leaf, pending=leaf.pending._replace(lost=0)), at, way)
 
 
-def _one_stopped_move(of: Callable[..., Any]) -> Callable[..., Any]:
-    def begin(self: Any, at: Any, values: Any, rows: Any) -> Any:
-        return of(self, at, (*values[:-2], frozenset(sorted(values[-2], key=repr)[:1]), values[-1]), rows)
-
-    return begin
+def _still_pending(of: Callable[..., Any]) -> Callable[..., Any]:
+    return lambda self, leaf, at, way: of(self, _Leaf(leaf, pending=leaf.pending._replace(replied=None)), at, way)
 
 
 def _never_saved(of: Callable[..., Any]) -> Callable[..., Any]:
@@ -169,23 +175,27 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         return lambda: patch.object(owner, name, made(getattr(owner, name)))
 
     return {
-        "a join that drops what is new": instead(Fixpoint, "_join", lambda _: _join_that_drops),
+        "a join that drops what is new": instead(Fixpoint, "_flow", _nothing),
+        "what a step does not look at does not pass": instead(Fixpoint, "_pass_on", _nothing),
+        "what is new opens no step": instead(Fixpoint, "_told", _nothing_later),
+        "a call that got a reply is pending still": instead(Fixpoint, "_arrive", _still_pending),
+        "only the call that was made first gets a reply": instead(fixpoint, "endings", _only_the_first),
         "a pop that keeps the first row only": instead(StackNames, "tops", first_only),
         "nothing that is sought is ever lacking": instead(StackNames, "split", _nothing_absent),
         "nothing that is sought is ever there": instead(StackNames, "split", _only_absent),
         "what is over what is sought is lost": instead(StackNames, "split", _nothing_between),
         "the first name of each row only": instead(Fixpoint, "_rebuilt", _lower_rows_only),
-        "what is pending never ends": instead(Fixpoint, "_begin", _without_pending),
-        "only the first of what may be pending": instead(Fixpoint, "_begin", _first_pending),
-        "one value of each fact": instead(Fixpoint, "_ways", _first_value),
-        "facts that stay as they were": instead(Fixpoint, "_go", _facts_stay),
+        "what is pending never ends": instead(Fixpoint, "_end_pending", _nothing),
+        "only the first of what may be pending": instead(Fixpoint, "_end_pending", _first_pending),
+        "one value of each fact": instead(Fixpoint, "_told", first_only),
+        "facts that stay as they were": instead(Fixpoint, "_arrive", _facts_stay),
         "what all rows can do is never so of some": instead(Fixpoint, "_of_all", last_only),
         "what is sought anywhere is never there": instead(Fixpoint, "_sought", _found(anywhere=False)),
         "what is sought anywhere is always there": instead(Fixpoint, "_sought", _found(anywhere=True)),
         "rows are saved as they are": instead(StackNames, "rebuilt", _never_saved),
         "rows keep the marks of calls that are over": instead(StackNames, "rebuilt", _marks_stay),
-        "callers that go are there still": instead(Fixpoint, "_go", _no_caller_goes),
-        "an answer goes on with one move only": instead(Fixpoint, "_begin", _one_stopped_move),
+        "callers that go are there still": instead(Fixpoint, "_arrive", _no_caller_goes),
+        "an answer goes on with one move only": instead(Fixpoint, "_told", _one_stopped_move),
         "of many calls that are alike one is left": instead(StateGraph, "with_more_alike", lambda _: lambda *_given: []),
         "rows that grow are not looked into again": instead(Fixpoint, "_reads", lambda _: lambda *_given: None),
     }

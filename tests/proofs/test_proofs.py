@@ -116,8 +116,36 @@ BY_HAND = (
       frames: {moves: [{when: tap hive, do: push hive}]}
       comb: {moves: [{when: tap hive, do: push hive}]}
     """,
+    # A move whose condition holds only once something was done elsewhere.
+    """
+    facts: {seen: [no, yes]}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}, {when: tap comb, if: seen is yes, do: push comb}]}
+      hive: {moves: [{when: tap mark, do: [set seen yes, pop]}]}
+      comb: {}
+    """,
+    # A call of the app, made at each launch: it is pending until its reply comes.
+    """
+    facts: {known: [no, yes]}
+    calls: {check: {ok: 1s, failed: 2s}}
+    screens: {hives: {moves: [{when: tap hive, do: push hive}]}, hive: {}}
+    anywhere: [{when: launched, do: call check}, {when: check gives ok, do: set known yes}]
+    """,
+    # Two calls of one name: the first caller stands, the other went at once.
+    """
+    facts: {told: [no, yes]}
+    calls: {check: {ok: 1s}}
+    screens:
+      hives: {moves: [{when: tap hive, do: push hive}]}
+      hive:
+        holds: {asked: [no, yes]}
+        moves:
+          - {when: tap frames, if: asked is no, do: [set asked yes, call check, push frames]}
+          - {when: check gives ok, do: set told yes}
+      frames: {moves: [{when: shown, do: [call check, pop]}, {when: check gives ok, do: pop}]}
+    """,
 )
-"""Plans in which each operation on rows matters."""
+"""Plans in which each operation matters."""
 
 
 def proved(plan: Plan, seconds: float = 10) -> tuple[Proved, dict[str, int]]:
@@ -163,7 +191,7 @@ class Verdicts(unittest.TestCase):
         self.assertGreater(looked, 100)
         self.assertIsNone(lost)
         [whole] = [whole for whole in found.wholes if whole.done][:1]
-        whole.values.popitem()
+        whole.states.popitem()
         _, lost = audit(found, 2, seed=1)
         self.assertIsNotNone(lost)
 
