@@ -138,15 +138,15 @@ class _Leaf:
 
 
 def _facts_stay(of: Callable[..., Any]) -> Callable[..., Any]:
-    return lambda self, leaf, at, way: of(self, _Leaf(leaf, facts=()), at, way)
+    return lambda self, leaf, *at, **kept: of(self, _Leaf(leaf, facts=()), *at, **kept)
 
 
 def _no_caller_goes(of: Callable[..., Any]) -> Callable[..., Any]:
-    return lambda self, leaf, at, way: of(self, _Leaf(leaf, pending=leaf.pending._replace(lost=0)), at, way)
+    return lambda self, leaf, *at, **kept: of(self, _Leaf(leaf, pending=leaf.pending._replace(lost=0)), *at, **kept)
 
 
 def _still_pending(of: Callable[..., Any]) -> Callable[..., Any]:
-    return lambda self, leaf, at, way: of(self, _Leaf(leaf, pending=leaf.pending._replace(replied=None)), at, way)
+    return lambda self, leaf, *at, **kept: of(self, _Leaf(leaf, pending=leaf.pending._replace(replied=None)), *at, **kept)
 
 
 def _never_saved(of: Callable[..., Any]) -> Callable[..., Any]:

@@ -16,8 +16,19 @@ from collections import deque
 from functools import cache, reduce
 from itertools import product
 from operator import and_, or_
-from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
+from typing import TYPE_CHECKING, Literal, TypeAlias, cast
 
+from wise_ladder.proofs.abstract_states import (
+    WHATEVER,
+    AbstractState,
+    Edge,
+    Known,
+    PendingChange,
+    PendingSort,
+    Root,
+    Watch,
+    Way,
+)
 from wise_ladder.proofs.endings import endings
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
 from wise_ladder.proofs.value_sets import ValueBits
@@ -28,31 +39,24 @@ from wise_ladder.semantics.symbolic import ASKERS, NOTHING_PENDING_KNOWN, RestAn
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterator
 
+    from wise_ladder.proofs.abstract_states import Rows
     from wise_ladder.proofs.endings import Endings
     from wise_ladder.proofs.value_sets import Bits
     from wise_ladder.rules.actions import Action
-    from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
+    from wise_ladder.rules.decision_tree import DecisionLeaf
     from wise_ladder.rules.graph import StateGraph, StateKey
     from wise_ladder.rules.in_flight import InFlight
-    from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementNeeded, RepliedCall
+    from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementNeeded
 
-MOST_LOOKS = 24
-"""So many rungs of rows that are left out are looked at in one step at most."""
-Rows: TypeAlias = "tuple[frozenset[int], ...]"
-"""For each row that is left out: the names it may have."""
+MOST_LOOKS = 48
+"""So often one step looks into rows that are left out at most."""
 
+Reader: TypeAlias = "tuple[AbstractState, Root]"
+"""Who looks into a row: a choice, and its abstract state."""
 ExactRows: TypeAlias = Literal["none", "seen", "all"]
 """Whose names are kept exactly: no rows, those of ladders that are seen at least in part, those of hidden ladders too."""
 _ANY: frozenset[int] = frozenset()
 """Stands for a row whose name is not kept exactly."""
-
-
-class AbstractState(NamedTuple):
-    """A shape, the values of the facts that are kept exactly, and the names of the rows that are."""
-
-    shape: int
-    exact: tuple[object, ...]
-    rows: Rows
 
 
 class TooDeepError(Exception):
@@ -62,72 +66,6 @@ class TooDeepError(Exception):
         """Name the step."""
         super().__init__(action)
         self.action = action
-
-
-class PendingSort(NamedTuple):
-    """Which of the values of what is pending a choice is for."""
-
-    names: frozenset[str] | None = None
-    """Those in which the calls have these names."""
-    replied: RepliedCall | None = None
-    """Those in which this call may get a reply that is decided by itself."""
-
-
-_WHATEVER = PendingSort()
-
-
-class _Way(NamedTuple):
-    """A choice as far as it was looked at: what it may come from."""
-
-    node: DecisionNode
-    told: tuple[tuple[int, object], ...]
-    """The places that were looked at, and what was seen there."""
-    pending: PendingSort
-    rows: Rows
-    looks: int
-
-
-class _Watch(NamedTuple):
-    """A choice that looks at a place, and what was seen there so far."""
-
-    way: _Way
-    seen: set[object]
-
-
-class _PendingChange(NamedTuple):
-    """What becomes of what is pending on a step that looks at no more of it than this."""
-
-    sort: PendingSort
-    done: PendingKnowledge
-
-
-class _Edge(NamedTuple):
-    """A step from one abstract state to another: what passes along it."""
-
-    target: AbstractState
-    stops: frozenset[int]
-    """The places whose values do not pass as they are."""
-    pending: _PendingChange | None
-    """What passes of what is pending where not all does as it is."""
-
-
-class _Known:
-    """What is known of an abstract state that was met."""
-
-    __slots__ = ("anew", "bits", "edges", "news", "replied", "rows", "watches")
-
-    def __init__(self, bits: Bits, rows: Rows) -> None:
-        self.bits, self.rows = bits, rows
-        """What the facts and the rows may be."""
-        self.news = 0
-        """What of that nobody has looked at."""
-        self.anew = True
-        """Whether all that can come of it is to be found, once more if rows are known to be other ones."""
-        self.watches: dict[int, list[_Watch]] = {}
-        """By place: the choices that look at it."""
-        self.edges: dict[_Edge, None] = {}
-        self.replied: set[RepliedCall] = set()
-        """The calls whose replies were decided by themselves."""
 
 
 class Fixpoint:
@@ -142,7 +80,7 @@ class Fixpoint:
         self.graph, self._exact, self._exact_rows, self._timeless = graph, tuple(sorted(exact)), rows, timeless
         self.names = StackNames(graph.tails, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
-        self.states: dict[AbstractState, _Known] = {}
+        self.states: dict[AbstractState, Known] = {}
         self.leaves: dict[DecisionLeaf, None] = {}
         self.seconds = 0.0
         """How long it has worked."""
@@ -150,8 +88,8 @@ class Fixpoint:
         self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
         self._waiting: deque[AbstractState] = deque()
         self._queued: set[AbstractState] = set()
-        self._readers: dict[int, set[AbstractState]] = {}
-        """By name: the abstract states that looked into it."""
+        self._readers: dict[int, set[Reader]] = {}
+        """By name: the choices that looked into it, each with its abstract state."""
         core, _ = graph.first
         shape, facts = graph.controls[core]
         self._bits, self._pending = ValueBits(len(facts)), len(facts) - 1
@@ -172,16 +110,11 @@ class Fixpoint:
         while self._waiting and time.perf_counter() < until and goes_on():
             at = self._waiting.popleft()
             self._queued.discard(at)
-            known = self.states[at]
-            news, known.news = known.news, 0
-            if known.anew:
-                self._expand(at, known)
-            else:
-                self._go_on(at, known, news)
+            self._go_on(at, self.states[at])
             grown, self.names.grown = self.names.grown, set()
             for name in grown:
-                for reader in self._readers.get(name, ()):
-                    self.states[reader].anew = True
+                for reader, root in self._readers.pop(name, ()):
+                    self.states[reader].stale[root] = None
                     self._queue(reader)
         self.seconds += time.perf_counter() - began
 
@@ -209,56 +142,68 @@ class Fixpoint:
         """Note what an abstract state may be, too."""
         known = self.states.get(at)
         if known is None:
-            self.states[at] = _Known(bits, rows)
+            self.states[at] = Known(bits, rows)
             self._queue(at)
-            return
-        self._flow(at, bits)
-        if rows != known.rows:
-            joined = tuple(old | new for new, old in zip(rows, known.rows, strict=True))
-            if joined != known.rows:
-                known.rows, known.anew = joined, True
-                self._queue(at)
+        elif known.learn(bits, rows):
+            self._queue(at)
 
     def _flow(self, at: AbstractState, bits: Bits) -> None:
-        known = self.states[at]
-        new = bits & ~known.bits
-        if new:
-            known.bits |= new
-            known.news |= new
+        if self.states[at].learn(bits, None):
             self._queue(at)
 
     # What comes of an abstract state
 
-    def _expand(self, at: AbstractState, known: _Known) -> None:
-        """Find all that can come of an abstract state."""
-        known.anew, known.watches, known.edges, known.replied = False, {}, {}, set()
-        for node in (self.graph.staying(at.shape), *self.graph.nodes(at.shape)):
-            self._walk(_Way(node, (), _WHATEVER, known.rows, 0), at)
-        self._end_pending(at, known, known.bits)
+    def _go_on(self, at: AbstractState, known: Known) -> None:
+        """Find what can come of an abstract state, as far as it is new."""
+        bits, rows, stale = known.news()
+        if known.roots is None:
+            known.roots = []
+            for node in (self.graph.staying(at.shape), *self.graph.nodes(at.shape)):
+                self._begin(Way(node, (), WHATEVER, known.rows, 0), at, known)
+            self._end_pending(at, known, known.bits)
+            return
+        for root in stale:
+            root.watches = {}
+            self._walk(root.first._replace(rows=known.rows), at, root)
+        for place, names in enumerate(rows):
+            if names:
+                some = (*known.rows[:place], names, *known.rows[place + 1 :])
+                for root in [root for root in known.roots if root.of_rows and root not in stale]:
+                    self._walk(root.first._replace(rows=some), at, root)
+        if any(rows):
+            for edge in [edge for edge in known.edges if edge.keeps_rows]:
+                self._meet(edge.target, 0, known.rows)
+        if bits:
+            self._let_in(at, known, bits)
 
-    def _go_on(self, at: AbstractState, known: _Known, news: Bits) -> None:
-        """Find what can come of it since more values are known."""
-        for place, watches in list(known.watches.items()):
-            if news & self._bits.all_at(frozenset([place])):
-                for watch in list(watches):
-                    for way in list(self._told(watch, news)):
-                        self._walk(way, at)
-        self._end_pending(at, known, news)
+    def _let_in(self, at: AbstractState, known: Known, bits: Bits) -> None:
+        """Find what can come of values that are new."""
+        for root in list(known.roots or ()):
+            for place, watches in list(root.watches.items()):
+                if bits & self._bits.all_at(frozenset([place])):
+                    for way in [way for watch in watches for way in self._told(watch, bits)]:
+                        self._walk(way, at, root)
+        self._end_pending(at, known, bits)
         for edge in list(known.edges):
-            self._pass_on(edge, news)
+            self._pass_on(edge, bits)
 
-    def _end_pending(self, at: AbstractState, known: _Known, bits: Bits) -> None:
+    def _begin(self, first: Way, at: AbstractState, known: Known) -> None:
+        root = Root(first)
+        cast("list[Root]", known.roots).append(root)
+        self._walk(first, at, root)
+
+    def _end_pending(self, at: AbstractState, known: Known, bits: Bits) -> None:
         """Let what is pending end."""
         for under_way in self._bits.values(bits, self._pending):
             alone, orders = self._endings_of(cast("InFlight", under_way))
             for ending in orders:
                 for node in self.graph.ended(at.shape, ending.pending):
                     if ending.has(node.choice):
-                        self._walk(_Way(node, ((self._pending, ending.pending),), _WHATEVER, known.rows, 0), at)
+                        self._begin(Way(node, ((self._pending, ending.pending),), WHATEVER, known.rows, 0), at, known)
             for replied in alone - known.replied:
                 known.replied.add(replied)
                 for node in self.graph.replied(at.shape, replied):
-                    self._walk(_Way(node, (), PendingSort(replied=replied), known.rows, 0), at)
+                    self._begin(Way(node, (), PendingSort(replied=replied), known.rows, 0), at, known)
 
     def _endings_of(self, under_way: InFlight) -> Endings:
         known = self._endings.get(under_way)
@@ -273,7 +218,7 @@ class Fixpoint:
             return False
         return sort.replied is None or sort.replied in self._endings_of(under_way).alone
 
-    def _walk(self, first: _Way, at: AbstractState) -> None:
+    def _walk(self, first: Way, at: AbstractState, root: Root) -> None:
         """Go through all that a choice may come to."""
         graph, waiting = self.graph, [first]
         while waiting:
@@ -282,19 +227,23 @@ class Fixpoint:
             look = graph.look(node, len(way.rows))
             if look is None:
                 for leaf in node.leaves or ():
-                    self._arrive(leaf, way, at)
+                    shape = graph.shape_after(leaf, at.shape)
+                    same_rows = leaf.keeps_stacks and self._kept(shape) == self._kept(at.shape)
+                    root.of_rows = root.of_rows or not same_rows
+                    self._arrive(leaf, way, (at, root), shape, keeps_rows=same_rows and way.looks == 0)
             elif look.what == "shape":
                 waiting.append(way._replace(node=graph.unveiled(node, at.shape)))
             elif look.what in {"fact", "calling"}:
-                known, watch = self.states[at], _Watch(way, set())
-                known.watches.setdefault(look.number, []).append(watch)
-                waiting += self._told(watch, known.bits)
+                watch = Watch(way, set())
+                root.watches.setdefault(look.number, []).append(watch)
+                waiting += self._told(watch, self.states[at].bits)
             elif way.looks >= MOST_LOOKS:
                 raise TooDeepError(node.choice)
             else:
-                waiting += self._looked_into(way, at)
+                root.of_rows = True
+                waiting += [each._replace(looks=way.looks + 1) for each in self._looked_into(way, (at, root))]
 
-    def _told(self, watch: _Watch, bits: Bits) -> Iterator[_Way]:
+    def _told(self, watch: Watch, bits: Bits) -> Iterator[Way]:
         """Go on where a choice looks at a place: for each value that was not seen there yet."""
         way, seen = watch
         node, look, sort = way.node, cast("RefinementNeeded", way.node.look), way.pending
@@ -314,11 +263,12 @@ class Fixpoint:
 
     # Where a step leads
 
-    def _arrive(self, leaf: DecisionLeaf, way: _Way, at: AbstractState) -> None:
+    def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, shape: int, *, keeps_rows: bool) -> None:
         """Meet what a leaf comes to, and let pass what it does not look at."""
         self.leaves[leaf] = None
         if isinstance(leaf.action, Stay):
             return
+        at, _ = reader
         before, after = dict(way.told), {**dict(way.told), **dict(leaf.facts)}
         more: list[object] = []
         change = None
@@ -326,30 +276,29 @@ class Fixpoint:
             if self._timeless and self._pending in before:
                 more = self.graph.with_more_alike(before[self._pending], leaf, after[self._pending])
             after[self._pending] = self._without_time(after[self._pending])
-        elif leaf.pending != NOTHING_PENDING_KNOWN or way.pending != _WHATEVER:
-            change = _PendingChange(way.pending, leaf.pending)
+        elif leaf.pending != NOTHING_PENDING_KNOWN or way.pending != WHATEVER:
+            change = PendingChange(way.pending, leaf.pending)
         exact = tuple(
             after[place] if place in after else self._exactly(kept, change) if place == self._pending else kept
             for place, kept in zip(self._exact, at.exact, strict=True)
         )
         bits = self._bits.bits((*after.items(), *((self._pending, each) for each in more)))
         stops = frozenset(after) if change is None else frozenset(after) | {self._pending}
-        shape = self.graph.shape_after(leaf, at.shape)
-        rows = way.rows if leaf.keeps_stacks else self._rebuilt(leaf, at, way.rows)
+        rows = way.rows if leaf.keeps_stacks else self._rebuilt(leaf, reader, way.rows)
         known, kept = self.states[at], self._kept(shape)
         for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
             names = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
-            edge = _Edge(AbstractState(shape, exact, names), stops, change)
+            edge = Edge(AbstractState(shape, exact, names), stops, change, keeps_rows)
             self._meet(edge.target, bits, each)
             if edge not in known.edges:
                 known.edges[edge] = None
                 self._pass_on(edge, known.bits)
 
-    def _exactly(self, under_way: object, change: _PendingChange | None) -> object:
+    def _exactly(self, under_way: object, change: PendingChange | None) -> object:
         """Return what is pending after a step, where that is kept exactly."""
         return under_way if change is None else self.graph.pending_after(change.done, under_way)
 
-    def _pass_on(self, edge: _Edge, bits: Bits) -> None:
+    def _pass_on(self, edge: Edge, bits: Bits) -> None:
         """Let values pass along a step."""
         passes = bits & ~self._bits.all_at(edge.stops)
         if edge.pending is not None:
@@ -371,10 +320,10 @@ class Fixpoint:
 
     # What is seen of rows
 
-    def _looked_into(self, way: _Way, at: AbstractState) -> Iterator[_Way]:
+    def _looked_into(self, way: Way, at: Reader) -> Iterator[Way]:
         """Go on where a choice looks into a row: for each thing that may be seen there."""
         graph, names = self.graph, self.names
-        node, rows, looks, look = way.node, way.rows, way.looks + 1, cast("RefinementNeeded", way.node.look)
+        node, rows, look = way.node, way.rows, cast("RefinementNeeded", way.node.look)
         if look.what == "rests":
             yield from self._of_all(way, look.mark)
             return
@@ -394,7 +343,7 @@ class Fixpoint:
                     found.setdefault(graph.tails.sight(rung, rest=under != NO_ROW), set()).add(under)
             for sight, lower in found.items():
                 child = graph.with_top(node, look.number, sight)
-                yield way._replace(node=child, rows=(*before, frozenset(lower), *after), looks=looks)
+                yield way._replace(node=child, rows=(*before, frozenset(lower), *after))
             return
         whole = look.what in {"ladder", "sought in ladder"}
         # What is beneath and what is over it stay together: joined again, they must make no row that never was.
@@ -408,9 +357,9 @@ class Fixpoint:
             if split.seen is not ABSENT:
                 child = graph.with_split(node, look.number, split.seen, len(rows), look.sought, whole=whole)
                 parted = (*before, _alone(split.lower), *after, _alone(split.upper))
-                yield way._replace(node=child, rows=parted, looks=looks)
+                yield way._replace(node=child, rows=parted)
 
-    def _of_all(self, way: _Way, mark: int) -> Iterator[_Way]:
+    def _of_all(self, way: Way, mark: int) -> Iterator[Way]:
         """Go on where a choice asks what can come of all rows together, without a word about each."""
         answers = [self._by_rest(row, mark) for row in way.rows]
         for value in {_together(mark, each) for each in product(*answers)}:
@@ -419,7 +368,7 @@ class Fixpoint:
             )
             yield way._replace(node=self.graph.with_answer(way.node, None, RestAnswer(mark, value)), rows=rows)
 
-    def _sought(self, way: _Way, at: AbstractState, look: RefinementNeeded) -> Iterator[_Way]:
+    def _sought(self, way: Way, at: Reader, look: RefinementNeeded) -> Iterator[Way]:
         """Go on where a choice asks whether something is anywhere in the rows, without a word about where."""
         graph, names, mark = self.graph, self.names, self.graph.mark_of(look)
         lacking, anywhere = [], False
@@ -440,11 +389,11 @@ class Fixpoint:
             found.setdefault(self.names.rest(name).answer(mark), set()).add(name)
         return {answer: frozenset(names) for answer, names in found.items()}
 
-    def _reads(self, at: AbstractState, rows: Collection[int]) -> None:
+    def _reads(self, at: Reader, rows: Collection[int]) -> None:
         for row in rows:
             self._readers.setdefault(row, set()).add(at)
 
-    def _rebuilt(self, leaf: DecisionLeaf, at: AbstractState, rows: Rows) -> Rows:
+    def _rebuilt(self, leaf: DecisionLeaf, at: Reader, rows: Rows) -> Rows:
         """Return the rows that a leaf makes of others."""
         found: list[frozenset[int]] = []
         for source, over in leaf.tails:
@@ -459,7 +408,7 @@ class Fixpoint:
             found.append(frozenset(made))
         return tuple(found)
 
-    def _named(self, at: AbstractState, rows: Rows, part: int) -> set[int]:
+    def _named(self, at: Reader, rows: Rows, part: int) -> set[int]:
         """Return the names that a part speaks of, as it says."""
         named, other = rows[part & NUMBER], part & ~NUMBER
         if not other:
