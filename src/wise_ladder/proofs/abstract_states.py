@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
 if TYPE_CHECKING:
     from wise_ladder.proofs.value_sets import Bits
-    from wise_ladder.rules.decision_tree import DecisionNode
-    from wise_ladder.semantics.symbolic import PendingKnowledge, RepliedCall
+    from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
+    from wise_ladder.semantics.symbolic import PendingKnowledge, RepliedCall, RestAnswer
 
 Rows: TypeAlias = "tuple[frozenset[int], ...]"
 """For each row that is left out: the names it may have."""
@@ -33,15 +33,25 @@ class PendingSort(NamedTuple):
 WHATEVER = PendingSort()
 
 
+class Asked(NamedTuple):
+    """What was asked of rows without a look into them, and the answer."""
+
+    row: int | None
+    """The number of the row, None: all of them together."""
+    answer: RestAnswer
+
+
 class Way(NamedTuple):
     """A choice as far as it was looked at: what it may come from."""
 
     node: DecisionNode
-    told: tuple[tuple[int, object], ...]
-    """The places that were looked at, and what was seen there."""
-    pending: PendingSort
     rows: Rows
-    looks: int
+    told: tuple[tuple[int, object], ...] = ()
+    """The places that were looked at, and what was seen there."""
+    pending: PendingSort = WHATEVER
+    asked: tuple[Asked, ...] = ()
+    looks: int = 0
+    """How often it looked into rows; 0: they are those of the abstract state, as far as they fit what was asked."""
 
 
 class Watch(NamedTuple):
@@ -49,6 +59,15 @@ class Watch(NamedTuple):
 
     way: Way
     seen: set[object]
+
+
+class RowWatch(NamedTuple):
+    """A choice that depends on the rows: it asks what can come of them, looks into them, or comes to a leaf."""
+
+    way: Way
+    seen: set[object]
+    """The answers so far."""
+    leaf: DecisionLeaf | None = None
 
 
 class PendingChange(NamedTuple):
@@ -66,20 +85,20 @@ class Edge(NamedTuple):
     """The places whose values do not pass as they are."""
     pending: PendingChange | None
     """What passes of what is pending where not all does as it is."""
-    keeps_rows: bool
+    asked: tuple[Asked, ...] | None
+    """The rows pass as far as they fit this; None: they do not pass as they are."""
 
 
 class Root:
     """A choice at an abstract state, from where nothing was looked at."""
 
-    __slots__ = ("first", "of_rows", "watches")
+    __slots__ = ("first", "row_watches", "watches")
 
     def __init__(self, first: Way) -> None:
         self.first = first
-        self.of_rows = False
-        """Whether what comes of it depends on the rows."""
         self.watches: dict[int, list[Watch]] = {}
         """By place: what of the choice looks at it."""
+        self.row_watches: list[RowWatch] = []
 
 
 class Known:

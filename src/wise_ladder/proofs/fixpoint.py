@@ -21,11 +21,13 @@ from typing import TYPE_CHECKING, Literal, TypeAlias, cast
 from wise_ladder.proofs.abstract_states import (
     WHATEVER,
     AbstractState,
+    Asked,
     Edge,
     Known,
     PendingChange,
     PendingSort,
     Root,
+    RowWatch,
     Watch,
     Way,
 )
@@ -86,7 +88,10 @@ class Fixpoint:
         """How long it has worked."""
         self._endings: dict[InFlight, Endings] = {}
         self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
-        self._waiting: deque[AbstractState] = deque()
+        self._answered: dict[tuple[Rows, int], set[RestAnswer]] = {}
+        self._fitted: dict[tuple[frozenset[int], RestAnswer, bool], frozenset[int]] = {}
+        self._waiting: tuple[deque[AbstractState], deque[AbstractState]] = deque(), deque()
+        """Those that nobody looked at yet, and those of which more is known by now: the longer these wait, the less often."""
         self._queued: set[AbstractState] = set()
         self._readers: dict[int, set[Reader]] = {}
         """By name: the choices that looked into it, each with its abstract state."""
@@ -101,14 +106,15 @@ class Fixpoint:
     @property
     def done(self) -> bool:
         """Whether nothing new can come."""
-        return not self._waiting
+        return not any(self._waiting)
 
     def run(self, seconds: float, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Go on for so many seconds, or until nothing new comes; raises TooDeepError."""
         began = time.perf_counter()
         until = began + seconds
-        while self._waiting and time.perf_counter() < until and goes_on():
-            at = self._waiting.popleft()
+        first, again = self._waiting
+        while (first or again) and time.perf_counter() < until and goes_on():
+            at = (first or again).popleft()
             self._queued.discard(at)
             self._go_on(at, self.states[at])
             grown, self.names.grown = self.names.grown, set()
@@ -121,7 +127,7 @@ class Fixpoint:
     def _queue(self, at: AbstractState) -> None:
         if at not in self._queued:
             self._queued.add(at)
-            self._waiting.append(at)
+            self._waiting[self.states[at].roots is not None].append(at)
 
     def _kept(self, shape: int) -> tuple[bool, ...]:
         """Tell of each row of a shape whether its name is kept exactly.
@@ -159,20 +165,14 @@ class Fixpoint:
         if known.roots is None:
             known.roots = []
             for node in (self.graph.staying(at.shape), *self.graph.nodes(at.shape)):
-                self._begin(Way(node, (), WHATEVER, known.rows, 0), at, known)
+                self._begin(Way(node, known.rows), at, known)
             self._end_pending(at, known, known.bits)
             return
         for root in stale:
-            root.watches = {}
+            root.watches, root.row_watches = {}, []
             self._walk(root.first._replace(rows=known.rows), at, root)
-        for place, names in enumerate(rows):
-            if names:
-                some = (*known.rows[:place], names, *known.rows[place + 1 :])
-                for root in [root for root in known.roots if root.of_rows and root not in stale]:
-                    self._walk(root.first._replace(rows=some), at, root)
         if any(rows):
-            for edge in [edge for edge in known.edges if edge.keeps_rows]:
-                self._meet(edge.target, 0, known.rows)
+            self._let_rows_in(at, known, rows, stale)
         if bits:
             self._let_in(at, known, bits)
 
@@ -182,10 +182,29 @@ class Fixpoint:
             for place, watches in list(root.watches.items()):
                 if bits & self._bits.all_at(frozenset([place])):
                     for way in [way for watch in watches for way in self._told(watch, bits)]:
-                        self._walk(way, at, root)
+                        now = way if way.looks else way._replace(rows=self._narrowed(known.rows, way.asked))
+                        self._walk(now, at, root)
         self._end_pending(at, known, bits)
         for edge in list(known.edges):
             self._pass_on(edge, bits)
+
+    def _let_rows_in(self, at: AbstractState, known: Known, rows: Rows, done: list[Root]) -> None:
+        """Find what can come of names of rows that are new, but for choices that are done."""
+        for edge in list(known.edges):
+            if edge.asked is not None and self.states[edge.target].learn(0, self._narrowed(rows, edge.asked)):
+                self._queue(edge.target)
+        for place, names in enumerate(rows):
+            some = (*known.rows[:place], names, *known.rows[place + 1 :])
+            for root in known.roots or () if names else ():
+                for watch in list(root.row_watches) if root not in done else ():
+                    way = watch.way._replace(rows=self._narrowed(some, watch.way.asked))
+                    if not way.rows[place]:
+                        continue
+                    if watch.leaf is not None:
+                        self._arrive(watch.leaf, way, (at, root), again=True)
+                        continue
+                    for each in list(self._seen_of_rows(way, watch, (at, root))):
+                        self._walk(each, at, root)
 
     def _begin(self, first: Way, at: AbstractState, known: Known) -> None:
         root = Root(first)
@@ -199,11 +218,11 @@ class Fixpoint:
             for ending in orders:
                 for node in self.graph.ended(at.shape, ending.pending):
                     if ending.has(node.choice):
-                        self._begin(Way(node, ((self._pending, ending.pending),), WHATEVER, known.rows, 0), at, known)
+                        self._begin(Way(node, known.rows, ((self._pending, ending.pending),)), at, known)
             for replied in alone - known.replied:
                 known.replied.add(replied)
                 for node in self.graph.replied(at.shape, replied):
-                    self._begin(Way(node, (), PendingSort(replied=replied), known.rows, 0), at, known)
+                    self._begin(Way(node, known.rows, pending=PendingSort(replied=replied)), at, known)
 
     def _endings_of(self, under_way: InFlight) -> Endings:
         known = self._endings.get(under_way)
@@ -227,10 +246,7 @@ class Fixpoint:
             look = graph.look(node, len(way.rows))
             if look is None:
                 for leaf in node.leaves or ():
-                    shape = graph.shape_after(leaf, at.shape)
-                    same_rows = leaf.keeps_stacks and self._kept(shape) == self._kept(at.shape)
-                    root.of_rows = root.of_rows or not same_rows
-                    self._arrive(leaf, way, (at, root), shape, keeps_rows=same_rows and way.looks == 0)
+                    self._arrive(leaf, way, (at, root))
             elif look.what == "shape":
                 waiting.append(way._replace(node=graph.unveiled(node, at.shape)))
             elif look.what in {"fact", "calling"}:
@@ -240,8 +256,10 @@ class Fixpoint:
             elif way.looks >= MOST_LOOKS:
                 raise TooDeepError(node.choice)
             else:
-                root.of_rows = True
-                waiting += [each._replace(looks=way.looks + 1) for each in self._looked_into(way, (at, root))]
+                row_watch = RowWatch(way, set())
+                if not way.looks:
+                    root.row_watches.append(row_watch)
+                waiting += self._seen_of_rows(way, row_watch, (at, root))
 
     def _told(self, watch: Watch, bits: Bits) -> Iterator[Way]:
         """Go on where a choice looks at a place: for each value that was not seen there yet."""
@@ -263,12 +281,17 @@ class Fixpoint:
 
     # Where a step leads
 
-    def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, shape: int, *, keeps_rows: bool) -> None:
-        """Meet what a leaf comes to, and let pass what it does not look at."""
+    def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, *, again: bool = False) -> None:
+        """Meet what a leaf comes to, and let pass what it does not look at; `again`: for other rows than before."""
         self.leaves[leaf] = None
         if isinstance(leaf.action, Stay):
             return
-        at, _ = reader
+        at, root = reader
+        shape = self.graph.shape_after(leaf, at.shape)
+        kept = self._kept(shape)
+        passes = not way.looks and leaf.keeps_stacks and kept == self._kept(at.shape)
+        if way.rows and not (way.looks or passes or again):
+            root.row_watches.append(RowWatch(way, set(), leaf))
         before, after = dict(way.told), {**dict(way.told), **dict(leaf.facts)}
         more: list[object] = []
         change = None
@@ -285,10 +308,10 @@ class Fixpoint:
         bits = self._bits.bits((*after.items(), *((self._pending, each) for each in more)))
         stops = frozenset(after) if change is None else frozenset(after) | {self._pending}
         rows = way.rows if leaf.keeps_stacks else self._rebuilt(leaf, reader, way.rows)
-        known, kept = self.states[at], self._kept(shape)
+        known = self.states[at]
         for each in product(*(map(_alone, row) if alone else [row] for row, alone in zip(rows, kept, strict=True))):
             names = tuple(row if alone else _ANY for row, alone in zip(each, kept, strict=True))
-            edge = Edge(AbstractState(shape, exact, names), stops, change, keeps_rows)
+            edge = Edge(AbstractState(shape, exact, names), stops, change, way.asked if passes else None)
             self._meet(edge.target, bits, each)
             if edge not in known.edges:
                 known.edges[edge] = None
@@ -324,17 +347,10 @@ class Fixpoint:
         """Go on where a choice looks into a row: for each thing that may be seen there."""
         graph, names = self.graph, self.names
         node, rows, look = way.node, way.rows, cast("RefinementNeeded", way.node.look)
-        if look.what == "rests":
-            yield from self._of_all(way, look.mark)
-            return
         if look.what == "sought anywhere":
             yield from self._sought(way, at, look)
             return
         before, after = rows[: look.number], rows[look.number + 1 :]
-        if look.what == "rest":
-            for answer, alike in self._by_rest(rows[look.number], look.mark).items():
-                yield way._replace(node=graph.with_answer(node, look.number, answer), rows=(*before, alike, *after))
-            return
         if look.what == "rung":
             found: dict[int, set[int]] = {}
             for row in rows[look.number]:
@@ -359,14 +375,46 @@ class Fixpoint:
                 parted = (*before, _alone(split.lower), *after, _alone(split.upper))
                 yield way._replace(node=child, rows=parted)
 
-    def _of_all(self, way: Way, mark: int) -> Iterator[Way]:
-        """Go on where a choice asks what can come of all rows together, without a word about each."""
-        answers = [self._by_rest(row, mark) for row in way.rows]
-        for value in {_together(mark, each) for each in product(*answers)}:
+    def _seen_of_rows(self, way: Way, watch: RowWatch, reader: Reader) -> Iterator[Way]:
+        """Go on where a choice asks something of rows: for each answer that is new, and for all that may be seen there."""
+        look = cast("RefinementNeeded", way.node.look)
+        if look.what not in {"rest", "rests"}:
+            for each in self._looked_into(way, reader):
+                yield each._replace(looks=way.looks + 1)
+            return
+        row = look.number if look.what == "rest" else None
+        for answer in self._answers(way.rows if row is None else (way.rows[row],), look.mark):
+            if answer not in watch.seen:
+                watch.seen.add(answer)
+                asked = Asked(row, answer)
+                rows, child = self._narrowed(way.rows, (asked,)), self.graph.with_answer(way.node, row, answer)
+                yield way._replace(node=child, rows=rows, asked=(*way.asked, asked))
+
+    def _answers(self, rows: Rows, mark: int) -> set[RestAnswer]:
+        """Return what rows may answer together, of which one name each is taken."""
+        known = self._answered.get((rows, mark))
+        if known is None:
+            each = [{self.names.rest(name).answer(mark) for name in row} for row in rows]
+            known = self._answered[rows, mark] = {_together(mark, answers) for answers in product(*each)}
+        return known
+
+    def _narrowed(self, rows: Rows, asked: tuple[Asked, ...]) -> Rows:
+        """Return the names that fit what was asked, as far as a name can tell."""
+        for row, answer in asked:
             rows = tuple(
-                frozenset().union(*(names for answer, names in those.items() if _fits(answer, value))) for those in answers
+                names if row not in {None, place} else self._fitting(names, answer, alone=row is not None)
+                for place, names in enumerate(rows)
             )
-            yield way._replace(node=self.graph.with_answer(way.node, None, RestAnswer(mark, value)), rows=rows)
+        return rows
+
+    def _fitting(self, row: frozenset[int], answer: RestAnswer, *, alone: bool) -> frozenset[int]:
+        key = row, answer, alone
+        found = self._fitted.get(key)
+        if found is None:
+            given = ((name, self.names.rest(name).answer(answer.mark)) for name in row)
+            fits = (name for name, each in given if (each == answer if alone else _fits(each, answer.value)))
+            found = self._fitted[key] = frozenset(fits)
+        return found
 
     def _sought(self, way: Way, at: Reader, look: RefinementNeeded) -> Iterator[Way]:
         """Go on where a choice asks whether something is anywhere in the rows, without a word about where."""
@@ -381,13 +429,6 @@ class Fixpoint:
             yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=False)), rows=tuple(lacking))
         if anywhere:
             yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=True)))
-
-    def _by_rest(self, row: frozenset[int], mark: int) -> dict[RestAnswer, frozenset[int]]:
-        """Sort names by what is asked of what can come of their rows."""
-        found: dict[RestAnswer, set[int]] = {}
-        for name in row:
-            found.setdefault(self.names.rest(name).answer(mark), set()).add(name)
-        return {answer: frozenset(names) for answer, names in found.items()}
 
     def _reads(self, at: Reader, rows: Collection[int]) -> None:
         for row in rows:
@@ -445,10 +486,10 @@ def _alone(name: int) -> frozenset[int]:
     return frozenset([name])
 
 
-def _together(mark: int, answers: tuple[RestAnswer, ...]) -> int:
+def _together(mark: int, answers: tuple[RestAnswer, ...]) -> RestAnswer:
     """Return what is asked of several rows together: whether it is so of all, or which calls any of them made."""
     values = [answer.value for answer in answers]
-    return reduce(or_, values, 0) if mark == ASKERS else reduce(and_, values, mark)
+    return RestAnswer(mark, reduce(or_, values, 0) if mark == ASKERS else reduce(and_, values, mark))
 
 
 def _fits(answer: RestAnswer, together: int) -> bool:
