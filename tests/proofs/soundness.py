@@ -77,9 +77,9 @@ def first_only(of: Callable[..., Any]) -> Callable[..., Any]:
     return told
 
 
-def last_only(of: Callable[..., Any]) -> Callable[..., Any]:
-    """Return what hands on only the last of several things."""
-    return lambda *given, **named: list(of(*given, **named))[-1:]
+def _one_answer(of: Callable[..., Any]) -> Callable[..., Any]:
+    """Return what hands on only the highest of several answers."""
+    return lambda *given, **named: sorted(of(*given, **named))[-1:]
 
 
 def _nothing(_of: Callable[..., Any]) -> Callable[..., Any]:
@@ -177,6 +177,7 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
     return {
         "a join that drops what is new": instead(Fixpoint, "_flow", _nothing),
         "what a step does not look at does not pass": instead(Fixpoint, "_pass_on", _nothing),
+        "names of rows that are new do not pass": instead(Fixpoint, "_let_rows_in", _nothing),
         "what is new opens no step": instead(Fixpoint, "_told", _nothing_later),
         "a call that got a reply is pending still": instead(Fixpoint, "_arrive", _still_pending),
         "only the call that was made first gets a reply": instead(fixpoint, "endings", _only_the_first),
@@ -189,7 +190,7 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "only the first of what may be pending": instead(Fixpoint, "_end_pending", _first_pending),
         "one value of each fact": instead(Fixpoint, "_told", first_only),
         "facts that stay as they were": instead(Fixpoint, "_arrive", _facts_stay),
-        "what all rows can do is never so of some": instead(Fixpoint, "_of_all", last_only),
+        "what all rows can do is never so of some": instead(Fixpoint, "_answers", _one_answer),
         "what is sought anywhere is never there": instead(Fixpoint, "_sought", _found(anywhere=False)),
         "what is sought anywhere is always there": instead(Fixpoint, "_sought", _found(anywhere=True)),
         "rows are saved as they are": instead(StackNames, "rebuilt", _never_saved),
