@@ -35,6 +35,7 @@ from wise_ladder.proofs.endings import endings
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
 from wise_ladder.proofs.value_sets import ValueBits
 from wise_ladder.rules.actions import Stay
+from wise_ladder.rules.memory import without_collecting
 from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER, Found
 from wise_ladder.semantics.symbolic import ASKERS, NOTHING_PENDING_KNOWN, RestAnswer
 
@@ -84,8 +85,8 @@ class Fixpoint:
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.states: dict[AbstractState, Known] = {}
         self.leaves: dict[DecisionLeaf, None] = {}
-        self.seconds = 0.0
-        """How long it has worked."""
+        self.seconds, self._too_deep = 0.0, False
+        """How long it has worked, and whether it gave up."""
         self._endings: dict[InFlight, Endings] = {}
         self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
         self._answered: dict[tuple[Rows, int], set[RestAnswer]] = {}
@@ -106,12 +107,16 @@ class Fixpoint:
     @property
     def done(self) -> bool:
         """Whether nothing new can come."""
-        return not any(self._waiting)
+        return not (self._too_deep or any(self._waiting))
 
     def run(self, seconds: float, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Go on for so many seconds, or until nothing new comes; raises TooDeepError."""
         began = time.perf_counter()
-        until = began + seconds
+        with without_collecting():
+            self._work(began + seconds, goes_on)
+        self.seconds += time.perf_counter() - began
+
+    def _work(self, until: float, goes_on: Callable[[], bool]) -> None:
         first, again = self._waiting
         while (first or again) and time.perf_counter() < until and goes_on():
             at = (first or again).popleft()
@@ -122,7 +127,6 @@ class Fixpoint:
                 for reader, root in self._readers.pop(name, ()):
                     self.states[reader].stale[root] = None
                     self._queue(reader)
-        self.seconds += time.perf_counter() - began
 
     def _queue(self, at: AbstractState) -> None:
         if at not in self._queued:
@@ -254,6 +258,7 @@ class Fixpoint:
                 root.watches.setdefault(look.number, []).append(watch)
                 waiting += self._told(watch, self.states[at].bits)
             elif way.looks >= MOST_LOOKS:
+                self._too_deep = True
                 raise TooDeepError(node.choice)
             else:
                 row_watch = RowWatch(way, set())

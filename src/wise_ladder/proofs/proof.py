@@ -8,9 +8,11 @@ only because states were taken together: then nothing is said but that.
 from __future__ import annotations
 
 import time
+from collections import Counter
 from random import Random
 from typing import TYPE_CHECKING, NamedTuple
 
+from wise_ladder.plan.operations import SetFact, all_of
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
@@ -37,6 +39,10 @@ if TYPE_CHECKING:
 
 AUDIT_STEPS = 60
 """So long is a random way."""
+MANY = 3
+"""A fact that so many moves set is soon the same whatever happened, if it is not kept exactly."""
+FIRST_ROUND = 0.2
+"""The part of the time for the first round: it ends soon, or not at all."""
 
 
 class Proved(NamedTuple):
@@ -84,9 +90,11 @@ def prove(
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
     known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
     wanted = [number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None and number not in broken]
-    gates, everything = _gates(plan), tuple(range(len(plan.facts) + BESIDES_FACTS))
-    timeless = _Round(gates, "none", True), _Round(gates, "seen", True), _Round(everything, "all", False)
-    with_times = _Round(gates, "seen", False), _Round(everything, "all", False)
+    gates, everything = dict.fromkeys([_gates(plan, MANY), _gates(plan)]), tuple(range(len(plan.facts) + BESIDES_FACTS))
+    exactly = _Round(everything, "all", timeless=False)
+    little, *more = [_Round(facts, "seen", timeless=True) for facts in gates]
+    timeless = little._replace(rows="none"), little, *more, exactly
+    with_times = little._replace(timeless=False), exactly
     for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
         # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
         some = {number: rules[number] for number in wanted if KINDS[rules[number].name].tracks in tracked}
@@ -113,7 +121,7 @@ def _prove_some(
         if left > 0 and goes_on() and not known.proofs.keys() >= rules.keys():
             states = Fixpoint(graph, exact, rows, timeless=timeless)
             known.wholes.append(states)
-            why = _run(states, left / (len(rounds) - place), goes_on)
+            why = _run(states, left if place else left * FIRST_ROUND, goes_on)
             _note(states, judging, numbers, why, known)
 
 
@@ -149,12 +157,13 @@ def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why:
             known.reasons.pop(number, None)
 
 
-def _gates(plan: Plan) -> tuple[int, ...]:
-    """Return the places of the facts that send what is put to other screens."""
+def _gates(plan: Plan, writers: int = 0) -> tuple[int, ...]:
+    """Return the places of the facts that send what is put to other screens, and that so many moves set at least."""
     read = set[str]()
     for gate in plan.redirects:
         read |= facts_of(gate.condition)
-    return tuple(place for place, fact in enumerate(plan.facts) if fact.name in read)
+    sets = Counter(done.name for move in plan.moves for done in all_of(move.operations) if isinstance(done, SetFact))
+    return tuple(place for place, fact in enumerate(plan.facts) if fact.name in read and sets[fact.name] >= writers)
 
 
 def _step(action: Action) -> str:

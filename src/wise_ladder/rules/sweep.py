@@ -6,7 +6,6 @@ found again backwards, from level to level.
 
 from __future__ import annotations
 
-import gc
 import time
 from collections import defaultdict
 from functools import partial
@@ -23,6 +22,7 @@ from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
 from wise_ladder.rules.landings import Landing, landings_in
+from wise_ladder.rules.memory import without_collecting
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.replay import Infeasible, PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
@@ -132,17 +132,8 @@ class Sweep:
 
     def run(self, seconds: float | None = None, goes_on: Callable[[], bool] = lambda: True) -> None:
         """Work up to `seconds`, until `goes_on` is false, or to the end."""
-        collects = gc.isenabled()
-        # What is kept here leads in no circle, and there is much of it: looking for circles in it takes a quarter of the time,
-        # and afterwards a second in which nothing else is done. So it is never looked at.
-        gc.collect(1)
-        gc.disable()
-        try:
+        with without_collecting():
             self._work(seconds, goes_on)
-        finally:
-            gc.freeze()
-            if collects:
-                gc.enable()
 
     def release(self) -> None:
         """Free everything bit by bit: at once it would block the keys."""
