@@ -168,13 +168,14 @@ class Abstraction(Callers):
         stands_for = untold(self.under_way, timed, callers)
         return InFlight(timers, calls, zone), cast("tuple[Deadline, ...]", stands_for)
 
-    def seen_anew(self, under_way: InFlight) -> tuple[InFlight, tuple[int, ...]]:
-        """Return what is pending where something else is seen now, and of each thing its old number."""
-        pending = under_way.pending
-        still = [number for number, call in enumerate(under_way.calls) if call.name != SEEN_SINCE]
-        kept = (*range(len(pending)), *(len(pending) + number for number in still))
-        timers, calls = numbered(pending, [under_way.calls[number] for number in still])
-        return InFlight(timers, calls, delay(remap(under_way.zone, kept), self._clocks(timers, calls))), kept
+    def without_calls(self, under_way: InFlight, names: frozenset[str]) -> tuple[InFlight, tuple[int, ...]]:
+        """Return what is pending without the calls of some names, and of each thing its old number."""
+        timers = under_way.pending
+        still = [number for number, call in enumerate(under_way.calls) if call.name not in names]
+        kept = (*range(len(timers)), *(len(timers) + number for number in still))
+        timers, calls = numbered(timers, [under_way.calls[number] for number in still])
+        zone = delay(remap(under_way.zone, kept), self._clocks(timers, calls)) if kept else NOTHING
+        return InFlight(timers, calls, zone), kept
 
     def timeless(self, under_way: InFlight) -> InFlight:
         """Return what is pending without a word about since when, nor about which call of a name was made first.

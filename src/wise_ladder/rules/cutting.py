@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Move, Plan
     from wise_ladder.semantics.opaque import OpaqueRung
     from wise_ladder.semantics.state import Ladder
-    from wise_ladder.semantics.symbolic import SymbolicRungs
+    from wise_ladder.semantics.symbolic import PendingKnowledge, SymbolicRungs
 
 StackRecipe: TypeAlias = "tuple[int, tuple[Rung | int, ...]]"
 """A tail as it is made: the number of the cut it grows from (-1: none), and what is put over that: rungs, or whole tails.
@@ -133,7 +133,7 @@ class Cutting:
         """The marks of what was made by rungs that were left out before, and that are left out now; those that may be over."""
         if isinstance(left_out := state.deadlines, SymbolicPart):
             self.timed = {*left_out.timed}
-            self._over = self._replied()
+            self._over = self._over_by_now(cast("SymbolicPart", state.calls).known)
         else:
             self._look_at(state)
             self._over = self._made_elsewhere() & ~self.elsewhere
@@ -167,12 +167,12 @@ class Cutting:
             else:
                 self.timed |= serials
 
-    def _replied(self) -> int:
-        """Return the mark of the call that got a reply, where that is all that was looked at, and its caller was left out."""
-        calls = None if self._before is None else self._before.calls
-        replied = calls.known.replied if isinstance(calls, SymbolicPart) else None
-        left_out = replied is not None and replied.call.serial == UNKNOWN_CALLER
-        return self.shaping.marks[replied.call.name] if replied is not None and left_out else 0
+    def _over_by_now(self, known: PendingKnowledge) -> int:
+        """Return the marks of calls that are over, where no more is known of what is pending than that."""
+        names, replied = [*known.dropped], known.replied
+        if replied is not None and replied.call.serial == UNKNOWN_CALLER:
+            names.append(replied.call.name)
+        return reduce(or_, [self.shaping.marks[name] for name in names], 0)
 
     def _made_elsewhere(self) -> int:
         """Return the marks of what rungs may have made that were left out before the step."""

@@ -69,12 +69,12 @@ class StateGraph:
         """What can happen to shapes that are one behind a veil."""
         self._unveiled: dict[tuple[State, int], int] = {}
         """What shapes become whose ladders stay behind a veil."""
-        self._pending = PendingNodes(choices, self._veils, self._roots)
+        self._pending = PendingNodes(choices, self._veils)
         self._staying: dict[int, DecisionNode] = {}
         self._same: dict[object, object] = {}
         """What is pending, each but once."""
-        self._anew: dict[object, object] = {}
-        """What is pending, by what it was before something else was seen."""
+        self._anew: dict[tuple[object, frozenset[str]], object] = {}
+        """What is pending, by what it was before calls of some names were given up."""
         self.controls: list[tuple[int, Valuation]] = []
         self._core_of: dict[tuple[int, Valuation], int] = {}
         self.rows: list[SuccessorRow | None] = []
@@ -131,11 +131,11 @@ class StateGraph:
 
         A call of which `by_itself` is true.
         """
-        return self._pending.replied(shape, self.skeletons[shape], replied)
+        return self._pending.replied(shape, self.skeletons[shape], replied, self._roots)
 
     def ended(self, shape: int, under_way: object) -> list[DecisionNode]:
         """Return what can become of what is pending at a shape."""
-        return self._pending.ended(shape, self.skeletons[shape], cast("InFlight", under_way))
+        return self._pending.ended(shape, self.skeletons[shape], cast("InFlight", under_way), self._roots)
 
     def staying(self, shape: int) -> DecisionNode:
         """Return what is judged of a shape where nothing happens."""
@@ -240,22 +240,21 @@ class StateGraph:
             child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
         return child
 
-    def seen_anew(self, under_way: object) -> object:
-        """Return what is pending where something else is seen now."""
-        if under_way is self._nothing:
-            return under_way
-        anew = self._anew.get(under_way)
-        if anew is None:
-            anew = self._anew[under_way] = self._once(self.successors.shaping.seen_anew(cast("InFlight", under_way))[0])
-        return anew
-
     def pending_after(self, done: PendingKnowledge, under_way: object) -> object:
         """Return what is pending after a step that did not look at it, or at one call alone."""
+        shaping = self.successors.shaping
         if done.replied is not None:
-            under_way = self._once(self.successors.shaping.without(cast("InFlight", under_way), done.replied.call))
+            under_way = self._once(shaping.without(cast("InFlight", under_way), done.replied.call))
+        names = _given_up(done)
+        if names and under_way is not self._nothing:
+            anew = self._anew.get((under_way, names))
+            if anew is None:
+                anew = self._once(shaping.without_calls(cast("InFlight", under_way), names)[0])
+                self._anew[under_way, names] = anew
+            under_way = anew
         if done.lost:
-            under_way = self._once(self.successors.shaping.callers_gone(cast("InFlight", under_way), done.lost))
-        return self.seen_anew(under_way) if done.turned else under_way
+            under_way = self._once(shaping.callers_gone(cast("InFlight", under_way), done.lost))
+        return under_way
 
     def timeless(self, under_way: object) -> object:
         """Return what is pending without a word about since when."""
@@ -450,6 +449,11 @@ class StateGraph:
         """Return a choice at the states of a core and what came of it, with what is pending."""
         under_way = self.under_way(core)
         if isinstance(left_out := done.state.calls, SymbolicPart):
-            kept = tuple(range(len(under_way.pending) + len(under_way.calls)))
-            done = done._replace(old_indices=self.successors.shaping.seen_anew(under_way)[1] if left_out.known.turned else kept)
+            _, kept = self.successors.shaping.without_calls(under_way, _given_up(left_out.known))
+            done = done._replace(old_indices=kept)
         return PathStep(self.known(core), choice, done)
+
+
+def _given_up(done: PendingKnowledge) -> frozenset[str]:
+    """Return the names of the calls that are pending no more after a step that did not look at them."""
+    return done.dropped | {SEEN_SINCE} if done.turned else done.dropped

@@ -94,6 +94,8 @@ def abstract_hidden(before: State, done: Successor, shaping: Abstraction) -> Abs
     """Abstract a state whose ladders stayed opaque; raises RefinementNeeded if more than the rest of it changed."""
     after = done.state
     under_way = cast("SymbolicPart | InFlight", after.calls)
+    if isinstance(after.calls, SymbolicPart) and after.calls.known.dropped:
+        raise RefinementNeeded("shape", 0)
     if not isinstance(after.deadlines, SymbolicPart):
         left_out = before.deadlines
         if isinstance(left_out, SymbolicPart):

@@ -24,14 +24,15 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.symbolic import RepliedCall
 
 Nodes: TypeAlias = "list[DecisionNode]"
+Begin: TypeAlias = "Callable[[State, Zone, Iterable[Action]], Nodes]"
 
 
 class PendingNodes:
     """Where the choices begin that have to do with what is pending."""
 
-    def __init__(self, successors: Successors, veils: Veils, roots: Callable[[State, Zone, Iterable[Action]], Nodes]) -> None:
-        """Take what begins the choices of a state, `roots`."""
-        self._successors, self._veils, self._roots = successors, veils, roots
+    def __init__(self, successors: Successors, veils: Veils) -> None:
+        """Begin with none."""
+        self._successors, self._veils = successors, veils
         self._ended: dict[tuple[int, InFlight], Nodes] = {}
         self._ended_behind: dict[tuple[State, InFlight], Nodes] = {}
         """By a shape behind a veil: what can become of what has to do with no rung."""
@@ -39,8 +40,8 @@ class PendingNodes:
         self._replied_behind: dict[tuple[State, RepliedCall], Nodes] = {}
         """By a shape, behind a veil if it can be."""
 
-    def ended(self, shape: int, skeleton: State, under_way: InFlight) -> Nodes:
-        """Return what can become of what is pending at a shape."""
+    def ended(self, shape: int, skeleton: State, under_way: InFlight, begin: Begin) -> Nodes:
+        """Return what can become of what is pending at a shape; `begin` makes the nodes."""
         ended = self._ended.get((shape, under_way))
         if ended is None:
             shaping = self._successors.shaping
@@ -51,17 +52,17 @@ class PendingNodes:
                 (by_app if of_the_app(choice, under_way) else by_rungs).append(choice)
             behind = self._veils.hide_ladders(skeleton) if by_app else None
             if behind is None:
-                ended = self._roots(state, zone, [*by_rungs, *by_app])
+                ended = begin(state, zone, [*by_rungs, *by_app])
             else:
                 hidden = self._ended_behind.get((behind, under_way))
                 if hidden is None:
                     at, _ = put_in(shaping, behind, shaping.under_way, under_way)
-                    hidden = self._ended_behind[behind, under_way] = self._roots(at, zone, by_app)
-                ended = [*self._roots(state, zone, by_rungs), *hidden]
+                    hidden = self._ended_behind[behind, under_way] = begin(at, zone, by_app)
+                ended = [*begin(state, zone, by_rungs), *hidden]
             self._ended[shape, under_way] = ended
         return ended
 
-    def replied(self, shape: int, skeleton: State, replied: RepliedCall) -> Nodes:
+    def replied(self, shape: int, skeleton: State, replied: RepliedCall, begin: Begin) -> Nodes:
         """Return what the replies to a call do at a shape, as far as nothing depends on what else is pending."""
         nodes = self._replied.get((shape, replied))
         if nodes is None:
@@ -73,6 +74,6 @@ class PendingNodes:
                 left_out = untold(self._successors.shaping.under_way, known=PendingKnowledge(replied=replied))
                 state = replace(at, calls=cast("tuple[PendingCall, ...]", left_out))
                 choices = self._successors.replies(replied.call.name)
-                nodes = self._replied_behind[at, replied] = self._roots(state, NOTHING, choices)
+                nodes = self._replied_behind[at, replied] = begin(state, NOTHING, choices)
             self._replied[shape, replied] = nodes
         return nodes

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from msgspec.structs import replace
 
@@ -262,6 +262,14 @@ def make_call(doing: WorkingState, do: effects.MakeCall) -> None:
 
 def drop_calls(doing: WorkingState, do: effects.DropCalls) -> None:
     """Cancel the calls of a name."""
+    left_out = doing.deadlines
+    if isinstance(left_out, SymbolicPart):
+        if left_out.callers or left_out.timed:
+            # Whose they are makes a difference to what must stay in sight.
+            raise left_out.look()
+        doing.calls = cast("tuple[PendingCall, ...]", cast("SymbolicPart", doing.calls).without(do.call))
+        doing.log.append(log.CallDropped(do.call))
+        return
     gone = {call.number for call in doing.calls if call.name == do.call}
     doing.calls = tuple(call for call in doing.calls if call.number not in gone)
     doing.deadlines = tuple(timer for timer in doing.deadlines if timer.kind != "reply" or timer.serial not in gone)

@@ -311,6 +311,8 @@ class PendingKnowledge(NamedTuple):
     """The call that gets a reply."""
     over: bool = False
     """Whether it got it, and is pending no more."""
+    dropped: frozenset[str] = frozenset()
+    """The names of calls that were given up."""
     turned: bool = False
     """Whether something else is seen since."""
     lost: int = 0
@@ -341,7 +343,9 @@ class SymbolicPart:
 
     def __contains__(self, name: object) -> bool:
         """Whether a call of a name is pending; raises RefinementNeeded if not even that is known."""
-        names, replied, over, *_ = self.known
+        names, replied, over, dropped, *_ = self.known
+        if name in dropped:
+            return False
         if replied is not None and replied.call.name == name:
             return replied.again or not over
         if names is None:
@@ -353,6 +357,11 @@ class SymbolicPart:
         if self.known.replied is None:
             raise self.look()
         return self.known.replied.call, untold(self.place, self.timed, self.callers, self.known._replace(over=True))
+
+    def without(self, name: str) -> SymbolicPart:
+        """Return what stands for the others when the calls of a name are given up."""
+        known = self.known._replace(dropped=self.known.dropped | {name})
+        return untold(self.place, self.timed, self.callers, known)
 
     __bool__ = __len__ = __iter__ = __getattr__ = _look
 
