@@ -8,10 +8,11 @@ from unittest.mock import patch
 from wise_ladder.proofs import fixpoint
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
+from wise_ladder.proofs.row_looks import RowLooks
 from wise_ladder.proofs.stack_names import StackNames
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.cutting import AS_SAVED
-from wise_ladder.rules.graph import StateGraph
+from wise_ladder.rules.pending_values import PendingValues
 from wise_ladder.rules.predicates import KINDS as RULE_KINDS
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
@@ -160,7 +161,7 @@ def _marks_stay(of: Callable[..., Any]) -> Callable[..., Any]:
 def _found(anywhere: bool) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     def only(of: Callable[..., Any]) -> Callable[..., Any]:
         def sought(self: Any, way: Any, at: Any, look: Any) -> Any:
-            told = self.graph.with_found(way.node, look.sought, Found(anywhere))
+            told = self._graph.with_found(way.node, look.sought, Found(anywhere))
             return (each for each in of(self, way, at, look) if each.node is told)
 
         return sought
@@ -185,18 +186,18 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "nothing that is sought is ever lacking": instead(StackNames, "split", _nothing_absent),
         "nothing that is sought is ever there": instead(StackNames, "split", _only_absent),
         "what is over what is sought is lost": instead(StackNames, "split", _nothing_between),
-        "the first name of each row only": instead(Fixpoint, "_rebuilt", _lower_rows_only),
+        "the first name of each row only": instead(RowLooks, "rebuilt", _lower_rows_only),
         "what is pending never ends": instead(Fixpoint, "_end_pending", _nothing),
         "only the first of what may be pending": instead(Fixpoint, "_end_pending", _first_pending),
         "one value of each fact": instead(Fixpoint, "_told", first_only),
         "facts that stay as they were": instead(Fixpoint, "_arrive", _facts_stay),
-        "what all rows can do is never so of some": instead(Fixpoint, "_answers", _one_answer),
-        "what is sought anywhere is never there": instead(Fixpoint, "_sought", _found(anywhere=False)),
-        "what is sought anywhere is always there": instead(Fixpoint, "_sought", _found(anywhere=True)),
+        "what all rows can do is never so of some": instead(RowLooks, "_answers", _one_answer),
+        "what is sought anywhere is never there": instead(RowLooks, "_sought", _found(anywhere=False)),
+        "what is sought anywhere is always there": instead(RowLooks, "_sought", _found(anywhere=True)),
         "rows are saved as they are": instead(StackNames, "rebuilt", _never_saved),
         "rows keep the marks of calls that are over": instead(StackNames, "rebuilt", _marks_stay),
         "callers that go are there still": instead(Fixpoint, "_arrive", _no_caller_goes),
         "an answer goes on with one move only": instead(Fixpoint, "_told", _one_stopped_move),
-        "of many calls that are alike one is left": instead(StateGraph, "with_more_alike", lambda _: lambda *_given: []),
-        "rows that grow are not looked into again": instead(Fixpoint, "_reads", lambda _: lambda *_given: None),
+        "of many calls that are alike one is left": instead(PendingValues, "with_more_alike", lambda _: lambda *_given: []),
+        "rows that grow are not looked into again": instead(RowLooks, "_reads", lambda _: lambda *_given: None),
     }

@@ -161,6 +161,24 @@ class Verdicts(unittest.TestCase):
         self.assertNotIn(numbers["comb"], found.proofs)
         self.assertIn("tap hive may break it", found.reasons[numbers["comb"]])
 
+    def test_rows_that_are_kept_exactly_are_not_taken_for_one_another(self) -> None:
+        plan = plan_of("""
+            start: home
+            flows: {home: {tabs: {hives: hives, diary: week}}}
+            screens:
+              hives: {moves: [{when: tap hive(id), do: push hive(id=$id) once}]}
+              hive:
+                takes: {id: {type: whole number, samples: [7, 12]}}
+                moves: [{when: tap hive(id), do: push hive(id=$id) once}, {when: tap frames, do: replace frames(id=$id)}]
+              frames: {takes: {id: {type: whole number, samples: [7, 12]}}, moves: [{when: tap hive, do: replace hive(id=$id)}]}
+              week: {moves: [{when: tap entry, do: push entry}]}
+              entry: {}
+            anywhere: [{when: tap diary, do: switch diary}, {when: tap hives, do: switch hives}]
+            rules: [{rule: no twins}]
+            """)
+        found, _ = proved(plan)
+        self.assertEqual(list(found.proofs), [0])
+
     def test_a_verdict_says_that_it_is_proved_or_why_not(self) -> None:
         plan = plan_of(CHAIN % "{rule: no twins}, {rule: depth at most, rungs: 2000}")
         sweep = Sweep(plan, Bounds(depth=6), rules_in_force(plan))

@@ -5,7 +5,9 @@ import unittest
 from tests.plans import plan_of
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
+from wise_ladder.plan.conditions import FactIs, TimerRuns
 from wise_ladder.plan.loader import read_plan
+from wise_ladder.plan.operations import SetFact
 from wise_ladder.plan.rule import Rule
 from wise_ladder.proofs.slicing import sliced
 from wise_ladder.rules.starter import rules_in_force
@@ -48,6 +50,29 @@ class Slicing(unittest.TestCase):
     def test_a_rule_that_asks_what_opens_again_keeps_them(self) -> None:
         plan = plan_of(TEXT.replace("SHOWN", "sure"))
         self.assertIs(sliced(plan, (Rule("survives remaking"),)), plan)
+
+    def test_a_timer_whose_end_nothing_waits_for_becomes_a_fact(self) -> None:
+        plan = plan_of("""
+            timers: {code: 30s, idle: 2min}
+            screens:
+              hives:
+                moves:
+                  - {when: tap again, if: code runs, do: show soon}
+                  - {when: tap again, do: [start code, start idle]}
+                  - {when: tap stop, do: stop code}
+                  - {when: idle runs out, do: leave}
+            overlays: {soon: {kind: dialog}}
+            """)
+        thin = sliced(plan, ())
+        self.assertEqual([timer.name for timer in thin.timers], ["idle"])
+        self.assertEqual([(fact.name, fact.values, fact.allowed_changes) for fact in thin.facts], [
+            ("timer code", ("no", "yes"), (("yes", "no"),)),
+        ])  # fmt: skip
+        again, start, stop, _ = thin.screen["hives"].moves
+        self.assertEqual(again.condition, FactIs("timer code", "yes"))
+        self.assertEqual((start.operations[0], stop.operations), (SetFact("timer code", "yes"), (SetFact("timer code", "no"),)))
+        asks = Rule("in no state", condition=TimerRuns("code"))
+        self.assertIs(sliced(plan, (asks,)), plan)
 
     def test_what_is_broken_is_broken_without_them(self) -> None:
         sliced_plans = 0

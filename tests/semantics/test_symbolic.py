@@ -11,7 +11,7 @@ from tests.plans import plan_of
 from wise_ladder.plan.conditions import AllOf, Alone, AnyOf, ArgumentIs, Condition, FactIs, Not, RungFactIs
 from wise_ladder.semantics.conditions import EvalContext, simplify, uses_only_facts
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder, OpaquePath, OpaqueRung, VeilKnowledge
-from wise_ladder.semantics.state import Head, HeadRung, Phase, Rung, RungData, visible_path
+from wise_ladder.semantics.state import Head, HeadRung, PendingCall, Phase, Rung, RungData, visible_path
 from wise_ladder.semantics.symbolic import (
     ASKERS,
     OF_ALL,
@@ -19,7 +19,9 @@ from wise_ladder.semantics.symbolic import (
     SAVED,
     SETTLED,
     UNREAD,
+    PendingKnowledge,
     RefinementNeeded,
+    RepliedCall,
     RestAnswer,
     StackRest,
     SymbolicRungs,
@@ -99,9 +101,20 @@ class LeftOut(unittest.TestCase):
         self.looks("calling", 5, lambda: "weigh" in calls)
         for do in (lambda: list(calls), lambda: len(calls), lambda: bool(calls), lambda: (*calls, "more")):
             self.looks("fact", 5, do)
-        named = cast("tuple[str, ...]", untold(5, names=frozenset({"weigh"})))
+        named = cast("tuple[str, ...]", untold(5, known=PendingKnowledge(frozenset({"weigh"}))))
         self.assertEqual(("weigh" in named, "feed" in named), (True, False))
         self.assertIs(untold(5, timed=frozenset({2})), untold(5, timed=frozenset({2})))
+
+    def test_a_call_that_gets_a_reply_is_known_alone(self) -> None:
+        call = PendingCall("weigh", 0, 0, -1, "hive", None)
+        for again in (False, True):
+            before = untold(5, known=PendingKnowledge(replied=RepliedCall(call, again)))
+            taken, after = before.taken()
+            self.assertEqual((taken, "weigh" in before, "weigh" in after), (call, True, again))
+            self.looks("calling", 5, lambda after=after: "feed" in after)  # type: ignore[misc]
+            self.looks("fact", 5, lambda after=after: list(after))  # type: ignore[misc]
+        self.looks("fact", 5, lambda: untold(5).taken())
+        self.assertNotIn("feed", untold(5).without("feed"))
 
     def test_rungs_that_were_left_out_tell_how_quiet_they_are_and_no_more(self) -> None:
         rungs = cast("SymbolicRungs", cut(2))
@@ -141,7 +154,7 @@ class LeftOut(unittest.TestCase):
         self.assertFalse(rungs.without(both).as_saved().holds_one_of(hive, both))
 
     def test_a_ladder_behind_a_veil_can_go_as_a_whole(self) -> None:
-        path = OpaquePath((), frozenset({"system"}))
+        path = OpaquePath((), frozenset({"system"}), ())
         veil = OpaqueRung(VeilKnowledge(PLAIN | SETTLED, path, frozenset(), False, True, False, ()))
         ladder = OpaqueLadder((cast("Rung", veil),))
         top = ladder[-1]

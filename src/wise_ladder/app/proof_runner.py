@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from wise_ladder.proofs.proof import Proved
     from wise_ladder.rules.verdicts import Verdict
 
-BY_ITSELF, LOOKED_AT = 5.0, 60.0
+BY_ITSELF, LOOKED_AT = 5.0, 120.0
 """For how many seconds: without being asked, and while the rules are looked at."""
 LOOKS = 0.1
 """So often it is looked whether the process has ended, or must."""

@@ -19,6 +19,7 @@ from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode, Judgemen
 from wise_ladder.rules.in_flight import SEEN_SINCE, InFlight
 from wise_ladder.rules.opaque_states import Veils, abstract_hidden, apply_hidden, reveal
 from wise_ladder.rules.pending_nodes import PendingNodes
+from wise_ladder.rules.pending_values import PendingValues
 from wise_ladder.rules.refinement import Refiner, put_in
 from wise_ladder.rules.replay import PathStep
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
@@ -45,7 +46,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.opaque import OpaqueRung
     from wise_ladder.semantics.state import Rung
-    from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementKind, RepliedCall, SearchTarget, SymbolicRungs
+    from wise_ladder.semantics.symbolic import RefinementKind, RepliedCall, SearchTarget, SymbolicRungs
 
 StateKey: TypeAlias = tuple[int, int]
 """A state: its core, and its tails."""
@@ -71,10 +72,7 @@ class StateGraph:
         """What shapes become whose ladders stay behind a veil."""
         self._pending = PendingNodes(choices, self._veils)
         self._staying: dict[int, DecisionNode] = {}
-        self._same: dict[object, object] = {}
-        """What is pending, each but once."""
-        self._anew: dict[tuple[object, frozenset[str]], object] = {}
-        """What is pending, by what it was before calls of some names were given up."""
+        self.pending = PendingValues(choices.shaping)
         self.controls: list[tuple[int, Valuation]] = []
         self._core_of: dict[tuple[int, Valuation], int] = {}
         self.rows: list[SuccessorRow | None] = []
@@ -83,7 +81,6 @@ class StateGraph:
         """How many rows were made so far."""
         self._habits: dict[ReadProfile, tuple[int, ...]] = {}
         shaped = choices.shaping.abstract(initial_state(self.plan))
-        self._nothing = self._once(shaped.facts[-1])
         self.first: StateKey = self.control(self.shape(shaped.skeleton), shaped.facts), EMPTY
 
     # Numbers for everything
@@ -240,34 +237,6 @@ class StateGraph:
             child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
         return child
 
-    def pending_after(self, done: PendingKnowledge, under_way: object) -> object:
-        """Return what is pending after a step that did not look at it, or at one call alone."""
-        shaping = self.successors.shaping
-        if done.replied is not None:
-            under_way = self._once(shaping.without(cast("InFlight", under_way), done.replied.call))
-        names = _given_up(done)
-        if names and under_way is not self._nothing:
-            anew = self._anew.get((under_way, names))
-            if anew is None:
-                anew = self._once(shaping.without_calls(cast("InFlight", under_way), names)[0])
-                self._anew[under_way, names] = anew
-            under_way = anew
-        if done.lost:
-            under_way = self._once(shaping.callers_gone(cast("InFlight", under_way), done.lost))
-        return under_way
-
-    def timeless(self, under_way: object) -> object:
-        """Return what is pending without a word about since when."""
-        return self._once(self.successors.shaping.timeless(cast("InFlight", under_way)))
-
-    def with_more_alike(self, before: object, leaf: DecisionLeaf, after: object) -> list[object]:
-        """Return what else may be pending after a step, since of calls that are alike only some are kept."""
-        shaping, old = self.successors.shaping, leaf.successor.old_indices
-        return [*map(self._once, shaping.with_more_alike(cast("InFlight", before), cast("InFlight", after), old))]
-
-    def _once(self, value: object) -> object:
-        return self._same.setdefault(value, value)
-
     def _leads_to(self, leaf: DecisionLeaf, shape: int, facts: Valuation) -> int:
         if leaf.facts:
             turned = list(facts)
@@ -275,7 +244,7 @@ class StateGraph:
                 turned[place] = value
             facts = tuple(turned)
         if leaf.pending != NOTHING_PENDING_KNOWN:
-            facts = (*facts[:-1], self.pending_after(leaf.pending, facts[-1]))
+            facts = (*facts[:-1], self.pending.after(leaf.pending, facts[-1]))
         return self.control(self.shape_after(leaf, shape), facts)
 
     def shape_after(self, leaf: DecisionLeaf, shape: int) -> int:
@@ -303,7 +272,7 @@ class StateGraph:
                     if behind
                     else shaping.abstract(done.state, done.zone, node.state)
                 )
-                shaped = shaped._replace(facts=(*shaped.facts[:-1], self._once(shaped.facts[-1])))
+                shaped = shaped._replace(facts=(*shaped.facts[:-1], self.pending.once(shaped.facts[-1])))
                 comes_to = OPAQUE_SERIAL if behind else self.shape(shaped.skeleton), shaped
                 found = NewTransition(self.plan, node.state, node.choice, done, comes_to)
                 visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
@@ -449,11 +418,5 @@ class StateGraph:
         """Return a choice at the states of a core and what came of it, with what is pending."""
         under_way = self.under_way(core)
         if isinstance(left_out := done.state.calls, SymbolicPart):
-            _, kept = self.successors.shaping.without_calls(under_way, _given_up(left_out.known))
-            done = done._replace(old_indices=kept)
+            done = done._replace(old_indices=self.pending.kept(left_out.known, under_way))
         return PathStep(self.known(core), choice, done)
-
-
-def _given_up(done: PendingKnowledge) -> frozenset[str]:
-    """Return the names of the calls that are pending no more after a step that did not look at them."""
-    return done.dropped | {SEEN_SINCE} if done.turned else done.dropped

@@ -259,6 +259,15 @@ def each_cut(ladder: Ladder) -> Iterator[SymbolicRungs]:
                 yield from each_cut(inner)
 
 
+def lowest_cuts(ladder: Ladder) -> Iterator[int]:
+    """Go through the numbers of the cuts that stand for the lowest rung of a ladder: for that one alone."""
+    for place, rung in enumerate(ladder if not isinstance(ladder, SymbolicLadder) else ()):
+        if rung.cut and place == 0:
+            yield cast("SymbolicRungs", rung).number
+        for inner in rung.inner:
+            yield from lowest_cuts(inner)
+
+
 class SymbolicFact(str):
     """Stands for the value of a fact that no code read; it can be kept and replaced, and compared only with itself."""
 
