@@ -202,7 +202,9 @@ class Fixpoint:
                         self._arrive(watch.leaf, way, (at, root), again=True)
                         continue
                     for each in list(self._looks.seen(way, watch, (at, root))):
-                        self._walk(each, at, root)
+                        # Where an answer is new, it is new for the names that are known too, beside others that come later.
+                        now = each if each.looks else each._replace(rows=self._looks.narrowed(known.rows, each.asked))
+                        self._walk(now, at, root)
 
     def _begin(self, first: Way, at: AbstractState, known: Known) -> None:
         root = Root(first)
