@@ -41,7 +41,7 @@ AUDIT_STEPS = 60
 """So long is a random way."""
 MANY = 3
 """A fact that so many moves set is soon the same whatever happened, if it is not kept exactly."""
-FIRST_ROUND = 0.2
+FIRST_ROUND = 0.05
 """The part of the time for the first round: it ends soon, or not at all."""
 
 
