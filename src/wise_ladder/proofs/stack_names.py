@@ -51,6 +51,7 @@ class StackNames:
         self._name_of: dict[NameParts, int] = {}
         self._made: dict[tuple[int, int], int] = {}
         """The names by the row beneath and the rung that was put on it: each transition once."""
+        self._within: dict[int, tuple[int, list[int]]] = {}
         self._split: dict[tuple[int, int], tuple[int, list[NamedSplit]]] = {}
         self._rebuilt: dict[tuple[int, int, int], tuple[int, set[int]]] = {}
         """What was found out, each with the number of transitions that were known then."""
@@ -98,6 +99,9 @@ class StackNames:
 
     def within(self, row: int) -> list[int]:
         """List the names of all that a row of a name can be made of, itself first."""
+        known = self._within.get(row)
+        if known is not None and known[0] == len(self._made):
+            return known[1]
         found = {row: None}
         waiting = [row]
         while waiting:
@@ -105,7 +109,8 @@ class StackNames:
                 if under not in found:
                     found[under] = None
                     waiting.append(under)
-        return list(found)
+        self._within[row] = len(self._made), list(found)
+        return self._within[row][1]
 
     def rebuilt(self, row: int, base: int, part: int = 0) -> set[int]:
         """Return the names of rows with the rungs of a row over another row `base`; the `part` of a recipe may change them."""
