@@ -41,7 +41,7 @@ class Endings(NamedTuple):
 
 
 def endings(shaping: Abstraction, under_way: InFlight, *, any_first: bool) -> Endings:
-    """Return the ways in which something pending may end; `any_first`: of calls of one name any may be the first."""
+    """Return the ways in which something pending may end; `any_first`: of calls with the same name, any may be answered."""
     calls = [call for call in under_way.calls if call.name != SEEN_SINCE]
     if not any_first:
         return Endings(frozenset(), (Ending(under_way, timers=True, calls=frozenset(call.name for call in calls)),))

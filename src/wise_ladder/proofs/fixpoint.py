@@ -170,7 +170,7 @@ class Fixpoint:
             root.watches, root.row_watches = {}, []
             self._walk(root.first._replace(rows=known.rows), at, root)
         if any(rows):
-            self._let_rows_in(at, known, rows, stale)
+            self._let_rows_in(at, known, rows, frozenset(stale))
         if bits:
             self._let_in(at, known, bits)
 
@@ -186,7 +186,7 @@ class Fixpoint:
         for edge in list(known.edges):
             self._pass_on(edge, bits)
 
-    def _let_rows_in(self, at: AbstractState, known: Known, rows: Rows, done: list[Root]) -> None:
+    def _let_rows_in(self, at: AbstractState, known: Known, rows: Rows, done: frozenset[Root]) -> None:
         """Find what can come of names of rows that are new, but for choices that are done."""
         for edge in list(known.edges):
             if edge.asked is not None and self.states[edge.target].learn(0, self._looks.narrowed(rows, edge.asked)):
@@ -202,7 +202,7 @@ class Fixpoint:
                         self._arrive(watch.leaf, way, (at, root), again=True)
                         continue
                     for each in list(self._looks.seen(way, watch, (at, root))):
-                        # Where an answer is new, it is new for the names that are known too, beside others that come later.
+                        # All names go on with a new answer: those that were known may give it together with later ones.
                         now = each if each.looks else each._replace(rows=self._looks.narrowed(known.rows, each.asked))
                         self._walk(now, at, root)
 
@@ -303,8 +303,8 @@ class Fixpoint:
         elif leaf.pending != NOTHING_PENDING_KNOWN or way.pending != WHATEVER:
             change = PendingChange(way.pending, leaf.pending)
         exact = tuple(
-            after[place] if place in after else self._exactly(kept, change) if place == self._pending else kept
-            for place, kept in zip(self._exact, at.exact, strict=True)
+            after[place] if place in after else self._exactly(value, change) if place == self._pending else value
+            for place, value in zip(self._exact, at.exact, strict=True)
         )
         bits = self._bits.bits((*after.items(), *((self._pending, each) for each in more)))
         stops = frozenset(after) if change is None else frozenset(after) | {self._pending}

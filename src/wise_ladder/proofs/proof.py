@@ -40,9 +40,9 @@ if TYPE_CHECKING:
 AUDIT_STEPS = 60
 """So long is a random way."""
 MANY = 3
-"""A fact that so many moves set is soon the same whatever happened, if it is not kept exactly."""
-FIRST_ROUND = 0.05
-"""The part of the time for the first round: it ends soon, or not at all."""
+"""Facts that at least so many moves set are kept exactly first: otherwise each state soon has all their values."""
+FIRST_ROUND, FIRST_AT_MOST = 0.2, 5.0
+"""The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
 
 
 class Proved(NamedTuple):
@@ -94,7 +94,7 @@ def prove(
     exactly = _Round(everything, "all", timeless=False)
     little, *more = [_Round(facts, "seen", timeless=True) for facts in gates]
     timeless = little._replace(rows="none"), little, *more, exactly
-    with_times = little._replace(timeless=False), exactly
+    with_times = *(each._replace(timeless=False) for each in (little, *more)), exactly
     for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
         # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
         some = {number: rules[number] for number in wanted if KINDS[rules[number].name].tracks in tracked}
@@ -121,7 +121,7 @@ def _prove_some(
         if left > 0 and goes_on() and not known.proofs.keys() >= rules.keys():
             states = Fixpoint(graph, exact, rows, timeless=timeless)
             known.wholes.append(states)
-            why = _run(states, left if place else left * FIRST_ROUND, goes_on)
+            why = _run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
             _note(states, judging, numbers, why, known)
 
 
@@ -158,7 +158,7 @@ def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why:
 
 
 def _gates(plan: Plan, writers: int = 0) -> tuple[int, ...]:
-    """Return the places of the facts that send what is put to other screens, and that so many moves set at least."""
+    """Return the places of the facts that redirects ask for; `writers`: only those that at least so many moves set."""
     read = set[str]()
     for gate in plan.redirects:
         read |= facts_of(gate.condition)

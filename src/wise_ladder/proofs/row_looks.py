@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.semantics.symbolic import RefinementNeeded
 
 Reader: TypeAlias = "tuple[AbstractState, Root]"
-"""Who looks into a row: a choice, and its abstract state."""
+"""A choice that looks into rows, with its abstract state."""
 
 
 class RowLooks:
@@ -46,7 +46,7 @@ class RowLooks:
         before, after = rows[: look.number], rows[look.number + 1 :]
         if look.what == "rung":
             found: dict[int, set[int]] = {}
-            # What a name tells is not enough to know that.
+            # A lowest rung has nothing beneath it. The name does not say so: rows of several rungs may have the same one.
             one_rung = look.number in lowest_cuts(node.state.ladder)
             for row in rows[look.number]:
                 self._reads(at, [row])

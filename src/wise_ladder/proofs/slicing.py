@@ -1,9 +1,10 @@
 """What of a plan no rule can notice: it is left out before states are taken together, so that there are fewer of them.
 
-These are timers of the app whose end nothing waits for, and some notices. Of such a timer it is only asked whether it runs: a
-fact of the app tells that, which the world may turn at any time. So all that the timer can do is still there, and more.
+These are some timers of the app, and some notices. The timers are those whose end no move waits for. Conditions can only ask
+whether such a timer runs. A fact of the app says so in its place, and the world may end that at any time. So all that the timer
+can do is still there, and more.
 
-The others are notices that take no tap and no Back, hold nothing, and owe nobody an answer: a state with such a notice and one
+The notices are those that take no tap and no Back, hold nothing, and owe nobody an answer: a state with such a notice and one
 without it do the same (a bisimulation; Milner 1989). Every state of the plan has its like in what is left of the plan, so what
 holds there holds here. Timers of notices go with them: a rule that is silent while something is pending can only become
 stricter by that.

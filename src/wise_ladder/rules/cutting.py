@@ -112,7 +112,7 @@ class Callers:
 
 
 def _free_of_place(move: Move) -> bool:
-    """Whether a move does the same wherever it stands, and nobody sees it: facts of the app alone make it and are made."""
+    """Whether a move does the same wherever it stands: it asks only for facts of the app, and only sets such facts."""
     sets = all(isinstance(each, operations.SetFact) and isinstance(each.value, str) for each in move.operations)
     return sets and (move.condition is None or uses_only_facts(move.condition))
 
@@ -168,7 +168,7 @@ class Cutting:
                 self.timed |= serials
 
     def _over_by_now(self, known: PendingKnowledge) -> int:
-        """Return the marks of calls that are over, where no more is known of what is pending than that."""
+        """Return the marks of calls that are known to be over, where what else is pending was not looked at."""
         names, replied = [*known.dropped], known.replied
         if replied is not None and replied.call.serial == UNKNOWN_CALLER:
             names.append(replied.call.name)

@@ -89,7 +89,7 @@ def take_reply(doing: WorkingState, reply: events.Reply) -> tasks.TriggerTask:
     if call.where is None:
         return tasks.TriggerTask(trigger, None)
     if call.serial == UNKNOWN_CALLER:
-        # Whoever left the caller out made sure that it makes no difference where it stands.
+        # Such a call comes here only if its reply does the same wherever the caller stands.
         doing.owner = GONE
         return tasks.TriggerTask(trigger, call.where, call.where, hidden=True)
     return of_place(doing, call.serial, call.data, trigger, call.where)
