@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 from unittest.mock import patch
 
@@ -12,23 +13,29 @@ from wise_ladder.proofs.row_looks import RowLooks
 from wise_ladder.proofs.stack_names import StackNames
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.cutting import AS_SAVED
+from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.pending_values import PendingValues
 from wise_ladder.rules.predicates import KINDS as RULE_KINDS
+from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.starter import rules_in_force
-from wise_ladder.rules.sweep import Sweep
+from wise_ladder.rules.sweep import Sweep, successors_for
 from wise_ladder.rules.symbolic_stacks import ABSENT, Found
 from wise_ladder.rules.verdicts import Bounds
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Collection, Iterator
     from contextlib import AbstractContextManager
 
     from wise_ladder.plan import Plan
+    from wise_ladder.plan.rule import Rule
     from wise_ladder.proofs.fixpoint import ExactRows
+    from wise_ladder.rules.graph import StateKey
 
 WITHOUT_TIMES: tuple[ExactRows, ...] = ("none", "seen")
 WITH_TIMES: tuple[ExactRows, ...] = ("none", "all")
 """The names of which rows are kept exactly, where facts are not, and where they are."""
+MOST_REACHED = 500
+"""About so many states are looked up before breaks of rules, and as many with those after."""
 
 
 def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.0) -> Iterator[tuple[str, int]]:
@@ -45,16 +52,46 @@ def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.
         for rows in WITH_TIMES if exact else WITHOUT_TIMES:
             places = range(len(plan.facts) + BESIDES_FACTS) if exact else ()
             whole = Fixpoint(sweep.graph, places, rows, timeless=not exact)
-            try:
+            with suppress(TooDeepError):
                 whole.run(seconds)
-            except TooDeepError:
-                continue
             if whole.done:
-                lost = [at for at in met if not whole.holds(at)]
-                told = (
-                    f"{len(lost)} of {len(met)} states are in no abstract one, as {sweep.graph.state(lost[0])}" if lost else ""
-                )
-                yield told, len(met)
+                yield _outside(whole, met)
+    held = [number for number, rule in enumerate(timeless) if RULE_KINDS[rule.name].wrong_since_a_step]
+    if held:
+        yield from _held_back(plan, timeless, held, depth, seconds)
+
+
+def _held_back(plan: Plan, rules: tuple[Rule, ...], held: list[int], depth: int, seconds: float) -> Iterator[tuple[str, int]]:
+    """Look up the states that come before any break of some rules, then those after breaks too."""
+    graph = StateGraph(successors_for(plan, rules), RuleChecker(plan, rules, lambda _: (), states_apart=True).judge)
+    whole = Fixpoint(graph, (), "seen", timeless=True, held=held)
+    with suppress(TooDeepError):
+        whole.run(seconds)
+        if not whole.done or not any(whole.held.values()):
+            return
+        yield _outside(whole, _reached(graph, depth, held))
+        for rule in held:
+            whole.release(rule)
+        whole.run(seconds)
+        if whole.done:
+            yield _outside(whole, _reached(graph, depth, ()))
+
+
+def _outside(whole: Fixpoint, states: Collection[StateKey]) -> tuple[str, int]:
+    lost = [at for at in states if not whole.holds(at)]
+    told = f"{len(lost)} of {len(states)} states are in no abstract one, as {whole.graph.state(lost[0])}" if lost else ""
+    return told, len(states)
+
+
+def _reached(graph: StateGraph, depth: int, held: Collection[int]) -> set[StateKey]:
+    """Return the states that so many steps lead to of which none breaks one of these rules."""
+    found, last = {graph.first}, {graph.first}
+    for _ in range(depth):
+        last = {after for at in last for leaf, after in graph.edges(at) if leaf.breaks(held) is None} - found
+        found |= last
+        if len(found) > MOST_REACHED:
+            break
+    return found
 
 
 def proved_and_broken(plan: Plan, depth: int, *, seconds: float = 3.0) -> list[str]:
@@ -199,5 +236,6 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "callers that go are there still": instead(Fixpoint, "_arrive", _no_caller_goes),
         "an answer goes on with one move only": instead(Fixpoint, "_told", _one_stopped_move),
         "of many calls that are alike one is left": instead(PendingValues, "with_more_alike", lambda _: lambda *_given: []),
+        "what was held back never goes on": instead(Fixpoint, "release", _nothing),
         "rows that grow are not looked into again": instead(RowLooks, "_reads", lambda _: lambda *_given: None),
     }

@@ -10,6 +10,7 @@ from pathlib import Path
 from unittest.mock import patch
 
 from tests.plans import plan_of
+from tests.proofs.test_proofs import BROKEN
 from wise_ladder.proofs import cache
 from wise_ladder.proofs.cache import ProofCache
 from wise_ladder.proofs.worker import ProofTask, work
@@ -58,6 +59,19 @@ class Kept(unittest.TestCase):
         self.looked(TEXT, 1)
         self.assertEqual(self.looked(TEXT, 0.5)[1], 0)
         self.assertGreater(self.looked(TEXT, 2)[1], 0)
+
+    def test_what_is_proved_under_a_condition_is_tried_again_only_for_longer(self) -> None:
+        def tried(text: str, seconds: float) -> tuple[tuple[str, ...], int]:
+            plan = plan_of(text)
+            found = ProofCache(self.folder).prove(plan, rules_in_force(plan), seconds, broken=(0,))
+            return found.proofs[1].as_long_as, len(found.wholes)
+
+        first, wholes = tried(BROKEN, 2)
+        self.assertEqual((first, wholes > 0), (("signed in",), True))
+        self.assertEqual(tried(BROKEN, 2), (("signed in",), 0))
+        self.assertEqual(tried(BROKEN.replace("name: signed in", "name: nobody else"), 1), (("nobody else",), 0))
+        self.assertGreater(tried(BROKEN, 4)[1], 0)
+        self.assertGreater(tried(BROKEN.replace("[hive, frames], if", "[hive, hives, frames], if"), 1)[1], 0)
 
     def test_a_damaged_file_is_as_good_as_none(self) -> None:
         self.looked(TEXT)

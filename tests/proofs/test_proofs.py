@@ -12,6 +12,7 @@ from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.proofs.proof import Proved, audit, prove
+from wise_ladder.rules.report_text import how_known, proved, verdict_glyph
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -28,7 +29,22 @@ CHAIN = """
     rules: [%s]
     """
 
+BROKEN = """
+    start: hives
+    facts: {session: {values: [none, valid], from outside: [valid to none]}}
+    screens:
+      hives: {moves: [{when: tap sign in, do: set session valid}, {when: tap hive, if: session is valid, do: push hive}]}
+      hive: {moves: [{when: tap hive, do: push hive once}, {when: tap frames, do: push frames}]}
+      frames: {moves: [{when: tap hive, do: push hive}, {when: tap late, if: session is none, do: push frames}]}
+    rules:
+      - {rule: protected, screens: [hive, frames], if: session is valid, name: signed in}
+      - {rule: no twins, name: twins}
+      - {rule: no traps, name: traps}
+    """
+"""What comes after a break of `signed in` breaks `twins`, but not `traps`."""
+
 BY_HAND = (
+    BROKEN,
     # A state that only a pop from a row that has grown leads to.
     """
     facts: {seen: [no, yes]}
@@ -148,7 +164,7 @@ BY_HAND = (
 """Plans in which each operation matters."""
 
 
-def proved(plan: Plan, seconds: float = 10) -> tuple[Proved, dict[str, int]]:
+def proof_of(plan: Plan, seconds: float = 10) -> tuple[Proved, dict[str, int]]:
     rules = rules_in_force(plan)
     return prove(plan, rules, seconds), {rule.called: number for number, rule in enumerate(rules)}
 
@@ -156,7 +172,7 @@ def proved(plan: Plan, seconds: float = 10) -> tuple[Proved, dict[str, int]]:
 class Verdicts(unittest.TestCase):
     def test_rules_of_a_ladder_without_limit_are_proved(self) -> None:
         plan = plan_of(CHAIN % "{rule: no twins, name: twins}, {rule: never beneath, screens: comb, name: comb}")
-        found, numbers = proved(plan)
+        found, numbers = proof_of(plan)
         self.assertIn(numbers["twins"], found.proofs)
         self.assertNotIn(numbers["comb"], found.proofs)
         self.assertIn("tap hive may break it", found.reasons[numbers["comb"]])
@@ -176,7 +192,7 @@ class Verdicts(unittest.TestCase):
             anywhere: [{when: tap diary, do: switch diary}, {when: tap hives, do: switch hives}]
             rules: [{rule: no twins}]
             """)
-        found, _ = proved(plan)
+        found, _ = proof_of(plan)
         self.assertEqual(list(found.proofs), [0])
 
     def test_a_verdict_says_that_it_is_proved_or_why_not(self) -> None:
@@ -189,10 +205,36 @@ class Verdicts(unittest.TestCase):
         self.assertRegex(depth.words, r"^holds for 6 steps \(17 states; not proved: depth and weight are not proved yet\)$")
         self.assertFalse(depth.every_depth)
 
+    def test_beyond_a_break_rules_are_judged_as_long_as_the_broken_one_holds(self) -> None:
+        plan = plan_of(BROKEN)
+        sweep = Sweep(plan, Bounds(depth=5), rules_in_force(plan))
+        sweep.run()
+        found = prove(plan, sweep.rules, 5, broken=(0,))
+        signed_in, twins, traps = found.added(sweep.verdicts())
+        self.assertEqual((signed_in.status, signed_in.proof), ("broken", None))
+        self.assertRegex(twins.words, r"^holds for 5 steps \(.*; at every depth as long as signed in holds: proved over ")
+        self.assertEqual((verdict_glyph(twins), twins.every_depth, traps.every_depth), ("◕", False, True))
+        told = " ".join(how_known(twins))
+        self.assertIn("It is proved as long as signed in holds", told)
+        self.assertIn("tap late may break it: frames is on frames", told)
+        self.assertEqual(proved([twins, traps]), {"": 1, "as long as signed in holds": 1})
+
+    def test_what_is_not_known_to_be_broken_is_told_apart_first(self) -> None:
+        """The rows of the ladders are: there is no frames on frames with any session."""
+        plan = plan_of(BROKEN.replace("if: session is none, do: push frames", "if: session is none, do: push frames once"))
+        found, numbers = proof_of(plan)
+        self.assertEqual(found.proofs[numbers["twins"]].as_long_as, ())
+        self.assertEqual(set(found.proofs), {numbers["twins"], numbers["traps"]})
+
+    def test_a_rule_for_which_no_time_was_left_says_so(self) -> None:
+        plan = plan_of(CHAIN % "{rule: no twins}")
+        found, _ = proof_of(plan, 0)
+        self.assertEqual((found.proofs, found.reasons), ({}, {0: "no time was left for it"}))
+
     def test_each_rule_of_the_mended_gallery_is_proved_and_no_broken_one(self) -> None:
         for pair in gallery():
             with self.subTest(pair.name):
-                fixed, numbers = proved(read_plan(pair.fixed), 1)
+                fixed, numbers = proof_of(read_plan(pair.fixed), 1)
                 sweep = Sweep(read_plan(pair.fixed), Bounds(seconds=1))
                 sweep.run()
                 broken = {number for number, those in sweep.found.items() if those}
@@ -204,7 +246,7 @@ class Verdicts(unittest.TestCase):
 
     def test_random_walks_stay_in_the_abstract_states_and_a_state_outside_is_told(self) -> None:
         plan = plan_of(CHAIN % "{rule: no twins}")
-        found, _ = proved(plan)
+        found, _ = proof_of(plan)
         looked, lost = audit(found, 0.2, seed=1)
         self.assertGreater(looked, 100)
         self.assertIsNone(lost)
@@ -216,12 +258,12 @@ class Verdicts(unittest.TestCase):
     def test_calls_that_are_made_again_and_again_have_an_end(self) -> None:
         """Of calls that are alike two stand for as many as there may be."""
         late = next(each for each in gallery() if each.name == "late-reply")
-        found, numbers = proved(read_plan(late.fixed), 5)
+        found, numbers = proof_of(read_plan(late.fixed), 5)
         self.assertEqual(set(found.proofs), set(numbers.values()))
         self.assertEqual(proved_and_broken(read_plan(late.faulty), 12, seconds=2), [])
 
     def test_what_has_no_end_says_so(self) -> None:
-        found, _ = proved(read_plan(combfield()), 0.2)
+        found, _ = proof_of(read_plan(combfield()), 0.2)
         self.assertEqual(found.proofs, {})
         self.assertIn("no end in time", " ".join(found.reasons.values()))
         self.assertEqual(audit(found, 0.1, seed=1), (0, None), "there is nothing to look up in")

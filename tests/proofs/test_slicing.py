@@ -9,7 +9,7 @@ from wise_ladder.plan.conditions import FactIs, TimerRuns
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.plan.operations import SetFact
 from wise_ladder.plan.rule import Rule
-from wise_ladder.proofs.slicing import sliced
+from wise_ladder.proofs.slicing import left_out, sliced
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -38,6 +38,7 @@ class Slicing(unittest.TestCase):
     def test_notices_that_take_nothing_go_with_all_that_opens_or_closes_them(self) -> None:
         plan = plan_of(TEXT.replace("SHOWN", "sure"))
         self.assertEqual(left(plan), {"stays", "asks", "sure"})
+        self.assertEqual(left_out(plan, sliced(plan, rules_in_force(plan))), ("notice saved", "notice top"))
         moves = sliced(plan, ()).screen["hives"].moves
         self.assertEqual([len(move.operations) for move in moves], [1, 1])
 

@@ -6,7 +6,6 @@ walks, comments, or where in the file something stands. A file that cannot be re
 
 from __future__ import annotations
 
-import time
 from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
@@ -21,6 +20,7 @@ from wise_ladder.errors import WriteError
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.plan.rule import Rule
 from wise_ladder.proofs.proof import Proved, prove
+from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
 
 if TYPE_CHECKING:
@@ -30,6 +30,8 @@ if TYPE_CHECKING:
 
 MOST_FILES = 500
 """Of more files than this the oldest go."""
+NEARLY = 0.9
+"""What was tried for this part of the time need not be tried again: it would come to the same."""
 _OF_THE_FILE = {"at", "do_at", "when", "phrases", "note", "title", "called", "starter", "condition_text"}
 """What only says where something stands, or how it was written."""
 _SEMANTICS = ("plan", "semantics", "rules", "proofs")
@@ -37,13 +39,16 @@ _SEMANTICS = ("plan", "semantics", "rules", "proofs")
 
 
 class KeptProof(Struct, frozen=True, forbid_unknown_fields=True):
-    """What is kept of one rule: its proof, or why there was none after so many seconds."""
+    """What is kept of one rule: its proof, and why there was none after so many seconds, or none without a condition."""
 
     tried: float
     states: int = 0
     """Of the proof; 0: there is none."""
     seconds: float = 0.0
     why: str = ""
+    as_long_as: tuple[str, ...] = ()
+    """The rules that must hold for the proof, each as all that matters of it."""
+    left_out: tuple[str, ...] = ()
 
 
 class ProofCache:
@@ -66,26 +71,27 @@ class ProofCache:
         path = self.folder / f"{_digest(plan)}.json"
         kept = _read(path)
         names = [_rule_name(rule) for rule in rules]
-        known = Proved({}, {}, [])
+        called = dict(zip(names, short_names(rules), strict=True))
+        known, settled = Proved({}, {}, {}, []), {*broken}
         for number, name in enumerate(names):
             of_rule = kept.get(name)
-            if of_rule is not None and of_rule.states:
-                known.proofs[number] = Proof(of_rule.states, of_rule.seconds)
-            elif of_rule is not None and of_rule.tried >= seconds:
+            if of_rule is None or not called.keys() >= {*of_rule.as_long_as}:
+                continue
+            if of_rule.states:
+                condition = tuple(called[other] for other in of_rule.as_long_as)
+                known.proofs[number] = Proof(of_rule.states, of_rule.seconds, condition, of_rule.left_out)
+            if of_rule.states and not of_rule.as_long_as:
+                settled.add(number)
+            elif of_rule.tried >= seconds * NEARLY:
                 known.reasons[number] = of_rule.why
-        settled = {*broken, *known.proofs, *known.reasons}
-        began = time.perf_counter()
+                settled.add(number)
         found = prove(plan, rules, seconds, broken=settled, goes_on=goes_on)
-        tried = seconds if goes_on() else time.perf_counter() - began
-        more: dict[str, KeptProof] = {}
-        for number, name in enumerate(names):
-            if number in found.proofs:
-                more[name] = KeptProof(tried, *found.proofs[number])
-            elif number in found.reasons and number not in settled:
-                more[name] = KeptProof(tried, why=found.reasons[number])
+        merged = found._replace(proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons)
+        content = {short: name for name, short in called.items()}
+        more = {names[number]: _kept(number, merged, content) for number in found.tried}
         if more:
             self._keep(path, kept | more)
-        return Proved(found.proofs | known.proofs, found.reasons | known.reasons, found.wholes)
+        return merged
 
     def _keep(self, path: Path, kept: dict[str, KeptProof]) -> None:
         """Write what is known of a plan; a folder that cannot be written keeps nothing."""
@@ -95,6 +101,16 @@ class ProofCache:
             files = sorted(self.folder.glob("*.json"), key=lambda each: each.stat().st_mtime)
             for old in files[:-MOST_FILES]:
                 old.unlink(missing_ok=True)
+
+
+def _kept(number: int, known: Proved, content: dict[str, str]) -> KeptProof:
+    """Return what is to be kept of a rule; `content`: all that matters of each rule, by its name."""
+    kept = KeptProof(known.tried[number], why=known.reasons.get(number, ""))
+    proof = known.proofs.get(number)
+    if proof is None:
+        return kept
+    condition = tuple(content[name] for name in proof.as_long_as)
+    return replace(kept, states=proof.states, seconds=proof.seconds, as_long_as=condition, left_out=proof.left_out)
 
 
 def _read(path: Path) -> dict[str, KeptProof]:

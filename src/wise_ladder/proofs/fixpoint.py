@@ -36,7 +36,7 @@ from wise_ladder.rules.memory import without_collecting
 from wise_ladder.semantics.symbolic import NOTHING_PENDING_KNOWN
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Collection, Iterator
+    from collections.abc import Callable, Collection, Iterable, Iterator
 
     from wise_ladder.proofs.abstract_states import Rows
     from wise_ladder.proofs.endings import Endings
@@ -69,11 +69,13 @@ class TooDeepError(Exception):
 class Fixpoint:
     """The abstract states of a plan; `leaves` are all steps between them, in the order in which they were met."""
 
-    def __init__(self, graph: StateGraph, exact: Collection[int], rows: ExactRows, *, timeless: bool) -> None:
+    def __init__(
+        self, graph: StateGraph, exact: Collection[int], rows: ExactRows, *, timeless: bool, held: Iterable[int] = ()
+    ) -> None:
         """Begin with the state before the first launch.
 
         `exact`: the places of the facts that are kept exactly; `rows`: the rows whose names are too; `timeless`: since when
-        something is pending is not kept.
+        something is pending is not kept; `held`: rules by number, steps that break them are held back until `release`.
         """
         self.graph, self._exact, self._exact_rows, self._timeless = graph, tuple(sorted(exact)), rows, timeless
         self._looks = RowLooks(graph, lowest=rows != "none")
@@ -82,8 +84,12 @@ class Fixpoint:
         self.leaves: dict[DecisionLeaf, None] = {}
         self.seconds, self._too_deep = 0.0, False
         """How long it has worked, and whether it gave up."""
+        self.ended_without: frozenset[int] | None = None
+        """The rules whose breaks were held back when it last came to its end, None: it never did."""
         self._endings: dict[InFlight, Endings] = {}
         self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
+        self.held: dict[int, dict[Reader, DecisionLeaf]] = {rule: {} for rule in held}
+        """For each rule whose breaks are held back, the choices that break it, each with a step that does."""
         self._waiting: tuple[deque[AbstractState], deque[AbstractState]] = deque(), deque()
         """Those that nobody looked at yet, and those of which more is known by now: the longer these wait, the less often."""
         self._queued: set[AbstractState] = set()
@@ -108,6 +114,8 @@ class Fixpoint:
                 self._work(began + seconds, goes_on)
         finally:
             self.seconds += time.perf_counter() - began
+        if self.done:
+            self.ended_without = frozenset(self.held)
 
     def _work(self, until: float, goes_on: Callable[[], bool]) -> None:
         first, again = self._waiting
@@ -284,6 +292,10 @@ class Fixpoint:
 
     def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, *, again: bool = False) -> None:
         """Meet what a leaf comes to, and let pass what it does not look at; `again`: for other rows than before."""
+        broken = leaf.breaks(self.held)
+        if broken is not None:
+            self.held[broken][reader] = leaf
+            return
         self.leaves[leaf] = None
         if isinstance(leaf.action, Stay):
             return
@@ -343,6 +355,12 @@ class Fixpoint:
         return bit
 
     # Asking
+
+    def release(self, rule: int) -> None:
+        """Let the steps that break a rule go on, too."""
+        for at, root in self.held.pop(rule):
+            self.states[at].stale[root] = None
+            self._queue(at)
 
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""

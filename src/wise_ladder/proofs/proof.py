@@ -16,13 +16,14 @@ from wise_ladder.plan.operations import SetFact, all_of
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
-from wise_ladder.proofs.slicing import sliced
+from wise_ladder.proofs.slicing import left_out, sliced
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.sweep import successors_for
+from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
 from wise_ladder.semantics.conditions import facts_of
 
@@ -46,10 +47,15 @@ FIRST_ROUND, FIRST_AT_MOST = 0.2, 5.0
 
 
 class Proved(NamedTuple):
-    """What came of trying to prove the rules of a plan: by the number of each rule its proof, or why there is none."""
+    """What came of trying to prove the rules of a plan: by the number of each rule its proof, or why there is none.
+
+    A rule may have both: then it is proved as long as others hold, and `reasons` says why no more is.
+    """
 
     proofs: dict[int, Proof]
     reasons: dict[int, str]
+    tried: dict[int, float]
+    """For how many seconds each rule was tried."""
     wholes: list[Fixpoint]
     """All states taken together, once for each round."""
 
@@ -57,10 +63,8 @@ class Proved(NamedTuple):
         """Return the verdicts of a sweep over the same rules, each with what was proved."""
         found: list[Verdict] = []
         for number, verdict in enumerate(verdicts):
-            proof = self.proofs.get(number)
             if verdict.status != "broken" and not verdict.extent.whole:
-                why = self.reasons.get(number, "") if proof is None else ""
-                found.append(verdict._replace(proof=proof, not_proved=why))
+                found.append(verdict._replace(proof=self.proofs.get(number), not_proved=self.reasons.get(number, "")))
             else:
                 found.append(verdict)
         return tuple(found)
@@ -84,77 +88,122 @@ def prove(
 ) -> Proved:
     """Try to prove rules for so many seconds; `broken`: the numbers of those that need none; `goes_on` is asked now and then.
 
-    First little is kept exactly, then more: what was taken together too coarsely may be told apart then.
+    First little is kept exactly, then more: what was taken together too coarsely may be told apart then. Steps since which a
+    rule is broken are held back at first, so that what comes after them does not hide what holds before.
     """
     until = time.perf_counter() + seconds
     measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
-    known = Proved({}, dict.fromkeys(measured, messages.MEASURED), [])
+    known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, [])
     wanted = [number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None and number not in broken]
     gates, everything = dict.fromkeys([_gates(plan, MANY), _gates(plan)]), tuple(range(len(plan.facts) + BESIDES_FACTS))
     exactly = _Round(everything, "all", timeless=False)
     little, *more = [_Round(facts, "seen", timeless=True) for facts in gates]
     timeless = little._replace(rows="none"), little, *more, exactly
     with_times = *(each._replace(timeless=False) for each in (little, *more)), exactly
+    attempts: list[_Attempt] = []
     for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
         # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
-        some = {number: rules[number] for number in wanted if KINDS[rules[number].name].tracks in tracked}
+        some = [number for number in wanted if KINDS[rules[number].name].tracks in tracked]
         if some:
-            _prove_some(plan, some, with_times if tracked == ("flashes",) else timeless, until, goes_on, known)
+            attempts.append(_Attempt(plan, rules, some, broken, known))
+            attempts[-1].go(with_times if tracked == ("flashes",) else timeless, until, goes_on)
+    for attempt in attempts:
+        attempt.release(until, goes_on)
     return known
 
 
-def _prove_some(
-    plan: Plan,
-    rules: dict[int, Rule],
-    rounds: tuple[_Round, ...],
-    until: float,
-    goes_on: Callable[[], bool],
-    known: Proved,
-) -> None:
-    """Try to prove some rules, round by round; the decisions of one are those of the next."""
-    thin = sliced(plan, tuple(rules.values()))
-    judging = RuleChecker(thin, tuple(rules.values()), lambda _: (), states_apart=True)
-    graph = StateGraph(successors_for(thin, judging.rules), judging.judge)
-    numbers = tuple(rules)
-    for place, (exact, rows, timeless) in enumerate(rounds):
-        left = until - time.perf_counter()
-        if left > 0 and goes_on() and not known.proofs.keys() >= rules.keys():
-            states = Fixpoint(graph, exact, rows, timeless=timeless)
-            known.wholes.append(states)
-            why = _run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
-            _note(states, judging, numbers, why, known)
+class _Attempt:
+    """The attempt to prove some rules of a plan."""
 
+    def __init__(self, plan: Plan, rules: tuple[Rule, ...], wanted: list[int], broken: Collection[int], known: Proved) -> None:
+        """Take the numbers of the rules that are wanted; what comes of it is noted in `known`."""
+        self.wanted, self.broken, self.known = wanted, broken, known
+        held = [number for number, rule in enumerate(rules) if KINDS[rule.name].wrong_since_a_step]
+        self._numbers = tuple(sorted({*wanted, *held}))
+        judged = tuple(rules[number] for number in self._numbers)
+        self._held = [place for place, number in enumerate(self._numbers) if number in held]
+        self._names = short_names(rules)
+        thin = sliced(plan, judged)
+        self._left_out = left_out(plan, thin)
+        self.judging = RuleChecker(thin, judged, lambda _: (), states_apart=True)
+        self._graph = StateGraph(successors_for(thin, judged), self.judging.judge)
+        self._done: Fixpoint | None = None
+        """The last that came to an end."""
 
-def _run(states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> str:
-    """Take all states together; return why that could not be done."""
-    try:
-        states.run(seconds, goes_on)
-    except TooDeepError as error:
-        return messages.TOO_DEEP.format(step=_step(error.action))
-    return "" if states.done else messages.NO_END.format(states=len(states.states))
+    def go(self, rounds: tuple[_Round, ...], until: float, goes_on: Callable[[], bool]) -> None:
+        """Go on round by round; the decisions of one are those of the next."""
+        began = time.perf_counter()
+        self.known.tried.update(dict.fromkeys(self.wanted, max(until - began, 0.0)))
+        for place, (exact, rows, timeless) in enumerate(rounds):
+            left = until - time.perf_counter()
+            if left <= 0 or not goes_on() or self._enough():
+                break
+            states = Fixpoint(self._graph, exact, rows, timeless=timeless, held=self._held)
+            self.known.wholes.append(states)
+            self._run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
+        for number in self.wanted:
+            if number not in self.known.proofs:
+                self.known.reasons.setdefault(number, messages.NO_TIME)
+        if not goes_on():
+            self.known.tried.update(dict.fromkeys(self.wanted, time.perf_counter() - began))
 
+    def _enough(self) -> bool:
+        """Whether each rule is proved, at least as long as those hold that are broken for certain."""
+        proofs = [self.known.proofs.get(number) for number in self.wanted]
+        breaks = {self._names[number] for number in self.broken}
+        return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
 
-def _note(states: Fixpoint, judging: RuleChecker, numbers: tuple[int, ...], why: str, known: Proved) -> None:
-    """Note which rules the abstract states prove, or why they do not."""
-    suspects: dict[int, Candidate] = {}
-    for leaf in states.leaves:
-        for suspect in leaf.candidates:
-            suspects.setdefault(suspect.rule, suspect)
-    for place, number in enumerate(numbers):
-        if number in known.proofs:
-            continue
-        if why:
-            # What was told apart too little says more than what had no end.
-            known.reasons.setdefault(number, why)
-        elif place in suspects:
-            words, action = suspects[place].guilt.words, suspects[place].found.action
-            reason = messages.STATE_NOT_TOLD_APART if isinstance(action, Stay) else messages.NOT_TOLD_APART
-            known.reasons[number] = reason.format(step=_step(action), words=words)
-        elif place in judging.unsure:
-            known.reasons[number] = messages.TOO_MUCH
-        else:
-            known.proofs[number] = Proof(len(states.states), states.seconds)
-            known.reasons.pop(number, None)
+    def release(self, until: float, goes_on: Callable[[], bool]) -> None:
+        """Try to prove the rules even where others are broken, as far as the time reaches."""
+        states = self._done
+        while states is not None and time.perf_counter() < until and goes_on():
+            held = sorted((len(those), rule) for rule, those in states.held.items() if those)
+            if not held:
+                return
+            states.release(held[0][1])
+            self._run(states, until - time.perf_counter(), goes_on)
+
+    def _run(self, states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> None:
+        """Take all states together, and note what that proves."""
+        why = ""
+        try:
+            states.run(seconds, goes_on)
+        except TooDeepError as error:
+            why = messages.TOO_DEEP.format(step=_step(error.action))
+        if states.done:
+            self._done = states
+        elif not why:
+            why = messages.NO_END.format(states=len(states.states))
+        self._note(states, why)
+
+    def _note(self, states: Fixpoint, why: str) -> None:
+        """Note which rules the abstract states prove, or why they do not."""
+        suspects = self._suspects(states)
+        conditions = tuple(self._names[self._numbers[rule]] for rule, those in states.held.items() if those)
+        for place, number in enumerate(self._numbers):
+            proof = self.known.proofs.get(number)
+            if number not in self.wanted or (proof is not None and not proof.as_long_as):
+                continue
+            if why:
+                # What was told apart too little says more than what had no end.
+                self.known.reasons.setdefault(number, why)
+            elif place in suspects:
+                words, action = suspects[place].guilt.words, suspects[place].found.action
+                reason = messages.STATE_NOT_TOLD_APART if isinstance(action, Stay) else messages.NOT_TOLD_APART
+                self.known.reasons[number] = reason.format(step=_step(action), words=words)
+            elif place in self.judging.unsure:
+                self.known.reasons[number] = messages.TOO_MUCH
+            else:
+                self.known.proofs[number] = Proof(len(states.states), states.seconds, conditions, self._left_out)
+                self.known.reasons.pop(number, None)
+
+    def _suspects(self, states: Fixpoint) -> dict[int, Candidate]:
+        """Return for each rule that a step seems to break the first one that does."""
+        found: dict[int, Candidate] = {}
+        for leaf in (*states.leaves, *(leaf for those in states.held.values() for leaf in those.values())):
+            for suspect in leaf.candidates:
+                found.setdefault(suspect.rule, suspect)
+        return found
 
 
 def _gates(plan: Plan, writers: int = 0) -> tuple[int, ...]:
@@ -176,13 +225,13 @@ def audit(proved: Proved, seconds: float, seed: int) -> tuple[int, State | None]
     The proofs rest on there being none. Where no round came to its end, nothing is looked up.
     """
     random, looked = Random(seed), 0  # noqa: S311 - nothing secret
-    finished = [whole for whole in proved.wholes if whole.done]
-    for whole in finished:
+    finished = [(whole, whole.ended_without) for whole in proved.wholes if whole.ended_without is not None]
+    for whole, held in finished:
         until = time.perf_counter() + seconds / len(finished)
         while time.perf_counter() < until:
             at = whole.graph.first
             for _ in range(AUDIT_STEPS):
-                after = [state for _, state in whole.graph.edges(at)]
+                after = [state for leaf, state in whole.graph.edges(at) if leaf.breaks(held) is None]
                 if not after:
                     break
                 at = random.choice(after)

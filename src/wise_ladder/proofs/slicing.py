@@ -48,6 +48,14 @@ def sliced(plan: Plan, rules: tuple[Rule, ...]) -> Plan:
     return _without(plan, names) if names else plan
 
 
+def left_out(plan: Plan, thin: Plan) -> tuple[str, ...]:
+    """Name the notices and timers of a plan that another one is without."""
+    notices = {overlay.name for overlay in thin.overlays}
+    timers = {timer.name for timer in thin.timers}
+    gone = [f"notice {overlay.name}" for overlay in plan.overlays if overlay.name not in notices]
+    return (*gone, *(f"timer {timer.name}" for timer in plan.timers if timer.name not in timers))
+
+
 def _without_timers(plan: Plan, rules: tuple[Rule, ...]) -> Plan:
     """Put a fact in the place of each timer of which nothing but whether it runs makes a difference."""
     if any(isinstance(done, TakeBack) for _, operations in _everything_done(plan) for done in all_of(operations)):

@@ -14,7 +14,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, BinaryIO, NamedTuple
 
 from wise_ladder.proofs.cache import ProofCache
-from wise_ladder.proofs.proof import Proved
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -41,7 +40,7 @@ def work(given: BinaryIO, found: BinaryIO, goes_on: Callable[[], bool]) -> None:
     """Do one task; `goes_on` is asked now and then."""
     plan, rules, broken, seconds, folder = pickle.load(given)  # noqa: S301 - from the program itself
     proved = ProofCache(Path(folder)).prove(plan, rules, seconds, broken=broken, goes_on=goes_on)
-    pickle.dump(Proved(proved.proofs, proved.reasons, []), found)
+    pickle.dump(proved._replace(wholes=[]), found)
     found.flush()
 
 

@@ -102,6 +102,8 @@ class RuleReport(Struct, omit_defaults=True):
     """How it is known: by a "proof" for every depth, by the "sweep", or by a "run" that breaks it."""
     not_proved: str = ""
     """Why it was not proved, if that was tried."""
+    proved_as_long_as: list[str] = []
+    """The rules that must hold: as long as they do, this one is proved for every depth."""
 
 
 class ExploredReport(Struct, omit_defaults=True):
@@ -217,8 +219,9 @@ def _rule(verdict: Verdict) -> RuleReport:
         unused,
         known.stopped,
         rule.at.file,
-        "proof" if verdict.proof is not None else "run" if verdict.counterexamples else "sweep",
+        "proof" if verdict.proved else "run" if verdict.counterexamples else "sweep",
         verdict.not_proved,
+        [] if verdict.proof is None else list(verdict.proof.as_long_as),
     )
 
 

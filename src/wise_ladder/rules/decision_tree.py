@@ -10,7 +10,7 @@ from wise_ladder.semantics.opaque import OPAQUE_SERIAL
 from wise_ladder.semantics.symbolic import NOTHING_PENDING_KNOWN, SymbolicPart
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Hashable
+    from collections.abc import Callable, Collection, Hashable
 
     from wise_ladder.plan.model import Plan
     from wise_ladder.rules.abstraction import AbstractState, Valuation
@@ -97,6 +97,10 @@ class DecisionLeaf:
             (self.fixed_stacks,) = tails.rebuild([EMPTY], self.tails)
         self.push = None if before is None else _push(before, self.tails)
         """Where one tail gets one rung more, or a last one is begun: how far up it stands, and the number of the rung."""
+
+    def breaks(self, rules: Collection[int]) -> int | None:
+        """Return the first of some rules that it may break, None if it breaks none of them."""
+        return next((suspect.rule for suspect in self.candidates if suspect.rule in rules), None)
 
 
 def _same(tails: int) -> StackRecipes:

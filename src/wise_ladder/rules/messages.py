@@ -100,6 +100,12 @@ KNOWN_BY_PROOF = (
     "It is proved. Every state that the plan can reach lies in one of {states:,} abstract states, each of which stands for "
     "many, and no step between these can break the rule. That took {time}."
 )
+KNOWN_AS_LONG_AS = (
+    "It is proved {condition}: until that breaks, every state lies in one of {states:,} abstract states, "
+    "and no step between these can break this rule. That took {time}. What comes after such a break is not covered."
+)
+NOT_WITHOUT = "It could not be proved without that condition: {why}."
+LEFT_OUT_OF_PROOF = "Left out or made simpler, since no rule can notice that: {names}."
 WHAT_A_PROOF_SAYS = "It holds for any number of steps and any height of the ladder, with the sample arguments of the plan."
 KNOWN_BUT = "It may be broken all the same: {why}."
 NOT_PROVED_BECAUSE = "It could not be proved for every depth: {why}."

@@ -388,6 +388,11 @@ class RuleKind(NamedTuple):
     """What the sweep must distinguish for it that it else would not."""
 
     @property
+    def wrong_since_a_step(self) -> bool:
+        """Whether a step breaks it, and all is wrong from then on."""
+        return self.persistent and not self.of_each_state
+
+    @property
     def of_each_state(self) -> bool:
         """Whether it can be judged of each state by itself, however that was come by."""
         return self.state_only and self.features in {("any",), ("waits",)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING
 
 from wise_ladder.plan.steps import event_phrase
@@ -11,9 +12,9 @@ from wise_ladder.rules.titles import named
 from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator, Sequence
+    from collections.abc import Iterable, Iterator, Sequence
 
-    from wise_ladder.rules.verdicts import Counterexample, Verdict
+    from wise_ladder.rules.verdicts import Counterexample, Proof, Verdict
 
 MARKS = {"holds": "✓", "broken": "✗", "undecided": "◌"}
 
@@ -65,14 +66,20 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     known = verdicts[0].extent
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
-    proved = sum(verdict.proof is not None for verdict in verdicts)
-    parts += [f"{proved} of them at every depth"] if proved else []
+    parts += [f"{count} of them at every depth{condition and ' '}{condition}" for condition, count in proved(verdicts).items()]
     places = len({each.place for verdict in verdicts for each in verdict.counterexamples})
     by = f" at {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
     parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
     parts += [f"{counts['undecided']} undecided"] if counts["undecided"] else []
     stopped = f", stopped {known.stopped}" if known.stopped else ""
     return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"
+
+
+def proved(verdicts: Iterable[Verdict]) -> dict[str, int]:
+    """Count the rules that are proved, by the condition that goes with it; those without one come first."""
+    proofs = (verdict.proof for verdict in verdicts if verdict.proof is not None)
+    counts = Counter(proof.condition for proof in proofs)
+    return dict(sorted(counts.items()))
 
 
 def how_known(verdict: Verdict) -> Iterator[str]:
@@ -85,13 +92,23 @@ def how_known(verdict: Verdict) -> Iterator[str]:
         yield (messages.KNOWN_OF_ALL if extent.whole else messages.KNOWN_BY_SWEEP).format(
             extent=extent.words, states=extent.states
         )
-    elif proof is not None:
-        yield messages.KNOWN_BY_PROOF.format(states=proof.states, time=duration_text(round(proof.seconds * 1000)))
-        yield messages.WHAT_A_PROOF_SAYS
+    elif verdict.proved and proof is not None:
+        yield from _how_proved(proof)
     else:
         yield messages.KNOWN_BY_SWEEP.format(extent=extent.words, states=extent.states)
         if verdict.caveat:
             yield messages.KNOWN_BUT.format(why=verdict.caveat)
+        if proof is not None:
+            yield from _how_proved(proof)
         if verdict.not_proved:
-            yield messages.NOT_PROVED_BECAUSE.format(why=verdict.not_proved)
+            yield (messages.NOT_PROVED_BECAUSE if proof is None else messages.NOT_WITHOUT).format(why=verdict.not_proved)
     yield messages.METHOD
+
+
+def _how_proved(proof: Proof) -> Iterator[str]:
+    condition = proof.condition
+    how = messages.KNOWN_AS_LONG_AS if condition else messages.KNOWN_BY_PROOF
+    yield how.format(states=proof.states, time=duration_text(round(proof.seconds * 1000)), condition=condition)
+    yield messages.WHAT_A_PROOF_SAYS
+    if proof.left_out:
+        yield messages.LEFT_OUT_OF_PROOF.format(names=", ".join(proof.left_out))

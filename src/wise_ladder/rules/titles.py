@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
@@ -32,6 +33,13 @@ def about(rule: Rule) -> str:
 def named(rule: Rule) -> str:
     """Name a rule: by its title, else by what it says."""
     return rule.called or rule.title or says(rule)
+
+
+def short_names(rules: Iterable[Rule]) -> tuple[str, ...]:
+    """Name each rule as shortly as no other of them is named."""
+    rules = tuple(rules)
+    count = Counter(rule.short for rule in rules)
+    return tuple(rule.short if count[rule.short] == 1 else named(rule) for rule in rules)
 
 
 def says(rule: Rule) -> str:

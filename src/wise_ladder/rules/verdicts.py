@@ -69,6 +69,22 @@ class Proof(NamedTuple):
 
     states: int
     seconds: float
+    as_long_as: tuple[str, ...] = ()
+    """The rules that must hold for it: nothing is said of what comes after a step that breaks one of them."""
+    left_out: tuple[str, ...] = ()
+    """The notices and timers that were left out, since no rule can notice them."""
+
+    @property
+    def figures(self) -> str:
+        """Say over how many states, and how long it took."""
+        return f"proved over {self.states:,} abstract states, in {duration_text(round(self.seconds * 1000))}"
+
+    @property
+    def condition(self) -> str:
+        """Say which rules must hold for it, if any."""
+        if not self.as_long_as:
+            return ""
+        return f"as long as {' and '.join(self.as_long_as)} {'holds' if len(self.as_long_as) == 1 else 'hold'}"
 
 
 class Verdict(NamedTuple):
@@ -89,7 +105,12 @@ class Verdict(NamedTuple):
     @property
     def every_depth(self) -> bool:
         """Whether what is said is said of every depth."""
-        return self.extent.whole or self.proof is not None
+        return self.extent.whole or self.proved
+
+    @property
+    def proved(self) -> bool:
+        """Whether it is proved whatever other rules say."""
+        return self.proof is not None and not self.proof.as_long_as
 
     @property
     def depth_words(self) -> str:
@@ -103,7 +124,7 @@ class Verdict(NamedTuple):
             return "broken"
         if self.unused:
             return "broken" if self.extent.whole else "undecided"
-        if self.proof is not None:
+        if self.proved:
             return "holds"
         if self.caveat or (self.extent.depth == 0 and not self.extent.whole):
             return "undecided"
@@ -119,10 +140,11 @@ class Verdict(NamedTuple):
         if self.unused:
             count = f"{len(self.unused)} never used"
             return f"broken: {count}" if self.extent.whole else f"undecided: {count} in {self.extent.depth} steps"
-        if self.proof is not None:
-            took = duration_text(round(self.proof.seconds * 1000))
-            return f"holds at every depth (proved over {self.proof.states:,} abstract states, in {took})"
+        if self.proved and self.proof is not None:
+            return f"holds at every depth ({self.proof.figures})"
         open_because = f"; not proved: {self.not_proved}" if self.not_proved else ""
+        if self.proof is not None:
+            open_because = f"; at every depth {self.proof.condition}: {self.proof.figures}"
         if self.caveat:
             return f"undecided: {self.caveat}{open_because}"
         if self.status == "undecided":

@@ -87,6 +87,8 @@ def _short(verdict: Verdict) -> str:
         return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
+    if verdict.proof is not None and not verdict.every_depth and verdict.status == "holds":
+        return f"holds {verdict.proof.condition}"
     return "undecided" if verdict.status == "undecided" else f"holds {verdict.depth_words}"
 
 
@@ -96,9 +98,11 @@ def _proofs(standing: SweepStatus) -> list[tuple[str, str, str]]:
     tried = standing.proving or any(verdict.proof is not None or verdict.not_proved for verdict in standing.verdicts)
     if standing.known.whole or not tried:
         return []
-    proved = sum(verdict.proof is not None for verdict in open_rules)
-    count = messages.PROVED_COUNT.format(count=len(open_rules))
-    return [("proofs", f"{proved}", f"◔ {messages.PROVING}" if standing.proving else count)]
+    proved = sum(verdict.proved for verdict in open_rules)
+    conditional = sum(verdict.proof is not None for verdict in open_rules) - proved
+    figure = f"{proved} + {conditional}" if conditional else f"{proved}"
+    count = (messages.PROVED_OR_CONDITIONAL if conditional else messages.PROVED_COUNT).format(count=len(open_rules))
+    return [("proofs", figure, f"◔ {messages.PROVING}" if standing.proving else count)]
 
 
 def draw_sweep(case: RuleSelection, palette: Palette, width: int, height: int) -> Canvas:
