@@ -26,7 +26,7 @@ from tests import removal
 from tests.input import headless, killed, terminal
 from tests.plan.random_edits import edited
 from tests.plan.test_hostile import by_script
-from tests.proofs.soundness import left_out, proved_and_broken
+from tests.proofs.soundness import changed, left_out, proved_and_broken, wrong_after_change
 from tests.rules.back_search import compare
 from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
@@ -197,6 +197,9 @@ def proofs(seed: int) -> Part:
         for wrong, states in left_out(plan, 6, states=2_000, seconds=2):
             ways, looked = ways + 1, looked + states
             found += [f"seed {seed}: {wrong}"[:600]] if wrong else []
+        for wrong, states in wrong_after_change(plan, changed(plan, Random(seed)), 6, seconds=2):
+            looked += states
+            found += [f"seed {seed}, changed: {wrong}"[:600]] if wrong else []
         found += [f"seed {seed}: {name} is proved and broken" for name in proved_and_broken(plan, 6, seconds=2)]
     except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
         found.append(f"seed {seed}: {traceback.format_exc(limit=-3)}"[-600:])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import time
+from functools import cache
 from itertools import product
 from typing import TYPE_CHECKING
 
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.link.session import AppAt
     from wise_ladder.plan import Plan
+    from wise_ladder.proofs.cache import ProofCache
     from wise_ladder.rules.sweep import Sweep
     from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.walks import WalkRun
@@ -237,14 +239,12 @@ def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -
     """Return the verdicts of a sweep, with what can be proved besides if that is wanted."""
     if not call.prove or (sweep.exhausted and not call.audit):
         return sweep.verdicts()
-    from wise_ladder.proofs.cache import ProofCache  # noqa: PLC0415
-    from wise_ladder.proofs.folder import proof_folder  # noqa: PLC0415
     from wise_ladder.proofs.proof import audit, prove  # noqa: PLC0415
 
     verdicts = sweep.verdicts()
     broken = [number for number, verdict in enumerate(verdicts) if verdict.status == "broken"]
     # What is looked up afterwards must be there: then nothing that was kept will do.
-    proving = prove if call.audit else ProofCache(proof_folder()).prove
+    proving = prove if call.audit else _proof_cache().prove
     proved = proving(plan, sweep.rules, call.prove, broken=broken)
     if call.audit:
         looked, lost = audit(proved, call.audit, call.seed)
@@ -252,6 +252,15 @@ def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -
             raise UnforeseenError(messages.AUDIT_LOST.format(state=lost))
         say.line(messages.AUDITED.format(count=looked) if looked else messages.NOTHING_AUDITED)
     return proved.added(verdicts)
+
+
+@cache
+def _proof_cache() -> ProofCache:
+    """Return the proofs that are kept: `--watch` goes on from what was met of a plan before."""
+    from wise_ladder.proofs.cache import ProofCache  # noqa: PLC0415
+    from wise_ladder.proofs.folder import proof_folder  # noqa: PLC0415
+
+    return ProofCache(proof_folder())
 
 
 def _say_rules(call: argparse.Namespace, plan: Plan, result: CheckResult, path: str, say: _Console, *, stopped: bool) -> None:

@@ -6,7 +6,10 @@ from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 from unittest.mock import patch
 
+from msgspec.structs import replace
+
 from wise_ladder.proofs import fixpoint
+from wise_ladder.proofs.changed_moves import changed_moves
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
 from wise_ladder.proofs.row_looks import RowLooks
@@ -21,15 +24,18 @@ from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep, successors_for
 from wise_ladder.rules.symbolic_stacks import ABSENT, Found
 from wise_ladder.rules.verdicts import Bounds
+from wise_ladder.semantics.plan_index import PlanIndex
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Collection, Iterator
+    from collections.abc import Callable, Collection, Iterable, Iterator
     from contextlib import AbstractContextManager
+    from random import Random
 
     from wise_ladder.plan import Plan
     from wise_ladder.plan.rule import Rule
     from wise_ladder.proofs.fixpoint import ExactRows
-    from wise_ladder.rules.graph import StateKey
+    from wise_ladder.rules.decision_tree import DecisionLeaf
+    from wise_ladder.rules.graph import Judge, StateKey
 
 WITHOUT_TIMES: tuple[ExactRows, ...] = ("none", "seen")
 WITH_TIMES: tuple[ExactRows, ...] = ("none", "all")
@@ -63,7 +69,7 @@ def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.
 
 def _held_back(plan: Plan, rules: tuple[Rule, ...], held: list[int], depth: int, seconds: float) -> Iterator[tuple[str, int]]:
     """Look up the states that come before any break of some rules, then those after breaks too."""
-    graph = StateGraph(successors_for(plan, rules), RuleChecker(plan, rules, lambda _: (), states_apart=True).judge)
+    graph = StateGraph(successors_for(plan, rules), _judge(plan, rules))
     whole = Fixpoint(graph, (), "seen", timeless=True, held=held)
     with suppress(TooDeepError):
         whole.run(seconds)
@@ -92,6 +98,57 @@ def _reached(graph: StateGraph, depth: int, held: Collection[int]) -> set[StateK
         if len(found) > MOST_REACHED:
             break
     return found
+
+
+def changed(plan: Plan, random: Random) -> Plan:
+    """Return a plan with one move changed at random, if it has any: what it does, or on which condition."""
+    if not plan.moves:
+        return plan
+    which = random.choice(plan.moves)
+    without = [move.operations for move in plan.moves if not getattr(move.trigger, "carries", ())]
+    other = random.choice(
+        [
+            replace(which, operations=which.operations[:-1]),
+            replace(which, operations=random.choice(without) if without else ()),
+            replace(which, condition=None),
+        ]
+    )
+    return plan.with_moves(lambda move: other if move.id == which.id else move)
+
+
+def wrong_after_change(plan: Plan, now: Plan, depth: int, *, seconds: float = 3.0) -> Iterator[tuple[str, int]]:
+    """Take the states of a plan together, change the plan and go on; tell what is wrong then, and how much was looked at.
+
+    What is kept must come to the same as what is found out anew: states, what seems to break a rule, and the abstract states.
+    """
+    rules = tuple(rule for rule in rules_in_force(plan) if RULE_KINDS[rule.name].tracks != "flashes")
+    moves = changed_moves(plan, now)
+    if moves is None:
+        return
+    graph, fresh = (StateGraph(successors_for(each, rules), _judge(each, rules)) for each in (plan, now))
+    whole = Fixpoint(graph, (), "seen", timeless=True)
+    with suppress(TooDeepError):
+        whole.run(seconds)
+        if not whole.done:
+            return
+        whole.change_to(now, _judge(now, rules), moves)
+        whole.run(seconds)
+    if whole.done:
+        kept, anew = _reached(graph, depth, ()), _reached(fresh, depth, ())
+        same = {graph.state(at) for at in kept} == {fresh.state(at) for at in anew}
+        yield "" if same else "what is kept leads to other states than what is found out anew", len(anew)
+        leaves = [leaf for at in anew for leaf, _ in fresh.edges(at)] if len(anew) <= MOST_REACHED else []
+        lost = _suspects(leaves) - _suspects(whole.leaves)
+        yield f"it is forgotten that {sorted(lost)} may be broken" if lost else "", len(leaves)
+        yield _outside(whole, kept)
+
+
+def _judge(plan: Plan, rules: tuple[Rule, ...]) -> Judge:
+    return RuleChecker(plan, rules, lambda _: (), states_apart=True).judge
+
+
+def _suspects(leaves: Iterable[DecisionLeaf]) -> set[tuple[int, str]]:
+    return {(suspect.rule, suspect.guilt.words) for leaf in leaves for suspect in leaf.candidates}
 
 
 def proved_and_broken(plan: Plan, depth: int, *, seconds: float = 3.0) -> list[str]:
@@ -206,6 +263,10 @@ def _found(anywhere: bool) -> Callable[[Callable[..., Any]], Callable[..., Any]]
     return only
 
 
+CHANGES = "what a move does is not noted as read", "what a changed plan forgot is not gone through again"
+"""Those of the faults that only a changed plan can show."""
+
+
 def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
     """Return the faults by their names, each to be planted with `with`."""
 
@@ -236,6 +297,8 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "callers that go are there still": instead(Fixpoint, "_arrive", _no_caller_goes),
         "an answer goes on with one move only": instead(Fixpoint, "_told", _one_stopped_move),
         "of many calls that are alike one is left": instead(PendingValues, "with_more_alike", lambda _: lambda *_given: []),
+        CHANGES[0]: instead(PlanIndex, "reading", lambda _: lambda _self, moves: iter(moves)),
+        CHANGES[1]: instead(StateGraph, "change_to", lambda of: lambda *given: (set(), of(*given)[1])),
         "what was held back never goes on": instead(Fixpoint, "release", _nothing),
         "rows that grow are not looked into again": instead(RowLooks, "_reads", lambda _: lambda *_given: None),
     }

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
-import io
 import pickle
+import subprocess
 import tempfile
 import unittest
 from pathlib import Path
+from typing import TYPE_CHECKING, cast
 from unittest.mock import patch
 
 from tests.plans import plan_of
 from tests.proofs.test_proofs import BROKEN
+from wise_ladder.demo import combfield
+from wise_ladder.plan.loader import read_plan
 from wise_ladder.proofs import cache
 from wise_ladder.proofs.cache import ProofCache
-from wise_ladder.proofs.worker import ProofTask, work
+from wise_ladder.proofs.orders import COMMAND, ProofTask
 from wise_ladder.rules.starter import rules_in_force
+
+if TYPE_CHECKING:
+    from wise_ladder.plan import Plan
+    from wise_ladder.proofs.proof import Proved
 
 TEXT = """\
 start: hives
@@ -85,12 +92,60 @@ class Kept(unittest.TestCase):
         self.folder.parent.joinpath("proofs").write_text("a file")
         self.assertEqual(self.looked(TEXT)[0], {"twins"})
 
-    def test_a_process_of_its_own_answers_in_one_pickle(self) -> None:
-        plan, answer = plan_of(TEXT), io.BytesIO()
-        rules = rules_in_force(plan)
-        work(io.BytesIO(pickle.dumps(ProofTask(plan, rules, (1,), 5, str(self.folder)))), answer, lambda: True)
-        found = pickle.loads(answer.getvalue())
-        self.assertEqual((set(found.proofs), found.reasons, found.wholes), ({0}, {}, []))
+
+class Beside(unittest.TestCase):
+    """The process that proves rules for the program."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.process = subprocess.Popen((*COMMAND, folder.name), stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+        self.addCleanup(self.process.communicate)
+        self.addCleanup(self.process.kill)
+
+    def order(self, order: object) -> None:
+        assert self.process.stdin is not None
+        pickle.dump(order, self.process.stdin)
+        self.process.stdin.flush()
+
+    def news(self, number: int, *, ended: bool = True) -> Proved:
+        """Return what comes next of a task, or what it came to in the end."""
+        assert self.process.stdout is not None
+        while True:
+            news = pickle.load(self.process.stdout)
+            self.assertEqual(news.number, number)
+            if news.ended == ended:
+                return cast("Proved", news.proved)
+
+    def task(self, number: int, plan: Plan, seconds: float = 5) -> ProofTask:
+        return ProofTask(number, plan, rules_in_force(plan), (), seconds)
+
+    def test_it_does_one_task_after_the_other_and_goes_on_from_what_it_has_met(self) -> None:
+        self.order(self.task(1, plan_of(TEXT)))
+        found = self.news(1)
+        self.assertEqual((set(found.proofs), set(found.reasons), found.wholes), ({0}, {1}, []))
+        self.order(self.task(2, plan_of(TEXT.replace("push hive once", "pop"))))
+        self.assertEqual(set(self.news(2).proofs), {0})
+
+    def test_what_is_known_so_far_is_told_before_the_end(self) -> None:
+        self.order(self.task(1, read_plan(combfield()), 0.5))
+        self.assertIn("no end in time", " ".join(self.news(1, ended=False).reasons.values()))
+
+    def test_the_next_order_ends_the_task_at_hand(self) -> None:
+        self.order(self.task(1, read_plan(combfield()), 600))
+        self.order("stop")
+        self.news(1)
+        self.order(self.task(2, read_plan(combfield()), 600))
+        self.order(self.task(3, plan_of(TEXT)))
+        self.news(2)
+        self.assertEqual(set(self.news(3).proofs), {0})
+
+    def test_it_ends_with_the_program(self) -> None:
+        self.order(self.task(1, read_plan(combfield()), 600))
+        assert self.process.stdin is not None
+        self.process.stdin.close()
+        self.assertEqual(self.process.wait(20), 0)
+        self.process.stdin = None
 
 
 if __name__ == "__main__":

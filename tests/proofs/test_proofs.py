@@ -1,10 +1,11 @@
 """Proofs for every depth: what is proved, what is not and why, and that all states are held."""
 
 import unittest
+from collections.abc import Iterator
 from random import Random
 
 from tests.plans import plan_of
-from tests.proofs.soundness import left_out, planted, proved_and_broken
+from tests.proofs.soundness import CHANGES, changed, left_out, planted, proved_and_broken, wrong_after_change
 from tests.random_plans import plan_of_seed
 from tests.rules.test_sweep import smaller
 from tests.second.plans import wide_plan
@@ -290,8 +291,22 @@ class Sound(unittest.TestCase):
         corpus = self.corpus()
         for name, plant in planted().items():
             with self.subTest(name), plant():
-                noticed = any(wrong for plan in corpus for wrong, _ in left_out(plan, DEPTH, states=1_000, seconds=0.5))
-                self.assertTrue(noticed)
+                wrong = self.after_changes() if name in CHANGES else self.outside(corpus)
+                self.assertTrue(any(wrong))
+
+    def outside(self, corpus: list[Plan]) -> Iterator[str]:
+        for plan in corpus:
+            yield from (wrong for wrong, _ in left_out(plan, DEPTH, states=1_000, seconds=0.5))
+
+    def after_changes(self) -> Iterator[str]:
+        """Change each plan of the corpus, and go on from what was known of it."""
+        for number, plan in enumerate(self.corpus()):
+            now = changed(plan, Random(number))
+            yield from (wrong for wrong, _ in wrong_after_change(plan, now, 6, seconds=0.5))
+
+    def test_a_changed_plan_comes_to_the_same_as_a_new_one(self) -> None:
+        told = list(self.after_changes())
+        self.assertEqual((set(told), len(told) > 60), ({""}, True))
 
 
 if __name__ == "__main__":

@@ -1,21 +1,25 @@
-"""Proofs beside the sweep, in a process of their own: they begin again with each plan, and are shown when they are there."""
+"""Proofs beside the sweep, in a process of their own: they go on with each plan, and are shown as they come."""
 
 from __future__ import annotations
 
 import pickle
 import subprocess
 from contextlib import suppress
-from typing import TYPE_CHECKING, NamedTuple
+from queue import Empty, SimpleQueue
+from threading import Thread
+from typing import TYPE_CHECKING, BinaryIO, NamedTuple, cast
 
 from textual.worker import get_current_worker
 
 from wise_ladder.proofs.folder import proof_folder
+from wise_ladder.proofs.orders import COMMAND, ProofTask
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
+    from wise_ladder.proofs.orders import Order, ProofNews
     from wise_ladder.proofs.proof import Proved
     from wise_ladder.rules.verdicts import Verdict
 
@@ -35,12 +39,16 @@ class ProofStatus(NamedTuple):
 
 
 class ProofRunner:
-    """Proves the rules of the open plan; one process at a time."""
+    """Proves the rules of the open plan, in a process that keeps what it met of the plan before."""
 
     def __init__(self, host: Host, show: Callable[[], None]) -> None:
         """Begin when asked; `show` is called when something came of it."""
         self.host, self._show = host, show
         self.standing: ProofStatus | None = None
+        self._before: ProofStatus | None = None
+        """What is true again if nothing comes of the current attempt."""
+        self._orders: SimpleQueue[Order] | None = None
+        """What the process is to do, None: there is no process."""
         self._asked = 0
         """The number of the current attempt: an earlier one stops."""
 
@@ -57,49 +65,57 @@ class ProofRunner:
     def begin(self, plan: Plan, verdicts: tuple[Verdict, ...], seconds: float) -> None:
         """Try to prove for so many seconds what the sweep has not decided."""
         self._asked += 1
-        before = self.standing if self.standing is not None and self.standing.plan is plan else None
+        self._before = self.standing if self.standing is not None and self.standing.plan is plan else None
         # What a shorter attempt has proved stays shown.
-        self.standing = ProofStatus(plan, seconds, None if before is None else before.proved, running=True)
-        asked = self._asked
-        self.host.run_worker(lambda: self._prove(plan, verdicts, seconds, asked, before), thread=True, group="proofs")
+        self.standing = ProofStatus(plan, seconds, None if self._before is None else self._before.proved, running=True)
+        rules = tuple(verdict.rule for verdict in verdicts)
+        broken = tuple(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
+        if self._orders is None:
+            self._orders = SimpleQueue()
+            orders = self._orders
+            self.host.run_worker(lambda: self._serve(orders), thread=True, group="proofs")
+        self._orders.put(ProofTask(self._asked, plan, rules, broken, seconds))
 
     def stop(self) -> None:
         """End what is being tried."""
         self._asked += 1
         if self.running:
             self.standing = None
+            if self._orders is not None:
+                self._orders.put("stop")
 
     def added(self, plan: Plan, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Return the verdicts of a plan with what was proved."""
         known = self.standing
         return verdicts if known is None or known.proved is None or known.plan is not plan else known.proved.added(verdicts)
 
-    def _prove(self, plan: Plan, verdicts: tuple[Verdict, ...], seconds: float, asked: int, before: ProofStatus | None) -> None:
-        # Imported on this thread, since a key must not wait for it.
-        from wise_ladder.proofs.worker import COMMAND, ProofTask  # noqa: PLC0415
-
-        rules = tuple(verdict.rule for verdict in verdicts)
-        broken = tuple(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
-        task = ProofTask(plan, rules, broken, seconds, str(proof_folder()))
-        worker, answer = get_current_worker(), b""
-        with subprocess.Popen(COMMAND, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:  # noqa: S603
-            given: bytes | None = pickle.dumps(task)
-            while asked == self._asked and not worker.is_cancelled:
-                try:
-                    answer, _ = process.communicate(given, timeout=LOOKS)
-                    break
-                except subprocess.TimeoutExpired:
-                    given = None
-                except OSError:
-                    break
+    def _serve(self, orders: SimpleQueue[Order]) -> None:
+        """Hand on orders to the process until the program ends, or the process does."""
+        worker = get_current_worker()
+        command = (*COMMAND, str(proof_folder()))
+        with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:  # noqa: S603
+            Thread(target=self._listen, args=(process.stdout,), daemon=True).start()
+            while not worker.is_cancelled and process.poll() is None:
+                with suppress(Empty, OSError):
+                    pickle.dump(orders.get(timeout=LOOKS), cast("BinaryIO", process.stdin))
+                    cast("BinaryIO", process.stdin).flush()
             process.kill()
-        proved: Proved | None = None
-        with suppress(pickle.UnpicklingError, EOFError):
-            proved = pickle.loads(answer)  # noqa: S301 - from the program's own process
-        self.host.call_later(self._told, asked, proved, before)
+        self.host.call_later(self._gone, orders)
 
-    def _told(self, asked: int, proved: Proved | None, before: ProofStatus | None) -> None:
-        if asked != self._asked or self.standing is None:
-            return
-        self.standing = before if proved is None else self.standing._replace(proved=proved, running=False)
-        self._show()
+    def _listen(self, found: BinaryIO) -> None:
+        with suppress(EOFError, pickle.UnpicklingError, OSError):
+            while True:
+                self.host.call_later(self._told, pickle.load(found))  # noqa: S301 - from the program's own process
+
+    def _told(self, news: ProofNews) -> None:
+        if news.number == self._asked and self.standing is not None:
+            self.standing = self.standing._replace(proved=news.proved, running=not news.ended)
+            self._show()
+
+    def _gone(self, orders: SimpleQueue[Order]) -> None:
+        """Begin with another process next time."""
+        if orders is self._orders:
+            self._orders = None
+            if self.running:
+                self.standing = self._before
+                self._show()

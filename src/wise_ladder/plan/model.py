@@ -7,7 +7,7 @@ are made, compared and hashed at C speed, and a hundred such classes cost no sta
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -20,6 +20,9 @@ from wise_ladder.plan.rule import Rule, StarterSet
 from wise_ladder.plan.triggers import RunsOutTrigger, Trigger
 from wise_ladder.plan.values import NO_SPAN, CodePlace, Parameter, Span, let_through
 from wise_ladder.plan.world import Call, Cover, Given, Link, MemoryLimits, Replies, Timer
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 MAX_NESTED = 32
 """So many flows and tabs may stand inside each other."""
@@ -349,6 +352,19 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
             names += [name for name in more if name not in screens]
         return frozenset(screens)
 
+    @cached_property
+    def only_called(self) -> frozenset[str]:
+        """The screens that come only where their result is awaited."""
+        done = [operation for move in self.moves for operation in move.operations]
+        for guard in self.guard.values():
+            done += [*guard.operations, *(operation for answer in guard.answers for operation in answer.operations)]
+        others = {put.target.screen for put in puts(done) if not getattr(put, "awaiting", "")}
+        others |= {choice.target.screen for choice in self.start}
+        others |= {target.screen for link in self.links for target in link.build}
+        others |= {target.screen for screen in self.screens for _, target in screen.inside}
+        others |= {redirect.target.screen for redirect in self.redirects}
+        return frozenset(screen.name for screen in self.screens if screen.name not in others)
+
     @property
     def owners(self) -> list[Screen | Overlay]:
         """Everything that moves and guards can stand on."""
@@ -363,6 +379,19 @@ class Plan(Struct, frozen=True, eq=False, weakref=True, dict=True):
     def moves(self) -> tuple[Move, ...]:
         """Every move in the order of the file, those that stand anywhere last."""
         return tuple(move for place in self.owners for move in place.moves) + self.anywhere
+
+    def with_moves(self, change: Callable[[Move], Move]) -> Plan:
+        """Return the plan with each move changed."""
+
+        def changed(moves: tuple[Move, ...]) -> tuple[Move, ...]:
+            return tuple([change(move) for move in moves])
+
+        return replace(
+            self,
+            screens=tuple([replace(screen, moves=changed(screen.moves)) for screen in self.screens]),
+            overlays=tuple([replace(overlay, moves=changed(overlay.moves)) for overlay in self.overlays]),
+            anywhere=changed(self.anywhere),
+        )
 
     @property
     def things(self) -> tuple[PlanPart, ...]:

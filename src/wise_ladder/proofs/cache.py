@@ -9,7 +9,7 @@ from __future__ import annotations
 from contextlib import suppress
 from hashlib import sha256
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import msgspec
 from msgspec import Struct
@@ -19,7 +19,8 @@ from wise_ladder import __version__
 from wise_ladder.errors import WriteError
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.plan.rule import Rule
-from wise_ladder.proofs.proof import Proved, prove
+from wise_ladder.proofs.changed_moves import bare, bare_plan
+from wise_ladder.proofs.proof import Proved, Prover
 from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
 
@@ -32,8 +33,6 @@ MOST_FILES = 500
 """Of more files than this the oldest go."""
 NEARLY = 0.9
 """What was tried for this part of the time need not be tried again: it would come to the same."""
-_OF_THE_FILE = {"at", "do_at", "when", "phrases", "note", "title", "called", "starter", "condition_text"}
-"""What only says where something stands, or how it was written."""
 _SEMANTICS = ("plan", "semantics", "rules", "proofs")
 """The packages that a proof depends on."""
 
@@ -56,7 +55,7 @@ class ProofCache:
 
     def __init__(self, folder: Path) -> None:
         """Use a folder, which need not be there yet."""
-        self.folder = folder
+        self.folder, self._prover = folder, Prover()
 
     def prove(
         self,
@@ -66,8 +65,9 @@ class ProofCache:
         *,
         broken: Collection[int] = (),
         goes_on: Callable[[], bool] = lambda: True,
+        show: Callable[[Proved], None] = lambda _: None,
     ) -> Proved:
-        """Try to prove rules, as `prove` does, but for those of which it is known what comes of it in so many seconds."""
+        """Try to prove rules, as `Prover` does, but for those of which it is known what comes of it in so many seconds."""
         path = self.folder / f"{_digest(plan)}.json"
         kept = _read(path)
         names = [_rule_name(rule) for rule in rules]
@@ -85,8 +85,10 @@ class ProofCache:
             elif of_rule.tried >= seconds * NEARLY:
                 known.reasons[number] = of_rule.why
                 settled.add(number)
-        found = prove(plan, rules, seconds, broken=settled, goes_on=goes_on)
-        merged = found._replace(proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons)
+        found = self._prover.prove(
+            plan, rules, seconds, broken=settled, goes_on=goes_on, show=lambda found: show(_merged(known, found))
+        )
+        merged = _merged(known, found)
         content = {short: name for name, short in called.items()}
         more = {names[number]: _kept(number, merged, content) for number in found.tried}
         if more:
@@ -101,6 +103,10 @@ class ProofCache:
             files = sorted(self.folder.glob("*.json"), key=lambda each: each.stat().st_mtime)
             for old in files[:-MOST_FILES]:
                 old.unlink(missing_ok=True)
+
+
+def _merged(known: Proved, found: Proved) -> Proved:
+    return found._replace(proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons)
 
 
 def _kept(number: int, known: Proved, content: dict[str, str]) -> KeptProof:
@@ -123,20 +129,12 @@ def _read(path: Path) -> dict[str, KeptProof]:
 def _digest(plan: Plan) -> str:
     """Return the digest of all that proofs of a plan depend on, besides the rule."""
     twice = any(rule.twice for rule in plan.rules if isinstance(rule, Rule))
-    bare = replace(plan, walks=(), warnings=(), code=(), about="", rules=(), phones=(), phone="", givens=())
-    content = msgspec.json.encode((_bare(msgspec.to_builtins(bare)), twice), order="sorted")
+    content = msgspec.json.encode((bare_plan(plan), twice), order="sorted")
     return sha256(content + _program()).hexdigest()[:32]
 
 
 def _rule_name(rule: Rule) -> str:
-    return msgspec.json.encode(_bare(msgspec.to_builtins(rule)), order="sorted").decode()
-
-
-def _bare(content: Any) -> Any:
-    """Leave out what says where something stands, or how it was written."""
-    if isinstance(content, dict):
-        return {name: _bare(each) for name, each in content.items() if name not in _OF_THE_FILE}
-    return [_bare(each) for each in content] if isinstance(content, list | tuple) else content
+    return msgspec.json.encode(bare(msgspec.to_builtins(rule)), order="sorted").decode()
 
 
 def _program() -> bytes:

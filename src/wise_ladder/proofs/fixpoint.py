@@ -38,13 +38,14 @@ from wise_ladder.semantics.symbolic import NOTHING_PENDING_KNOWN
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterable, Iterator
 
+    from wise_ladder.plan import Plan
     from wise_ladder.proofs.abstract_states import Rows
     from wise_ladder.proofs.endings import Endings
     from wise_ladder.proofs.row_looks import Reader
     from wise_ladder.proofs.value_sets import Bits
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionLeaf
-    from wise_ladder.rules.graph import StateGraph, StateKey
+    from wise_ladder.rules.graph import Judge, StateGraph, StateKey
     from wise_ladder.rules.in_flight import InFlight
     from wise_ladder.semantics.symbolic import PendingKnowledge, RefinementNeeded
 
@@ -355,6 +356,23 @@ class Fixpoint:
         return bit
 
     # Asking
+
+    def change_to(self, plan: Plan, judge: Judge, moves: int) -> None:
+        """Go on with a plan in which only these moves are other ones, as `StateGraph.change_to` has them.
+
+        What was met stays, so it may hold more than the plan can reach.
+        """
+        forgot, gone = self.graph.change_to(plan, judge, moves)
+        for leaf in gone:
+            self.leaves.pop(leaf, None)
+        for at, known in self.states.items():
+            for root in known.roots or ():
+                if root.first.node in forgot:
+                    known.stale[root] = None
+                    self._queue(at)
+                    for breaks in self.held.values():
+                        breaks.pop((at, root), None)
+        self.seconds, self.ended_without = 0.0, None
 
     def release(self, rule: int) -> None:
         """Let the steps that break a rule go on, too."""

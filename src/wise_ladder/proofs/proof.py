@@ -10,16 +10,20 @@ from __future__ import annotations
 import time
 from collections import Counter
 from random import Random
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+import msgspec
 
 from wise_ladder.plan.operations import SetFact, all_of
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
+from wise_ladder.proofs.changed_moves import bare, changed_moves
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.slicing import left_out, sliced
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.graph import StateGraph
+from wise_ladder.rules.memory import resident_memory
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.sweep import successors_for
@@ -38,10 +42,17 @@ if TYPE_CHECKING:
     from wise_ladder.rules.verdicts import Verdict
     from wise_ladder.semantics.state import State
 
+MOST_MEMORY = 2_000_000_000
+"""In bytes: with more than this no proof goes on."""
 AUDIT_STEPS = 60
 """So long is a random way."""
 MANY = 3
 """Facts that at least so many moves set are kept exactly first: otherwise each state soon has all their values."""
+MORE_BEYOND = 4
+"""Beyond the steps that break a rule there may be so many times as much as before them."""
+_GROUPS = ("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)
+"""The rules that are proved together, by what must be told apart for them."""
+WITH_TIMES = _GROUPS[-1]
 FIRST_ROUND, FIRST_AT_MOST = 0.2, 5.0
 """The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
 
@@ -57,7 +68,7 @@ class Proved(NamedTuple):
     tried: dict[int, float]
     """For how many seconds each rule was tried."""
     wholes: list[Fixpoint]
-    """All states taken together, once for each round."""
+    """All states taken together, once for each round that came to an end."""
 
     def added(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Return the verdicts of a sweep over the same rules, each with what was proved."""
@@ -86,60 +97,123 @@ def prove(
     broken: Collection[int] = (),
     goes_on: Callable[[], bool] = lambda: True,
 ) -> Proved:
-    """Try to prove rules for so many seconds; `broken`: the numbers of those that need none; `goes_on` is asked now and then.
+    """Try to prove rules once, as `Prover.prove` does."""
+    return Prover().prove(plan, rules, seconds, broken=broken, goes_on=goes_on)
 
-    First little is kept exactly, then more: what was taken together too coarsely may be told apart then. Steps since which a
-    rule is broken are held back at first, so that what comes after them does not hide what holds before.
-    """
-    until = time.perf_counter() + seconds
-    measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
-    known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, [])
-    wanted = [number for number, rule in enumerate(rules) if KINDS[rule.name].predicate is not None and number not in broken]
+
+class Prover:
+    """Proves the rules of a plan again and again while it is edited: of the last attempt as much is used as is still true."""
+
+    def __init__(self) -> None:
+        """Begin with nothing."""
+        self._last: dict[tuple[str, ...], _Met] = {}
+
+    def prove(
+        self,
+        plan: Plan,
+        rules: tuple[Rule, ...],
+        seconds: float,
+        *,
+        broken: Collection[int] = (),
+        goes_on: Callable[[], bool] = lambda: True,
+        show: Callable[[Proved], None] = lambda _: None,
+    ) -> Proved:
+        """Try to prove rules for so many seconds; `broken`: the numbers of those that need none.
+
+        `goes_on` is asked now and then, `show` is called with what is known so far. First little is kept exactly, then more:
+        what was taken together too coarsely may be told apart then. Steps since which a rule is broken are held back at first,
+        so that what comes after them does not hide what holds before.
+        """
+
+        def has_room() -> bool:
+            return goes_on() and resident_memory() < MOST_MEMORY
+
+        until = time.perf_counter() + seconds
+        measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
+        known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, [])
+        attempts: list[_Attempt] = []
+        for tracked in _GROUPS:
+            # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
+            kinds = ((number, KINDS[rule.name]) for number, rule in enumerate(rules))
+            group = [number for number, kind in kinds if kind.predicate is not None and kind.tracks in tracked]
+            if set(group) <= set(broken):
+                continue
+            attempt = _Attempt(plan, rules, group, broken, known)
+            attempts.append(attempt)
+            attempt.go_on_from(self._last.pop(tracked, None), until, has_room)
+            attempt.go(_rounds(plan, timeless=tracked != WITH_TIMES), until, has_room)
+            if attempt.met is not None:
+                self._last[tracked] = attempt.met
+            show(known)
+        for attempt in attempts:
+            attempt.release(until, has_room)
+        return known
+
+
+def _rounds(plan: Plan, *, timeless: bool) -> tuple[_Round, ...]:
+    """Return the rounds of an attempt, each with more kept exactly than the one before."""
     gates, everything = dict.fromkeys([_gates(plan, MANY), _gates(plan)]), tuple(range(len(plan.facts) + BESIDES_FACTS))
-    exactly = _Round(everything, "all", timeless=False)
-    little, *more = [_Round(facts, "seen", timeless=True) for facts in gates]
-    timeless = little._replace(rows="none"), little, *more, exactly
-    with_times = *(each._replace(timeless=False) for each in (little, *more)), exactly
-    attempts: list[_Attempt] = []
-    for tracked in (("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)):
-        # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
-        some = [number for number in wanted if KINDS[rules[number].name].tracks in tracked]
-        if some:
-            attempts.append(_Attempt(plan, rules, some, broken, known))
-            attempts[-1].go(with_times if tracked == ("flashes",) else timeless, until, goes_on)
-    for attempt in attempts:
-        attempt.release(until, goes_on)
-    return known
+    some = [_Round(facts, "seen", timeless=timeless) for facts in gates]
+    coarse = [some[0]._replace(rows="none")] if timeless else []
+    return *coarse, *some, _Round(everything, "all", timeless=False)
+
+
+class _Met(NamedTuple):
+    """All that an attempt has met, when it came to an end: the states of which plan, and judged by which rules."""
+
+    states: Fixpoint
+    thin: Plan
+    rules: tuple[Rule, ...]
+    judging: RuleChecker
 
 
 class _Attempt:
     """The attempt to prove some rules of a plan."""
 
-    def __init__(self, plan: Plan, rules: tuple[Rule, ...], wanted: list[int], broken: Collection[int], known: Proved) -> None:
-        """Take the numbers of the rules that are wanted; what comes of it is noted in `known`."""
-        self.wanted, self.broken, self.known = wanted, broken, known
+    def __init__(self, plan: Plan, rules: tuple[Rule, ...], group: list[int], broken: Collection[int], known: Proved) -> None:
+        """Take the numbers of the rules that belong together; what comes of it is noted in `known`."""
+        self.wanted, self.broken, self.known = [number for number in group if number not in broken], broken, known
         held = [number for number, rule in enumerate(rules) if KINDS[rule.name].wrong_since_a_step]
-        self._numbers = tuple(sorted({*wanted, *held}))
-        judged = tuple(rules[number] for number in self._numbers)
+        self._numbers = tuple(sorted({*group, *held}))
         self._held = [place for place, number in enumerate(self._numbers) if number in held]
         self._names = short_names(rules)
-        thin = sliced(plan, judged)
-        self._left_out = left_out(plan, thin)
-        self.judging = RuleChecker(thin, judged, lambda _: (), states_apart=True)
-        self._graph = StateGraph(successors_for(thin, judged), self.judging.judge)
-        self._done: Fixpoint | None = None
-        """The last that came to an end."""
+        self._rules = tuple(rules[number] for number in self._numbers)
+        self._thin = sliced(plan, self._rules)
+        self._left_out = left_out(plan, self._thin)
+        self._judging = self._judge()
+        self.met: _Met | None = None
+        """What was met when it last came to an end."""
+
+    def _judge(self) -> RuleChecker:
+        """Return what judges the steps of one graph."""
+        return RuleChecker(self._thin, self._rules, lambda _: (), states_apart=True)
+
+    def go_on_from(self, last: _Met | None, until: float, goes_on: Callable[[], bool]) -> None:
+        """Begin with what was met of the plan before, if only moves are other ones since then.
+
+        That may be more than this plan can reach. So what is not proved with it may be proved without it.
+        """
+        if last is None or not last.states.done or _content(last.rules) != _content(self._rules):
+            return
+        changed = changed_moves(last.thin, self._thin)
+        if changed is not None:
+            self._judging.unsure |= last.judging.unsure
+            last.states.change_to(self._thin, self._judging.judge, changed)
+            self._run(last.states, until - time.perf_counter(), goes_on)
 
     def go(self, rounds: tuple[_Round, ...], until: float, goes_on: Callable[[], bool]) -> None:
         """Go on round by round; the decisions of one are those of the next."""
         began = time.perf_counter()
         self.known.tried.update(dict.fromkeys(self.wanted, max(until - began, 0.0)))
+        graph = None
         for place, (exact, rows, timeless) in enumerate(rounds):
             left = until - time.perf_counter()
             if left <= 0 or not goes_on() or self._enough():
                 break
-            states = Fixpoint(self._graph, exact, rows, timeless=timeless, held=self._held)
-            self.known.wholes.append(states)
+            if graph is None:
+                self._judging = self._judge()
+                graph = StateGraph(successors_for(self._thin, self._rules), self._judging.judge)
+            states = Fixpoint(graph, exact, rows, timeless=timeless, held=self._held)
             self._run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
         for number in self.wanted:
             if number not in self.known.proofs:
@@ -154,14 +228,15 @@ class _Attempt:
         return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
 
     def release(self, until: float, goes_on: Callable[[], bool]) -> None:
-        """Try to prove the rules even where others are broken, as far as the time reaches."""
-        states = self._done
-        while states is not None and time.perf_counter() < until and goes_on():
+        """Try to prove the rules even where others are broken, if the time is likely to do."""
+        states = None if self.met is None else self.met.states
+        while states is not None and states.done and goes_on():
             held = sorted((len(those), rule) for rule, those in states.held.items() if those)
-            if not held:
+            left = until - time.perf_counter()
+            if not held or left < states.seconds * MORE_BEYOND:
                 return
             states.release(held[0][1])
-            self._run(states, until - time.perf_counter(), goes_on)
+            self._run(states, left, goes_on)
 
     def _run(self, states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> None:
         """Take all states together, and note what that proves."""
@@ -171,9 +246,12 @@ class _Attempt:
         except TooDeepError as error:
             why = messages.TOO_DEEP.format(step=_step(error.action))
         if states.done:
-            self._done = states
+            self.met = _Met(states, self._thin, self._rules, self._judging)
+            if states not in self.known.wholes:
+                self.known.wholes.append(states)
         elif not why:
-            why = messages.NO_END.format(states=len(states.states))
+            ended = messages.NO_END if resident_memory() < MOST_MEMORY else messages.NO_MEMORY
+            why = ended.format(states=len(states.states))
         self._note(states, why)
 
     def _note(self, states: Fixpoint, why: str) -> None:
@@ -191,11 +269,13 @@ class _Attempt:
                 words, action = suspects[place].guilt.words, suspects[place].found.action
                 reason = messages.STATE_NOT_TOLD_APART if isinstance(action, Stay) else messages.NOT_TOLD_APART
                 self.known.reasons[number] = reason.format(step=_step(action), words=words)
-            elif place in self.judging.unsure:
+            elif place in self._judging.unsure:
                 self.known.reasons[number] = messages.TOO_MUCH
             else:
                 self.known.proofs[number] = Proof(len(states.states), states.seconds, conditions, self._left_out)
                 self.known.reasons.pop(number, None)
+                if conditions:
+                    self.known.reasons[number] = messages.NOT_BEYOND
 
     def _suspects(self, states: Fixpoint) -> dict[int, Candidate]:
         """Return for each rule that a step seems to break the first one that does."""
@@ -213,6 +293,10 @@ def _gates(plan: Plan, writers: int = 0) -> tuple[int, ...]:
         read |= facts_of(gate.condition)
     sets = Counter(done.name for move in plan.moves for done in all_of(move.operations) if isinstance(done, SetFact))
     return tuple(place for place, fact in enumerate(plan.facts) if fact.name in read and sets[fact.name] >= writers)
+
+
+def _content(rules: tuple[Rule, ...]) -> Any:
+    return bare(msgspec.to_builtins(rules))
 
 
 def _step(action: Action) -> str:

@@ -25,7 +25,7 @@ from wise_ladder.plan.triggers import RunsOutTrigger
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from wise_ladder.plan.model import Guard, Move, Overlay, Plan, Screen
+    from wise_ladder.plan.model import Guard, Overlay, Plan, Screen
     from wise_ladder.plan.operations import Operation
     from wise_ladder.plan.rule import Rule
 
@@ -132,9 +132,6 @@ def _without(plan: Plan, names: frozenset[str]) -> Plan:
     def done(operations: tuple[Operation, ...]) -> tuple[Operation, ...]:
         return tuple(each for each in operations if not any(_names(inner(each), name) for name in names))
 
-    def moves(those: tuple[Move, ...]) -> tuple[Move, ...]:
-        return tuple(replace(move, operations=done(move.operations)) for move in those)
-
     def guards(those: tuple[Guard, ...]) -> tuple[Guard, ...]:
         return tuple(
             replace(
@@ -146,12 +143,8 @@ def _without(plan: Plan, names: frozenset[str]) -> Plan:
         )
 
     def owners(those: tuple[_Owner, ...]) -> tuple[_Owner, ...]:
-        return tuple(replace(each, moves=moves(each.moves), guards=guards(each.guards)) for each in those)
+        return tuple(replace(each, guards=guards(each.guards)) for each in those)
 
-    return replace(
-        plan,
-        screens=owners(plan.screens),
-        overlays=owners(tuple(overlay for overlay in plan.overlays if overlay.name not in names)),
-        anywhere=moves(plan.anywhere),
-        guards=guards(plan.guards),
-    )
+    thin = replace(plan, overlays=tuple(overlay for overlay in plan.overlays if overlay.name not in names))
+    thin = thin.with_moves(lambda move: replace(move, operations=done(move.operations)))
+    return replace(thin, screens=owners(thin.screens), overlays=owners(thin.overlays), guards=guards(thin.guards))

@@ -1,6 +1,7 @@
-"""Proves rules in a process of its own: what is to be proved comes in as one pickle, what came of it goes out as another.
+"""Proves rules in a process of its own: tasks come in, one pickle each, and what came of them goes out so, too.
 
-Only the program itself talks to it, through pipes that nobody else has.
+What was met of a plan is kept for the next task, so that an edit of a move need not begin from nothing. Only the program itself
+talks to it, through pipes that nobody else has.
 """
 
 from __future__ import annotations
@@ -10,38 +11,54 @@ import pickle
 import signal
 import sys
 from contextlib import suppress
+from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, BinaryIO, NamedTuple
+from queue import SimpleQueue
+from threading import Thread
+from typing import TYPE_CHECKING, BinaryIO
 
 from wise_ladder.proofs.cache import ProofCache
+from wise_ladder.proofs.orders import ProofNews
+from wise_ladder.proofs.proof import MOST_MEMORY
+from wise_ladder.rules.memory import resident_memory
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from wise_ladder.proofs.orders import Order
+    from wise_ladder.proofs.proof import Proved
 
-    from wise_ladder.plan import Plan
-    from wise_ladder.plan.rule import Rule
-
-COMMAND = (sys.executable, "-m", "wise_ladder.proofs.worker")
 GIVES_WAY = 10
 """How much its priority is lower than that of the program."""
 
 
-class ProofTask(NamedTuple):
-    """Rules of a plan that are to be proved, but for the `broken` ones, in so many seconds; where proofs are kept."""
+def work(given: BinaryIO, found: BinaryIO, folder: Path) -> None:
+    """Do one task after the other until nothing more comes in; what comes in ends the task at hand.
 
-    plan: Plan
-    rules: tuple[Rule, ...]
-    broken: tuple[int, ...]
-    seconds: float
-    folder: str
+    Proofs are kept in `folder`.
+    """
+    tasks: SimpleQueue[Order] = SimpleQueue()
+    Thread(target=_take_in, args=(given, tasks), daemon=True).start()
+    cache = ProofCache(folder)
+
+    def tell(number: int, proved: Proved, *, ended: bool) -> None:
+        pickle.dump(ProofNews(number, proved._replace(wholes=[]), ended), found)
+        found.flush()
+
+    while (task := tasks.get()) != "end":
+        if task != "stop":
+            number, plan, rules, broken, seconds = task
+            show = partial(tell, number, ended=False)
+            proved = cache.prove(plan, rules, seconds, broken=broken, goes_on=tasks.empty, show=show)
+            tell(number, proved, ended=True)
+            if resident_memory() >= MOST_MEMORY:
+                # The next task is for another process, which has nothing to let go.
+                return
 
 
-def work(given: BinaryIO, found: BinaryIO, goes_on: Callable[[], bool]) -> None:
-    """Do one task; `goes_on` is asked now and then."""
-    plan, rules, broken, seconds, folder = pickle.load(given)  # noqa: S301 - from the program itself
-    proved = ProofCache(Path(folder)).prove(plan, rules, seconds, broken=broken, goes_on=goes_on)
-    pickle.dump(proved._replace(wholes=[]), found)
-    found.flush()
+def _take_in(given: BinaryIO, tasks: SimpleQueue[Order]) -> None:
+    with suppress(EOFError, pickle.UnpicklingError):
+        while True:
+            tasks.put(pickle.load(given))  # noqa: S301 - from the program itself
+    tasks.put("end")
 
 
 if __name__ == "__main__":
@@ -49,6 +66,6 @@ if __name__ == "__main__":
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     with suppress(OSError, AttributeError):
         os.nice(GIVES_WAY)
-    program = os.getppid()
-    # If the program is gone, nobody waits for an answer.
-    work(sys.stdin.buffer, sys.stdout.buffer, lambda: os.getppid() == program)
+    # If the program is gone, nothing comes in any more, and nobody waits for an answer.
+    with suppress(BrokenPipeError):
+        work(sys.stdin.buffer, sys.stdout.buffer, Path(sys.argv[1]))

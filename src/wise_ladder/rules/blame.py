@@ -120,17 +120,7 @@ def _inner(operation: Operation) -> tuple[str, Operation]:
 
 
 def _with_move(plan: Plan, move: Move, operations: tuple[Operation, ...]) -> Plan:
-    other = replace(move, operations=operations)
-
-    def instead(moves: tuple[Move, ...]) -> tuple[Move, ...]:
-        return tuple(other if each == move else each for each in moves)
-
-    return replace(
-        plan,
-        screens=tuple(replace(screen, moves=instead(screen.moves)) for screen in plan.screens),
-        overlays=tuple(replace(overlay, moves=instead(overlay.moves)) for overlay in plan.overlays),
-        anywhere=instead(plan.anywhere),
-    )
+    return plan.with_moves(lambda each: replace(each, operations=operations) if each == move else each)
 
 
 def _links(plan: Plan, link: PlanLink) -> Iterator[PlanLink]:

@@ -123,7 +123,7 @@ class DecisionNode:
     `likely`: the places of facts to look at before it is tried at all.
     """
 
-    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "state", "zone")
+    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "read", "state", "zone")
 
     def __init__(self, choice: Action, state: State, zone: Zone, habit: ReadProfile, likely: tuple[int, ...]) -> None:
         self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
@@ -132,6 +132,24 @@ class DecisionNode:
         """What is to be put back once it is known what is pending."""
         self.leaves: tuple[DecisionLeaf, ...] | None = None
         self.children: dict[object, DecisionNode] = {}
+        self.read = 0
+        """The bits of the moves that were read, as `PlanIndex.read` has them."""
+
+    def forget(self, moves: int, gone: list[DecisionLeaf]) -> bool:
+        """Forget what came of reading some moves, and all beneath; add its leaves to `gone`; return whether any was."""
+        if self.read & moves:
+            waiting = [self]
+            while waiting:
+                node = waiting.pop()
+                gone += node.leaves or ()
+                waiting += node.children.values()
+            self.look = self.leaves = None
+            self.children, self.read = {}, 0
+            return True
+        forgot = False
+        for child in self.children.values():
+            forgot |= child.forget(moves, gone)
+        return forgot
 
 
 ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"

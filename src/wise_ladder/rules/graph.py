@@ -8,6 +8,7 @@ shapes. A row is what these trees come to for one core.
 
 from __future__ import annotations
 
+from itertools import chain
 from typing import TYPE_CHECKING, TypeAlias, cast
 
 from msgspec.structs import replace
@@ -39,6 +40,7 @@ from wise_ladder.semantics.symbolic import (
 if TYPE_CHECKING:
     from collections.abc import Callable, Hashable, Iterable, Iterator
 
+    from wise_ladder.plan import Plan
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import ReadProfile
@@ -82,6 +84,19 @@ class StateGraph:
         self._habits: dict[ReadProfile, tuple[int, ...]] = {}
         shaped = choices.shaping.abstract(initial_state(self.plan))
         self.first: StateKey = self.control(self.shape(shaped.skeleton), shaped.facts), EMPTY
+
+    def change_to(self, plan: Plan, judge: Judge, moves: int) -> tuple[set[DecisionNode], list[DecisionLeaf]]:
+        """Go on with a plan in which only conditions and operations of moves are other ones, with these bits.
+
+        Returns the choices of which something was forgotten, and the leaves that are gone.
+        """
+        self.plan = self.successors.plan = replace(plan, memory=self.plan.memory)
+        self.judge = judge
+        self.rows = [None] * len(self.rows)
+        gone: list[DecisionLeaf] = []
+        begun = chain(self._staying.values(), self._pending, *(nodes or () for nodes in self._nodes), *self._veiled.values())
+        # A choice that stands behind a veil is met at several shapes.
+        return {node for node in dict.fromkeys(begun) if node.forget(moves, gone)}, gone
 
     # Numbers for everything
 
@@ -262,6 +277,8 @@ class StateGraph:
         if node.likely:
             node.look = RefinementNeeded("fact", node.likely[0])
             return
+        tables = index_of(self.plan)
+        tables.read = 0
         try:
             leaves = []
             for done in self.successors.apply(node.state, node.zone, node.choice):
@@ -284,6 +301,7 @@ class StateGraph:
         except RefinementNeeded as look:
             # Where it was raised is of no interest, and would keep all that was at hand there.
             node.look = look.with_traceback(None)
+        node.read = tables.read
 
     def deeper(self, deep: StackRead, seen: Hashable) -> SuccessorRow:
         """Look at a tail, or at what can come of it: what the choices come to there."""

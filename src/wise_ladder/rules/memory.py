@@ -1,4 +1,4 @@
-"""Work that makes many objects that do not refer to each other in circles."""
+"""How much memory the program holds; and work that makes many objects that do not refer to each other in circles."""
 
 from __future__ import annotations
 
@@ -25,3 +25,10 @@ def without_collecting() -> Iterator[None]:
         gc.freeze()
         if collects:
             gc.enable()
+
+
+def resident_memory() -> int:
+    """Return the bytes of memory that this program holds now."""
+    import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
+
+    return psutil.Process().memory_info().rss

@@ -12,7 +12,7 @@ from wise_ladder.rules.zones import NOTHING
 from wise_ladder.semantics.symbolic import UNKNOWN_CALLER, PendingKnowledge, untold
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable
+    from collections.abc import Callable, Iterable, Iterator
 
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionNode
@@ -39,6 +39,12 @@ class PendingNodes:
         self._replied: dict[tuple[int, RepliedCall], Nodes] = {}
         self._replied_behind: dict[tuple[State, RepliedCall], Nodes] = {}
         """By a shape, behind a veil if it can be."""
+
+    def __iter__(self) -> Iterator[DecisionNode]:
+        """Go through all nodes that were begun."""
+        for known in (self._ended, self._ended_behind, self._replied, self._replied_behind):
+            for nodes in known.values():
+                yield from nodes
 
     def ended(self, shape: int, skeleton: State, under_way: InFlight, begin: Begin) -> Nodes:
         """Return what can become of what is pending at a shape; `begin` makes the nodes."""

@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias, cast
 from msgspec.structs import replace
 
 from wise_ladder.plan import events
-from wise_ladder.plan.operations import puts
 from wise_ladder.rules import messages
 from wise_ladder.rules.actions import Elapse
 from wise_ladder.rules.back_predicates import (
@@ -265,20 +264,7 @@ def _took_death(edge: Transition, finding: log.Finding) -> bool:
     """Whether only a kill can have lost the caller: the screen that returned comes only if its result is awaited."""
     before = edge.log[: edge.log.index(finding)]
     went = [happening.rung for happening in before if isinstance(happening, log.Went)]
-    return len(went) == 1 and not went[0].cut and _only_called(edge.plan, went[0])
-
-
-def _only_called(plan: Plan, rung: Rung) -> bool:
-    """Whether a screen comes only if its result is awaited."""
-    done = [operation for move in plan.moves for operation in move.operations]
-    for guard in plan.guard.values():
-        done += [*guard.operations, *(operation for answer in guard.answers for operation in answer.operations)]
-    if any(put.target.screen == rung.data.screen and not getattr(put, "awaiting", "") for put in puts(done)):
-        return False
-    others = [*(choice.target for choice in plan.start), *(target for link in plan.links for target in link.build)]
-    others += [target for screen in plan.screens for _, target in screen.inside]
-    others += [redirect.target for redirect in plan.redirects]
-    return all(target.screen != rung.data.screen for target in others)
+    return len(went) == 1 and not went[0].cut and went[0].data.screen in edge.plan.only_called
 
 
 def back_keeps_its_promise(_rule: Rule, edge: Transition) -> Iterator[Violation]:

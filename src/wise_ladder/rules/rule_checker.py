@@ -9,6 +9,7 @@ from wise_ladder.rules.decision_tree import Candidate, Judgement
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.transition import FEATURES, Transition
 from wise_ladder.rules.used_parts import parts_in, parts_of
+from wise_ladder.semantics.plan_index import index_of
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
@@ -39,8 +40,8 @@ class RuleChecker:
         """The rules of which something was too much to look at."""
         self._judges: dict[tuple[int, bool], list[tuple[int, Rule, Predicate]]] = {}
         """The predicates to run on a step, by its features and whether it stays."""
-        self._harmless: dict[AbstractKey, int] = {}
-        """For each abstract state: a bit for each rule that looks at nothing else and is not broken by it."""
+        self._harmless: dict[AbstractKey, tuple[int, int]] = {}
+        """For each abstract state: the rules that look at nothing else and are not broken by it, and the moves read (bits)."""
         self._used: set[PartKey] = set()
 
     def judge(self, transition: NewTransition) -> Judgement:
@@ -50,26 +51,34 @@ class RuleChecker:
             transition.plan, transition.before, transition.action, done.state, done.log, done.moves,
             refused=done.refused, watched=self._watched,
         )  # fmt: skip
-        guilts: list[tuple[int, Violation]] = []
-        signs = edge.features()
-        harmless = self._harmless.get(transition.comes_to, 0)
-        stays = isinstance(transition.action, Stay)
-        for number, rule, judge in self._who_judges(signs, stays=stays):
-            if harmless >> number & 1 or (done.refused and KINDS[rule.name].tracks != "dead taps"):
-                # Refused taps are there for one kind of rule alone: to others they would be one more way to the same state.
-                continue
-            broken_by = [(number, guilt) for guilt in judge(rule, edge)]
-            if not broken_by and KINDS[rule.name].state_only:
-                harmless |= 1 << number
-            if broken_by and (stays or not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop)))):
-                guilts += broken_by
-        # A deeper look comes here again.
-        self._harmless[transition.comes_to] = harmless
+        guilts = self._guilts(transition, edge)
         self._used.update(parts_in(edge))
         self.unsure.update(number for number, guilt in guilts if not guilt.sure)
         sure = ((number, guilt) for number, guilt in guilts if guilt.sure)
         candidates = (Candidate(number, guilt, transition) for number, guilt in sure if self.may_try(number, guilt.place))
         return Judgement(tuple(candidates), tuple(self._goals_of(edge)))
+
+    def _guilts(self, transition: NewTransition, edge: Transition) -> list[tuple[int, Violation]]:
+        guilts: list[tuple[int, Violation]] = []
+        signs, stays = edge.features(), isinstance(transition.action, Stay)
+        harmless, read_then = self._harmless.get(transition.comes_to, (0, 0))
+        tables = index_of(transition.plan)
+        read_before, tables.read = tables.read, read_then
+        try:
+            for number, rule, judge in self._who_judges(signs, stays=stays):
+                if harmless >> number & 1 or (edge.refused and KINDS[rule.name].tracks != "dead taps"):
+                    # Refused taps are there for one kind of rule alone: to others they would be one more way to the same state.
+                    continue
+                broken_by = [(number, guilt) for guilt in judge(rule, edge)]
+                if not broken_by and KINDS[rule.name].state_only:
+                    harmless |= 1 << number
+                if broken_by and (stays or not (KINDS[rule.name].persistent and any(judge(rule, edge.as_self_loop)))):
+                    guilts += broken_by
+            # A deeper look comes here again.
+            self._harmless[transition.comes_to] = harmless, tables.read
+        finally:
+            tables.read |= read_before
+        return guilts
 
     def _who_judges(self, signs: int, *, stays: bool) -> list[tuple[int, Rule, Predicate]]:
         judges = self._judges.get((signs, stays))

@@ -22,7 +22,7 @@ from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.growth_loop import find_loop
 from wise_ladder.rules.landings import Landing, landings_in
-from wise_ladder.rules.memory import without_collecting
+from wise_ladder.rules.memory import resident_memory, without_collecting
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.replay import Infeasible, PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
@@ -415,10 +415,3 @@ class Sweep:
     def unused(self) -> tuple[PlanRef, ...]:
         """List what nothing met."""
         return self.judging.unused()
-
-
-def resident_memory() -> int:
-    """Return the bytes of memory that this program holds now."""
-    import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
-
-    return psutil.Process().memory_info().rss

@@ -34,7 +34,7 @@ class Decider(BackDecider):
     """Decides each event and task, from a head and the answers at hand."""
 
     def _chosen(self, moves: Iterable[Move], view: EvalContext) -> Move | None:
-        return first_that_holds(self.tables.asked, moves, view)
+        return first_that_holds(self.tables.asked, self.tables.reading(moves), view)
 
     # Taps
 
@@ -49,7 +49,7 @@ class Decider(BackDecider):
             offered = True
             if not carries_all(move, values):
                 self.hear("move", move_words(move), "passed", messages.OTHER_ARGUMENTS, move)
-            elif first_that_holds(heard, (move,), view) is not None:
+            elif first_that_holds(heard, self.tables.reading((move,)), view) is not None:
                 if heard is not None:
                     heard += (Reason("move", move_words(later), "not asked", thing=later) for later, *_ in rest)
                 return self._move_effects(move, view.values, self._level(move, place), place, Cause(way))

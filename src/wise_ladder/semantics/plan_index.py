@@ -14,6 +14,8 @@ from wise_ladder.semantics.effects import RungSpec
 from wise_ladder.semantics.state import RungData
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
     from wise_ladder.plan.events import Event
     from wise_ladder.plan.link_match import LinkMatch
     from wise_ladder.plan.model import Guard, Move, Plan
@@ -39,7 +41,8 @@ class PlanIndex:
         """Lay out the moves of a plan."""
         # Not the plan itself: it keeps these tables, and both must be freed as soon as the plan is no longer used.
         self._screen, self._links, self._unsaid = plan.screen, plan.links, plan.policies.bars_left_unsaid
-        self.decisions: dict[tuple[Task, Head, StackAnswers], Decision] = {}
+        self.decisions: dict[tuple[Task, Head, StackAnswers], tuple[Decision, int]] = {}
+        """Each with the moves that it read, as `read` has them."""
         self.steps: dict[tuple[Event | None, State], Step] = {}
         self.asked: list[Reason] | None = None
         """Where deciding notes what it asks; only `explain` sets it."""
@@ -55,6 +58,9 @@ class PlanIndex:
         self.turned_hidden: set[tuple[str | None, str, str]] = set()
         self.results: dict[tuple[str | None, str, bool], list[Move]] = {}
         self.move = {move.id: move for move in plan.moves}
+        self._bit = {name: 1 << place for place, name in enumerate(self.move)}
+        self.read = 0
+        """The bits of the moves whose conditions or operations were read; whoever wants to know them begins with 0."""
         for move in plan.moves:
             self._lay_out(move)
         self.world_in_places = {trigger for where, trigger in self.due if where is not None}
@@ -96,6 +102,12 @@ class PlanIndex:
                 self._linked.clear()
             match = self._linked[address] = match_link(self._links, address)
         return match
+
+    def reading(self, moves: Iterable[Move]) -> Iterator[Move]:
+        """Go through moves, and note that they were read."""
+        for move in moves:
+            self.read |= self._bit[move.id]
+            yield move
 
     def _bar(self, setting: str) -> bool | None:
         return {"shown": True, "hidden": False}.get(self._unsaid if setting == "unsaid" else setting)

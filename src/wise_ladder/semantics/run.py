@@ -384,14 +384,17 @@ def _end_move(doing: WorkingState) -> None:
 def _decide(doing: WorkingState, matter: Task) -> Decision:
     """Decide at the head, looking beneath where deciding asks; what was decided once for a head is remembered."""
     head = doing.head()
-    remembered, heard = doing.tables.decisions, doing.tables.asked
+    tables = doing.tables
+    remembered, heard, read = tables.decisions, tables.asked, tables.read
     known: StackAnswers = ()
     while True:
         key = (matter, head, known)
-        decision = remembered.get(key)
-        if decision is not None:
-            return decision
+        kept = remembered.get(key)
+        if kept is not None:
+            tables.read = read | kept[1]
+            return kept[0]
         before = len(heard) if heard is not None else 0
+        tables.read = 0
         try:
             decision = decide(doing.plan, head, matter, known)
         except QueryNeeded as asked:
@@ -402,5 +405,6 @@ def _decide(doing: WorkingState, matter: Task) -> Decision:
             continue
         if len(remembered) >= MAX_DECISIONS:
             remembered.clear()
-        remembered[key] = decision
+        remembered[key] = decision, tables.read
+        tables.read |= read
         return decision
