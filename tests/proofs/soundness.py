@@ -138,7 +138,7 @@ def wrong_after_change(plan: Plan, now: Plan, depth: int, *, seconds: float = 3.
         same = {graph.state(at) for at in kept} == {fresh.state(at) for at in anew}
         yield "" if same else "what is kept leads to other states than what is found out anew", len(anew)
         leaves = [leaf for at in anew for leaf, _ in fresh.edges(at)] if len(anew) <= MOST_REACHED else []
-        lost = _suspects(leaves) - _suspects(whole.leaves)
+        lost = _suspects(leaves) - _suspects(whole.suspects)
         yield f"it is forgotten that {sorted(lost)} may be broken" if lost else "", len(leaves)
         yield _outside(whole, kept)
 

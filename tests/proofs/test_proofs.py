@@ -3,6 +3,7 @@
 import unittest
 from collections.abc import Iterator
 from random import Random
+from unittest.mock import patch
 
 from tests.plans import plan_of
 from tests.proofs.soundness import CHANGES, changed, left_out, planted, proved_and_broken, wrong_after_change
@@ -12,8 +13,9 @@ from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan
+from wise_ladder.proofs import proof
 from wise_ladder.proofs.proof import Proved, audit, prove
-from wise_ladder.rules.report_text import how_known, proved, verdict_glyph
+from wise_ladder.rules.report_text import how_known, proved, steps_of, verdict_glyph
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -174,9 +176,12 @@ class Verdicts(unittest.TestCase):
     def test_rules_of_a_ladder_without_limit_are_proved(self) -> None:
         plan = plan_of(CHAIN % "{rule: no twins, name: twins}, {rule: never beneath, screens: comb, name: comb}")
         found, numbers = proof_of(plan)
-        self.assertIn(numbers["twins"], found.proofs)
-        self.assertNotIn(numbers["comb"], found.proofs)
-        self.assertIn("tap hive may break it", found.reasons[numbers["comb"]])
+        self.assertEqual((set(found.proofs), set(found.found)), ({numbers["twins"]}, {numbers["comb"]}))
+
+    def test_a_step_that_no_run_was_found_for_is_named(self) -> None:
+        with patch.object(proof, "shortest_break", lambda *_: None):
+            found, _ = proof_of(plan_of(CHAIN % "{rule: never beneath, screens: comb}"))
+        self.assertIn("in which tap hive may break it: comb is beneath hive", found.reasons[0])
 
     def test_rows_that_are_kept_exactly_are_not_taken_for_one_another(self) -> None:
         plan = plan_of("""
@@ -210,22 +215,48 @@ class Verdicts(unittest.TestCase):
         plan = plan_of(BROKEN)
         sweep = Sweep(plan, Bounds(depth=5), rules_in_force(plan))
         sweep.run()
-        found = prove(plan, sweep.rules, 5, broken=(0,))
+        with patch.object(proof, "MORE_BEYOND", 1e9):
+            found = prove(plan, sweep.rules, 5, broken=(0,))
         signed_in, twins, traps = found.added(sweep.verdicts())
         self.assertEqual((signed_in.status, signed_in.proof), ("broken", None))
         self.assertRegex(twins.words, r"^holds for 5 steps \(.*; at every depth as long as signed in holds: proved over ")
-        self.assertEqual((verdict_glyph(twins), twins.every_depth, traps.every_depth), ("◕", False, True))
+        self.assertEqual((verdict_glyph(twins), twins.every_depth), ("◕", False))
         told = " ".join(how_known(twins))
         self.assertIn("It is proved as long as signed in holds", told)
-        self.assertIn("tap late may break it: frames is on frames", told)
-        self.assertEqual(proved([twins, traps]), {"": 1, "as long as signed in holds": 1})
+        self.assertIn("no time to look beyond the steps that break it", told)
+        self.assertEqual(proved([twins, traps]), {"as long as signed in holds": 2})
+        _, _, traps = prove(plan, sweep.rules, 5, broken=(0,)).added(sweep.verdicts())
+        self.assertEqual(proved([traps]), {"": 1})
+
+    def test_a_break_that_no_sweep_came_to_is_shown_by_a_shortest_run(self) -> None:
+        plan = plan_of(BROKEN)
+        sweep = Sweep(plan, Bounds(depth=3), rules_in_force(plan))
+        sweep.run()
+        signed_in, twins, traps = prove(plan, sweep.rules, 5).added(sweep.verdicts())
+        self.assertEqual((signed_in.words, twins.words), ("broken in 4 steps", "broken in 6 steps"))
+        self.assertEqual((signed_in.extent.depth, traps.every_depth), (3, True))
+        (shown,) = twins.counterexamples
+        phrases = "launch, tap sign in, tap hive, tap frames, set session none, tap late"
+        self.assertEqual((", ".join(steps_of(shown)), shown.guilt.words), (phrases, "frames is on frames"))
+
+    def test_the_run_that_is_shown_is_as_short_as_that_of_a_sweep(self) -> None:
+        compared = 0
+        for pair in gallery():
+            plan = read_plan(pair.faulty)
+            sweep = Sweep(plan, Bounds(seconds=1))
+            sweep.run()
+            for number, found in prove(plan, sweep.rules, 0.5).found.items():
+                with self.subTest(pair.name, rule=sweep.rules[number].called):
+                    self.assertEqual(found.steps, min(each.steps for each in sweep.found[number]))
+                    compared += 1
+        self.assertGreater(compared, 15)
 
     def test_what_is_not_known_to_be_broken_is_told_apart_first(self) -> None:
         """The rows of the ladders are: there is no frames on frames with any session."""
         plan = plan_of(BROKEN.replace("if: session is none, do: push frames", "if: session is none, do: push frames once"))
         found, numbers = proof_of(plan)
         self.assertEqual(found.proofs[numbers["twins"]].as_long_as, ())
-        self.assertEqual(set(found.proofs), {numbers["twins"], numbers["traps"]})
+        self.assertEqual((set(found.proofs), set(found.found)), ({numbers["twins"], numbers["traps"]}, {numbers["signed in"]}))
 
     def test_a_rule_for_which_no_time_was_left_says_so(self) -> None:
         plan = plan_of(CHAIN % "{rule: no twins}")

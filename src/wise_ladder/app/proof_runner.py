@@ -109,7 +109,8 @@ class ProofRunner:
 
     def _told(self, news: ProofNews) -> None:
         if news.number == self._asked and self.standing is not None:
-            self.standing = self.standing._replace(proved=news.proved, running=not news.ended)
+            proved = news.proved.on(self.standing.plan)
+            self.standing = self.standing._replace(proved=proved, running=not news.ended)
             self._show()
 
     def _gone(self, orders: SimpleQueue[Order]) -> None:

@@ -17,17 +17,23 @@ from msgspec.structs import replace
 
 from wise_ladder import __version__
 from wise_ladder.errors import WriteError
+from wise_ladder.plan.events import Event
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.plan.rule import Rule
 from wise_ladder.proofs.changed_moves import bare, bare_plan
 from wise_ladder.proofs.proof import Proved, Prover
+from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
+from wise_ladder.rules.violations import counterexample_of
+from wise_ladder.semantics.state import initial_state
+from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection
 
     from wise_ladder.plan import Plan
+    from wise_ladder.rules.verdicts import Counterexample
 
 MOST_FILES = 500
 """Of more files than this the oldest go."""
@@ -35,6 +41,14 @@ NEARLY = 0.9
 """What was tried for this part of the time need not be tried again: it would come to the same."""
 _SEMANTICS = ("plan", "semantics", "rules", "proofs")
 """The packages that a proof depends on."""
+
+
+class KeptRun(Struct, frozen=True, forbid_unknown_fields=True):
+    """What is kept of a run that breaks a rule: what happens, and in how many steps; what is refused at the end."""
+
+    events: tuple[Event, ...]
+    steps: int
+    refused: Event | None
 
 
 class KeptProof(Struct, frozen=True, forbid_unknown_fields=True):
@@ -48,6 +62,7 @@ class KeptProof(Struct, frozen=True, forbid_unknown_fields=True):
     as_long_as: tuple[str, ...] = ()
     """The rules that must hold for the proof, each as all that matters of it."""
     left_out: tuple[str, ...] = ()
+    run: KeptRun | None = None
 
 
 class ProofCache:
@@ -72,7 +87,7 @@ class ProofCache:
         kept = _read(path)
         names = [_rule_name(rule) for rule in rules]
         called = dict(zip(names, short_names(rules), strict=True))
-        known, settled = Proved({}, {}, {}, []), {*broken}
+        known, settled = Proved({}, {}, {}, {}, []), {*broken}
         for number, name in enumerate(names):
             of_rule = kept.get(name)
             if of_rule is None or not called.keys() >= {*of_rule.as_long_as}:
@@ -80,7 +95,12 @@ class ProofCache:
             if of_rule.states:
                 condition = tuple(called[other] for other in of_rule.as_long_as)
                 known.proofs[number] = Proof(of_rule.states, of_rule.seconds, condition, of_rule.left_out)
-            if of_rule.states and not of_rule.as_long_as:
+            if of_rule.run is not None:
+                run = _found(plan, rules[number], of_rule.run)
+                if run is not None:
+                    known.found[number] = run
+                    settled.add(number)
+            elif of_rule.states and not of_rule.as_long_as:
                 settled.add(number)
             elif of_rule.tried >= seconds * NEARLY:
                 known.reasons[number] = of_rule.why
@@ -106,13 +126,24 @@ class ProofCache:
 
 
 def _merged(known: Proved, found: Proved) -> Proved:
-    return found._replace(proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons)
+    return found._replace(
+        proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons, found=known.found | found.found
+    )
+
+
+def _found(plan: Plan, rule: Rule, run: KeptRun) -> Counterexample | None:
+    """Do again what is kept of a run; None if it breaks the rule no more."""
+    tape = Tape(plan, initial_state(plan)).rerun_on(plan, events=run.events)
+    return None if tape.rest else counterexample_of(rule, tape, run.steps, run.refused)
 
 
 def _kept(number: int, known: Proved, content: dict[str, str]) -> KeptProof:
     """Return what is to be kept of a rule; `content`: all that matters of each rule, by its name."""
     kept = KeptProof(known.tried[number], why=known.reasons.get(number, ""))
-    proof = known.proofs.get(number)
+    proof, found = known.proofs.get(number), known.found.get(number)
+    if found is not None and not isinstance(found.refused, Elapse | Stay):
+        run = KeptRun(tuple(entry.event for entry in found.tape.entries), found.steps, found.refused)
+        return replace(kept, run=run)
     if proof is None:
         return kept
     condition = tuple(content[name] for name in proof.as_long_as)

@@ -43,6 +43,7 @@ if TYPE_CHECKING:
     from wise_ladder.proofs.endings import Endings
     from wise_ladder.proofs.row_looks import Reader
     from wise_ladder.proofs.value_sets import Bits
+    from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import DecisionLeaf
     from wise_ladder.rules.graph import Judge, StateGraph, StateKey
@@ -68,7 +69,7 @@ class TooDeepError(Exception):
 
 
 class Fixpoint:
-    """The abstract states of a plan; `leaves` are all steps between them, in the order in which they were met."""
+    """The abstract states of a plan."""
 
     def __init__(
         self, graph: StateGraph, exact: Collection[int], rows: ExactRows, *, timeless: bool, held: Iterable[int] = ()
@@ -82,15 +83,16 @@ class Fixpoint:
         self._looks = RowLooks(graph, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.states: dict[AbstractState, Known] = {}
-        self.leaves: dict[DecisionLeaf, None] = {}
+        self.suspects: dict[DecisionLeaf, dict[AbstractState, None]] = {}
+        """The steps that may break a rule, in the order in which they were met, each with where it is possible."""
         self.seconds, self._too_deep = 0.0, False
         """How long it has worked, and whether it gave up."""
         self.ended_without: frozenset[int] | None = None
         """The rules whose breaks were held back when it last came to its end, None: it never did."""
         self._endings: dict[InFlight, Endings] = {}
         self._afterwards: dict[tuple[PendingKnowledge, InFlight], Bits] = {}
-        self.held: dict[int, dict[Reader, DecisionLeaf]] = {rule: {} for rule in held}
-        """For each rule whose breaks are held back, the choices that break it, each with a step that does."""
+        self.held: dict[int, set[Reader]] = {rule: set() for rule in held}
+        """For each rule whose breaks are held back, the choices that break it."""
         self._waiting: tuple[deque[AbstractState], deque[AbstractState]] = deque(), deque()
         """Those that nobody looked at yet, and those of which more is known by now: the longer these wait, the less often."""
         self._queued: set[AbstractState] = set()
@@ -293,14 +295,15 @@ class Fixpoint:
 
     def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, *, again: bool = False) -> None:
         """Meet what a leaf comes to, and let pass what it does not look at; `again`: for other rows than before."""
-        broken = leaf.breaks(self.held)
-        if broken is not None:
-            self.held[broken][reader] = leaf
-            return
-        self.leaves[leaf] = None
+        at, root = reader
+        if leaf.candidates:
+            self.suspects.setdefault(leaf, {})[at] = None
+            broken = leaf.breaks(self.held)
+            if broken is not None:
+                self.held[broken].add(reader)
+                return
         if isinstance(leaf.action, Stay):
             return
-        at, root = reader
         shape = self.graph.shape_after(leaf, at.shape)
         kept = self._kept(shape)
         passes = not way.looks and leaf.keeps_stacks and kept == self._kept(at.shape)
@@ -364,14 +367,14 @@ class Fixpoint:
         """
         forgot, gone = self.graph.change_to(plan, judge, moves)
         for leaf in gone:
-            self.leaves.pop(leaf, None)
+            self.suspects.pop(leaf, None)
         for at, known in self.states.items():
             for root in known.roots or ():
                 if root.first.node in forgot:
                     known.stale[root] = None
                     self._queue(at)
                     for breaks in self.held.values():
-                        breaks.pop((at, root), None)
+                        breaks.discard((at, root))
         self.seconds, self.ended_without = 0.0, None
 
     def release(self, rule: int) -> None:
@@ -382,12 +385,20 @@ class Fixpoint:
 
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""
+        at, facts, rows = self._parts(state)
+        known = self.states.get(at)
+        if known is None or self._bits.bits(enumerate(facts)) & ~known.bits:
+            return False
+        return all(row in those for row, those in zip(rows, known.rows, strict=True))
+
+    def abstract(self, state: StateKey) -> AbstractState:
+        """Return the abstract state in which a state of the graph lies, if it was met."""
+        return self._parts(state)[0]
+
+    def _parts(self, state: StateKey) -> tuple[AbstractState, Valuation, list[int]]:
         core, bundle = state
         shape, values = self.graph.controls[core]
         facts = (*values[:-1], self._without_time(values[-1]))
         rows = [self._looks.name_of(bundle, place) for place in range(self.graph.count_tails(shape))]
         names = tuple(alone(row) if kept else _ANY for row, kept in zip(rows, self._kept(shape), strict=True))
-        known = self.states.get(AbstractState(shape, tuple(facts[place] for place in self._exact), names))
-        if known is None or self._bits.bits(enumerate(facts)) & ~known.bits:
-            return False
-        return all(row in those for row, those in zip(rows, known.rows, strict=True))
+        return AbstractState(shape, tuple(facts[place] for place in self._exact), names), facts, rows

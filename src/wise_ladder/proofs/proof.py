@@ -9,15 +9,19 @@ from __future__ import annotations
 
 import time
 from collections import Counter
+from dataclasses import replace
+from functools import partial
 from random import Random
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 
+from wise_ladder.plan.events import OutsideChange
 from wise_ladder.plan.operations import SetFact, all_of
 from wise_ladder.plan.steps import event_phrase
 from wise_ladder.proofs import messages
 from wise_ladder.proofs.changed_moves import bare, changed_moves
+from wise_ladder.proofs.directed_search import shortest_break
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.slicing import left_out, sliced
 from wise_ladder.rules.abstraction import BESIDES_FACTS
@@ -29,7 +33,9 @@ from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.sweep import successors_for
 from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
+from wise_ladder.rules.violations import run_that_breaks
 from wise_ladder.semantics.conditions import facts_of
+from wise_ladder.semantics.state import initial_state
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection
@@ -39,7 +45,8 @@ if TYPE_CHECKING:
     from wise_ladder.proofs.fixpoint import ExactRows
     from wise_ladder.rules.actions import Action
     from wise_ladder.rules.decision_tree import Candidate
-    from wise_ladder.rules.verdicts import Verdict
+    from wise_ladder.rules.replay import PathStep
+    from wise_ladder.rules.verdicts import Counterexample, Verdict
     from wise_ladder.semantics.state import State
 
 MOST_MEMORY = 2_000_000_000
@@ -53,6 +60,8 @@ MORE_BEYOND = 4
 _GROUPS = ("", "dead taps"), ("screens that go",), ("remaking",), ("flashes",)
 """The rules that are proved together, by what must be told apart for them."""
 WITH_TIMES = _GROUPS[-1]
+SEARCHED, SEARCHED_AT_MOST = 0.05, 3.0
+"""The part of the time for the search for one run, and so many seconds at most."""
 FIRST_ROUND, FIRST_AT_MOST = 0.2, 5.0
 """The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
 
@@ -65,19 +74,28 @@ class Proved(NamedTuple):
 
     proofs: dict[int, Proof]
     reasons: dict[int, str]
+    found: dict[int, Counterexample]
+    """The rules that turned out to be broken, each by a shortest run."""
     tried: dict[int, float]
     """For how many seconds each rule was tried."""
     wholes: list[Fixpoint]
     """All states taken together, once for each round that came to an end."""
 
+    def on(self, plan: Plan) -> Proved:
+        """Return the same of this plan, where it came from an equal one."""
+        runs = {number: run._replace(tape=replace(run.tape, plan=plan)) for number, run in self.found.items()}
+        return self._replace(found=runs)
+
     def added(self, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Return the verdicts of a sweep over the same rules, each with what was proved."""
         found: list[Verdict] = []
         for number, verdict in enumerate(verdicts):
-            if verdict.status != "broken" and not verdict.extent.whole:
-                found.append(verdict._replace(proof=self.proofs.get(number), not_proved=self.reasons.get(number, "")))
-            else:
+            if verdict.status == "broken" or verdict.extent.whole:
                 found.append(verdict)
+            elif number in self.found:
+                found.append(verdict._replace(counterexamples=(self.found[number],)))
+            else:
+                found.append(verdict._replace(proof=self.proofs.get(number), not_proved=self.reasons.get(number, "")))
         return tuple(found)
 
 
@@ -130,7 +148,7 @@ class Prover:
 
         until = time.perf_counter() + seconds
         measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
-        known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, [])
+        known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, {}, [])
         attempts: list[_Attempt] = []
         for tracked in _GROUPS:
             # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
@@ -172,6 +190,7 @@ class _Attempt:
 
     def __init__(self, plan: Plan, rules: tuple[Rule, ...], group: list[int], broken: Collection[int], known: Proved) -> None:
         """Take the numbers of the rules that belong together; what comes of it is noted in `known`."""
+        self._plan = plan
         self.wanted, self.broken, self.known = [number for number in group if number not in broken], broken, known
         held = [number for number, rule in enumerate(rules) if KINDS[rule.name].wrong_since_a_step]
         self._numbers = tuple(sorted({*group, *held}))
@@ -200,6 +219,7 @@ class _Attempt:
             self._judging.unsure |= last.judging.unsure
             last.states.change_to(self._thin, self._judging.judge, changed)
             self._run(last.states, until - time.perf_counter(), goes_on)
+            self._search(until)
 
     def go(self, rounds: tuple[_Round, ...], until: float, goes_on: Callable[[], bool]) -> None:
         """Go on round by round; the decisions of one are those of the next."""
@@ -215,17 +235,41 @@ class _Attempt:
                 graph = StateGraph(successors_for(self._thin, self._rules), self._judging.judge)
             states = Fixpoint(graph, exact, rows, timeless=timeless, held=self._held)
             self._run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
+            if rows != "none":
+                self._search(until)
         for number in self.wanted:
-            if number not in self.known.proofs:
+            if number not in self.known.proofs and number not in self.known.found:
                 self.known.reasons.setdefault(number, messages.NO_TIME)
         if not goes_on():
             self.known.tried.update(dict.fromkeys(self.wanted, time.perf_counter() - began))
 
     def _enough(self) -> bool:
-        """Whether each rule is proved, at least as long as those hold that are broken for certain."""
-        proofs = [self.known.proofs.get(number) for number in self.wanted]
-        breaks = {self._names[number] for number in self.broken}
+        """Whether each rule is broken or proved, at least as long as those hold that are broken for certain."""
+        proofs = [self.known.proofs.get(number) for number in self.wanted if number not in self.known.found]
+        breaks = {self._names[number] for number in (*self.broken, *self.known.found)}
         return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
+
+    def _search(self, until: float) -> None:
+        """Search for runs that break the rules which a step seems to break, if all that is possible was met."""
+        if self.met is None or not self.met.states.done:
+            return
+        for place in self._suspects(self.met.states):
+            number, left = self._numbers[place], until - time.perf_counter()
+            if number not in self.wanted or number in self.known.found or left <= 0:
+                continue
+            confirm = partial(self._confirmed, self._rules[place])
+            found = shortest_break(self.met.states, place, min(left * SEARCHED, SEARCHED_AT_MOST), confirm)
+            if found is not None:
+                self.known.found[number] = found
+                self.known.reasons.pop(number, None)
+
+    def _confirmed(self, rule: Rule, path: list[PathStep], suspect: Candidate) -> Counterexample | None:
+        """Run a path on the whole plan, with real times."""
+        turned = (step.action.fact for step in path if isinstance(step.action, OutsideChange))
+        if any(fact not in self._plan.fact_index for fact in turned):
+            # That stands for a timer of the app, which may not end just then.
+            return None
+        return run_that_breaks(self._plan, initial_state(self._plan), rule, path, suspect.guilt)
 
     def release(self, until: float, goes_on: Callable[[], bool]) -> None:
         """Try to prove the rules even where others are broken, if the time is likely to do."""
@@ -237,6 +281,7 @@ class _Attempt:
                 return
             states.release(held[0][1])
             self._run(states, left, goes_on)
+            self._search(until)
 
     def _run(self, states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> None:
         """Take all states together, and note what that proves."""
@@ -260,7 +305,8 @@ class _Attempt:
         conditions = tuple(self._names[self._numbers[rule]] for rule, those in states.held.items() if those)
         for place, number in enumerate(self._numbers):
             proof = self.known.proofs.get(number)
-            if number not in self.wanted or (proof is not None and not proof.as_long_as):
+            proved = proof is not None and not proof.as_long_as
+            if number not in self.wanted or number in self.known.found or proved:
                 continue
             if why:
                 # What was told apart too little says more than what had no end.
@@ -280,7 +326,7 @@ class _Attempt:
     def _suspects(self, states: Fixpoint) -> dict[int, Candidate]:
         """Return for each rule that a step seems to break the first one that does."""
         found: dict[int, Candidate] = {}
-        for leaf in (*states.leaves, *(leaf for those in states.held.values() for leaf in those.values())):
+        for leaf in states.suspects:
             for suspect in leaf.candidates:
                 found.setdefault(suspect.rule, suspect)
         return found

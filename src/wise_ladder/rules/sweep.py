@@ -20,17 +20,16 @@ from wise_ladder.plan.world import MemoryLimits
 from wise_ladder.rules import messages
 from wise_ladder.rules.blame import Blaming, still_breaks
 from wise_ladder.rules.graph import StateGraph
-from wise_ladder.rules.growth_loop import find_loop
 from wise_ladder.rules.landings import Landing, landings_in
 from wise_ladder.rules.memory import resident_memory, without_collecting
 from wise_ladder.rules.predicates import KINDS
-from wise_ladder.rules.replay import Infeasible, PathStep, replay
+from wise_ladder.rules.replay import PathStep, replay
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.successors import Successors
 from wise_ladder.rules.transition import PlanRef, Violation, seen_rung
 from wise_ladder.rules.verdicts import Bounds, Counterexample, SweepExtent, Verdict
-from wise_ladder.rules.violations import breaks, edge_at, refused_at, size_of
+from wise_ladder.rules.violations import breaks, run_that_breaks, size_of
 from wise_ladder.rules.witnesses import Witnesses
 
 if TYPE_CHECKING:
@@ -288,7 +287,7 @@ class Sweep:
             return
         judging.attempts[key] = judging.attempts.get(key, 0) + 1
         path = [*self.path(self.depth, before), self.graph.taken(before[0], choice, done)]
-        counterexample = self.proved(number, path, guilt)
+        counterexample = run_that_breaks(self.plan, self._first, self.rules[number], path, guilt)
         if counterexample is not None and self._found(number, counterexample):
             judging.attempts[key] = -1
 
@@ -307,30 +306,6 @@ class Sweep:
         if all(other.place != counterexample.place for other in others):
             others.append(counterexample)
         return True
-
-    def proved(self, number: int, path: list[PathStep], guilt: Violation) -> Counterexample | None:
-        """Run a path by `step` with real waits, and return it if the rule is broken then too."""
-        rule, kind = self.rules[number], KINDS[self.rules[number].name]
-        try:
-            flash = (rule.limit or 0) if kind.tracks == "flashes" else 0
-            tape = replay(self.plan, self._first, path, flash)
-        except Infeasible:
-            return None
-        last = path[-1]
-        if kind.predicate is not None:
-            edge = refused_at(tape, last.action) if last.successor.refused else edge_at(tape, len(tape.entries))
-            same = next((other for other in kind.predicate(rule, edge) if other.place == guilt.place), None)
-            if same is None:
-                return None
-            guilt = same
-        elif not breaks(rule, tape):
-            return None
-        round_begins = None
-        if kind.needs_loop:
-            round_begins = find_loop(tape)
-            if round_begins is None:
-                return None
-        return Counterexample(guilt, tape, len(path), round_begins, None if not last.successor.refused else last.action)
 
     def tape_to(self, level: int, at: StateKey) -> Tape:
         """Run a shortest path to a state of a level by `step`, with real times; raises Infeasible if no times allow it."""
@@ -372,7 +347,8 @@ class Sweep:
                     screen = self.plan.screen[top.data.screen] if top is not None else None
                     place = PlanRef(screen.name, screen.at) if screen is not None else PlanRef("the start")
                     words = KINDS[rule.name].measured.format(size)
-                    proof = self.proved(number, self.path(len(self.by_depth) - 1, (core, bundle)), Violation(place, words))
+                    path = self.path(len(self.by_depth) - 1, (core, bundle))
+                    proof = run_that_breaks(self.plan, self._first, rule, path, Violation(place, words))
                     if proof is not None:
                         self._found(number, proof)
 
