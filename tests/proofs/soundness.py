@@ -2,29 +2,33 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from contextlib import suppress
 from typing import TYPE_CHECKING, Any
 from unittest.mock import patch
 
 from msgspec.structs import replace
 
-from wise_ladder.proofs import fixpoint
+from wise_ladder.proofs import fixpoint, sizes
 from wise_ladder.proofs.changed_moves import changed_moves
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
 from wise_ladder.proofs.proof import prove
 from wise_ladder.proofs.row_looks import RowLooks
+from wise_ladder.proofs.sizes import largest
 from wise_ladder.proofs.stack_names import StackNames
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.cutting import AS_SAVED
 from wise_ladder.rules.graph import StateGraph
 from wise_ladder.rules.pending_values import PendingValues
 from wise_ladder.rules.predicates import KINDS as RULE_KINDS
+from wise_ladder.rules.predicates import Measure
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep, successors_for
 from wise_ladder.rules.symbolic_stacks import ABSENT, Found
 from wise_ladder.rules.verdicts import Bounds
 from wise_ladder.semantics.plan_index import PlanIndex
+from wise_ladder.semantics.state import all_rungs, visible_screens
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterable, Iterator
@@ -40,6 +44,7 @@ if TYPE_CHECKING:
 WITHOUT_TIMES: tuple[ExactRows, ...] = ("none", "seen")
 WITH_TIMES: tuple[ExactRows, ...] = ("none", "all")
 """The names of which rows are kept exactly, where facts are not, and where they are."""
+DEPTH = Measure(visible_screens, lambda _plan, _rung: 1)
 MOST_REACHED = 500
 """About so many states are looked up before breaks of rules, and as many with those after."""
 
@@ -62,6 +67,7 @@ def left_out(plan: Plan, depth: int, *, states: int = 4_000, seconds: float = 3.
                 whole.run(seconds)
             if whole.done:
                 yield _outside(whole, met)
+                yield _larger(plan, whole, met), 0
     held = [number for number, rule in enumerate(timeless) if RULE_KINDS[rule.name].wrong_since_a_step]
     if held:
         yield from _held_back(plan, timeless, held, depth, seconds)
@@ -87,6 +93,16 @@ def _outside(whole: Fixpoint, states: Collection[StateKey]) -> tuple[str, int]:
     lost = [at for at in states if not whole.holds(at)]
     told = f"{len(lost)} of {len(states)} states are in no abstract one, as {whole.graph.state(lost[0])}" if lost else ""
     return told, len(states)
+
+
+def _larger(plan: Plan, whole: Fixpoint, states: Collection[StateKey]) -> str:
+    """Tell of a measure of states that is larger than it can be, as the abstract ones say; each screen weighs one byte."""
+    for measure in (DEPTH, Measure(all_rungs, lambda _plan, _rung: 1)):
+        limit = largest(whole, measure)
+        size = max(measure.of(plan, whole.graph.state(at)) for at in states)
+        if limit is not None and size > limit:
+            return f"{size} is more than {limit}"
+    return ""
 
 
 def _reached(graph: StateGraph, depth: int, held: Collection[int]) -> set[StateKey]:
@@ -299,6 +315,7 @@ def planted() -> dict[str, Callable[[], AbstractContextManager[Any]]]:
         "of many calls that are alike one is left": instead(PendingValues, "with_more_alike", lambda _: lambda *_given: []),
         CHANGES[0]: instead(PlanIndex, "reading", lambda _: lambda _self, moves: iter(moves)),
         CHANGES[1]: instead(StateGraph, "change_to", lambda of: lambda *given: (set(), of(*given)[1])),
+        "only what stands in a shape is counted": instead(sizes, "_largest_rows", lambda _: lambda _names, _size: Counter()),
         "what was held back never goes on": instead(Fixpoint, "release", _nothing),
         "rows that grow are not looked into again": instead(RowLooks, "_reads", lambda _: lambda *_given: None),
     }

@@ -42,6 +42,7 @@ if TYPE_CHECKING:
     from wise_ladder.proofs.abstract_states import Rows
     from wise_ladder.proofs.endings import Endings
     from wise_ladder.proofs.row_looks import Reader
+    from wise_ladder.proofs.stack_names import StackNames
     from wise_ladder.proofs.value_sets import Bits
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
@@ -103,6 +104,16 @@ class Fixpoint:
         at = dict(enumerate(facts))
         at[self._pending] = self._without_time(at[self._pending])
         self._meet(AbstractState(shape, tuple(at[place] for place in self._exact), ()), self._bits.bits(at.items()), ())
+
+    @property
+    def tells_rows_apart(self) -> bool:
+        """Whether names of rows are kept exactly, at least of those that are seen."""
+        return self._exact_rows != "none"
+
+    @property
+    def names(self) -> StackNames:
+        """The names of the rows of rungs that are left out."""
+        return self._looks.names
 
     @property
     def done(self) -> bool:

@@ -15,6 +15,7 @@ from random import Random
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
+from msgspec import structs
 
 from wise_ladder.plan.events import OutsideChange
 from wise_ladder.plan.operations import SetFact, all_of
@@ -23,6 +24,7 @@ from wise_ladder.proofs import messages
 from wise_ladder.proofs.changed_moves import bare, changed_moves
 from wise_ladder.proofs.directed_search import shortest_break
 from wise_ladder.proofs.fixpoint import Fixpoint, TooDeepError
+from wise_ladder.proofs.sizes import largest
 from wise_ladder.proofs.slicing import left_out, sliced
 from wise_ladder.rules.abstraction import BESIDES_FACTS
 from wise_ladder.rules.actions import Elapse, Stay
@@ -31,7 +33,7 @@ from wise_ladder.rules.memory import resident_memory
 from wise_ladder.rules.predicates import KINDS
 from wise_ladder.rules.rule_checker import RuleChecker
 from wise_ladder.rules.sweep import successors_for
-from wise_ladder.rules.titles import short_names
+from wise_ladder.rules.titles import limit_words, short_names
 from wise_ladder.rules.verdicts import Proof
 from wise_ladder.rules.violations import run_that_breaks
 from wise_ladder.semantics.conditions import facts_of
@@ -147,13 +149,12 @@ class Prover:
             return goes_on() and resident_memory() < MOST_MEMORY
 
         until = time.perf_counter() + seconds
-        measured = (number for number, rule in enumerate(rules) if KINDS[rule.name].measure is not None)
-        known = Proved({}, dict.fromkeys(measured, messages.MEASURED), {}, {}, [])
+        known = Proved({}, {}, {}, {}, [])
         attempts: list[_Attempt] = []
         for tracked in _GROUPS:
             # Some rules need more told apart. They are proved on their own, so that the others have fewer states.
             kinds = ((number, KINDS[rule.name]) for number, rule in enumerate(rules))
-            group = [number for number, kind in kinds if kind.predicate is not None and kind.tracks in tracked]
+            group = [number for number, kind in kinds if not kind.of_the_plan and kind.tracks in tracked]
             if set(group) <= set(broken):
                 continue
             attempt = _Attempt(plan, rules, group, broken, known)
@@ -245,7 +246,11 @@ class _Attempt:
 
     def _enough(self) -> bool:
         """Whether each rule is broken or proved, at least as long as those hold that are broken for certain."""
-        proofs = [self.known.proofs.get(number) for number in self.wanted if number not in self.known.found]
+        apart = self.met is not None and self.met.states.tells_rows_apart
+        # What is measured depends on rows, and on nothing that is told apart later.
+        measured = [number for number, rule in zip(self._numbers, self._rules, strict=True) if KINDS[rule.name].measure]
+        settled = {*self.known.found, *(measured if apart else ())}
+        proofs = [self.known.proofs.get(number) for number in self.wanted if number not in settled]
         breaks = {self._names[number] for number in (*self.broken, *self.known.found)}
         return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
 
@@ -317,11 +322,25 @@ class _Attempt:
                 self.known.reasons[number] = reason.format(step=_step(action), words=words)
             elif place in self._judging.unsure:
                 self.known.reasons[number] = messages.TOO_MUCH
+            elif (too_large := self._too_large(states, self._rules[place])) is not None:
+                self.known.reasons[number] = too_large
             else:
                 self.known.proofs[number] = Proof(len(states.states), states.seconds, conditions, self._left_out)
                 self.known.reasons.pop(number, None)
                 if conditions:
                     self.known.reasons[number] = messages.NOT_BEYOND
+
+    def _too_large(self, states: Fixpoint, rule: Rule) -> str | None:
+        """Return why it is not known that what a rule measures stays small enough, None if it does or none is measured."""
+        kind = KINDS[rule.name]
+        if kind.measure is None:
+            return None
+        size = largest(states, kind.measure)
+        if size is not None and size <= (rule.limit or 0):
+            return None
+        return (
+            messages.NO_LIMIT if size is None else messages.MAY_GROW.format(size=limit_words(structs.replace(rule, limit=size)))
+        )
 
     def _suspects(self, states: Fixpoint) -> dict[int, Candidate]:
         """Return for each rule that a step seems to break the first one that does."""

@@ -41,7 +41,7 @@ from wise_ladder.semantics import log
 from wise_ladder.semantics.conditions import facts_of
 from wise_ladder.semantics.offers import taps
 from wise_ladder.semantics.opaque import OpaqueLadder, OpaqueRung
-from wise_ladder.semantics.state import Phase, all_rungs, depth, front_ladder, open_layers, visible_path
+from wise_ladder.semantics.state import Phase, all_rungs, front_ladder, open_layers, visible_path, visible_screens
 from wise_ladder.semantics.text import duration_text, rung_text
 from wise_ladder.semantics.working_state import WorkingState
 
@@ -51,7 +51,7 @@ if TYPE_CHECKING:
     from wise_ladder.plan.model import Guard, Plan
     from wise_ladder.plan.rule import Rule
     from wise_ladder.rules.transition import Feature
-    from wise_ladder.semantics.state import Rung, State
+    from wise_ladder.semantics.state import Ladder, Rung, State
     from wise_ladder.semantics.symbolic import SymbolicRungs
 
 
@@ -322,12 +322,25 @@ def _is_about(rule: Rule, edge: Transition) -> bool:
     return top is not None and (not rule.screens or top.data.screen in rule.screens)
 
 
-def _depth(_plan: Plan, state: State) -> int:
-    return depth(state)
+class Measure(NamedTuple):
+    """What a rule limits: a sum over rungs."""
+
+    rungs: Callable[[Ladder], Iterable[Rung]]
+    """Which rungs count."""
+    size: Callable[[Plan, Rung], int]
+    """How much each of them counts."""
+
+    def of(self, plan: Plan, state: State) -> int:
+        """Return how much it is in a state."""
+        return sum(self.size(plan, rung) for rung in self.rungs(state.ladder))
 
 
-def _weight(plan: Plan, state: State) -> int:
-    return sum(plan.screen[rung.data.screen].weight for rung in all_rungs(state.ladder))
+def _one(_plan: Plan, _rung: Rung) -> int:
+    return 1
+
+
+def _weight(plan: Plan, rung: Rung) -> int:
+    return plan.screen[rung.data.screen].weight
 
 
 def _beneath(rule: Rule, rungs: list[Rung]) -> list[Rung]:
@@ -364,7 +377,7 @@ class RuleKind(NamedTuple):
     """If a fixed plan refuses the last step, the rule is not broken there."""
     rungs: Callable[[Rule, list[Rung]], list[Rung]] = _top
     """Which of the visible rungs of a state, lowest first, break it."""
-    measure: Callable[[Plan, State], int] | None = None
+    measure: Measure | None = None
     """What the rule limits, in rungs or bytes."""
     measured: str = ""
     """How a measure that is too large is told."""
@@ -419,8 +432,8 @@ KINDS: dict[str, RuleKind] = {
     "forecast is known": RuleKind(forecast_is_known, ("any",), state_only=True, of_the_screen=True),
     "in every state": RuleKind(in_every_state, ("any",), state_only=True, persistent=True),
     "in no state": RuleKind(in_no_state, ("any",), state_only=True, persistent=True),
-    "depth at most": RuleKind(measure=_depth, measured=messages.RUNGS_VISIBLE),
-    "memory at most": RuleKind(measure=_weight, measured=messages.RUNGS_WEIGH),
+    "depth at most": RuleKind(measure=Measure(visible_screens, _one), measured=messages.RUNGS_VISIBLE),
+    "memory at most": RuleKind(measure=Measure(all_rungs, _weight), measured=messages.RUNGS_WEIGH),
     "everything is used": RuleKind(of_the_plan=True),
 }
 """How each rule is decided."""

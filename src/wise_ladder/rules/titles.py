@@ -22,7 +22,7 @@ def about(rule: Rule) -> str:
     if rule.lands:
         parts.append(f"on {', '.join(rule.lands)}")
     if rule.limit is not None:
-        parts.append(_limit(rule))
+        parts.append(limit_words(rule))
     if rule.ways and rule.ways != RULES[rule.name].ways:
         parts.append(f"by {', '.join(rule.ways)}")
     if rule.condition is not None and rule.condition_text:
@@ -62,7 +62,8 @@ def with_names(rules: Iterable[Rule]) -> tuple[Rule, ...]:
     return tuple(named_rules)
 
 
-def _limit(rule: Rule) -> str:
+def limit_words(rule: Rule) -> str:
+    """Write what a rule allows, in its unit; it must have a limit."""
     assert rule.limit is not None  # noqa: S101 - the caller has looked
     keys = (*RULES[rule.name].required, *RULES[rule.name].optional)
     if "size" in keys:

@@ -83,4 +83,4 @@ def counterexample_of(
 def size_of(plan: Plan, rule: Rule, state: State) -> int:
     """Measure what a rule limits, in rungs or bytes; 0 if it limits nothing."""
     measure = KINDS[rule.name].measure
-    return 0 if measure is None else measure(plan, state)
+    return 0 if measure is None else measure.of(plan, state)
