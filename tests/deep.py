@@ -26,7 +26,7 @@ from tests import removal
 from tests.input import headless, killed, terminal
 from tests.plan.random_edits import edited
 from tests.plan.test_hostile import by_script
-from tests.proofs.soundness import changed, left_out, proved_and_broken, wrong_after_change
+from tests.proofs.soundness import changed, left_out, proved_and_broken, tabs_plan, wrong_after_change
 from tests.rules.back_search import compare
 from tests.rules.test_sweep import alone, compared, small, smaller
 from tests.second.compare import run
@@ -192,18 +192,27 @@ def proofs(seed: int) -> Part:
     """See that all states of a sweep over a small random plan lie in the abstract ones, and that no broken rule is proved."""
     wide = seed % 4 == 3
     plan = smaller(wide_plan(Random(seed)), timers=False, cover=True) if wide else small(seed, timers=seed % 2 == 0)
+    return _proved(seed, plan, 6)
+
+
+def tabs(seed: int) -> Part:
+    """See the same of plans with tabs, to a depth at which whole ladders are hidden."""
+    return _proved(seed, tabs_plan(Random(seed)), 9)
+
+
+def _proved(seed: int, plan: Plan, depth: int) -> Part:
     ways, looked, found = 0, 0, list[str]()
     try:
-        for wrong, states in left_out(plan, 6, states=2_000, seconds=2):
-            ways, looked = ways + 1, looked + states
+        for wrong, states in left_out(plan, depth, states=2_000 if depth < 9 else 20_000, seconds=2):
+            ways, looked = ways + (states > 0), looked + states
             found += [f"seed {seed}: {wrong}"[:600]] if wrong else []
         for wrong, states in wrong_after_change(plan, changed(plan, Random(seed)), 6, seconds=2):
             looked += states
             found += [f"seed {seed}, changed: {wrong}"[:600]] if wrong else []
-        found += [f"seed {seed}: {name} is proved and broken" for name in proved_and_broken(plan, 6, seconds=2)]
+        found += [f"seed {seed}: {name} is proved and broken" for name in proved_and_broken(plan, depth, seconds=2)]
     except Exception:  # noqa: BLE001 - whatever it is, it is what was looked for
         found.append(f"seed {seed}: {traceback.format_exc(limit=-3)}"[-600:])
-    return Part(runs=1, counts={"ways that ended": ways, "ways": 4, "states": looked}, found=found)
+    return Part(runs=1, counts={"ways that ended": ways, "states": looked}, found=found)
 
 
 CHECKS: dict[str, Callable[[int], Part]] = {
@@ -211,6 +220,7 @@ CHECKS: dict[str, Callable[[int], Part]] = {
     "planted": planted,
     "sweep": sweep,
     "proofs": proofs,
+    "tabs": tabs,
     "keys": keys,
     "terminals": terminals,
     "kills": kills,

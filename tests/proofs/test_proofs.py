@@ -8,7 +8,7 @@ from unittest.mock import patch
 from msgspec.structs import replace
 
 from tests.plans import plan_of
-from tests.proofs.soundness import CHANGES, changed, left_out, planted, proved_and_broken, wrong_after_change
+from tests.proofs.soundness import CHANGES, changed, left_out, planted, proved_and_broken, tabs_plan, wrong_after_change
 from tests.random_plans import plan_of_seed
 from tests.rules.test_sweep import smaller
 from tests.second.plans import wide_plan
@@ -345,6 +345,14 @@ class Sound(unittest.TestCase):
                     looked += states
                     self.assertEqual(wrong, "")
         self.assertGreater(looked, 1_500)
+
+    def test_whole_ladders_that_are_hidden_are_held_too(self) -> None:
+        looked = 0
+        for seed in (1, 4, 6):
+            for wrong, states in left_out(tabs_plan(Random(seed)), 9, states=3_000, seconds=2):
+                looked += states
+                self.assertEqual(wrong, "")
+        self.assertGreater(looked, 5_000)
 
     def test_each_planted_fault_is_noticed(self) -> None:
         corpus = self.corpus()

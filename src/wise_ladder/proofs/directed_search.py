@@ -40,15 +40,15 @@ def shortest_break(
     came_from: dict[StateKey, tuple[StateKey, DecisionLeaf] | None] = {graph.first: None}
     numbers, tried = count(), 0
     waiting = [(0, 0, next(numbers), graph.first)]
-    while waiting and tried < MOST_TRIED and time.perf_counter() < until:
+    while waiting and time.perf_counter() < until:
         _, behind, _, at = heappop(waiting)
         for leaf, after in graph.edges(at):
             suspect = next((each for each in leaf.candidates if each.rule == rule), None)
             if suspect is not None:
                 found = confirm([*_path(graph, came_from, at), graph.taken(at[0], leaf.action, leaf.successor)], suspect)
-                if found is not None:
-                    return found
                 tried += 1
+                if found is not None or tried == MOST_TRIED or time.perf_counter() >= until:
+                    return found
             if after not in came_from:
                 abstract = states.abstract(after)
                 # From what lies in no abstract state with a way to a break there is no way either.
