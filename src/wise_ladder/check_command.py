@@ -239,13 +239,14 @@ def _proved(call: argparse.Namespace, plan: Plan, sweep: Sweep, say: _Console) -
     """Return the verdicts of a sweep, with what can be proved besides if that is wanted."""
     if not call.prove or (sweep.exhausted and not call.audit):
         return sweep.verdicts()
-    from wise_ladder.proofs.proof import audit, prove  # noqa: PLC0415
+    from wise_ladder.proofs.proof import Prover, audit  # noqa: PLC0415
+    from wise_ladder.proofs.task import ProofTask  # noqa: PLC0415
 
     verdicts = sweep.verdicts()
-    broken = [number for number, verdict in enumerate(verdicts) if verdict.status == "broken"]
+    broken = frozenset(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
     # What is looked up afterwards must be there: then nothing that was kept will do.
-    proving = prove if call.audit else _proof_cache().prove
-    proved = proving(plan, sweep.rules, call.prove, broken=broken)
+    proving = Prover() if call.audit else _proof_cache()
+    proved = proving.prove(ProofTask(plan, sweep.rules, call.prove, broken))
     if call.audit:
         looked, lost = audit(proved, call.audit, call.seed)
         if lost is not None:

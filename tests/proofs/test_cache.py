@@ -14,14 +14,15 @@ from tests.plans import plan_of
 from tests.proofs.test_proofs import BROKEN
 from wise_ladder.demo import combfield
 from wise_ladder.plan.loader import read_plan
-from wise_ladder.proofs import cache, proof
+from wise_ladder.proofs import attempt, cache
 from wise_ladder.proofs.cache import ProofCache
-from wise_ladder.proofs.orders import COMMAND, ProofTask
+from wise_ladder.proofs.orders import COMMAND
+from wise_ladder.proofs.task import ProofTask
 from wise_ladder.rules.starter import rules_in_force
 
 if TYPE_CHECKING:
     from wise_ladder.plan import Plan
-    from wise_ladder.proofs.proof import Proved
+    from wise_ladder.proofs.task import Proved
 
 TEXT = """\
 start: hives
@@ -43,7 +44,7 @@ class Kept(unittest.TestCase):
         """Prove the rules of a plan; return what is proved, and how many fixpoints that took."""
         plan = plan_of(text)
         rules = rules_in_force(plan)
-        found = ProofCache(self.folder).prove(plan, rules, seconds)
+        found = ProofCache(self.folder).prove(ProofTask(plan, rules, seconds))
         return {rules[number].called for number in found.proofs}, len(found.wholes)
 
     def test_an_unchanged_plan_costs_nothing(self) -> None:
@@ -63,22 +64,22 @@ class Kept(unittest.TestCase):
             self.assertGreater(self.looked(TEXT)[1], 0)
 
     def test_what_was_not_proved_is_tried_again_only_for_longer(self) -> None:
-        with patch.object(proof, "shortest_break", lambda *_: None):
+        with patch.object(attempt, "shortest_break", lambda *_: None):
             self.looked(TEXT, 1)
             self.assertEqual(self.looked(TEXT, 0.5)[1], 0)
             self.assertGreater(self.looked(TEXT, 2)[1], 0)
 
     def test_a_run_that_breaks_a_rule_is_kept_too(self) -> None:
         plan, kept = plan_of(TEXT), ProofCache(self.folder)
-        first, again = (kept.prove(plan, rules_in_force(plan), 5) for _ in range(2))
+        first, again = (kept.prove(ProofTask(plan, rules_in_force(plan), 5)) for _ in range(2))
         self.assertEqual((first.found, len(again.wholes)), (again.found, 0))
         self.assertEqual((first.found[1].steps, first.found[1].guilt.words), (3, "hive is beneath frames"))
 
     def test_what_is_proved_under_a_condition_is_tried_again_only_for_longer(self) -> None:
         def tried(text: str, seconds: float) -> tuple[tuple[str, ...], int]:
             plan = plan_of(text)
-            with patch.object(proof, "MORE_BEYOND", 1e9):
-                found = ProofCache(self.folder).prove(plan, rules_in_force(plan), seconds, broken=(0,))
+            with patch.object(attempt, "MORE_BEYOND", 1e9):
+                found = ProofCache(self.folder).prove(ProofTask(plan, rules_in_force(plan), seconds, frozenset([0])))
             return found.proofs[1].as_long_as, len(found.wholes)
 
         first, wholes = tried(BROKEN, 2)
@@ -125,8 +126,8 @@ class Beside(unittest.TestCase):
             if news.ended == ended:
                 return cast("Proved", news.proved)
 
-    def task(self, number: int, plan: Plan, seconds: float = 5) -> ProofTask:
-        return ProofTask(number, plan, rules_in_force(plan), (), seconds)
+    def task(self, number: int, plan: Plan, seconds: float = 5) -> tuple[int, ProofTask]:
+        return number, ProofTask(plan, rules_in_force(plan), seconds)
 
     def test_it_does_one_task_after_the_other_and_goes_on_from_what_it_has_met(self) -> None:
         self.order(self.task(1, plan_of(TEXT)))

@@ -15,8 +15,9 @@ from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan
-from wise_ladder.proofs import proof
-from wise_ladder.proofs.proof import Proved, audit, prove
+from wise_ladder.proofs import attempt
+from wise_ladder.proofs.proof import audit, prove
+from wise_ladder.proofs.task import Proved
 from wise_ladder.rules.report_text import how_known, proved, steps_of, verdict_glyph
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
@@ -181,7 +182,7 @@ class Verdicts(unittest.TestCase):
         self.assertEqual((set(found.proofs), set(found.found)), ({numbers["twins"]}, {numbers["comb"]}))
 
     def test_a_step_that_no_run_was_found_for_is_named(self) -> None:
-        with patch.object(proof, "shortest_break", lambda *_: None):
+        with patch.object(attempt, "shortest_break", lambda *_: None):
             found, _ = proof_of(plan_of(CHAIN % "{rule: never beneath, screens: comb}"))
         self.assertIn("in which tap hive may break it: comb is beneath hive", found.reasons[0])
 
@@ -217,7 +218,7 @@ class Verdicts(unittest.TestCase):
         plan = plan_of(BROKEN)
         sweep = Sweep(plan, Bounds(depth=5), rules_in_force(plan))
         sweep.run()
-        with patch.object(proof, "MORE_BEYOND", 1e9):
+        with patch.object(attempt, "MORE_BEYOND", 1e9):
             found = prove(plan, sweep.rules, 5, broken=(0,))
         signed_in, twins, traps = found.added(sweep.verdicts())
         self.assertEqual((signed_in.status, signed_in.proof), ("broken", None))

@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING, BinaryIO, NamedTuple, cast
 from textual.worker import get_current_worker
 
 from wise_ladder.proofs.folder import proof_folder
-from wise_ladder.proofs.orders import COMMAND, ProofTask
+from wise_ladder.proofs.orders import COMMAND
+from wise_ladder.proofs.task import ProofTask
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -20,7 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
     from wise_ladder.proofs.orders import Order, ProofNews
-    from wise_ladder.proofs.proof import Proved
+    from wise_ladder.proofs.task import Proved
     from wise_ladder.rules.verdicts import Verdict
 
 BY_ITSELF, LOOKED_AT = 5.0, 120.0
@@ -69,12 +70,12 @@ class ProofRunner:
         # What a shorter attempt has proved stays shown.
         self.standing = ProofStatus(plan, seconds, None if self._before is None else self._before.proved, running=True)
         rules = tuple(verdict.rule for verdict in verdicts)
-        broken = tuple(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
+        broken = frozenset(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
         if self._orders is None:
             self._orders = SimpleQueue()
             orders = self._orders
             self.host.run_worker(lambda: self._serve(orders), thread=True, group="proofs")
-        self._orders.put(ProofTask(self._asked, plan, rules, broken, seconds))
+        self._orders.put((self._asked, ProofTask(plan, rules, seconds, broken)))
 
     def stop(self) -> None:
         """End what is being tried."""

@@ -21,7 +21,8 @@ from wise_ladder.plan.events import Event
 from wise_ladder.plan.files import save_bytes
 from wise_ladder.plan.rule import Rule
 from wise_ladder.proofs.changed_moves import bare, bare_plan
-from wise_ladder.proofs.proof import Proved, Prover
+from wise_ladder.proofs.proof import Prover
+from wise_ladder.proofs.task import Proved
 from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.titles import short_names
 from wise_ladder.rules.verdicts import Proof
@@ -30,9 +31,10 @@ from wise_ladder.semantics.state import initial_state
 from wise_ladder.walks.tape import Tape
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Collection
+    from collections.abc import Callable
 
     from wise_ladder.plan import Plan
+    from wise_ladder.proofs.task import ProofTask
     from wise_ladder.rules.verdicts import Counterexample
 
 MOST_FILES = 500
@@ -73,16 +75,10 @@ class ProofCache:
         self.folder, self._prover = folder, Prover()
 
     def prove(
-        self,
-        plan: Plan,
-        rules: tuple[Rule, ...],
-        seconds: float,
-        *,
-        broken: Collection[int] = (),
-        goes_on: Callable[[], bool] = lambda: True,
-        show: Callable[[Proved], None] = lambda _: None,
+        self, task: ProofTask, goes_on: Callable[[], bool] = lambda: True, show: Callable[[Proved], None] = lambda _: None
     ) -> Proved:
         """Try to prove rules, as `Prover` does, but for those of which it is known what comes of it in so many seconds."""
+        plan, rules, seconds, broken = task
         path = self.folder / f"{_digest(plan)}.json"
         kept = _read(path)
         names = [_rule_name(rule) for rule in rules]
@@ -105,9 +101,8 @@ class ProofCache:
             elif of_rule.tried >= seconds * NEARLY:
                 known.reasons[number] = of_rule.why
                 settled.add(number)
-        found = self._prover.prove(
-            plan, rules, seconds, broken=settled, goes_on=goes_on, show=lambda found: show(_merged(known, found))
-        )
+        rest = task._replace(broken=frozenset(settled))
+        found = self._prover.prove(rest, goes_on, lambda found: show(_merged(known, found)))
         merged = _merged(known, found)
         content = {short: name for name, short in called.items()}
         more = {names[number]: _kept(number, merged, content) for number in found.tried}

@@ -6,25 +6,12 @@ import sys
 from typing import TYPE_CHECKING, Literal, NamedTuple, TypeAlias
 
 if TYPE_CHECKING:
-    from wise_ladder.plan import Plan
-    from wise_ladder.plan.rule import Rule
-    from wise_ladder.proofs.proof import Proved
+    from wise_ladder.proofs.task import ProofTask, Proved
 
 COMMAND = (sys.executable, "-m", "wise_ladder.proofs.worker")
 
-
-class ProofTask(NamedTuple):
-    """Rules of a plan that are to be proved, but for the `broken` ones, in so many seconds."""
-
-    number: int
-    plan: Plan
-    rules: tuple[Rule, ...]
-    broken: tuple[int, ...]
-    seconds: float
-
-
-Order: TypeAlias = "ProofTask | Literal['stop', 'end']"
-"""What comes in."""
+Order: TypeAlias = "tuple[int, ProofTask] | Literal['stop', 'end']"
+"""What comes in: a task with its number, or that the one at hand, or all, is to end."""
 
 
 class ProofNews(NamedTuple):

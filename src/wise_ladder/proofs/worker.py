@@ -17,14 +17,14 @@ from queue import SimpleQueue
 from threading import Thread
 from typing import TYPE_CHECKING, BinaryIO
 
+from wise_ladder.proofs.attempt import MOST_MEMORY
 from wise_ladder.proofs.cache import ProofCache
 from wise_ladder.proofs.orders import ProofNews
-from wise_ladder.proofs.proof import MOST_MEMORY
 from wise_ladder.rules.memory import resident_memory
 
 if TYPE_CHECKING:
     from wise_ladder.proofs.orders import Order
-    from wise_ladder.proofs.proof import Proved
+    from wise_ladder.proofs.task import Proved
 
 GIVES_WAY = 10
 """How much its priority is lower than that of the program."""
@@ -43,12 +43,10 @@ def work(given: BinaryIO, found: BinaryIO, folder: Path) -> None:
         pickle.dump(ProofNews(number, proved._replace(wholes=[]), ended), found)
         found.flush()
 
-    while (task := tasks.get()) != "end":
-        if task != "stop":
-            number, plan, rules, broken, seconds = task
-            show = partial(tell, number, ended=False)
-            proved = cache.prove(plan, rules, seconds, broken=broken, goes_on=tasks.empty, show=show)
-            tell(number, proved, ended=True)
+    while (order := tasks.get()) != "end":
+        if order != "stop":
+            number, task = order
+            tell(number, cache.prove(task, tasks.empty, partial(tell, number, ended=False)), ended=True)
             if resident_memory() >= MOST_MEMORY:
                 # The next task is for another process, which has nothing to let go.
                 return

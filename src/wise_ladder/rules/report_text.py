@@ -9,7 +9,6 @@ from wise_ladder.plan.steps import event_phrase
 from wise_ladder.rules import messages
 from wise_ladder.rules.actions import Elapse, Stay
 from wise_ladder.rules.titles import named
-from wise_ladder.semantics.text import duration_text
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator, Sequence
@@ -108,7 +107,7 @@ def how_known(verdict: Verdict) -> Iterator[str]:
 def _how_proved(proof: Proof) -> Iterator[str]:
     condition = proof.condition
     how = messages.KNOWN_AS_LONG_AS if condition else messages.KNOWN_BY_PROOF
-    yield how.format(states=proof.states, time=duration_text(round(proof.seconds * 1000)), condition=condition)
+    yield how.format(states=proof.states, time=proof.took, condition=condition)
     yield messages.WHAT_A_PROOF_SAYS
     if proof.left_out:
         yield messages.LEFT_OUT_OF_PROOF.format(names=", ".join(proof.left_out))

@@ -77,7 +77,13 @@ class Proof(NamedTuple):
     @property
     def figures(self) -> str:
         """Say over how many states, and how long it took."""
-        return f"proved over {self.states:,} abstract states, in {duration_text(round(self.seconds * 1000))}"
+        return f"proved over {self.states:,} abstract states, in {self.took}"
+
+    @property
+    def took(self) -> str:
+        """Say how long it took, no more exactly than is of use."""
+        digits = 0 if self.seconds >= 10 else 1 if self.seconds >= 1 else 3
+        return duration_text(round(round(self.seconds, digits) * 1000))
 
     @property
     def condition(self) -> str:

@@ -88,7 +88,7 @@ def _short(verdict: Verdict) -> str:
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
     if verdict.proof is not None and not verdict.every_depth and verdict.status == "holds":
-        return f"holds {verdict.proof.condition}"
+        return f"holds while {' and '.join(verdict.proof.as_long_as)} does"
     return "undecided" if verdict.status == "undecided" else f"holds {verdict.depth_words}"
 
 
