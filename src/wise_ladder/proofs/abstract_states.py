@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, NamedTuple, TypeAlias
 
+from msgspec import Struct
+
+from wise_ladder.rules.decision_tree import DecisionNode
+
 if TYPE_CHECKING:
     from wise_ladder.proofs.value_sets import Bits
-    from wise_ladder.rules.decision_tree import DecisionLeaf, DecisionNode
+    from wise_ladder.rules.decision_tree import DecisionLeaf
     from wise_ladder.semantics.symbolic import PendingKnowledge, RepliedCall, RestAnswer
 
 Rows: TypeAlias = "tuple[frozenset[int], ...]"
@@ -41,7 +45,7 @@ class Asked(NamedTuple):
     answer: RestAnswer
 
 
-class Way(NamedTuple):
+class Way(Struct, frozen=True):
     """A choice as far as it was looked at: what it may come from."""
 
     node: DecisionNode

@@ -46,7 +46,7 @@ MORE_BEYOND = 4
 """Beyond the steps that break a rule there may be so many times as much as before them."""
 SEARCHED, SEARCHED_AT_MOST = 0.05, 3.0
 """The part of the time for the search for one run, and so many seconds at most."""
-FIRST_ROUND, FIRST_AT_MOST = 0.2, 5.0
+FIRST_ROUND, FIRST_AT_MOST = 0.2, 3.0
 """The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
 
 

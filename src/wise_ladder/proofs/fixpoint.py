@@ -16,6 +16,8 @@ from collections import deque
 from itertools import product
 from typing import TYPE_CHECKING, Literal, TypeAlias, cast
 
+from msgspec.structs import replace
+
 from wise_ladder.proofs.abstract_states import (
     WHATEVER,
     AbstractState,
@@ -190,7 +192,7 @@ class Fixpoint:
             return
         for root in stale:
             root.watches, root.row_watches = {}, []
-            self._walk(root.first._replace(rows=known.rows), at, root)
+            self._walk(replace(root.first, rows=known.rows), at, root)
         if any(rows):
             self._let_rows_in(at, known, rows, frozenset(stale))
         if bits:
@@ -202,7 +204,7 @@ class Fixpoint:
             for place, watches in list(root.watches.items()):
                 if bits & self._bits.all_at(frozenset([place])):
                     for way in [way for watch in watches for way in self._told(watch, bits)]:
-                        now = way if way.looks else way._replace(rows=self._looks.narrowed(known.rows, way.asked))
+                        now = way if way.looks else replace(way, rows=self._looks.narrowed(known.rows, way.asked))
                         self._walk(now, at, root)
         self._end_pending(at, known, bits)
         for edge in list(known.edges):
@@ -217,7 +219,7 @@ class Fixpoint:
             some = (*known.rows[:place], names, *known.rows[place + 1 :])
             for root in known.roots or () if names else ():
                 for watch in list(root.row_watches) if root not in done else ():
-                    way = watch.way._replace(rows=self._looks.narrowed(some, watch.way.asked))
+                    way = replace(watch.way, rows=self._looks.narrowed(some, watch.way.asked))
                     if not way.rows[place]:
                         continue
                     if watch.leaf is not None:
@@ -225,7 +227,7 @@ class Fixpoint:
                         continue
                     for each in list(self._looks.seen(way, watch, (at, root))):
                         # All names go on with a new answer: those that were known may give it together with later ones.
-                        now = each if each.looks else each._replace(rows=self._looks.narrowed(known.rows, each.asked))
+                        now = each if each.looks else replace(each, rows=self._looks.narrowed(known.rows, each.asked))
                         self._walk(now, at, root)
 
     def _begin(self, first: Way, at: AbstractState, known: Known) -> None:
@@ -270,7 +272,7 @@ class Fixpoint:
                 for leaf in node.leaves or ():
                     self._arrive(leaf, way, (at, root))
             elif look.what == "shape":
-                waiting.append(way._replace(node=graph.unveiled(node, at.shape)))
+                waiting.append(replace(way, node=graph.unveiled(node, at.shape)))
             elif look.what in {"fact", "calling"}:
                 watch = Watch(way, set())
                 root.watches.setdefault(look.number, []).append(watch)
@@ -298,9 +300,9 @@ class Fixpoint:
             seen.add(told)
             child = self.graph.told(node, look, told)
             if look.what == "calling":
-                yield way._replace(node=child, pending=sort._replace(names=cast("frozenset[str]", told)))
+                yield replace(way, node=child, pending=sort._replace(names=cast("frozenset[str]", told)))
             else:
-                yield way._replace(node=child, told=(*way.told, (place, value)))
+                yield replace(way, node=child, told=(*way.told, (place, value)))
 
     # Where a step leads
 

@@ -7,6 +7,8 @@ from itertools import product
 from operator import and_, or_
 from typing import TYPE_CHECKING, TypeAlias, cast
 
+from msgspec.structs import replace
+
 from wise_ladder.proofs.abstract_states import Asked
 from wise_ladder.proofs.stack_names import NO_ROW, StackNames
 from wise_ladder.rules.symbolic_stacks import ABSENT, NUMBER, Found
@@ -55,7 +57,7 @@ class RowLooks:
                         found.setdefault(graph.tails.sight(rung, rest=under != NO_ROW), set()).add(under)
             for sight, lower in found.items():
                 child = graph.with_top(node, look.number, sight)
-                yield way._replace(node=child, rows=(*before, frozenset(lower), *after))
+                yield replace(way, node=child, rows=(*before, frozenset(lower), *after))
             return
         whole = look.what in {"ladder", "sought in ladder"}
         # What is beneath and what is over it stay together: joined again, they must make no row that never was.
@@ -64,19 +66,19 @@ class RowLooks:
         lacking = frozenset(split.lower for split in splits if split.seen is ABSENT)
         if lacking:
             child = graph.with_split(node, look.number, ABSENT, len(rows), look.sought, whole=whole)
-            yield way._replace(node=child, rows=(*before, lacking, *after))
+            yield replace(way, node=child, rows=(*before, lacking, *after))
         for split in splits:
             if split.seen is not ABSENT:
                 child = graph.with_split(node, look.number, split.seen, len(rows), look.sought, whole=whole)
                 parted = (*before, alone(split.lower), *after, alone(split.upper))
-                yield way._replace(node=child, rows=parted)
+                yield replace(way, node=child, rows=parted)
 
     def seen(self, way: Way, watch: RowWatch, reader: Reader) -> Iterator[Way]:
         """Go on where a choice asks something of rows: for each answer that is new, and for all that may be seen there."""
         look = cast("RefinementNeeded", way.node.look)
         if look.what not in {"rest", "rests"}:
             for each in self._looked_into(way, reader):
-                yield each._replace(looks=way.looks + 1)
+                yield replace(each, looks=way.looks + 1)
             return
         row = look.number if look.what == "rest" else None
         for answer in self._answers(way.rows if row is None else (way.rows[row],), look.mark):
@@ -84,7 +86,7 @@ class RowLooks:
                 watch.seen.add(answer)
                 asked = Asked(row, answer)
                 rows, child = self.narrowed(way.rows, (asked,)), self._graph.with_answer(way.node, row, answer)
-                yield way._replace(node=child, rows=rows, asked=(*way.asked, asked))
+                yield replace(way, node=child, rows=rows, asked=(*way.asked, asked))
 
     def _answers(self, rows: Rows, mark: int) -> set[RestAnswer]:
         """Return what rows may answer together, of which one name each is taken."""
@@ -122,9 +124,9 @@ class RowLooks:
             lacking.append(frozenset(split.lower for split in splits if split.seen is ABSENT))
             anywhere = anywhere or any(split.seen is not ABSENT for split in splits)
         if all(lacking):
-            yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=False)), rows=tuple(lacking))
+            yield replace(way, node=graph.with_found(way.node, look.sought, Found(anywhere=False)), rows=tuple(lacking))
         if anywhere:
-            yield way._replace(node=graph.with_found(way.node, look.sought, Found(anywhere=True)))
+            yield replace(way, node=graph.with_found(way.node, look.sought, Found(anywhere=True)))
 
     def _reads(self, at: Reader, rows: Collection[int]) -> None:
         for row in rows:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wise_ladder.rules.transition import Violation
     from wise_ladder.rules.witnesses import Goal
     from wise_ladder.rules.zones import Zone
-    from wise_ladder.semantics.state import Phase, State
+    from wise_ladder.semantics.state import State
     from wise_ladder.semantics.symbolic import RefinementNeeded
 
 AbstractKey: TypeAlias = "tuple[int, AbstractState]"
@@ -120,13 +120,13 @@ def _push(before: int, made: StackRecipes) -> tuple[int, int] | None:
 class DecisionNode:
     """A choice at a shape: what it comes to, or what it looks at and how it goes on from there.
 
-    `likely`: the places of facts to look at before it is tried at all.
+    `way`: the number of what was looked at until now.
     """
 
-    __slots__ = ("children", "choice", "habit", "leaves", "likely", "look", "put_back", "read", "state", "zone")
+    __slots__ = ("children", "choice", "leaves", "look", "put_back", "read", "state", "way", "zone")
 
-    def __init__(self, choice: Action, state: State, zone: Zone, habit: ReadProfile, likely: tuple[int, ...]) -> None:
-        self.choice, self.state, self.zone, self.habit, self.likely = choice, state, zone, habit, likely
+    def __init__(self, choice: Action, state: State, zone: Zone, way: int) -> None:
+        self.choice, self.state, self.zone, self.way = choice, state, zone, way
         self.look: RefinementNeeded | None = None
         self.put_back: Callable[[Refiner], State] | None = None
         """What is to be put back once it is known what is pending."""
@@ -150,10 +150,6 @@ class DecisionNode:
         for child in self.children.values():
             forgot |= child.forget(moves, gone)
         return forgot
-
-
-ReadProfile: TypeAlias = "tuple[Action | str, Phase, str]"
-"""A choice, of links the address as the plan writes it, and where it is made: facts it always looked at it looks at first."""
 
 
 class SuccessorRow:

@@ -24,6 +24,7 @@ from wise_ladder.rules.pending_values import PendingValues
 from wise_ladder.rules.refinement import Refiner, put_in
 from wise_ladder.rules.replay import PathStep
 from wise_ladder.rules.symbolic_stacks import ABSENT, EMPTY, Found, StackTable
+from wise_ladder.rules.usual_looks import UsualLooks
 from wise_ladder.rules.zones import NOTHING, Zone
 from wise_ladder.semantics.opaque import OPAQUE_SERIAL, OpaqueLadder
 from wise_ladder.semantics.plan_index import index_of
@@ -32,7 +33,6 @@ from wise_ladder.semantics.symbolic import (
     NOTHING_PENDING_KNOWN,
     RefinementNeeded,
     RestAnswer,
-    SymbolicFact,
     SymbolicPart,
     each_cut,
 )
@@ -43,7 +43,6 @@ if TYPE_CHECKING:
     from wise_ladder.plan import Plan
     from wise_ladder.rules.abstraction import Valuation
     from wise_ladder.rules.actions import Action
-    from wise_ladder.rules.decision_tree import ReadProfile
     from wise_ladder.rules.successors import Successor, Successors
     from wise_ladder.rules.symbolic_stacks import SplitKey
     from wise_ladder.semantics.opaque import OpaqueRung
@@ -81,7 +80,7 @@ class StateGraph:
         self.tails = StackTable(choices.shaping)
         self.rows_built = 0
         """How many rows were made so far."""
-        self._habits: dict[ReadProfile, tuple[int, ...]] = {}
+        self._usual = UsualLooks()
         shaped = choices.shaping.abstract(initial_state(self.plan))
         self.first: StateKey = self.control(self.shape(shaped.skeleton), shaped.facts), EMPTY
 
@@ -185,13 +184,12 @@ class StateGraph:
         return [self._node(choice, state, zone) for choice in choices]
 
     def _node(self, choice: Action, state: State, zone: Zone) -> DecisionNode:
-        """Start with only those parts known that the choice looked at each time before."""
         path = () if isinstance(state.ladder, OpaqueLadder) else visible_path(state.ladder)
         top = path[-1].data.screen if path else ""
         link = index_of(self.plan).link_of(choice.address).link if isinstance(choice, OpenLink) else None
-        habit = (choice if link is None else link.address, state.phase, top)
-        likely = tuple(place for place in self._habits.get(habit, ()) if isinstance(state.facts[place], SymbolicFact))
-        return DecisionNode(choice, state, zone, habit, likely)
+        # Of links it is the address as the plan writes it.
+        made = choice if link is None else link.address, state.phase, top
+        return DecisionNode(choice, state, zone, self._usual.begin(made, state))
 
     def _resolve(
         self,
@@ -245,11 +243,12 @@ class StateGraph:
         """Return how a choice goes on where the fact it looks at has a value."""
         child = node.children.get(value)
         if child is None:
-            likely = node.likely[1:] if node.likely else ()
             more, zone = put_in(self.successors.shaping, node.state, look.number, value)
             if node.put_back is not None:
                 more = node.put_back(Refiner(self.successors.shaping.marks, more))
-            child = node.children[value] = DecisionNode(node.choice, more, zone or node.zone, node.habit, likely)
+            child = node.children[value] = DecisionNode(
+                node.choice, more, zone or node.zone, self._usual.after(node.way, look, value)
+            )
         return child
 
     def _leads_to(self, leaf: DecisionLeaf, shape: int, facts: Valuation) -> int:
@@ -274,8 +273,8 @@ class StateGraph:
         return number
 
     def _grow(self, node: DecisionNode, tails: int) -> None:
-        if node.likely:
-            node.look = RefinementNeeded("fact", node.likely[0])
+        node.look = self._usual.guess(node.way, node.state)
+        if node.look is not None:
             return
         tables = index_of(self.plan)
         tables.read = 0
@@ -295,12 +294,11 @@ class StateGraph:
                 visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
                 leaves.append(DecisionLeaf(found, self.judge(found), visible_tails, self.tails))
             node.leaves = tuple(leaves)
-            looked_at = [place for place, value in enumerate(node.state.facts) if not isinstance(value, SymbolicFact)]
-            usual = self._habits.get(node.habit, looked_at)
-            self._habits[node.habit] = tuple([place for place in usual if place in looked_at])
+            self._usual.note(node.way, None)
         except RefinementNeeded as look:
             # Where it was raised is of no interest, and would keep all that was at hand there.
             node.look = look.with_traceback(None)
+            self._usual.note(node.way, node.look)
         node.read = tables.read
 
     def deeper(self, deep: StackRead, seen: Hashable) -> SuccessorRow:
@@ -331,7 +329,7 @@ class StateGraph:
         if child is None:
             veil = cast("OpaqueRung", node.state.ladder[-1]).with_answer(answer)
             state = replace(node.state, ladder=OpaqueLadder((cast("Rung", veil),)))
-            child = node.children[answer] = DecisionNode(node.choice, state, node.zone, node.habit, ())
+            child = node.children[answer] = DecisionNode(node.choice, state, node.zone, self._after(node, answer))
         return child
 
     def with_found(self, node: DecisionNode, sought: SearchTarget | None, found: Found) -> DecisionNode:
@@ -359,10 +357,13 @@ class StateGraph:
 
         return self._child(node, seen, put_back)
 
+    def _after(self, node: DecisionNode, seen: object) -> int:
+        return self._usual.after(node.way, cast("RefinementNeeded", node.look), seen)
+
     def _child(self, node: DecisionNode, seen: object, put_back: Callable[[Refiner], State]) -> DecisionNode:
         child = node.children.get(seen)
         if child is None:
-            child = node.children[seen] = DecisionNode(node.choice, node.state, node.zone, node.habit, ())
+            child = node.children[seen] = DecisionNode(node.choice, node.state, node.zone, self._after(node, seen))
             try:
                 child.state = put_back(Refiner(self.successors.shaping.marks, node.state))
             except RefinementNeeded as look:
