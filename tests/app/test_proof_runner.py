@@ -29,22 +29,21 @@ class Proofs(unittest.TestCase):
     def in_rules(self, act: Callable[[LadderApp, Pilot[None]], Awaitable[None]]) -> None:
         """Open a plan whose ladder has no limit, and go to Rules."""
 
-        async def run() -> None:
-            with tempfile.TemporaryDirectory() as folder:
-                path = Path(folder) / "yard.ladder.yaml"
-                path.write_text(PLAN, encoding="utf-8")
-                app = LadderApp(
-                    read_file(path)[0], path, read_file(path)[1], example=False, memory=StateDir(Path(folder) / "state")
-                )
-                with (
-                    patch("wise_ladder.app.proof_runner.proof_folder", lambda: Path(folder) / "proofs"),
-                    patch("wise_ladder.app.sweep_runner.LOOKED_AT", 0.2),
-                ):
-                    async with app.run_test(size=(140, 40)) as pilot:
-                        await pilot.press("R")
-                        await act(app, pilot)
+        async def run(folder: Path) -> None:
+            path = folder / "yard.ladder.yaml"
+            path.write_text(PLAN, encoding="utf-8")
+            app = LadderApp(read_file(path)[0], path, read_file(path)[1], example=False, memory=StateDir(folder / "state"))
+            with (
+                patch("wise_ladder.app.proof_runner.proof_folder", lambda: folder / "proofs"),
+                patch("wise_ladder.app.sweep_runner.LOOKED_AT", 0.2),
+            ):
+                async with app.run_test(size=(140, 40)) as pilot:
+                    await pilot.press("R")
+                    await act(app, pilot)
 
-        asyncio.run(run())
+        # The process that proves ends with the loop, and writes no more then.
+        with tempfile.TemporaryDirectory() as folder:
+            asyncio.run(run(Path(folder)))
 
     def test_a_proof_takes_the_place_of_so_many_steps(self) -> None:
         async def act(app: LadderApp, pilot: Pilot[None]) -> None:
@@ -88,6 +87,26 @@ class Proofs(unittest.TestCase):
 
         self.in_rules(act)
 
+    def test_one_process_proves_plan_after_plan_and_another_takes_its_place_if_it_ends(self) -> None:
+        async def act(app: LadderApp, pilot: Pilot[None]) -> None:
+            await until_proved(app, pilot)
+            runner = app.sweep_runner.proofs
+            first = runner.process
+            assert first is not None
+            app.document.edit_text(lambda text: text.replace("push hive once", "pop"), "an edit")
+            app.sweep_runner.begin()
+            await until_proved(app, pilot)
+            self.assertIs(runner.process, first)
+            first.kill()
+            while runner.process is not None:
+                await pilot.pause(0.05)
+            app.document.edit_text(lambda text: text.replace("do: pop", "do: push frames"), "another edit")
+            app.sweep_runner.begin()
+            await until_proved(app, pilot)
+            self.assertIsNot(runner.process, first)
+
+        self.in_rules(act)
+
     def test_nothing_is_proved_where_nothing_is_remembered(self) -> None:
         async def run() -> None:
             with tempfile.TemporaryDirectory() as folder:
@@ -101,7 +120,11 @@ class Proofs(unittest.TestCase):
 
 
 async def until_proved(app: LadderApp, pilot: Pilot[None]) -> None:
-    while app.sweep_runner.standing is None or all(verdict.proof is None for verdict in app.sweep_runner.standing.verdicts):
+    def proved() -> bool:
+        standing = app.sweep_runner.standing
+        return standing is not None and standing.plan is app.plan and any(verdict.proved for verdict in standing.verdicts)
+
+    while not proved():
         await pilot.pause(0.05)
 
 

@@ -48,8 +48,9 @@ class ProofRunner:
         self.standing: ProofStatus | None = None
         self._before: ProofStatus | None = None
         """What is true again if nothing comes of the current attempt."""
+        self.process: subprocess.Popen[bytes] | None = None
         self._orders: SimpleQueue[Order] | None = None
-        """What the process is to do, None: there is no process."""
+        """What the process is to do, None: there is no process, and none is being started."""
         self._asked = 0
         """The number of the current attempt: an earlier one stops."""
 
@@ -95,12 +96,16 @@ class ProofRunner:
         worker = get_current_worker()
         command = (*COMMAND, str(proof_folder()))
         with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:  # noqa: S603
-            Thread(target=self._listen, args=(process.stdout,), daemon=True).start()
+            self.process = process
+            listener = Thread(target=self._listen, args=(process.stdout,), daemon=True)
+            listener.start()
             while not worker.is_cancelled and process.poll() is None:
                 with suppress(Empty, OSError):
                     pickle.dump(orders.get(timeout=LOOKS), cast("BinaryIO", process.stdin))
                     cast("BinaryIO", process.stdin).flush()
             process.kill()
+            # Nothing may be closed while it is read.
+            listener.join()
         self.host.call_later(self._gone, orders)
 
     def _listen(self, found: BinaryIO) -> None:
@@ -117,7 +122,7 @@ class ProofRunner:
     def _gone(self, orders: SimpleQueue[Order]) -> None:
         """Begin with another process next time."""
         if orders is self._orders:
-            self._orders = None
+            self._orders = self.process = None
             if self.running:
                 self.standing = self._before
                 self._show()
