@@ -109,7 +109,7 @@ class OpenPlans(unittest.TestCase):
                 for path in (fault.fixed, fault.faulty):
                     app.open_plans.open(path, example=True)
                     app.sweep_runner.begin()
-                    while app.sweep_runner.standing is None or app.sweep_runner.standing.plan is not app.plan:
+                    while (known := app.sweep_runner.standing) is None or known.plan is not app.plan or known.running:
                         await pilot.pause(0.01)
                 self.assertTrue(app.sweep_runner.standing is not None and app.sweep_runner.standing.broken)
                 self.assertNotIn("broken now", str(app.status_line.message))

@@ -97,9 +97,8 @@ class Proofs(unittest.TestCase):
             app.sweep_runner.begin()
             await until_proved(app, pilot)
             self.assertIs(runner.process, first)
-            first.kill()
-            while runner.process is not None:
-                await pilot.pause(0.05)
+            first.process.kill()
+            first.process.wait()
             app.document.edit_text(lambda text: text.replace("do: pop", "do: push frames"), "another edit")
             app.sweep_runner.begin()
             await until_proved(app, pilot)

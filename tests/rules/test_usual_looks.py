@@ -16,7 +16,7 @@ TAP = Tap("hive")
 
 class Usual(unittest.TestCase):
     def setUp(self) -> None:
-        plan = plan_of("{start: hives, facts: {seen: [no, yes]}, screens: {hives: {}, hive: {}}}")
+        plan = plan_of("facts: {seen: [no, yes]}\nscreens: {hives: {}, hive: {}}")
         ladder = (cut(0), Rung(RungData("hive"), 1))
         self.state: State = replace(initial_state(plan), facts=UNREAD[:1], ladder=ladder)
         self.looks = UsualLooks()

@@ -137,6 +137,10 @@ class LadderApp(App[None]):
             Thread(target=end_with_terminal, daemon=True).start()
             stop_only_where_it_goes_on()
 
+    def on_unmount(self) -> None:
+        """Leave nothing running behind."""
+        self.sweep_runner.proofs.end()
+
     def on_resize(self, event: Resize) -> None:
         """Lay out and redraw all.
 

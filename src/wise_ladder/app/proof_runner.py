@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import pickle
-import subprocess
 from contextlib import suppress
-from queue import Empty, SimpleQueue
-from threading import Thread
-from typing import TYPE_CHECKING, BinaryIO, NamedTuple, cast
+from queue import Empty
+from threading import Lock
+from typing import TYPE_CHECKING, NamedTuple
 
 from textual.worker import get_current_worker
 
+from wise_ladder.app.prover_process import ProverProcess
 from wise_ladder.proofs.folder import proof_folder
-from wise_ladder.proofs.orders import COMMAND
 from wise_ladder.proofs.task import ProofTask
 
 if TYPE_CHECKING:
@@ -20,7 +18,7 @@ if TYPE_CHECKING:
 
     from wise_ladder.app.host import Host
     from wise_ladder.plan import Plan
-    from wise_ladder.proofs.orders import Order, ProofNews
+    from wise_ladder.proofs.orders import ProofNews
     from wise_ladder.proofs.task import Proved
     from wise_ladder.rules.verdicts import Verdict
 
@@ -46,13 +44,12 @@ class ProofRunner:
         """Begin when asked; `show` is called when something came of it."""
         self.host, self._show = host, show
         self.standing: ProofStatus | None = None
-        self._before: ProofStatus | None = None
-        """What is true again if nothing comes of the current attempt."""
-        self.process: subprocess.Popen[bytes] | None = None
-        self._orders: SimpleQueue[Order] | None = None
-        """What the process is to do, None: there is no process, and none is being started."""
         self._asked = 0
         """The number of the current attempt: an earlier one stops."""
+        self._turn = Lock()
+        """Held while an attempt is made."""
+        self.process: ProverProcess | None = None
+        """It is kept for the next attempt, with what it has met."""
 
     @property
     def running(self) -> bool:
@@ -67,51 +64,60 @@ class ProofRunner:
     def begin(self, plan: Plan, verdicts: tuple[Verdict, ...], seconds: float) -> None:
         """Try to prove for so many seconds what the sweep has not decided."""
         self._asked += 1
-        self._before = self.standing if self.standing is not None and self.standing.plan is plan else None
+        before = self.standing if self.standing is not None and self.standing.plan is plan else None
         # What a shorter attempt has proved stays shown.
-        self.standing = ProofStatus(plan, seconds, None if self._before is None else self._before.proved, running=True)
+        self.standing = ProofStatus(plan, seconds, None if before is None else before.proved, running=True)
         rules = tuple(verdict.rule for verdict in verdicts)
         broken = frozenset(number for number, verdict in enumerate(verdicts) if verdict.status == "broken")
-        if self._orders is None:
-            self._orders = SimpleQueue()
-            orders = self._orders
-            self.host.run_worker(lambda: self._serve(orders), thread=True, group="proofs")
-        self._orders.put((self._asked, ProofTask(plan, rules, seconds, broken)))
+        asked, task = self._asked, ProofTask(plan, rules, seconds, broken)
+        self.host.run_worker(lambda: self._prove(asked, task, before), thread=True, group="proofs")
 
     def stop(self) -> None:
         """End what is being tried."""
         self._asked += 1
         if self.running:
             self.standing = None
-            if self._orders is not None:
-                self._orders.put("stop")
+
+    def end(self) -> None:
+        """End the process, since the program ends."""
+        self._asked += 1
+        if self.process is not None:
+            self.process.end()
 
     def added(self, plan: Plan, verdicts: tuple[Verdict, ...]) -> tuple[Verdict, ...]:
         """Return the verdicts of a plan with what was proved."""
         known = self.standing
         return verdicts if known is None or known.proved is None or known.plan is not plan else known.proved.added(verdicts)
 
-    def _serve(self, orders: SimpleQueue[Order]) -> None:
-        """Hand on orders to the process until the program ends, or the process does."""
+    def _prove(self, asked: int, task: ProofTask, before: ProofStatus | None) -> None:
+        """Let the process do a task, as long as no other was asked for; `before`: what is true again if nothing comes of it."""
         worker = get_current_worker()
-        command = (*COMMAND, str(proof_folder()))
-        with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL) as process:  # noqa: S603
-            self.process = process
-            listener = Thread(target=self._listen, args=(process.stdout,), daemon=True)
-            listener.start()
-            while not worker.is_cancelled and process.poll() is None:
-                with suppress(Empty, OSError):
-                    pickle.dump(orders.get(timeout=LOOKS), cast("BinaryIO", process.stdin))
-                    cast("BinaryIO", process.stdin).flush()
-            process.kill()
-            # Nothing may be closed while it is read.
-            listener.join()
-        self.host.call_later(self._gone, orders)
 
-    def _listen(self, found: BinaryIO) -> None:
-        with suppress(EOFError, pickle.UnpicklingError, OSError):
-            while True:
-                self.host.call_later(self._told, pickle.load(found))  # noqa: S301 - from the program's own process
+        def goes_on() -> bool:
+            return asked == self._asked and not worker.is_cancelled
+
+        with self._turn:
+            if not goes_on():
+                return
+            process = self.process
+            if process is not None and process.ended:
+                process.end()
+                process = None
+            if process is None:
+                process = self.process = ProverProcess(proof_folder())
+            process.order((asked, task))
+            while goes_on():
+                with suppress(Empty):
+                    news = process.news(LOOKS)
+                    if news is None:
+                        self.host.call_later(self._gone, asked, before)
+                        return
+                    # What comes of an earlier task, that was stopped, says nothing of this one.
+                    if news.number == asked:
+                        self.host.call_later(self._told, news)
+                        if news.ended:
+                            return
+            process.order("stop")
 
     def _told(self, news: ProofNews) -> None:
         if news.number == self._asked and self.standing is not None:
@@ -119,10 +125,8 @@ class ProofRunner:
             self.standing = self.standing._replace(proved=proved, running=not news.ended)
             self._show()
 
-    def _gone(self, orders: SimpleQueue[Order]) -> None:
-        """Begin with another process next time."""
-        if orders is self._orders:
-            self._orders = self.process = None
-            if self.running:
-                self.standing = self._before
-                self._show()
+    def _gone(self, asked: int, before: ProofStatus | None) -> None:
+        """Take note that the process has ended: the next attempt begins another one."""
+        if asked == self._asked and self.running:
+            self.standing = before
+            self._show()
