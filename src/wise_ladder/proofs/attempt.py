@@ -82,6 +82,8 @@ class Attempt:
         self._thin = sliced(task.plan, self._rules)
         self._left_out = left_out(task.plan, self._thin)
         self._judging = self._judge()
+        self._no_end = ""
+        """Why the round before had no end, if it had none."""
         self.met: Met | None = None
         """What was met when it last came to an end."""
 
@@ -196,7 +198,8 @@ class Attempt:
                 continue
             if why:
                 # What was told apart too little says more than what had no end.
-                self.known.reasons.setdefault(number, why)
+                if self.known.reasons.get(number, self._no_end) == self._no_end:
+                    self.known.reasons[number] = why
             elif place in suspects:
                 words, action = suspects[place].guilt.words, suspects[place].found.action
                 reason = messages.STATE_NOT_TOLD_APART if isinstance(action, Stay) else messages.NOT_TOLD_APART
@@ -210,6 +213,7 @@ class Attempt:
                 self.known.reasons.pop(number, None)
                 if conditions:
                     self.known.reasons[number] = messages.NOT_BEYOND
+        self._no_end = why
 
     def _too_large(self, states: Fixpoint, rule: Rule) -> str | None:
         """Return why it is not known that what a rule measures stays small enough, None if it does or none is measured."""
