@@ -142,10 +142,9 @@ class LadderApp(App[None]):
         self.sweep_runner.proofs.end()
 
     def on_resize(self, event: Resize) -> None:
-        """Lay out and redraw all.
+        """Lay out and redraw all: the library does so only for another size, and after a timer.
 
-        The library does it only for another size, and only after a timer: a size that changes back leaves the terminal empty,
-        and on a busy machine the timer may be lost, after which no size is ever taken again.
+        A size that changes back would leave the terminal empty, and after a lost timer no size would ever be taken again.
         """
         with contextlib.suppress(ScreenStackError):
             self.screen.post_message(Resize(event.size, event.size))
@@ -161,8 +160,7 @@ class LadderApp(App[None]):
     def _settle(self) -> None:
         """Do what the first picture need not wait for."""
         if not self.screen_stack:
-            # It was left before it had quite begun.
-            return
+            return  # It was left before it had quite begun.
         self._share_out()
         if self._start.view in VIEWS and self._start.view != "climb" and self._start.plan == str(real_path(self.document.path)):
             # The last view is restored for the same plan; another plan begins in Climb.
