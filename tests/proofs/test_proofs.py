@@ -1,5 +1,6 @@
 """Proofs for every depth: what is proved, what is not and why, and that all states are held."""
 
+import re
 import unittest
 from collections.abc import Iterator
 from random import Random
@@ -16,9 +17,9 @@ from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.proofs import attempt
-from wise_ladder.proofs.proof import audit, prove
-from wise_ladder.proofs.task import Proved
-from wise_ladder.rules.report_text import how_known, proved, steps_of, verdict_glyph
+from wise_ladder.proofs.proof import Prover, audit, prove
+from wise_ladder.proofs.task import ProofTask, Proved
+from wise_ladder.rules.report_text import how_known, proof_counts, steps_of, verdict_glyph
 from wise_ladder.rules.starter import rules_in_force
 from wise_ladder.rules.sweep import Sweep
 from wise_ladder.rules.verdicts import Bounds
@@ -227,9 +228,9 @@ class Verdicts(unittest.TestCase):
         told = " ".join(how_known(twins))
         self.assertIn("It is proved as long as signed in holds", told)
         self.assertIn("no time to look beyond the steps that break it", told)
-        self.assertEqual(proved([twins, traps]), {"as long as signed in holds": 2})
+        self.assertEqual(proof_counts([twins, traps]), {"as long as signed in holds": 2})
         _, _, traps = prove(plan, sweep.rules, 5, broken=(0,)).added(sweep.verdicts())
-        self.assertEqual(proved([traps]), {"": 1})
+        self.assertEqual(proof_counts([traps]), {"": 1})
 
     def test_how_high_and_how_heavy_ladders_get_is_proved_or_said(self) -> None:
         plan = plan_of("""
@@ -280,6 +281,33 @@ class Verdicts(unittest.TestCase):
                     self.assertEqual(found.steps, min(each.steps for each in sweep.found[number]))
                     compared += 1
         self.assertGreater(compared, 15)
+
+    def test_a_run_over_a_break_of_another_rule_may_be_the_shortest(self) -> None:
+        more = "{when: tap comb, do: push comb}, {when: tap late,"
+        text = BROKEN.replace("{when: tap late,", more).replace(
+            "    rules:",
+            """
+      comb: {moves: [{when: tap on, do: push queen}]}
+      queen: {moves: [{when: tap on, do: push queen}]}
+    rules:""".strip("\n"),
+            1,
+        )
+        plan = plan_of(text)
+        found, numbers = proof_of(plan)
+        self.assertEqual(found.found[numbers["twins"]].steps, 6)
+        without, _ = proof_of(plan.with_moves(lambda move: replace(move, operations=()) if move.when == "tap late" else move))
+        self.assertEqual(without.found[numbers["twins"]].steps, 7)
+
+    def test_an_attempt_that_was_interrupted_goes_on_with_the_next_plan(self) -> None:
+        plan, prover = read_plan(combfield()), Prover()
+
+        def met() -> int:
+            reasons = prover.prove(ProofTask(plan, rules_in_force(plan), 0.6)).reasons
+            return max(int(count.replace(",", "")) for why in reasons.values() for count in re.findall(r"after ([\d,]+)", why))
+
+        first = met()
+        plan = plan.with_moves(lambda move: replace(move, condition=None) if move.when == "tap about" else move)
+        self.assertGreater(met(), first)
 
     def test_what_is_not_known_to_be_broken_is_told_apart_first(self) -> None:
         """The rows of the ladders are: there is no frames on frames with any session."""

@@ -5,6 +5,8 @@ from __future__ import annotations
 import time
 from typing import TYPE_CHECKING
 
+from textual.worker import get_current_worker
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -22,3 +24,9 @@ def goes_on_while(worker: Worker[object]) -> Callable[[], bool]:
         return not worker.is_cancelled
 
     return goes_on
+
+
+def still_wanted(asked_for: Callable[[], bool]) -> Callable[[], bool]:
+    """Return what the work of this thread asks now and then: false once it is not asked for, or its worker was cancelled."""
+    worker = get_current_worker()
+    return lambda: asked_for() and not worker.is_cancelled

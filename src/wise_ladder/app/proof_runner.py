@@ -7,8 +7,7 @@ from queue import Empty
 from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
-from textual.worker import get_current_worker
-
+from wise_ladder.app.breath import still_wanted
 from wise_ladder.app.prover_process import ProverProcess
 from wise_ladder.proofs.folder import proof_folder
 from wise_ladder.proofs.task import ProofTask
@@ -91,11 +90,7 @@ class ProofRunner:
 
     def _prove(self, asked: int, task: ProofTask, before: ProofStatus | None) -> None:
         """Let the process do a task, as long as no other was asked for; `before`: what is true again if nothing comes of it."""
-        worker = get_current_worker()
-
-        def goes_on() -> bool:
-            return asked == self._asked and not worker.is_cancelled
-
+        goes_on = still_wanted(lambda: asked == self._asked)
         with self._turn:
             if not goes_on():
                 return

@@ -9,9 +9,8 @@ from contextlib import contextmanager
 from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
-from textual.worker import get_current_worker
-
 from wise_ladder.app import messages, proof_runner
+from wise_ladder.app.breath import still_wanted
 from wise_ladder.app.proof_runner import ProofRunner
 from wise_ladder.semantics.text import duration_text
 
@@ -170,11 +169,7 @@ class SweepRunner:
         from wise_ladder.rules.sweep import Sweep  # noqa: PLC0415 - not needed for the first picture
         from wise_ladder.rules.verdicts import Bounds  # noqa: PLC0415
 
-        worker = get_current_worker()
-
-        def goes_on() -> bool:
-            return asked == self._asked and not worker.is_cancelled
-
+        goes_on = still_wanted(lambda: asked == self._asked)
         with self._turn:
             if not goes_on():
                 return

@@ -59,7 +59,7 @@ class Round(NamedTuple):
 
 
 class Met(NamedTuple):
-    """All that an attempt has met, when it came to an end: the states of which plan, and judged by which rules."""
+    """What an attempt has met: the states of which plan, and judged by which rules."""
 
     states: Fixpoint
     thin: Plan
@@ -85,7 +85,7 @@ class Attempt:
         self._no_end = ""
         """Why the round before had no end, if it had none."""
         self.met: Met | None = None
-        """What was met when it last came to an end."""
+        """What was met when it last came to an end; before that, what was met so far."""
 
     def _judge(self) -> RuleChecker:
         """Return what judges the steps of one graph."""
@@ -96,7 +96,7 @@ class Attempt:
 
         That may be more than this plan can reach. So what is not proved with it may be proved without it.
         """
-        if last is None or not last.states.done or _content(last.rules) != _content(self._rules):
+        if last is None or not last.states.may_go_on or _content(last.rules) != _content(self._rules):
             return
         changed = changed_moves(last.thin, self._thin)
         if changed is not None:
@@ -129,7 +129,7 @@ class Attempt:
 
     def _enough(self) -> bool:
         """Whether each rule is broken or proved, at least as long as those hold that are broken for certain."""
-        apart = self.met is not None and self.met.states.tells_rows_apart
+        apart = self.met is not None and self.met.states.done and self.met.states.tells_rows_apart
         # What is measured depends on rows, and on nothing that is told apart later.
         measured = [number for number, rule in zip(self._numbers, self._rules, strict=True) if KINDS[rule.name].measure]
         settled = {*self.known.found, *(measured if apart else ())}
@@ -138,12 +138,16 @@ class Attempt:
         return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
 
     def _search(self, until: float) -> None:
-        """Search for runs that break the rules which a step seems to break, if all that is possible was met."""
+        """Search for runs that break the rules which a step seems to break, if all that is possible was met.
+
+        Where breaks of another rule are held back, a shorter run may lead over one of them: then none is searched for.
+        """
         if self.met is None or not self.met.states.done:
             return
+        held = {place for place, those in self.met.states.held.items() if those}
         for place in self._suspects(self.met.states):
             number, left = self._numbers[place], until - time.perf_counter()
-            if number not in self.wanted or number in self.known.found or left <= 0:
+            if number not in self.wanted or number in self.known.found or left <= 0 or held - {place}:
                 continue
             confirm = partial(self._confirmed, self._rules[place])
             found = shortest_break(self.met.states, place, min(left * SEARCHED, SEARCHED_AT_MOST), confirm)
@@ -178,11 +182,11 @@ class Attempt:
             states.run(seconds, goes_on)
         except TooDeepError as error:
             why = messages.TOO_DEEP.format(step=_step(error.action))
-        if states.done:
+        if states.done or self.met is None or not self.met.states.done:
             self.met = Met(states, self._thin, self._rules, self._judging)
-            if states not in self.known.wholes:
-                self.known.wholes.append(states)
-        elif not why:
+        if states.done and states not in self.known.wholes:
+            self.known.wholes.append(states)
+        if not states.done and not why:
             ended = messages.NO_END if resident_memory() < MOST_MEMORY else messages.NO_MEMORY
             why = ended.format(states=len(states.states))
         self._note(states, why)

@@ -1,7 +1,7 @@
 """Which moves of a plan were changed where nothing else was: what did not read them is as it was.
 
-Decisions and judges read the condition and the operations of a move only through `PlanIndex.reading`, or through what is known
-of the whole plan. That must be the same, and so must all the rest, the triggers of the moves too.
+Decisions and judges read the condition and the operations of a move through `PlanIndex.reading`. A few read a summary of all
+moves. These summaries must be the same, and so must everything else in the plan, including the triggers of the moves.
 """
 
 from __future__ import annotations
@@ -44,8 +44,8 @@ def changed_moves(before: Plan, now: Plan) -> int | None:
 
 
 def _besides_moves(plan: Plan) -> Any:
-    known = plan.beats, plan.first_screens, plan.only_called, index_of(plan).take_back, Callers(plan).free_of_place
-    return bare_plan(plan.with_moves(lambda move: replace(move, condition=None, operations=()))), known
+    summaries = plan.beats, plan.first_screens, plan.only_called, index_of(plan).take_back, Callers(plan).free_of_place
+    return bare_plan(plan.with_moves(lambda move: replace(move, condition=None, operations=()))), summaries
 
 
 def _does(move: Move) -> Any:

@@ -31,17 +31,23 @@ def shortest_break(
 ) -> Counterexample | None:
     """Search for so many seconds for a shortest run that breaks a rule, by its number in the graph; None if none was found.
 
-    `confirm` runs a path with real times; it returns None where it does not break the rule then.
+    `confirm` runs a path with real times; it returns None where it does not break the rule then. Steps that break another rule
+    must not be held back: a shorter run may lead over them.
     """
     until, graph = time.perf_counter() + seconds, states.graph
     to_go = _distances(
         states, [at for leaf, those in states.suspects.items() if leaf.breaks([rule]) is not None for at in those]
     )
-    came_from: dict[StateKey, tuple[StateKey, DecisionLeaf] | None] = {graph.first: None}
+    came_from: dict[StateKey, tuple[StateKey, DecisionLeaf]] = {}
+    behind = {graph.first: 0}
+    """For each state that was met, the fewest steps that lead there, as far as is known."""
     numbers, tried = count(), 0
     waiting = [(0, 0, next(numbers), graph.first)]
     while waiting and time.perf_counter() < until:
-        _, behind, _, at = heappop(waiting)
+        _, steps, _, at = heappop(waiting)
+        if steps > behind[at]:
+            # A shorter way to it was found since.
+            continue
         for leaf, after in graph.edges(at):
             suspect = next((each for each in leaf.candidates if each.rule == rule), None)
             if suspect is not None:
@@ -49,12 +55,12 @@ def shortest_break(
                 tried += 1
                 if found is not None or tried == MOST_TRIED or time.perf_counter() >= until:
                     return found
-            if after not in came_from:
+            if after not in behind or steps + 1 < behind[after]:
                 abstract = states.abstract(after)
                 # From what lies in no abstract state with a way to a break there is no way either.
                 if abstract in to_go:
-                    came_from[after] = at, leaf
-                    heappush(waiting, (behind + 1 + to_go[abstract], behind + 1, next(numbers), after))
+                    came_from[after], behind[after] = (at, leaf), steps + 1
+                    heappush(waiting, (steps + 1 + to_go[abstract], steps + 1, next(numbers), after))
     return None
 
 
@@ -74,9 +80,9 @@ def _distances(states: Fixpoint, ends: Iterable[AbstractState]) -> dict[Abstract
     return found
 
 
-def _path(graph: StateGraph, came_from: dict[StateKey, tuple[StateKey, DecisionLeaf] | None], at: StateKey) -> list[PathStep]:
+def _path(graph: StateGraph, came_from: dict[StateKey, tuple[StateKey, DecisionLeaf]], at: StateKey) -> list[PathStep]:
     steps: list[PathStep] = []
-    while (origin := came_from[at]) is not None:
+    while (origin := came_from.get(at)) is not None:
         at, leaf = origin
         steps.append(graph.taken(at[0], leaf.action, leaf.successor))
     return steps[::-1]

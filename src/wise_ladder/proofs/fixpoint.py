@@ -88,8 +88,8 @@ class Fixpoint:
         self.states: dict[AbstractState, Known] = {}
         self.suspects: dict[DecisionLeaf, dict[AbstractState, None]] = {}
         """The steps that may break a rule, in the order in which they were met, each with where it is possible."""
-        self.seconds, self._too_deep = 0.0, False
-        """How long it has worked, and whether it gave up."""
+        self.seconds, self._too_deep, self._released = 0.0, False, False
+        """How long it has worked, whether it gave up, and whether anything that was held back goes on."""
         self.ended_without: frozenset[int] | None = None
         """The rules whose breaks were held back when it last came to its end, None: it never did."""
         self._endings: dict[InFlight, Endings] = {}
@@ -111,6 +111,11 @@ class Fixpoint:
     def tells_rows_apart(self) -> bool:
         """Whether names of rows are kept exactly, at least of those that are seen."""
         return self._exact_rows != "none"
+
+    @property
+    def may_go_on(self) -> bool:
+        """Whether it can go on with a changed plan: not from a broken region that may have no end."""
+        return self.done or not (self._too_deep or self._released)
 
     @property
     def names(self) -> StackNames:
@@ -371,7 +376,7 @@ class Fixpoint:
             bit = self._afterwards[done, under_way] = self._bits.bit(self._pending, after)
         return bit
 
-    # Asking
+    # Going on
 
     def change_to(self, plan: Plan, judge: Judge, moves: int) -> None:
         """Go on with a plan in which only these moves are other ones, as `StateGraph.change_to` has them.
@@ -392,9 +397,12 @@ class Fixpoint:
 
     def release(self, rule: int) -> None:
         """Let the steps that break a rule go on, too."""
+        self._released = True
         for at, root in self.held.pop(rule):
             self.states[at].stale[root] = None
             self._queue(at)
+
+    # Asking
 
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""

@@ -33,14 +33,14 @@ def largest(states: Fixpoint, measure: Measure) -> int | None:
     found = 0
     for at, known in states.states.items():
         size, ladder = 0, graph.skeletons[at.shape].ladder
-        alone = lowest_cuts(ladder)
+        lowest = frozenset(lowest_cuts(ladder))
         for rung in measure.rungs(_with_stand_ins(ladder)):
             if rung.data is not _STAND_IN:
                 size += measure.size(graph.plan, rung)
                 continue
             row = rung.serial
             # A name of a lowest rung may be one of higher rows too.
-            of_row = [_of_top(states.names, name, rungs) if row in alone else sizes[name] for name in known.rows[row]]
+            of_row = [_of_top(states.names, name, rungs) if row in lowest else sizes[name] for name in known.rows[row]]
             limits = [each for each in of_row if each is not None]
             if len(limits) < len(of_row):
                 return None
@@ -66,7 +66,10 @@ def _of_top(names: StackNames, name: int, rungs: list[int]) -> int:
 
 
 def _largest_rows(names: StackNames, size: Callable[[int], int]) -> list[int | None]:
-    """Return how large the rows of each name can be, None where there is no limit; `size`: that of a rung, by its number."""
+    """Return the largest size of the rows of each name, None where they may grow for ever.
+
+    `size` returns the size of the rung with a number.
+    """
     ways = [[(size(rung), under) for rung, under in names.tops(name)] for name in range(len(names.parts))]
     found: list[int | None] = [0] * len(ways)
     for turn in range(2 * len(ways) + 1):

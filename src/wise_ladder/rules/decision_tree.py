@@ -120,13 +120,13 @@ def _push(before: int, made: StackRecipes) -> tuple[int, int] | None:
 class DecisionNode:
     """A choice at a shape: what it comes to, or what it looks at and how it goes on from there.
 
-    `way`: the number of what was looked at until now.
+    `trail`: the number of what was looked at until now, as `UsualLooks` has it.
     """
 
-    __slots__ = ("children", "choice", "leaves", "look", "put_back", "read", "state", "way", "zone")
+    __slots__ = ("children", "choice", "leaves", "look", "put_back", "read", "state", "trail", "zone")
 
-    def __init__(self, choice: Action, state: State, zone: Zone, way: int) -> None:
-        self.choice, self.state, self.zone, self.way = choice, state, zone, way
+    def __init__(self, choice: Action, state: State, zone: Zone, trail: int) -> None:
+        self.choice, self.state, self.zone, self.trail = choice, state, zone, trail
         self.look: RefinementNeeded | None = None
         self.put_back: Callable[[Refiner], State] | None = None
         """What is to be put back once it is known what is pending."""

@@ -247,7 +247,7 @@ class StateGraph:
             if node.put_back is not None:
                 more = node.put_back(Refiner(self.successors.shaping.marks, more))
             child = node.children[value] = DecisionNode(
-                node.choice, more, zone or node.zone, self._usual.after(node.way, look, value)
+                node.choice, more, zone or node.zone, self._usual.after(node.trail, look, value)
             )
         return child
 
@@ -273,7 +273,7 @@ class StateGraph:
         return number
 
     def _grow(self, node: DecisionNode, tails: int) -> None:
-        node.look = self._usual.guess(node.way, node.state)
+        node.look = self._usual.guess(node.trail, node.state)
         if node.look is not None:
             return
         tables = index_of(self.plan)
@@ -294,11 +294,11 @@ class StateGraph:
                 visible_tails = None if isinstance(node.state.ladder, OpaqueLadder) else tails
                 leaves.append(DecisionLeaf(found, self.judge(found), visible_tails, self.tails))
             node.leaves = tuple(leaves)
-            self._usual.note(node.way, None)
+            self._usual.note(node.trail, None)
         except RefinementNeeded as look:
             # Where it was raised is of no interest, and would keep all that was at hand there.
             node.look = look.with_traceback(None)
-            self._usual.note(node.way, node.look)
+            self._usual.note(node.trail, node.look)
         node.read = tables.read
 
     def deeper(self, deep: StackRead, seen: Hashable) -> SuccessorRow:
@@ -358,7 +358,7 @@ class StateGraph:
         return self._child(node, seen, put_back)
 
     def _after(self, node: DecisionNode, seen: object) -> int:
-        return self._usual.after(node.way, cast("RefinementNeeded", node.look), seen)
+        return self._usual.after(node.trail, cast("RefinementNeeded", node.look), seen)
 
     def _child(self, node: DecisionNode, seen: object, put_back: Callable[[Refiner], State]) -> DecisionNode:
         child = node.children.get(seen)

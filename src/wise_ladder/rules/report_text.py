@@ -65,7 +65,9 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     known = verdicts[0].extent
     counts = {status: sum(verdict.status == status for verdict in verdicts) for status in MARKS}
     parts = [f"{counts['holds']} of {len(verdicts)} rules hold {known.words}"] if counts["holds"] else []
-    parts += [f"{count} of them at every depth{condition and ' '}{condition}" for condition, count in proved(verdicts).items()]
+    parts += [
+        f"{count} of them at every depth{condition and ' '}{condition}" for condition, count in proof_counts(verdicts).items()
+    ]
     places = len({each.place for verdict in verdicts for each in verdict.counterexamples})
     by = f" at {places} place{'s' if places > 1 else ''}" if counts["broken"] > 1 and places else ""
     parts += [f"{counts['broken']} broken{by}"] if counts["broken"] else []
@@ -74,7 +76,7 @@ def summary(verdicts: Sequence[Verdict]) -> str:
     return f"{', '.join(parts)} ({known.figures}, {known.seconds:.1f} s{stopped})"
 
 
-def proved(verdicts: Iterable[Verdict]) -> dict[str, int]:
+def proof_counts(verdicts: Iterable[Verdict]) -> dict[str, int]:
     """Count the rules that are proved, by the condition that goes with it; those without one come first."""
     proofs = (verdict.proof for verdict in verdicts if verdict.proof is not None)
     counts = Counter(proof.condition for proof in proofs)

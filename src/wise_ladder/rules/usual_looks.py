@@ -19,37 +19,37 @@ if TYPE_CHECKING:
 
 
 class UsualLooks:
-    """The looks of all choices so far, by the way that led to each: the choice, where it was made, and what was seen."""
+    """The looks of all choices so far, by the trail that led to each: the choice, where it was made, and what was seen."""
 
     def __init__(self) -> None:
         """Begin with none."""
-        self._ways: dict[Hashable, int] = {}
+        self._trails: dict[Hashable, int] = {}
         self._next: dict[int, RefinementNeeded | None] = {}
         """None: not always the same."""
 
     def begin(self, choice: Hashable, state: State) -> int:
-        """Return the number of a way on which nothing was looked at yet."""
+        """Return the number of a trail on which nothing was looked at yet."""
         cuts = None if isinstance(state.ladder, OpaqueLadder) else tuple([cut.what for cut in each_cut(state.ladder)])
         guard = None if state.question is None else state.question.guard
-        return self._way((choice, cuts, guard, state.cover, tuple([layer.name for layer in state.overlays])))
+        return self._trail((choice, cuts, guard, state.cover, tuple([layer.name for layer in state.overlays])))
 
-    def after(self, way: int, look: RefinementNeeded, seen: Hashable) -> int:
-        """Return the number of a way that goes on with a look and what is seen there."""
+    def after(self, trail: int, look: RefinementNeeded, seen: Hashable) -> int:
+        """Return the number of a trail that goes on with a look and what is seen there."""
         told = seen if look.what != "rung" and not isinstance(seen, InFlight) else None
-        return self._way((way, look.what, look.number, look.mark, look.sought, told))
+        return self._trail((trail, look.what, look.number, look.mark, look.sought, told))
 
-    def _way(self, way: Hashable) -> int:
-        return self._ways.setdefault(way, len(self._ways))
+    def _trail(self, trail: Hashable) -> int:
+        return self._trails.setdefault(trail, len(self._trails))
 
-    def note(self, way: int, look: RefinementNeeded | None) -> None:
-        """Note what a choice looked at next on a way; None: nothing."""
-        known = self._next.setdefault(way, look)
+    def note(self, trail: int, look: RefinementNeeded | None) -> None:
+        """Note what a choice looked at next on a trail; None: nothing."""
+        known = self._next.setdefault(trail, look)
         if known is not None and (look is None or known.args != look.args):
-            self._next[way] = None
+            self._next[trail] = None
 
-    def guess(self, way: int, state: State) -> RefinementNeeded | None:
-        """Return what is usually looked at next on a way, None if that is not known, or not left out of this state."""
-        look = self._next.get(way)
+    def guess(self, trail: int, state: State) -> RefinementNeeded | None:
+        """Return what is usually looked at next on a trail, None if that is not known, or not left out of this state."""
+        look = self._next.get(trail)
         return look if look is not None and _is_left_out(state, look) else None
 
 

@@ -60,7 +60,7 @@ class PlanIndex:
         self.move = {move.id: move for move in plan.moves}
         self._bit = {name: 1 << place for place, name in enumerate(self.move)}
         self.read = 0
-        """The bits of the moves whose conditions or operations were read; whoever wants to know them begins with 0."""
+        """A bit for each move whose condition or operations were read since this was last set to 0."""
         for move in plan.moves:
             self._lay_out(move)
         self.world_in_places = {trigger for where, trigger in self.due if where is not None}

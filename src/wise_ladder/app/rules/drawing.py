@@ -88,7 +88,8 @@ def _short(verdict: Verdict) -> str:
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
     if verdict.proof is not None and not verdict.every_depth and verdict.status == "holds":
-        return f"holds while {' and '.join(verdict.proof.as_long_as)} does"
+        others = verdict.proof.as_long_as
+        return f"holds while {' and '.join(others)} {'does' if len(others) == 1 else 'do'}"
     return "undecided" if verdict.status == "undecided" else f"holds {verdict.depth_words}"
 
 
