@@ -16,6 +16,7 @@ from wise_ladder.demo import combfield
 from wise_ladder.plan.loader import read_plan
 from wise_ladder.proofs import attempt, cache
 from wise_ladder.proofs.cache import ProofCache
+from wise_ladder.proofs.fixpoint import Fixpoint
 from wise_ladder.proofs.orders import COMMAND
 from wise_ladder.proofs.task import ProofTask
 from wise_ladder.rules.starter import rules_in_force
@@ -74,6 +75,14 @@ class Kept(unittest.TestCase):
         first, again = (kept.prove(ProofTask(plan, rules_in_force(plan), 5)) for _ in range(2))
         self.assertEqual((first.found, len(again.wholes)), (again.found, 0))
         self.assertEqual((first.found[1].steps, first.found[1].guilt.words), (3, "hive is beneath frames"))
+
+    def test_a_run_that_need_not_be_the_shortest_is_searched_for_again_only_for_longer(self) -> None:
+        with patch.object(Fixpoint, "done", new=False):
+            self.looked(TEXT, 0.3)
+        plan, kept = plan_of(TEXT), ProofCache(self.folder)
+        less, more = (kept.prove(ProofTask(plan, rules_in_force(plan), seconds, frozenset([0]))) for seconds in (0.3, 3))
+        self.assertEqual((less.found[1].shortest, len(less.wholes)), (False, 0))
+        self.assertEqual((more.found[1].shortest, more.found[1].steps), (True, 3))
 
     def test_what_is_proved_under_a_condition_is_tried_again_only_for_longer(self) -> None:
         def tried(text: str, seconds: float) -> tuple[tuple[str, ...], int]:

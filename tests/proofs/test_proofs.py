@@ -16,7 +16,8 @@ from tests.second.plans import wide_plan
 from wise_ladder.demo import combfield, gallery
 from wise_ladder.plan import Plan
 from wise_ladder.plan.loader import read_plan
-from wise_ladder.proofs import attempt
+from wise_ladder.proofs import attempt, proof
+from wise_ladder.proofs.fixpoint import Fixpoint
 from wise_ladder.proofs.proof import Prover, audit, prove
 from wise_ladder.proofs.task import ProofTask, Proved
 from wise_ladder.rules.report_text import how_known, proof_counts, steps_of, verdict_glyph
@@ -269,6 +270,46 @@ class Verdicts(unittest.TestCase):
         (shown,) = twins.counterexamples
         phrases = "launch, tap sign in, tap hive, tap frames, set session none, tap late"
         self.assertEqual((", ".join(steps_of(shown)), shown.guilt.words), (phrases, "frames is on frames"))
+
+    def test_a_run_that_was_found_before_the_end_need_not_be_the_shortest(self) -> None:
+        plan = plan_of(BROKEN.replace("push hive once", "push hive"))
+        far, near = (Sweep(plan, Bounds(depth=depth), rules_in_force(plan)) for depth in (3, 2))
+        for sweep in (far, near):
+            sweep.run()
+        with patch.object(Fixpoint, "done", new=False):
+            found = prove(plan, far.rules, 0.3)
+        self.assertEqual((found.proofs, found.found[1].shortest), ({}, False))
+        self.assertEqual(found.added(near.verdicts())[1].words, "broken in at most 4 steps")
+        # The sweep knows that three steps do not break it.
+        self.assertEqual(found.added(far.verdicts())[1].words, "broken in 4 steps")
+
+    def test_where_breaks_of_another_rule_are_held_back_a_run_need_not_be_the_shortest(self) -> None:
+        plan = plan_of(BROKEN.replace("push hive once", "push hive"))
+        with patch.object(attempt, "MORE_BEYOND", 1e9):
+            found, numbers = proof_of(plan)
+        run = found.found[numbers["twins"]]
+        self.assertEqual((run.steps_words, run.guilt.words), ("at most 4 steps", "hive is on hive"))
+
+    def test_what_was_confused_is_told_apart(self) -> None:
+        text = """
+            start: hives
+            facts: {session: {values: [none, valid], kept: disk}, seen: {values: [no, yes], kept: disk}, note: [no, yes]}
+            screens:
+              hives:
+                moves:
+                  - {when: tap in, do: [set session valid, set seen yes]}
+                  - {when: tap out, do: [set session none, set seen no]}
+                  - {when: tap write, do: set note yes}
+                  - {when: tap hive, if: session is valid, do: push hive}
+              hive: {moves: [{when: tap hive, do: push hive}]}
+            rules: [{rule: never land on, screens: hive, if: seen is no}]
+            """
+        # No redirect asks for a fact, so that none is kept exactly at first.
+        with patch.object(proof, "_rounds", lambda *_, **__: (attempt.Round((), "seen", timeless=True),)):
+            found, _ = proof_of(plan_of(text))
+            self.assertEqual((set(found.proofs), len(found.wholes)), ({0}, 2))
+            apart, _ = proof_of(plan_of(text.replace("set session none, set seen no", "set seen no")))
+        self.assertEqual(apart.found[0].steps, 6)
 
     def test_the_run_that_is_shown_is_as_short_as_that_of_a_sweep(self) -> None:
         compared = 0

@@ -65,15 +65,6 @@ class Watch(NamedTuple):
     seen: set[object]
 
 
-class RowWatch(NamedTuple):
-    """A choice that depends on the rows: it asks what can come of them, looks into them, or comes to a leaf."""
-
-    way: Way
-    seen: set[object]
-    """The answers so far."""
-    leaf: DecisionLeaf | None = None
-
-
 class PendingChange(NamedTuple):
     """What becomes of what is pending on a step that looks at no more of it than this."""
 
@@ -91,6 +82,29 @@ class Edge(NamedTuple):
     """What passes of what is pending where not all does as it is."""
     asked: tuple[Asked, ...] | None
     """The rows pass as far as they fit this; None: they do not pass as they are."""
+
+
+class Landing(NamedTuple):
+    """What a leaf comes to, but for the rows."""
+
+    leaf: DecisionLeaf
+    edge: Edge
+    """Without the names of rows."""
+    kept: tuple[bool, ...]
+    """Of each row: whether its name is kept exactly."""
+    bits: Bits
+    """The values that it sets or has seen."""
+    edges: dict[Rows, Edge]
+    """Those that were met, by the names of rows that are kept exactly."""
+
+
+class RowWatch(NamedTuple):
+    """A choice that depends on the rows: it asks what can come of them, looks into them, or comes to a leaf."""
+
+    way: Way
+    seen: set[object]
+    """The answers so far."""
+    landing: Landing | None = None
 
 
 class Root:

@@ -44,8 +44,12 @@ MOST_MEMORY = 2_000_000_000
 """In bytes: with more than this no proof goes on."""
 MORE_BEYOND = 4
 """Beyond the steps that break a rule there may be so many times as much as before them."""
-SEARCHED, SEARCHED_AT_MOST = 0.05, 3.0
-"""The part of the time for the search for one run, and so many seconds at most."""
+SEARCHED, SEARCHED_AT_MOST, SEARCHED_AT_FIRST = 0.25, 10.0, 3.0
+"""The part of the time for the search for one run, and so many seconds at most: when all was met, and before."""
+AGAIN_AFTER = 1.25
+"""A run is searched for again when the abstract states have taken so many times as long: they show more ways by then."""
+MOST_FINER, FINER = 3, 0.5
+"""So many times at most what was confused is told apart, each time for so much of the time that is left."""
 FIRST_ROUND, FIRST_AT_MOST = 0.2, 3.0
 """The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
 
@@ -84,6 +88,8 @@ class Attempt:
         self._judging = self._judge()
         self._no_end = ""
         """Why the round before had no end, if it had none."""
+        self._searched: dict[int, float] = {}
+        """The rules of which a run was searched for while there was no end, and after how many seconds."""
         self.met: Met | None = None
         """What was met when it last came to an end; before that, what was met so far."""
 
@@ -103,56 +109,76 @@ class Attempt:
             self._judging.unsure |= last.judging.unsure
             last.states.change_to(self._thin, self._judging.judge, changed)
             self._run(last.states, until - time.perf_counter(), goes_on)
-            self._search(until)
 
     def go(self, rounds: tuple[Round, ...], until: float, goes_on: Callable[[], bool]) -> None:
         """Go on round by round; the decisions of one are those of the next."""
         began = time.perf_counter()
         self.known.tried.update(dict.fromkeys(self.wanted, max(until - began, 0.0)))
         graph = None
-        for place, (exact, rows, timeless) in enumerate(rounds):
-            left = until - time.perf_counter()
-            if left <= 0 or not goes_on() or self._enough():
-                break
-            if graph is None:
-                self._judging = self._judge()
-                graph = StateGraph(successors_for(self._thin, self._rules), self._judging.judge)
-            states = Fixpoint(graph, exact, rows, timeless=timeless, held=self._held)
-            self._run(states, left if place else min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
-            if rows != "none":
-                self._search(until)
+        for place, each in enumerate(rounds):
+            this: Round | None = each
+            for finer in range(MOST_FINER + 1):
+                left = until - time.perf_counter()
+                if this is None or left <= 0 or not goes_on() or self._enough():
+                    break
+                if graph is None:
+                    self._judging = self._judge()
+                    graph = StateGraph(successors_for(self._thin, self._rules), self._judging.judge)
+                states = Fixpoint(graph, this.exact, this.rows, timeless=this.timeless, held=self._held)
+                seconds = left * FINER if finer else left if place else min(left * FIRST_ROUND, FIRST_AT_MOST)
+                self._run(states, seconds, goes_on)
+                this = self._finer(this, states)
         for number in self.wanted:
             if number not in self.known.proofs and number not in self.known.found:
                 self.known.reasons.setdefault(number, messages.NO_TIME)
         if not goes_on():
             self.known.tried.update(dict.fromkeys(self.wanted, time.perf_counter() - began))
 
+    def _finer(self, this: Round, states: Fixpoint) -> Round | None:
+        """Return a round that tells apart what the steps look at which seem to break a rule, None if this one does already."""
+        if not (states.done and states.tells_rows_apart):
+            return None
+        settled = self._settled()
+        exact = states.finer([place for place, number in enumerate(self._numbers) if number not in settled])
+        return this._replace(exact=exact) if exact != this.exact else None
+
     def _enough(self) -> bool:
         """Whether each rule is broken or proved, at least as long as those hold that are broken for certain."""
         apart = self.met is not None and self.met.states.done and self.met.states.tells_rows_apart
         # What is measured depends on rows, and on nothing that is told apart later.
         measured = [number for number, rule in zip(self._numbers, self._rules, strict=True) if KINDS[rule.name].measure]
-        settled = {*self.known.found, *(measured if apart else ())}
+        settled = {*self._settled(), *(measured if apart else ())}
         proofs = [self.known.proofs.get(number) for number in self.wanted if number not in settled]
         breaks = {self._names[number] for number in (*self.broken, *self.known.found)}
         return all(proof is not None and breaks.issuperset(proof.as_long_as) for proof in proofs)
 
-    def _search(self, until: float) -> None:
-        """Search for runs that break the rules which a step seems to break, if all that is possible was met.
+    def _settled(self) -> set[int]:
+        """Return the rules that are broken for certain, by a run that is a shortest one for certain."""
+        return {number for number, run in self.known.found.items() if run.shortest}
 
-        Where breaks of another rule are held back, a shorter run may lead over one of them: then none is searched for.
+    def _search(self, states: Fixpoint, until: float) -> None:
+        """Search for runs that break the rules which a step seems to break.
+
+        It is a shortest run only if all that is possible was met and no breaks of another rule are held back: a shorter run may
+        lead over one of them. Where it need not be the shortest, it is searched for only now and then.
         """
-        if self.met is None or not self.met.states.done:
-            return
-        held = {place for place, those in self.met.states.held.items() if those}
-        for place in self._suspects(self.met.states):
+        held = {place for place, those in states.held.items() if those}
+        for place in self._suspects(states) if states.tells_rows_apart else ():
             number, left = self._numbers[place], until - time.perf_counter()
-            if number not in self.wanted or number in self.known.found or left <= 0 or held - {place}:
+            shortest, last = states.done and not held - {place}, self._searched.get(place, 0.0)
+            if number not in self.wanted or number in self._settled() or left <= 0:
                 continue
+            if not shortest and last and states.seconds < last * AGAIN_AFTER:
+                continue
+            if not shortest:
+                self._searched[place] = states.seconds
             confirm = partial(self._confirmed, self._rules[place])
-            found = shortest_break(self.met.states, place, min(left * SEARCHED, SEARCHED_AT_MOST), confirm)
-            if found is not None:
-                self.known.found[number] = found
+            found = shortest_break(
+                states, place, min(left * SEARCHED, SEARCHED_AT_MOST if states.done else SEARCHED_AT_FIRST), confirm
+            )
+            known = self.known.found.get(number)
+            if found is not None and (known is None or found.steps <= known.steps):
+                self.known.found[number] = found._replace(shortest=shortest)
                 self.known.reasons.pop(number, None)
 
     def _confirmed(self, rule: Rule, path: list[PathStep], suspect: Candidate) -> Counterexample | None:
@@ -173,13 +199,20 @@ class Attempt:
                 return
             states.release(held[0][1])
             self._run(states, left, goes_on)
-            self._search(until)
 
     def _run(self, states: Fixpoint, seconds: float, goes_on: Callable[[], bool]) -> None:
-        """Take all states together, and note what that proves."""
-        why = ""
+        """Take all states together, and note what that proves; search for runs as soon as a step seems to break a rule."""
+        why, until, suspects = "", time.perf_counter() + seconds, 0
+
+        def nothing_new() -> bool:
+            return len(states.suspects) == suspects and goes_on()
+
         try:
-            states.run(seconds, goes_on)
+            while not states.done and time.perf_counter() < until and goes_on():
+                suspects = len(states.suspects)
+                states.run(until - time.perf_counter(), nothing_new)
+                if not states.done:
+                    self._search(states, until)
         except TooDeepError as error:
             why = messages.TOO_DEEP.format(step=_step(error.action))
         if states.done or self.met is None or not self.met.states.done:
@@ -190,6 +223,8 @@ class Attempt:
             ended = messages.NO_END if resident_memory() < MOST_MEMORY else messages.NO_MEMORY
             why = ended.format(states=len(states.states))
         self._note(states, why)
+        if states.done:
+            self._search(states, until)
 
     def _note(self, states: Fixpoint, why: str) -> None:
         """Note which rules the abstract states prove, or why they do not."""

@@ -51,6 +51,7 @@ class KeptRun(Struct, frozen=True, forbid_unknown_fields=True):
     events: tuple[Event, ...]
     steps: int
     refused: Event | None
+    shortest: bool
 
 
 class KeptProof(Struct, frozen=True, forbid_unknown_fields=True):
@@ -95,7 +96,8 @@ class ProofCache:
                 run = _found(plan, rules[number], of_rule.run)
                 if run is not None:
                     known.found[number] = run
-                    settled.add(number)
+                    if run.shortest or of_rule.tried >= seconds * NEARLY:
+                        settled.add(number)
             elif of_rule.states and not of_rule.as_long_as:
                 settled.add(number)
             elif of_rule.tried >= seconds * NEARLY:
@@ -121,15 +123,21 @@ class ProofCache:
 
 
 def _merged(known: Proved, found: Proved) -> Proved:
+    shorter = {
+        number: run
+        for number, run in found.found.items()
+        if number not in known.found or run.steps <= known.found[number].steps
+    }
     return found._replace(
-        proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons, found=known.found | found.found
+        proofs=known.proofs | found.proofs, reasons=known.reasons | found.reasons, found=known.found | shorter
     )
 
 
 def _found(plan: Plan, rule: Rule, run: KeptRun) -> Counterexample | None:
     """Do again what is kept of a run; None if it breaks the rule no more."""
     tape = Tape(plan, initial_state(plan)).rerun_on(plan, events=run.events)
-    return None if tape.rest else counterexample_of(rule, tape, run.steps, run.refused)
+    found = None if tape.rest else counterexample_of(rule, tape, run.steps, run.refused)
+    return None if found is None else found._replace(shortest=run.shortest)
 
 
 def _kept(number: int, known: Proved, content: dict[str, str]) -> KeptProof:
@@ -137,7 +145,7 @@ def _kept(number: int, known: Proved, content: dict[str, str]) -> KeptProof:
     kept = KeptProof(known.tried[number], why=known.reasons.get(number, ""))
     proof, found = known.proofs.get(number), known.found.get(number)
     if found is not None and not isinstance(found.refused, Elapse | Stay):
-        run = KeptRun(tuple(entry.event for entry in found.tape.entries), found.steps, found.refused)
+        run = KeptRun(tuple(entry.event for entry in found.tape.entries), found.steps, found.refused, found.shortest)
         return replace(kept, run=run)
     if proof is None:
         return kept

@@ -23,6 +23,7 @@ from wise_ladder.proofs.abstract_states import (
     AbstractState,
     Edge,
     Known,
+    Landing,
     PendingChange,
     PendingSort,
     Root,
@@ -41,7 +42,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Collection, Iterable, Iterator
 
     from wise_ladder.plan import Plan
-    from wise_ladder.proofs.abstract_states import Rows
+    from wise_ladder.proofs.abstract_states import Asked, Rows
     from wise_ladder.proofs.endings import Endings
     from wise_ladder.proofs.row_looks import Reader
     from wise_ladder.proofs.stack_names import StackNames
@@ -86,8 +87,8 @@ class Fixpoint:
         self._looks = RowLooks(graph, lowest=rows != "none")
         self._kept_of: dict[int, tuple[bool, ...]] = {}
         self.states: dict[AbstractState, Known] = {}
-        self.suspects: dict[DecisionLeaf, dict[AbstractState, None]] = {}
-        """The steps that may break a rule, in the order in which they were met, each with where it is possible."""
+        self.suspects: dict[DecisionLeaf, dict[AbstractState, Way]] = {}
+        """The steps that may break a rule, in the order in which they were met, each with where it is possible and how."""
         self.seconds, self._too_deep, self._released = 0.0, False, False
         """How long it has worked, whether it gave up, and whether anything that was held back goes on."""
         self.ended_without: frozenset[int] | None = None
@@ -209,8 +210,7 @@ class Fixpoint:
             for place, watches in list(root.watches.items()):
                 if bits & self._bits.all_at(frozenset([place])):
                     for way in [way for watch in watches for way in self._told(watch, bits)]:
-                        now = way if way.looks else replace(way, rows=self._looks.narrowed(known.rows, way.asked))
-                        self._walk(now, at, root)
+                        self._walk(self._with_all_names(way, known), at, root)
         self._end_pending(at, known, bits)
         for edge in list(known.edges):
             self._pass_on(edge, bits)
@@ -222,18 +222,24 @@ class Fixpoint:
                 self._queue(edge.target)
         for place, names in enumerate(rows):
             some = (*known.rows[:place], names, *known.rows[place + 1 :])
+            fitting: dict[tuple[Asked, ...], Rows] = {}
             for root in known.roots or () if names else ():
                 for watch in list(root.row_watches) if root not in done else ():
-                    way = replace(watch.way, rows=self._looks.narrowed(some, watch.way.asked))
-                    if not way.rows[place]:
+                    asked = watch.way.asked
+                    if asked not in fitting:
+                        fitting[asked] = self._looks.narrowed(some, asked)
+                    if not fitting[asked][place]:
                         continue
-                    if watch.leaf is not None:
-                        self._arrive(watch.leaf, way, (at, root), again=True)
+                    if watch.landing is not None:
+                        self._land(watch.landing, fitting[asked], (at, root))
                         continue
+                    way = replace(watch.way, rows=fitting[asked])
                     for each in list(self._looks.seen(way, watch, (at, root))):
-                        # All names go on with a new answer: those that were known may give it together with later ones.
-                        now = each if each.looks else replace(each, rows=self._looks.narrowed(known.rows, each.asked))
-                        self._walk(now, at, root)
+                        self._walk(self._with_all_names(each, known), at, root)
+
+    def _with_all_names(self, way: Way, known: Known) -> Way:
+        """Let all names go on that fit what was asked: those that were known may give a new answer together with later ones."""
+        return way if way.looks else replace(way, rows=self._looks.narrowed(known.rows, way.asked))
 
     def _begin(self, first: Way, at: AbstractState, known: Known) -> None:
         root = Root(first)
@@ -311,11 +317,11 @@ class Fixpoint:
 
     # Where a step leads
 
-    def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader, *, again: bool = False) -> None:
-        """Meet what a leaf comes to, and let pass what it does not look at; `again`: for other rows than before."""
+    def _arrive(self, leaf: DecisionLeaf, way: Way, reader: Reader) -> None:
+        """Meet what a leaf comes to, and let pass what it does not look at."""
         at, root = reader
         if leaf.candidates:
-            self.suspects.setdefault(leaf, {})[at] = None
+            self.suspects.setdefault(leaf, {})[at] = way
             broken = leaf.breaks(self.held)
             if broken is not None:
                 self.held[broken].add(reader)
@@ -325,8 +331,6 @@ class Fixpoint:
         shape = self.graph.shape_after(leaf, at.shape)
         kept = self._kept(shape)
         passes = not way.looks and leaf.keeps_stacks and kept == self._kept(at.shape)
-        if way.rows and not (way.looks or passes or again):
-            root.row_watches.append(RowWatch(way, set(), leaf))
         before, after = dict(way.told), {**dict(way.told), **dict(leaf.facts)}
         more: list[object] = []
         change = None
@@ -342,12 +346,28 @@ class Fixpoint:
         )
         bits = self._bits.bits((*after.items(), *((self._pending, each) for each in more)))
         stops = frozenset(after) if change is None else frozenset(after) | {self._pending}
-        rows = way.rows if leaf.keeps_stacks else self._looks.rebuilt(leaf, reader, way.rows)
-        known = self.states[at]
+        landing = Landing(
+            leaf, Edge(AbstractState(shape, exact, ()), stops, change, way.asked if passes else None), kept, bits, {}
+        )
+        if way.rows and not (way.looks or passes):
+            root.row_watches.append(RowWatch(way, set(), landing))
+        self._land(landing, way.rows, reader)
+
+    def _land(self, landing: Landing, rows: Rows, reader: Reader) -> None:
+        """Meet what a leaf comes to from some rows."""
+        at, _ = reader
+        if not landing.leaf.keeps_stacks:
+            rows = self._looks.rebuilt(landing.leaf, reader, rows)
+        kept, known = landing.kept, self.states[at]
         for each in product(*(map(alone, row) if exactly else [row] for row, exactly in zip(rows, kept, strict=True))):
             names = tuple(row if exactly else _ANY for row, exactly in zip(each, kept, strict=True))
-            edge = Edge(AbstractState(shape, exact, names), stops, change, way.asked if passes else None)
-            self._meet(edge.target, bits, each)
+            edge = landing.edges.get(names)
+            if edge is not None:
+                self._meet(edge.target, 0, each)
+                continue
+            edge = landing.edge._replace(target=landing.edge.target._replace(rows=names))
+            landing.edges[names] = edge
+            self._meet(edge.target, landing.bits, each)
             if edge not in known.edges:
                 known.edges[edge] = None
                 self._pass_on(edge, known.bits)
@@ -403,6 +423,12 @@ class Fixpoint:
             self._queue(at)
 
     # Asking
+
+    def finer(self, rules: Collection[int]) -> tuple[int, ...]:
+        """Return places to keep exactly so that fewer steps seem to break some rules: those at which such a step looks, too."""
+        suspects = [those for leaf, those in self.suspects.items() if leaf.breaks(rules) is not None]
+        looked = {place for those in suspects for way in those.values() for place, _ in way.told}
+        return tuple(sorted(looked.union(self._exact)))
 
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""

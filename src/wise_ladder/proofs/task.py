@@ -30,7 +30,7 @@ class Proved(NamedTuple):
     proofs: dict[int, Proof]
     reasons: dict[int, str]
     found: dict[int, Counterexample]
-    """The rules that turned out to be broken, each by a shortest run."""
+    """The rules that turned out to be broken, each by a run."""
     tried: dict[int, float]
     """For how many seconds each rule was tried."""
     wholes: list[Fixpoint]
@@ -48,7 +48,10 @@ class Proved(NamedTuple):
             if verdict.status == "broken" or verdict.extent.whole:
                 found.append(verdict)
             elif number in self.found:
-                found.append(verdict._replace(counterexamples=(self.found[number],)))
+                run = self.found[number]
+                # The sweep has tried all that can happen in fewer steps.
+                shortest = run.shortest or (not verdict.caveat and run.steps <= verdict.extent.depth + 1)
+                found.append(verdict._replace(counterexamples=(run._replace(shortest=shortest),)))
             else:
                 found.append(verdict._replace(proof=self.proofs.get(number), not_proved=self.reasons.get(number, "")))
         return tuple(found)

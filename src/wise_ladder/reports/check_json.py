@@ -68,7 +68,7 @@ class UsageReport(Struct, omit_defaults=True):
 
 
 class ViolationReport(Struct, omit_defaults=True):
-    """A guilty place of a broken rule, and the steps of a shortest path to it."""
+    """A guilty place of a broken rule, and the steps of a path to it."""
 
     place: str
     line: int
@@ -77,6 +77,8 @@ class ViolationReport(Struct, omit_defaults=True):
     file: str = ""
     code: str = ""
     """Where it is in the app's own code."""
+    shortest: bool = True
+    """Whether no shorter path breaks the rule there; if not, that is not known."""
 
 
 class RuleReport(Struct, omit_defaults=True):
@@ -201,7 +203,15 @@ def _recognised(plan: Plan) -> RecognitionReport | None:
 def _rule(verdict: Verdict) -> RuleReport:
     rule, known = verdict.rule, verdict.extent
     guilty = [
-        ViolationReport(each.place.words, each.place.at.line, each.guilt.words, steps_of(each), each.place.at.file, _code(each))
+        ViolationReport(
+            each.place.words,
+            each.place.at.line,
+            each.guilt.words,
+            steps_of(each),
+            each.place.at.file,
+            _code(each),
+            each.shortest,
+        )
         for each in verdict.counterexamples
     ]
     unused = [place.words for place in verdict.unused]

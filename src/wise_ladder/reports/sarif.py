@@ -70,7 +70,7 @@ def _walk(result: WalkRun, checked: CheckResult) -> dict[str, Any]:
 def _guilty(verdict: Verdict, counterexample: Counterexample, checked: CheckResult) -> dict[str, Any]:
     steps = counterexample.tape.as_steps()[:-1]
     guilt = counterexample.guilt
-    words = f"{guilt.words}; the shortest path: {', '.join(steps)}"
+    words = f"{guilt.words}; {'the shortest' if counterexample.shortest else 'a'} path: {', '.join(steps)}"
     code = counterexample.tape.plan.code_of.get(counterexample.place.at)
     places = [*([_code(code)] if code is not None else []), _place(checked, counterexample.place.at)]
     result = _result(named(verdict.rule), words, places, checked)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import gc
+import os
 from contextlib import contextmanager
+from functools import cache
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
+
+    from psutil import Process
 
 
 @contextmanager
@@ -29,6 +33,11 @@ def without_collecting() -> Iterator[None]:
 
 def resident_memory() -> int:
     """Return the bytes of memory that this program holds now."""
+    return _process(os.getpid()).memory_info().rss
+
+
+@cache
+def _process(number: int) -> Process:
     import psutil  # noqa: PLC0415 - it takes as long to come as a small sweep
 
-    return psutil.Process().memory_info().rss
+    return psutil.Process(number)

@@ -20,6 +20,7 @@ class PendingValues:
         """Begin with none."""
         self._shaping = shaping
         self._same: dict[object, object] = {}
+        self._timeless: dict[object, object] = {}
         self._without: dict[tuple[object, frozenset[str]], object] = {}
         """What is pending, by what it was before calls of some names were given up."""
 
@@ -48,7 +49,10 @@ class PendingValues:
 
     def timeless(self, under_way: object) -> object:
         """Return what is pending without a word about since when."""
-        return self.once(self._shaping.timeless(cast("InFlight", under_way)))
+        known = self._timeless.get(under_way)
+        if known is None:
+            known = self._timeless[under_way] = self.once(self._shaping.timeless(cast("InFlight", under_way)))
+        return known
 
     def with_more_alike(self, before: object, leaf: DecisionLeaf, after: object) -> list[object]:
         """Return what else may be pending after a step, since of calls that are alike only some are kept."""

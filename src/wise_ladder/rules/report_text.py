@@ -87,8 +87,8 @@ def how_known(verdict: Verdict) -> Iterator[str]:
     """Explain how a verdict is known, how far, and why no further."""
     extent, proof = verdict.extent, verdict.proof
     if verdict.counterexamples:
-        steps = min(each.steps for each in verdict.counterexamples)
-        yield messages.KNOWN_BY_RUN.format(steps=f"{steps} step{'s' if steps != 1 else ''}")
+        shortest = min(verdict.counterexamples, key=lambda each: each.steps).shortest
+        yield messages.KNOWN_BY_RUN.format(fewer=messages.NOT_IN_FEWER if shortest else messages.PERHAPS_IN_FEWER)
     elif verdict.unused or extent.whole:
         yield (messages.KNOWN_OF_ALL if extent.whole else messages.KNOWN_BY_SWEEP).format(
             extent=extent.words, states=extent.states

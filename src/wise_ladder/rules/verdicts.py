@@ -46,7 +46,7 @@ class SweepExtent(NamedTuple):
 
 
 class Counterexample(NamedTuple):
-    """The shortest steps that break a rule, run with real times: where and how it shows, and what caused it."""
+    """Steps that break a rule, run with real times: where and how it shows, and what caused it."""
 
     guilt: Violation
     tape: Tape
@@ -57,6 +57,13 @@ class Counterexample(NamedTuple):
     """What does nothing at the end, if that is the fault."""
     blame: Blame | None = None
     """The move or link that is to blame, where it is another one than where it shows."""
+    shortest: bool = True
+    """Whether it is known that no shorter steps break the rule."""
+
+    @property
+    def steps_words(self) -> str:
+        """Say in how many steps it breaks the rule."""
+        return f"{'' if self.shortest else 'at most '}{self.steps} step{'s' if self.steps != 1 else ''}"
 
     @property
     def place(self) -> PlanRef:
@@ -137,12 +144,17 @@ class Verdict(NamedTuple):
         return "holds"
 
     @property
+    def broken_in(self) -> str:
+        """Say in how many steps a broken rule is broken, and in how many places."""
+        first = min(self.counterexamples, key=lambda each: each.steps)
+        places = f", {len(self.counterexamples)} violations" if len(self.counterexamples) > 1 else ""
+        return f"broken in {first.steps_words}{places}"
+
+    @property
     def words(self) -> str:
         """Say the verdict with how far it is known."""
         if self.counterexamples:
-            steps = min(counterexample.steps for counterexample in self.counterexamples)
-            places = f", {len(self.counterexamples)} violations" if len(self.counterexamples) > 1 else ""
-            return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
+            return self.broken_in
         if self.unused:
             count = f"{len(self.unused)} never used"
             return f"broken: {count}" if self.extent.whole else f"undecided: {count} in {self.extent.depth} steps"

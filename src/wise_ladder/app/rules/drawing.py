@@ -82,9 +82,7 @@ def _elsewhere(verdict: Verdict) -> str:
 
 def _short(verdict: Verdict) -> str:
     if verdict.counterexamples:
-        steps = min(each.steps for each in verdict.counterexamples)
-        places = f", {len(verdict.counterexamples)} violations" if len(verdict.counterexamples) > 1 else ""
-        return f"broken in {steps} step{'s' if steps != 1 else ''}{places}"
+        return verdict.broken_in
     if verdict.unused:
         return f"{len(verdict.unused)} never used"
     if verdict.proof is not None and not verdict.every_depth and verdict.status == "holds":

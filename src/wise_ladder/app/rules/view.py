@@ -61,8 +61,7 @@ class RulesSentence(StatusLine):
         runs.append(TextRun(shown.found.guilt.words, CellStyle(palette.text)))
         if not long:
             return runs
-        steps = f"{shown.found.steps} step{'s' if shown.found.steps > 1 else ''}"
-        return [*runs, TextRun(f"{gap}shortest path: {steps}", CellStyle(palette.muted))]
+        return [*runs, TextRun(f"{gap}shortest path: {shown.found.steps_words}", CellStyle(palette.muted))]
 
 
 class RulesView(View):
