@@ -138,8 +138,8 @@ class Attempt:
         """Return a round that tells apart what the steps look at which seem to break a rule, None if this one does already."""
         if not (states.done and states.tells_rows_apart):
             return None
-        settled = self._settled()
-        exact = states.finer([place for place, number in enumerate(self._numbers) if number not in settled])
+        wanted = {*self.wanted} - self._settled()
+        exact = states.finer([place for place, number in enumerate(self._numbers) if number in wanted])
         return this._replace(exact=exact) if exact != this.exact else None
 
     def _enough(self) -> bool:
