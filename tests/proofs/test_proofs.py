@@ -290,6 +290,13 @@ class Verdicts(unittest.TestCase):
         run = found.found[numbers["twins"]]
         self.assertEqual((run.steps_words, run.guilt.words), ("at most 4 steps", "hive is on hive"))
 
+    def test_the_first_round_gets_more_time_only_if_it_is_near_its_end(self) -> None:
+        plan = plan_of(CHAIN % "{rule: no twins}")
+        for near, apart in ((2.0, False), (0.0, True)):
+            with self.subTest(near=near), patch.multiple(attempt, FIRST_AT_MOST=0.0, NEAR=near):
+                found, _ = proof_of(plan)
+                self.assertEqual((set(found.proofs), found.wholes[0].tells_rows_apart), ({0}, apart))
+
     def test_what_was_confused_is_told_apart(self) -> None:
         text = """
             start: hives

@@ -50,8 +50,9 @@ AGAIN_AFTER = 1.25
 """A run is searched for again when the abstract states have taken so many times as long: they show more ways by then."""
 MOST_FINER, FINER = 3, 0.5
 """So many times at most what was confused is told apart, each time for so much of the time that is left."""
-FIRST_ROUND, FIRST_AT_MOST = 0.2, 3.0
-"""The part of the time that the first round gets, and so many seconds at most: it ends soon, or not at all."""
+FIRST_ROUND, FIRST_AT_MOST, FIRST_IF_NEAR, NEAR = 0.2, 3.0, 0.5, 0.1
+"""The part of the time that the first round gets, and so many seconds at most; and the part that it gets if it is near its end
+then: it has looked at all states but this part of them."""
 
 
 class Round(NamedTuple):
@@ -125,8 +126,12 @@ class Attempt:
                     self._judging = self._judge()
                     graph = StateGraph(successors_for(self._thin, self._rules), self._judging.judge)
                 states = Fixpoint(graph, this.exact, this.rows, timeless=this.timeless, held=self._held)
-                seconds = left * FINER if finer else left if place else min(left * FIRST_ROUND, FIRST_AT_MOST)
-                self._run(states, seconds, goes_on)
+                seconds = left * FINER if finer else left
+                if not (finer or place):
+                    self._run(states, min(left * FIRST_ROUND, FIRST_AT_MOST), goes_on)
+                    seconds = left * FIRST_IF_NEAR if states.unseen < NEAR else 0.0
+                if seconds and not states.done:
+                    self._run(states, seconds, goes_on)
                 this = self._finer(this, states)
         for number in self.wanted:
             if number not in self.known.proofs and number not in self.known.found:
@@ -139,8 +144,10 @@ class Attempt:
         if not (states.done and states.tells_rows_apart):
             return None
         wanted = {*self.wanted} - self._settled()
-        exact = states.finer([place for place, number in enumerate(self._numbers) if number in wanted])
-        return this._replace(exact=exact) if exact != this.exact else None
+        rules = [place for place, number in enumerate(self._numbers) if number in wanted]
+        suspects = [those for leaf, those in states.suspects.items() if leaf.breaks(rules) is not None]
+        looked = {place for those in suspects for way in those.values() for place, _ in way.told}
+        return this._replace(exact=tuple(sorted(looked.union(this.exact)))) if not looked.issubset(this.exact) else None
 
     def _enough(self) -> bool:
         """Whether each rule is broken or proved, at least as long as those hold that are broken for certain."""

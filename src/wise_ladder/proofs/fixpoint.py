@@ -119,6 +119,11 @@ class Fixpoint:
         return self.done or not (self._too_deep or self._released)
 
     @property
+    def unseen(self) -> float:
+        """Which part of its states it has not looked at once; all if it gave up."""
+        return 1.0 if self._too_deep else len(self._waiting[0]) / len(self.states)
+
+    @property
     def names(self) -> StackNames:
         """The names of the rows of rungs that are left out."""
         return self._looks.names
@@ -423,12 +428,6 @@ class Fixpoint:
             self._queue(at)
 
     # Asking
-
-    def finer(self, rules: Collection[int]) -> tuple[int, ...]:
-        """Return places to keep exactly so that fewer steps seem to break some rules: those at which such a step looks, too."""
-        suspects = [those for leaf, those in self.suspects.items() if leaf.breaks(rules) is not None]
-        looked = {place for those in suspects for way in those.values() for place, _ in way.told}
-        return tuple(sorted(looked.union(self._exact)))
 
     def holds(self, state: StateKey) -> bool:
         """Whether a state of the graph lies in an abstract one that was met."""
