@@ -149,6 +149,13 @@ class Beside(unittest.TestCase):
         self.order(self.task(1, read_plan(combfield()), 0.5))
         self.assertIn("no end in time", " ".join(self.news(1, ended=False).reasons.values()))
 
+    def test_what_is_kept_is_told_before_anything_is_tried(self) -> None:
+        self.order(self.task(1, plan_of(TEXT)))
+        self.news(1)
+        more = TEXT.replace("rules: [", "rules: [{rule: no flash, time: 300ms}, {rule: no traps}, ")
+        self.order(self.task(2, plan_of(more)))
+        self.assertEqual(set(self.news(2, ended=False).proofs), {2})
+
     def test_the_next_order_ends_the_task_at_hand(self) -> None:
         self.order(self.task(1, read_plan(combfield()), 600))
         self.order("stop")

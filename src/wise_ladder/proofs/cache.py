@@ -103,6 +103,8 @@ class ProofCache:
             elif of_rule.tried >= seconds * NEARLY:
                 known.reasons[number] = of_rule.why
                 settled.add(number)
+        if known.proofs or known.reasons or known.found:
+            show(known)
         rest = task._replace(broken=frozenset(settled))
         found = self._prover.prove(rest, goes_on, lambda found: show(_merged(known, found)))
         merged = _merged(known, found)
