@@ -49,7 +49,7 @@ rules:
 |---|---|
 | `holds at every depth (10 states, all there are)` | every state the app can reach was checked |
 | `holds for 8 steps (212,904 states)` | everything possible within 8 steps was tried; the 9th may break it |
-| `broken in at most 9 steps` | a run breaks it; perhaps a shorter one does too ([how verdicts are made](how-verdicts-are-made.md)) |
+| `broken in at most 9 steps` | a run of 9 steps breaks the rule; a shorter run may break it, too ([how verdicts are made](how-verdicts-are-made.md)) |
 | `broken in 4 steps, 2 violations` | two places of the plan break it, each with a shortest path; what follows from one of them is not counted again |
 | `undecided: there was too much to check` | too many screens may take the place of one another; not all of these ways were tried |
 | `undecided: 3 never used in 8 steps` | what was not used in 8 steps may be used later |

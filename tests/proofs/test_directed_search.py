@@ -3,8 +3,10 @@
 import unittest
 from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any, cast
+from unittest.mock import patch
 
 from wise_ladder.proofs.directed_search import shortest_break
+from wise_ladder.rules.verdicts import Counterexample
 
 if TYPE_CHECKING:
     from wise_ladder.proofs.fixpoint import Fixpoint
@@ -42,6 +44,15 @@ class Shortest(unittest.TestCase):
     def test_a_shorter_way_that_is_met_later_counts(self) -> None:
         """From d a step only seems to break the rule, so the longer way looks nearer at first."""
         self.assertEqual(self.path("zd"), "bxyz!")
+
+    def test_after_a_run_that_does_not_break_the_rule_the_next_need_not_be_the_shortest(self) -> None:
+        for rejected, shortest in ((0, True), (1, False)):
+            tried: list[Any] = [None] * rejected
+            run = Counterexample(cast("Any", None), cast("Any", None), 5)
+            whole = cast("Fixpoint", States("z"))
+            with self.subTest(rejected=rejected), patch.dict(STEPS, {"z": "!!"}):
+                found = shortest_break(whole, 0, 5, lambda *_, tried=tried, run=run: tried.pop() if tried else run)
+                self.assertEqual(found, run._replace(shortest=shortest))
 
     def test_exact_distances_lead_straight_there(self) -> None:
         self.assertEqual(self.path("z"), "bxyz!")

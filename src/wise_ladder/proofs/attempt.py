@@ -90,7 +90,7 @@ class Attempt:
         self._no_end = ""
         """Why the round before had no end, if it had none."""
         self._searched: dict[int, float] = {}
-        """The rules of which a run was searched for while there was no end, and after how many seconds."""
+        """For each rule in `_rules`: after how many seconds a run was searched for last that need not be the shortest."""
         self.met: Met | None = None
         """What was met when it last came to an end; before that, what was met so far."""
 
@@ -140,7 +140,7 @@ class Attempt:
             self.known.tried.update(dict.fromkeys(self.wanted, time.perf_counter() - began))
 
     def _finer(self, this: Round, states: Fixpoint) -> Round | None:
-        """Return a round that tells apart what the steps look at which seem to break a rule, None if this one does already."""
+        """Return a round that keeps exactly what suspicious steps look at; None if this round does already, or had no end."""
         if not (states.done and states.tells_rows_apart):
             return None
         wanted = {*self.wanted} - self._settled()
@@ -185,7 +185,7 @@ class Attempt:
             )
             known = self.known.found.get(number)
             if found is not None and (known is None or found.steps <= known.steps):
-                self.known.found[number] = found._replace(shortest=shortest)
+                self.known.found[number] = found._replace(shortest=shortest and found.shortest)
                 self.known.reasons.pop(number, None)
 
     def _confirmed(self, rule: Rule, path: list[PathStep], suspect: Candidate) -> Counterexample | None:

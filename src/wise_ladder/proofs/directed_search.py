@@ -31,8 +31,9 @@ def shortest_break(
 ) -> Counterexample | None:
     """Search for so many seconds for a shortest run that breaks a rule, by its number in the graph; None if none was found.
 
-    `confirm` runs a path with real times; it returns None where it does not break the rule then. Steps that break another rule
-    must not be held back: a shorter run may lead over them.
+    `confirm` runs a path with real times; it returns None where it does not break the rule then. After that the next run that
+    is found need not be the shortest: the same steps might have come about in another way. Nor need it be where `states` have
+    not come to their end, or steps that break another rule are held back: a shorter run may lead over what was not met.
     """
     until, graph = time.perf_counter() + seconds, states.graph
     to_go = _distances(
@@ -53,8 +54,10 @@ def shortest_break(
             if suspect is not None:
                 found = confirm([*_path(graph, came_from, at), graph.taken(at[0], leaf.action, leaf.successor)], suspect)
                 tried += 1
-                if found is not None or tried == MOST_TRIED or time.perf_counter() >= until:
-                    return found
+                if found is not None:
+                    return found._replace(shortest=tried == 1)
+                if tried == MOST_TRIED or time.perf_counter() >= until:
+                    return None
             if after not in behind or steps + 1 < behind[after]:
                 abstract = states.abstract(after)
                 # From what lies in no abstract state with a way to a break there is no way either.

@@ -93,7 +93,7 @@ NO_SUCH_SCREEN = 'there is no screen "{name}"; {instead}'
 
 KNOWN_BY_RUN = "A run shows it: its steps were done by the code that runs your taps, with real times. {fewer}"
 NOT_IN_FEWER = "Fewer steps cannot break it."
-PERHAPS_IN_FEWER = "Perhaps fewer steps can break it, too."
+PERHAPS_IN_FEWER = "Fewer steps may break it, too."
 KNOWN_OF_ALL = "The sweep met every state there is ({states:,}), and looked at each."
 KNOWN_BY_SWEEP = "The sweep tried all that can happen {extent}: {states:,} states. It has not looked further."
 KNOWN_BY_PROOF = (
