@@ -123,7 +123,8 @@ async def until_proved(app: LadderApp, pilot: Pilot[None]) -> None:
         standing = app.sweep_runner.standing
         return standing is not None and standing.plan is app.plan and any(verdict.proved for verdict in standing.verdicts)
 
-    while not proved():
+    # An edit while it still proves would end that, with what was proved so far.
+    while not proved() or app.sweep_runner.proofs.running:
         await pilot.pause(0.05)
 
 

@@ -78,9 +78,9 @@ class Kept(unittest.TestCase):
 
     def test_a_run_that_need_not_be_the_shortest_is_searched_for_again_only_for_longer(self) -> None:
         with patch.object(Fixpoint, "done", new=False):
-            self.looked(TEXT, 0.3)
+            self.looked(TEXT, 1)
         plan, kept = plan_of(TEXT), ProofCache(self.folder)
-        less, more = (kept.prove(ProofTask(plan, rules_in_force(plan), seconds, frozenset([0]))) for seconds in (0.3, 3))
+        less, more = (kept.prove(ProofTask(plan, rules_in_force(plan), seconds, frozenset([0]))) for seconds in (1, 3))
         self.assertEqual((less.found[1].shortest, len(less.wholes)), (False, 0))
         self.assertEqual((more.found[1].shortest, more.found[1].steps), (True, 3))
 

@@ -277,7 +277,7 @@ class Verdicts(unittest.TestCase):
         for sweep in (far, near):
             sweep.run()
         with patch.object(Fixpoint, "done", new=False):
-            found = prove(plan, far.rules, 0.3)
+            found = prove(plan, far.rules, 1)
         self.assertEqual((found.proofs, found.found[1].shortest), ({}, False))
         self.assertEqual(found.added(near.verdicts())[1].words, "broken in at most 4 steps")
         # The sweep knows that three steps do not break it.
